@@ -1,0 +1,111 @@
+package ironsieve.compile;
+
+import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
+import ironsieve.model.Surroundings;
+import ironsieve.region.Box;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * A rulebase read against its surroundings: the rules that take part, each with its claim over
+ * shared atoms, and an index from points and boxes to rules. Immutable; decisions, review and
+ * impact all start here.
+ */
+public final class CompiledRulebase {
+
+  private final Rulebase rulebase;
+  private final Space space;
+  private final List<CompiledRule> rules;
+  private final Map<String, CompiledRule> byId = new HashMap<>();
+  private final List<Box> boxes = new ArrayList<>();
+  private final int[] ruleOfBox;
+  private final int[] firstBox;
+  private final BoxIndex index;
+
+  private CompiledRulebase(Rulebase rulebase, Space space) {
+    this.rulebase = rulebase;
+    this.space = space;
+    List<CompiledRule> compiled = new ArrayList<>();
+    List<Integer> owners = new ArrayList<>();
+    List<Rule> on = rulebase.rules().stream().filter(Rule::isOn).toList();
+    firstBox = new int[on.size() + 1];
+    for (Rule rule : on) {
+      CompiledRule next = new CompiledRule(compiled.size(), rule, space.claim(rule.match()));
+      firstBox[next.index()] = boxes.size();
+      compiled.add(next);
+      byId.put(rule.id(), next);
+      next.boxes()
+          .forEach(
+              box -> {
+                boxes.add(box);
+                owners.add(next.index());
+              });
+    }
+    firstBox[on.size()] = boxes.size();
+    rules = List.copyOf(compiled);
+    ruleOfBox = owners.stream().mapToInt(Integer::intValue).toArray();
+    index = new BoxIndex(boxes, space);
+  }
+
+  /**
+   * Compiles a rulebase.
+   *
+   * @throws ProblemException if a name in it stands for nothing or a set holds itself
+   */
+  public static CompiledRulebase of(Rulebase rulebase, Surroundings surroundings) {
+    Names names = new Names(rulebase.sets(), surroundings);
+    List<Problem> problems = names.problems(rulebase);
+    if (!problems.isEmpty()) {
+      throw new ProblemException(problems);
+    }
+    List<Rule> on = rulebase.rules().stream().filter(Rule::isOn).toList();
+    return new CompiledRulebase(rulebase, new Space(on, names, surroundings));
+  }
+
+  public Rulebase rulebase() {
+    return rulebase;
+  }
+
+  public Space space() {
+    return space;
+  }
+
+  /** The rules that take part, from the top. */
+  public List<CompiledRule> rules() {
+    return rules;
+  }
+
+  /** The rule with this id, if it takes part. */
+  public Optional<CompiledRule> rule(String id) {
+    return Optional.ofNullable(byId.get(id));
+  }
+
+  /** All boxes of all rules, from the top. */
+  public List<Box> boxes() {
+    return boxes;
+  }
+
+  /** Which rule a box belongs to. */
+  public int ruleOfBox(int box) {
+    return ruleOfBox[box];
+  }
+
+  /** The number of a rule's first box; for one past the last rule, the number of boxes. */
+  public int firstBox(int rule) {
+    return firstBox[rule];
+  }
+
+  public BoxIndex index() {
+    return index;
+  }
+
+  /** The rule that catches a point, or −1 for the last line. */
+  public int firstMatch(int[] point) {
+    int box = index.first(point);
+    return box < 0 ? -1 : ruleOfBox[box];
+  }
+}

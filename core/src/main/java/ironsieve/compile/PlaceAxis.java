@@ -1,0 +1,175 @@
+package ironsieve.compile;
+
+import ironsieve.model.Connection.Place;
+import ironsieve.model.Zone;
+import ironsieve.region.Address;
+import ironsieve.region.IndexSet;
+import ironsieve.region.Line;
+import ironsieve.region.Range;
+import ironsieve.region.RangeSet;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.BitSet;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.OptionalInt;
+import java.util.TreeMap;
+import java.util.TreeSet;
+
+/**
+ * The atoms of a place: pairs of a zone and the addresses behind it that no value of the rulebase
+ * tells apart. Pairs whose address does not lie behind the zone do not exist. Found by one sweep
+ * over the cut points of all ranges; linear in cut points × (zones + nesting depth).
+ */
+final class PlaceAxis {
+
+  private final Address[] starts;
+  private final Map<String, Integer> zoneNumbers = new HashMap<>();
+  private final int[][] atomOf;
+  private final List<Place> samples = new ArrayList<>();
+  private final double[] weights;
+  private final Map<Range<Address>, IndexSet> rangeSets = new HashMap<>();
+  private final Map<String, IndexSet> zoneSets = new HashMap<>();
+
+  PlaceAxis(List<Zone> zones, Collection<Range<Address>> ranges) {
+    starts = cuts(zones, ranges);
+    List<List<Integer>> signatures = sweep(List.copyOf(new TreeSetOfRanges(ranges).all));
+    atomOf = new int[zones.size()][starts.length];
+    Signatures atoms = new Signatures();
+    List<RangeSet<Address>> behind = Zone.behind(zones);
+    for (int z = 0; z < zones.size(); z++) {
+      zoneNumbers.put(zones.get(z).name(), z);
+      BitSet ofZone = new BitSet();
+      for (int s = 0; s < starts.length; s++) {
+        atomOf[z][s] = -1;
+        if (behind.get(z).contains(starts[s])) {
+          int before = atoms.count();
+          double size = Line.ADDRESSES.count(starts[s], end(s)).doubleValue();
+          int atom = atoms.atom(List.of(z, starts[s].version(), signatures.get(s)), size);
+          if (atom == before) {
+            samples.add(new Place(zones.get(z).name(), sample(starts[s], end(s))));
+          }
+          atomOf[z][s] = atom;
+          ofZone.set(atom);
+        }
+      }
+      zoneSets.put(zones.get(z).name(), Signatures.set(ofZone));
+    }
+    weights = atoms.weights();
+    ranges.forEach(range -> rangeSets.computeIfAbsent(range, this::atomsOf));
+  }
+
+  /** Distinct ranges in a fixed order. */
+  private static final class TreeSetOfRanges {
+    private final TreeSet<Range<Address>> all =
+        new TreeSet<>(
+            java.util.Comparator.comparing((Range<Address> r) -> r.low())
+                .thenComparing(r -> r.high()));
+
+    private TreeSetOfRanges(Collection<Range<Address>> ranges) {
+      all.addAll(ranges);
+    }
+  }
+
+  private static Address[] cuts(List<Zone> zones, Collection<Range<Address>> ranges) {
+    TreeSet<Address> cuts = new TreeSet<>();
+    cuts.add(Line.ADDRESSES.first());
+    cuts.add(Address.first(Address.Version.V6));
+    zones.forEach(zone -> zone.networks().forEach(range -> cut(cuts, range)));
+    ranges.forEach(range -> cut(cuts, range));
+    return cuts.toArray(Address[]::new);
+  }
+
+  private static void cut(TreeSet<Address> cuts, Range<Address> range) {
+    cuts.add(range.low());
+    if (!range.high().equals(Line.ADDRESSES.last())) {
+      cuts.add(Line.ADDRESSES.after(range.high()));
+    }
+  }
+
+  /** For each segment the numbers of the ranges that hold it. */
+  private List<List<Integer>> sweep(List<Range<Address>> ranges) {
+    TreeMap<Address, List<Integer>> ending = new TreeMap<>();
+    TreeSet<Integer> active = new TreeSet<>();
+    List<List<Integer>> signatures = new ArrayList<>(starts.length);
+    int next = 0;
+    for (Address start : starts) {
+      while (!ending.isEmpty() && ending.firstKey().compareTo(start) < 0) {
+        ending.pollFirstEntry().getValue().forEach(active::remove);
+      }
+      while (next < ranges.size() && ranges.get(next).low().equals(start)) {
+        active.add(next);
+        ending.computeIfAbsent(ranges.get(next).high(), high -> new ArrayList<>()).add(next);
+        next++;
+      }
+      signatures.add(List.copyOf(active));
+    }
+    return signatures;
+  }
+
+  private Address end(int segment) {
+    return segment + 1 < starts.length
+        ? Line.ADDRESSES.before(starts[segment + 1])
+        : Line.ADDRESSES.last();
+  }
+
+  /** A typical address of a run: not its very first, which is often a network's own. */
+  private static Address sample(Address low, Address high) {
+    Address typical = new Address(low.version(), low.high(), low.low() + 10);
+    return typical.compareTo(low) > 0 && typical.compareTo(high) <= 0 ? typical : low;
+  }
+
+  private int segment(Address address) {
+    int at = Arrays.binarySearch(starts, address);
+    return at >= 0 ? at : -at - 2;
+  }
+
+  private IndexSet atomsOf(Range<Address> range) {
+    BitSet atoms = new BitSet();
+    int last = segment(range.high());
+    for (int[] ofZone : atomOf) {
+      for (int s = segment(range.low()); s <= last; s++) {
+        if (ofZone[s] >= 0) {
+          atoms.set(ofZone[s]);
+        }
+      }
+    }
+    return Signatures.set(atoms);
+  }
+
+  IndexSet zone(String name) {
+    return zoneSets.get(name);
+  }
+
+  /** The atoms of a range that was given to the constructor. */
+  IndexSet range(Range<Address> range) {
+    return rangeSets.get(range);
+  }
+
+  IndexSet version(Address.Version version) {
+    BitSet atoms = new BitSet();
+    for (int atom = 0; atom < samples.size(); atom++) {
+      if (samples.get(atom).address().version() == version) {
+        atoms.set(atom);
+      }
+    }
+    return Signatures.set(atoms);
+  }
+
+  /** The atom of a place; nothing if the address does not lie behind the zone. */
+  OptionalInt atom(Place place) {
+    Integer zone = zoneNumbers.get(place.zone());
+    int atom = zone == null ? -1 : atomOf[zone][segment(place.address())];
+    return atom < 0 ? OptionalInt.empty() : OptionalInt.of(atom);
+  }
+
+  Place sample(int atom) {
+    return samples.get(atom);
+  }
+
+  double[] weights() {
+    return weights;
+  }
+}

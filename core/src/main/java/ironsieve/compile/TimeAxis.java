@@ -1,0 +1,157 @@
+package ironsieve.compile;
+
+import ironsieve.model.Value.TimeSpan;
+import ironsieve.region.IndexSet;
+import ironsieve.region.RangeSet;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.BitSet;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeSet;
+
+/**
+ * The atoms of time: pairs of a run of days and a run of minutes of the week that no schedule tells
+ * apart. Dates and weekdays are tied: a pair exists only if the run of days has such a weekday.
+ * What lies before today is kept apart, so that past connections can be decided while the review
+ * looks ahead.
+ *
+ * <p>An atom weighs its minutes; an open end counts as 52 weeks.
+ */
+final class TimeAxis {
+
+  private static final int HORIZON_DAYS = 52 * 7;
+
+  private record Piece(int day, int minute) {}
+
+  private final int[] dayStarts;
+  private final int[] minuteStarts;
+  private final int[][] atomOf;
+  private final List<Piece> samples = new ArrayList<>();
+  private final BitSet ahead = new BitSet();
+  private final double[] weights;
+  private final Map<TimeSpan, BitSet> atomsOfSpan = new HashMap<>();
+
+  TimeAxis(LocalDate today, Collection<TimeSpan> used) {
+    int now = (int) today.toEpochDay();
+    List<TimeSpan> spans = used.stream().distinct().toList();
+    List<RangeSet<Integer>> weekly = spans.stream().map(WeekClock::minutes).toList();
+    dayStarts = dayCuts(now, spans);
+    minuteStarts = minuteCuts(weekly);
+    atomOf = new int[dayStarts.length][minuteStarts.length];
+    Signatures atoms = new Signatures();
+    spans.forEach(span -> atomsOfSpan.put(span, new BitSet()));
+    for (int d = 0; d < dayStarts.length; d++) {
+      for (int m = 0; m < minuteStarts.length; m++) {
+        atomOf[d][m] = -1;
+        int firstDay = firstDay(d, minuteStarts[m] / WeekClock.DAY);
+        if (firstDay >= 0) {
+          List<Integer> holders = holders(spans, weekly, firstDay, minuteStarts[m]);
+          boolean isAhead = dayStarts[d] >= now;
+          int atom = atoms.atom(List.of(isAhead, holders), weight(d, m, firstDay));
+          if (atom == samples.size()) {
+            samples.add(new Piece(firstDay, minuteStarts[m] % WeekClock.DAY));
+          }
+          atomOf[d][m] = atom;
+          ahead.set(atom, isAhead);
+          holders.forEach(i -> atomsOfSpan.get(spans.get(i)).set(atom));
+        }
+      }
+    }
+    weights = atoms.weights();
+  }
+
+  private static int[] dayCuts(int today, List<TimeSpan> spans) {
+    TreeSet<Integer> cuts = new TreeSet<>(List.of(TimeSpan.FIRST_DAY, today));
+    for (TimeSpan span : spans) {
+      cuts.add(span.dates().low());
+      if (span.dates().high() < TimeSpan.LAST_DAY) {
+        cuts.add(span.dates().high() + 1);
+      }
+    }
+    return cuts.stream().mapToInt(Integer::intValue).toArray();
+  }
+
+  private static int[] minuteCuts(List<RangeSet<Integer>> weekly) {
+    TreeSet<Integer> cuts = new TreeSet<>();
+    for (int day = 0; day < 7; day++) {
+      cuts.add(day * WeekClock.DAY);
+    }
+    for (RangeSet<Integer> minutes : weekly) {
+      minutes
+          .ranges()
+          .forEach(
+              run -> {
+                cuts.add(run.low());
+                cuts.add((run.high() + 1) % WeekClock.WEEK);
+              });
+    }
+    return cuts.stream().mapToInt(Integer::intValue).toArray();
+  }
+
+  private static List<Integer> holders(
+      List<TimeSpan> spans, List<RangeSet<Integer>> weekly, int day, int minute) {
+    List<Integer> holders = new ArrayList<>();
+    for (int i = 0; i < spans.size(); i++) {
+      if (spans.get(i).dates().contains(day) && weekly.get(i).contains(minute)) {
+        holders.add(i);
+      }
+    }
+    return holders;
+  }
+
+  private int lastDay(int d) {
+    return d + 1 < dayStarts.length ? dayStarts[d + 1] - 1 : TimeSpan.LAST_DAY;
+  }
+
+  /** The first day of a run that is this weekday, or −1. */
+  private int firstDay(int d, int weekday) {
+    int ahead = Math.floorMod(weekday - WeekClock.weekday(dayStarts[d]), 7);
+    return dayStarts[d] + ahead <= lastDay(d) ? dayStarts[d] + ahead : -1;
+  }
+
+  private double weight(int d, int m, int firstDay) {
+    int next = m + 1 < minuteStarts.length ? minuteStarts[m + 1] : WeekClock.WEEK;
+    boolean open = lastDay(d) == TimeSpan.LAST_DAY;
+    int last = open ? dayStarts[d] + HORIZON_DAYS - 1 : lastDay(d);
+    int days = Math.max(1, (last - firstDay) / 7 + 1);
+    return (double) days * (next - minuteStarts[m]);
+  }
+
+  /** The atoms of a span that was given to the constructor. */
+  IndexSet atoms(TimeSpan span) {
+    return Signatures.set(atomsOfSpan.get(span));
+  }
+
+  /** All atoms from today on. */
+  IndexSet ahead() {
+    return Signatures.set(ahead);
+  }
+
+  int atom(LocalDateTime at) {
+    return atomOf[segment(dayStarts, WeekClock.day(at))][
+        segment(minuteStarts, WeekClock.minuteOfWeek(at))];
+  }
+
+  private static int segment(int[] starts, int point) {
+    int at = Arrays.binarySearch(starts, point);
+    return at >= 0 ? at : -at - 2;
+  }
+
+  LocalDateTime sample(int atom) {
+    Piece piece = samples.get(atom);
+    return WeekClock.dateTime(piece.day(), piece.minute());
+  }
+
+  int count() {
+    return samples.size();
+  }
+
+  double[] weights() {
+    return weights;
+  }
+}

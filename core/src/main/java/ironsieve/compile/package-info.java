@@ -1,0 +1,6 @@
+/**
+ * In: a rulebase and its surroundings. Out: a {@link ironsieve.compile.CompiledRulebase}, in which
+ * every rule's claim is a union of boxes over atoms that all rules share. May import {@code model}
+ * and {@code region}.
+ */
+package ironsieve.compile;

@@ -1,0 +1,62 @@
+package ironsieve.decide;
+
+import ironsieve.compile.CompiledRule;
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.model.Connection;
+import ironsieve.model.Rule;
+import ironsieve.model.Verdict;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** Drops connections into one compiled rulebase. */
+public final class Decider {
+
+  private final CompiledRulebase compiled;
+
+  /** Decides by this rulebase. */
+  public Decider(CompiledRulebase compiled) {
+    this.compiled = compiled;
+  }
+
+  /**
+   * The rule that catches a connection, or nothing for the last line.
+   *
+   * @throws ironsieve.compile.ImpossibleConnectionException if there can be no such connection
+   */
+  public Optional<Rule> decide(Connection connection) {
+    int rule = compiled.firstMatch(compiled.space().point(connection));
+    return rule < 0 ? Optional.empty() : Optional.of(compiled.rules().get(rule).rule());
+  }
+
+  /** The verdict on a connection. */
+  public Verdict verdict(Connection connection) {
+    return decide(connection)
+        .map(rule -> rule.then().verdict())
+        .orElse(compiled.rulebase().lastLine());
+  }
+
+  /**
+   * The whole fall of a connection, with a reason for every rule passed.
+   *
+   * @throws ironsieve.compile.ImpossibleConnectionException if there can be no such connection
+   */
+  public Fall fall(Connection connection) {
+    Optional<Rule> caught = decide(connection);
+    FieldReader reader =
+        new FieldReader(compiled.space().names(), compiled.space().surroundings(), connection);
+    List<Fall.Pass> passed = new ArrayList<>();
+    for (CompiledRule rule : compiled.rules()) {
+      if (caught.isPresent() && caught.get().id().equals(rule.rule().id())) {
+        break;
+      }
+      passed.add(new Fall.Pass(rule.rule().id(), reader.misses(rule.rule())));
+    }
+    Fall.Catch fellOn =
+        new Fall.Catch(
+            caught.map(Rule::id),
+            caught.map(rule -> rule.then().verdict()).orElse(compiled.rulebase().lastLine()),
+            caught.map(reader::matches).orElse(List.of()));
+    return new Fall(connection, List.of(new Fall.Stage(Fall.Stage.Knowledge.READ, passed, fellOn)));
+  }
+}

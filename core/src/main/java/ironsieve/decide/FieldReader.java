@@ -1,0 +1,202 @@
+package ironsieve.decide;
+
+import ironsieve.compile.Names;
+import ironsieve.model.Application;
+import ironsieve.model.Connection;
+import ironsieve.model.Connection.ApplicationUse;
+import ironsieve.model.Field;
+import ironsieve.model.FieldName;
+import ironsieve.model.Rule;
+import ironsieve.model.Service;
+import ironsieve.model.Surroundings;
+import ironsieve.model.Value;
+import ironsieve.text.TimeText;
+import ironsieve.text.ValueText;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/**
+ * Reads rules field by field against one connection, straight from what the engineer wrote and
+ * without atoms, to say which field held or failed and why. Its answers agree with the atoms'; a
+ * property test holds them to it.
+ */
+final class FieldReader {
+
+  private final Names names;
+  private final Surroundings surroundings;
+  private final Connection connection;
+  private final Set<String> groups = new HashSet<>();
+  // One connection meets the same values in many rules.
+  private final Map<Value, Boolean> known = new HashMap<>();
+
+  FieldReader(Names names, Surroundings surroundings, Connection connection) {
+    this.names = names;
+    this.surroundings = surroundings;
+    this.connection = connection;
+    connection
+        .from()
+        .person()
+        .flatMap(surroundings.directory()::person)
+        .ifPresent(person -> groups.addAll(surroundings.directory().groupsOf(person)));
+  }
+
+  /** Every field of the rule that does not hold the connection. */
+  List<Reason> misses(Rule rule) {
+    List<Reason> misses = new ArrayList<>();
+    rule.match()
+        .fields()
+        .forEach(
+            (name, field) -> {
+              if (!holds(name, field)) {
+                misses.add(new Reason(name, had(name), wanted(field)));
+              }
+            });
+    if (rule.match().ports() == Rule.Ports.USUAL && !onUsualPort()) {
+      misses.add(
+          new Reason(
+              FieldName.SERVICES,
+              had(FieldName.SERVICES),
+              "the usual ports of " + had(FieldName.APPLICATIONS) + ": " + usualPorts()));
+    }
+    return misses;
+  }
+
+  /** For each field of a rule that holds the connection, the value that does. */
+  List<Reason> matches(Rule rule) {
+    List<Reason> matches = new ArrayList<>();
+    rule.match()
+        .fields()
+        .forEach((name, field) -> matches.add(new Reason(name, had(name), holder(name, field))));
+    return matches;
+  }
+
+  private String holder(FieldName name, Field field) {
+    if (field.sense() == Field.Sense.IS_NOT) {
+      return wanted(field);
+    }
+    return field.values().stream()
+        .filter(value -> names.open(name.kind(), value).stream().anyMatch(v -> holds(name, v)))
+        .findFirst()
+        .map(ValueText::print)
+        .orElseThrow();
+  }
+
+  private boolean holds(FieldName name, Field field) {
+    boolean any =
+        field.values().stream()
+            .flatMap(value -> names.open(name.kind(), value).stream())
+            .anyMatch(value -> holds(name, value));
+    return any == (field.sense() == Field.Sense.IS);
+  }
+
+  private boolean holds(FieldName name, Value value) {
+    return switch (name) {
+      case FROM_ZONES -> zone(value, connection.from().place());
+      case TO_ZONES -> zone(value, connection.to());
+      case FROM_NETWORKS -> network(value, connection.from().place());
+      case TO_NETWORKS -> network(value, connection.to());
+      default -> known.computeIfAbsent(value, this::holdsOnce);
+    };
+  }
+
+  private static boolean zone(Value value, Connection.Place place) {
+    return ((Value.ZoneName) value).name().equals(place.zone());
+  }
+
+  private static boolean network(Value value, Connection.Place place) {
+    return ((Value.Network) value).range().contains(place.address());
+  }
+
+  private boolean holdsOnce(Value value) {
+    if (value instanceof Value.PersonName name) {
+      return connection.from().person().map(name.login()::equals).orElse(false);
+    }
+    if (value instanceof Value.GroupName name) {
+      return groups.contains(name.name());
+    }
+    if (value instanceof Value.Identity identity) {
+      return connection.from().person().isPresent() == (identity == Value.Identity.IDENTIFIED);
+    }
+    if (value instanceof Value.DeviceClass device) {
+      return device.kind().map(connection.from().device().kind()::equals).orElse(true)
+          && device.posture().map(connection.from().device().posture()::equals).orElse(true);
+    }
+    if (value instanceof Value.ServiceRange range) {
+      return range.low().compareTo(connection.service()) <= 0
+          && connection.service().compareTo(range.high()) <= 0;
+    }
+    if (value instanceof Value.TimeSpan span) {
+      return TimeText.holds(span, connection.at());
+    }
+    return uses(value, connection.using());
+  }
+
+  private boolean uses(Value value, ApplicationUse use) {
+    if (value == Value.Unrecognised.APPLICATION) {
+      return use.application().isEmpty();
+    }
+    Optional<Application> application =
+        use.application().flatMap(surroundings.catalogue()::application);
+    if (application.isEmpty()) {
+      return false;
+    }
+    Application.Grouping grouping = application.get().grouping();
+    if (value instanceof Value.ApplicationName name) {
+      return name.name().equals(application.get().name());
+    }
+    if (value instanceof Value.FeatureName name) {
+      return name.application().equals(application.get().name())
+          && use.feature().map(name.feature()::equals).orElse(false);
+    }
+    if (value instanceof Value.FamilyName name) {
+      return name.name().equals(grouping.family());
+    }
+    return value instanceof Value.CategoryName name && name.name().equals(grouping.category());
+  }
+
+  private boolean onUsualPort() {
+    List<Value.ServiceRange> usual = usual();
+    return usual.isEmpty() || usual.stream().anyMatch(this::holdsOnce);
+  }
+
+  private List<Value.ServiceRange> usual() {
+    return connection
+        .using()
+        .application()
+        .flatMap(surroundings.catalogue()::application)
+        .map(application -> application.wiring().usualPorts())
+        .orElse(List.of());
+  }
+
+  private String usualPorts() {
+    return usual().stream().map(ValueText::print).collect(Collectors.joining(", "));
+  }
+
+  private String had(FieldName name) {
+    return switch (name) {
+      case FROM_ZONES -> connection.from().place().zone();
+      case TO_ZONES -> connection.to().zone();
+      case FROM_NETWORKS -> connection.from().place().address().toString();
+      case TO_NETWORKS -> connection.to().address().toString();
+      case PEOPLE -> connection.from().person().orElse("unidentified");
+      case DEVICES -> ValueText.print(connection.from().device());
+      case SERVICES -> service(connection.service());
+      case APPLICATIONS -> ValueText.print(connection.using());
+      case TIMES -> TimeText.print(connection.at());
+    };
+  }
+
+  private static String service(Service service) {
+    return ValueText.print(new Value.ServiceRange(service, service));
+  }
+
+  private static String wanted(Field field) {
+    return ValueText.print(field);
+  }
+}

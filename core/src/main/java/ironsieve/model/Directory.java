@@ -1,0 +1,109 @@
+package ironsieve.model;
+
+import java.util.ArrayDeque;
+import java.util.Deque;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+
+/** Who there is: people, the groups they are in, and the groups those are in. */
+public final class Directory {
+
+  /**
+   * One person.
+   *
+   * @param login unique; letters, digits, dots and dashes
+   * @param name as written in full
+   * @param groups the groups they are in directly
+   * @param attributes further facts, such as {@code home port}
+   */
+  public record Person(
+      String login, String name, Set<String> groups, Map<String, String> attributes) {
+
+    public Person {
+      groups = Set.copyOf(groups);
+      attributes = Map.copyOf(attributes);
+    }
+  }
+
+  /**
+   * One group.
+   *
+   * @param name unique
+   * @param parents the groups it lies in directly
+   * @param note who they are; may be empty
+   */
+  public record Group(String name, Set<String> parents, String note) {
+
+    public Group {
+      parents = Set.copyOf(parents);
+    }
+  }
+
+  private final List<Person> people;
+  private final List<Group> groups;
+  private final Map<String, Person> byLogin = new HashMap<>();
+  private final Map<String, Group> byName = new HashMap<>();
+  private final Map<String, Set<String>> ancestry = new ConcurrentHashMap<>();
+
+  /** A directory of these people and groups. */
+  public Directory(List<Person> people, List<Group> groups) {
+    this.people = List.copyOf(people);
+    this.groups = List.copyOf(groups);
+    people.forEach(person -> byLogin.put(person.login(), person));
+    groups.forEach(group -> byName.put(group.name(), group));
+  }
+
+  public List<Person> people() {
+    return people;
+  }
+
+  public List<Group> groups() {
+    return groups;
+  }
+
+  public Optional<Person> person(String login) {
+    return Optional.ofNullable(byLogin.get(login));
+  }
+
+  public Optional<Group> group(String name) {
+    return Optional.ofNullable(byName.get(name));
+  }
+
+  /** All groups a person is in, directly or through other groups. */
+  public Set<String> groupsOf(Person person) {
+    Set<String> all = new HashSet<>();
+    person.groups().forEach(group -> all.addAll(ancestry(group)));
+    return all;
+  }
+
+  /** The logins of all people in a group, directly or through other groups. */
+  public List<String> members(String group) {
+    return people.stream()
+        .filter(person -> person.groups().stream().anyMatch(g -> ancestry(g).contains(group)))
+        .map(Person::login)
+        .toList();
+  }
+
+  /** The group itself and everything above it. Groups that lie in each other count once. */
+  private Set<String> ancestry(String group) {
+    Set<String> known = ancestry.get(group);
+    if (known != null) {
+      return known;
+    }
+    Set<String> seen = new HashSet<>();
+    Deque<String> open = new ArrayDeque<>(List.of(group));
+    while (!open.isEmpty()) {
+      String next = open.pop();
+      if (seen.add(next) && byName.containsKey(next)) {
+        open.addAll(byName.get(next).parents());
+      }
+    }
+    ancestry.put(group, Set.copyOf(seen));
+    return seen;
+  }
+}

@@ -1,0 +1,77 @@
+package ironsieve.model;
+
+import java.util.EnumMap;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * One line of a rulebase.
+ *
+ * @param id stable for the rule's whole life; unique in its rulebase
+ * @param name a short title; may be empty
+ * @param state an {@link State#OFF} rule does not exist for decisions and the review
+ * @param match which connections it is about
+ * @param then what happens to those it catches
+ * @param note why it is there
+ */
+public record Rule(String id, String name, State state, Match match, Then then, String note) {
+
+  /** Whether a rule takes part. */
+  public enum State {
+    ON,
+    OFF
+  }
+
+  /** Whether the rule holds each of its applications to that application's usual ports. */
+  public enum Ports {
+    ANY,
+    USUAL
+  }
+
+  /** Whether a catch is recorded. */
+  public enum Logging {
+    LOG,
+    QUIET
+  }
+
+  /**
+   * Which connections a rule is about: all fields must match, a missing field matches everything.
+   *
+   * @param fields in reading order
+   * @param ports with {@link Ports#USUAL} an application counts only on its usual ports
+   */
+  public record Match(Map<FieldName, Field> fields, Ports ports) {
+
+    public Match {
+      EnumMap<FieldName, Field> ordered = new EnumMap<>(FieldName.class);
+      ordered.putAll(fields);
+      fields = java.util.Collections.unmodifiableMap(ordered);
+    }
+
+    /** A match on everything. */
+    public static Match any() {
+      return new Match(Map.of(), Ports.ANY);
+    }
+
+    /** The field, or nothing where the rule says any. */
+    public Optional<Field> field(FieldName name) {
+      return Optional.ofNullable(fields.get(name));
+    }
+
+    /** This match with one field set. */
+    public Match with(FieldName name, Field field) {
+      Map<FieldName, Field> changed = new EnumMap<>(FieldName.class);
+      changed.putAll(fields);
+      changed.put(name, field);
+      return new Match(changed, ports);
+    }
+  }
+
+  /** What happens to a catch. */
+  public record Then(Verdict verdict, Logging logging) {}
+
+  /** Whether the rule takes part in decisions. */
+  public boolean isOn() {
+    return state == State.ON;
+  }
+}

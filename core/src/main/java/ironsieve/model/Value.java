@@ -1,0 +1,88 @@
+package ironsieve.model;
+
+import ironsieve.region.Address;
+import ironsieve.region.Range;
+import java.time.DayOfWeek;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * One value inside a field or a named set. Values name things (a zone, a group, an application) or
+ * spell them out (a range of addresses, a span of time); what a name stands for is worked out
+ * against the {@link Surroundings} when a rulebase is compiled.
+ */
+public sealed interface Value {
+
+  /** A named set, of the kind of the field it stands in. */
+  record SetName(String name) implements Value {}
+
+  /** A zone of the gateway. */
+  record ZoneName(String name) implements Value {}
+
+  /** A host, prefix or range of addresses, all of one version. */
+  record Network(Range<Address> range) implements Value {}
+
+  /** One person, by login. */
+  record PersonName(String login) implements Value {}
+
+  /** A directory group with all groups inside it. */
+  record GroupName(String name) implements Value {}
+
+  /** Whether anybody is known at all. */
+  enum Identity implements Value {
+    IDENTIFIED,
+    UNIDENTIFIED
+  }
+
+  /**
+   * A class of devices.
+   *
+   * @param kind a kind of device, or nothing for all of them
+   * @param posture a state of the device, or nothing for all of them
+   */
+  record DeviceClass(Optional<String> kind, Optional<Posture> posture) implements Value {}
+
+  /** A run of ports (or ICMP types and codes) of one protocol. */
+  record ServiceRange(Service low, Service high) implements Value {}
+
+  /** A whole application, with all its features. */
+  record ApplicationName(String name) implements Value {}
+
+  /** One feature of an application. */
+  record FeatureName(String application, String feature) implements Value {}
+
+  /** All applications of a family. */
+  record FamilyName(String name) implements Value {}
+
+  /** All applications of a category. */
+  record CategoryName(String name) implements Value {}
+
+  /** Traffic whose application nothing recognised. */
+  enum Unrecognised implements Value {
+    APPLICATION
+  }
+
+  /**
+   * A weekly span of time within a span of dates, in the rulebase's local time.
+   *
+   * @param dates the first and last day as days since 1970-01-01; {@link #FIRST_DAY} and {@link
+   *     #LAST_DAY} where it is open
+   * @param days the days it begins on; never empty
+   * @param fromMinute the first minute of the day, 0 … 1439
+   * @param toMinute the minute it ends before, 1 … 1440; when not after {@code fromMinute} the span
+   *     crosses midnight into the next day
+   */
+  record TimeSpan(Range<Integer> dates, Set<DayOfWeek> days, int fromMinute, int toMinute)
+      implements Value {
+
+    /** The first day of the calendar line: 1970-01-01. */
+    public static final int FIRST_DAY = 0;
+
+    /** The last day of the calendar line: 9999-12-31. */
+    public static final int LAST_DAY = 2_932_896;
+
+    public TimeSpan {
+      days = Set.copyOf(days);
+    }
+  }
+}

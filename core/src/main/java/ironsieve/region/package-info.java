@@ -1,0 +1,5 @@
+/**
+ * Exact set algebra. In: points of ordered lines (addresses, ports, minutes) and numbered atoms.
+ * Out: immutable range sets, index sets, boxes and unions of boxes. Imports nothing of the project.
+ */
+package ironsieve.region;

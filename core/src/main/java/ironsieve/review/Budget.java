@@ -1,0 +1,16 @@
+package ironsieve.review;
+
+/**
+ * How much work the review may spend on one rule. What does not fit is estimated (shares) or said
+ * to be undetermined (findings); nothing is dropped. Counted in steps rather than time, so that a
+ * review gives the same answer on every machine.
+ *
+ * @param descentSteps meetings of a box and a rule while the exact shares are worked out
+ * @param searchSteps boxes looked at in one search for a witness
+ * @param samples points drawn where shares must be estimated
+ */
+public record Budget(int descentSteps, int searchSteps, int samples) {
+
+  /** Enough for exact answers on rulebases as people write them. */
+  public static final Budget USUAL = new Budget(6_000, 200_000, 400);
+}

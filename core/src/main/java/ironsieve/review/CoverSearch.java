@@ -1,0 +1,118 @@
+package ironsieve.review;
+
+import ironsieve.region.Box;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+
+/**
+ * Asks whether some boxes together cover a box. Depth-first: a candidate that holds the box settles
+ * it; otherwise the box is split by the candidate that needs the fewest pieces, and each piece
+ * outside it is asked again with one candidate fewer, the largest first. A piece no candidate meets
+ * is a witness and ends the search. Exponential in the number of dimensions at worst (the question
+ * is NP-hard), hence the budget.
+ */
+final class CoverSearch {
+
+  /** What a search came to. */
+  sealed interface Outcome {
+
+    /** The box is covered, by these candidates. */
+    record Covered(Set<Integer> by) implements Outcome {}
+
+    /** The box is not covered: nothing covers this non-empty piece of it. */
+    record Uncovered(Box piece) implements Outcome {}
+
+    /** The budget ran out. */
+    record OutOfBudget() implements Outcome {}
+  }
+
+  /**
+   * A box that may cover.
+   *
+   * @param owner the number reported for it
+   */
+  record Candidate(int owner, Box box) {}
+
+  private final double[][] weights;
+  private final int budget;
+  private int steps;
+  private boolean spent;
+  private final Set<Integer> used = new TreeSet<>();
+
+  private CoverSearch(double[][] weights, int budget) {
+    this.weights = weights;
+    this.budget = budget;
+  }
+
+  /** Whether the candidates cover all the boxes. */
+  static Outcome run(List<Box> boxes, List<Candidate> candidates, double[][] weights, int budget) {
+    CoverSearch search = new CoverSearch(weights, budget);
+    for (Box box : boxes) {
+      Optional<Box> piece = search.uncovered(box, candidates);
+      if (piece.isPresent()) {
+        return new Outcome.Uncovered(piece.get());
+      }
+      if (search.spent) {
+        return new Outcome.OutOfBudget();
+      }
+    }
+    return new Outcome.Covered(search.used);
+  }
+
+  private Optional<Box> uncovered(Box box, List<Candidate> candidates) {
+    List<Candidate> meeting = new ArrayList<>();
+    Candidate best = null;
+    int fewest = Integer.MAX_VALUE;
+    for (Candidate candidate : candidates) {
+      if (++steps > budget) {
+        spent = true;
+        return Optional.empty();
+      }
+      if (candidate.box().intersects(box)) {
+        int pieces = piecesOutside(box, candidate.box());
+        if (pieces == 0) {
+          used.add(candidate.owner());
+          return Optional.empty();
+        }
+        meeting.add(candidate);
+        if (pieces < fewest) {
+          fewest = pieces;
+          best = candidate;
+        }
+      }
+    }
+    if (best == null) {
+      return Optional.of(box);
+    }
+    return split(box, best, meeting);
+  }
+
+  private Optional<Box> split(Box box, Candidate by, List<Candidate> candidates) {
+    List<Candidate> others = new ArrayList<>(candidates);
+    others.remove(by);
+    List<Box> pieces = new ArrayList<>(box.minus(by.box()));
+    pieces.sort(Comparator.comparingDouble((Box piece) -> piece.weight(weights)).reversed());
+    for (Box piece : pieces) {
+      Optional<Box> found = uncovered(piece, others);
+      if (found.isPresent() || spent) {
+        return found;
+      }
+    }
+    used.add(by.owner());
+    return Optional.empty();
+  }
+
+  private static int piecesOutside(Box box, Box by) {
+    int pieces = 0;
+    for (int d = 0; d < box.dimensions(); d++) {
+      if (!by.side(d).containsAll(box.side(d))) {
+        pieces++;
+      }
+    }
+    return pieces;
+  }
+}

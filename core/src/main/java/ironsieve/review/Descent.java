@@ -1,0 +1,101 @@
+package ironsieve.review;
+
+import ironsieve.region.Box;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+
+/**
+ * Drops a whole box through rules in order, as a probe drops a point: each rule catches its part of
+ * what is left. The parts are disjoint, so their weights add up exactly. The number of pieces can
+ * grow with every rule met, hence the budget.
+ */
+final class Descent {
+
+  /** What one rule caught. */
+  static final class Part {
+    private final Box first;
+    private double weight;
+
+    private Part(Box first) {
+      this.first = first;
+    }
+
+    /** Some of it, not empty. */
+    Box first() {
+      return first;
+    }
+
+    double weight() {
+      return weight;
+    }
+  }
+
+  private final double[][] weights;
+  private int stepsLeft;
+  private final Map<Integer, Part> caught = new TreeMap<>();
+  private final List<Box> left = new ArrayList<>();
+  private double leftWeight;
+  private double scale;
+
+  /** A descent that may meet this many rules. */
+  Descent(double[][] weights, int steps) {
+    this.weights = weights;
+    this.stepsLeft = steps;
+  }
+
+  /**
+   * Drops one more box.
+   *
+   * @param scale what its weight is multiplied by
+   * @return whether the budget sufficed; if not, the results are of no use
+   */
+  boolean drop(Box box, double scale, List<CoverSearch.Candidate> rules) {
+    this.scale = scale;
+    return fall(box, rules, 0);
+  }
+
+  private boolean fall(Box start, List<CoverSearch.Candidate> rules, int from) {
+    Box rest = start;
+    for (int k = from; k < rules.size(); k++) {
+      Box claim = rules.get(k).box();
+      if (!claim.intersects(rest)) {
+        continue;
+      }
+      if (--stepsLeft < 0) {
+        return false;
+      }
+      Box inside = rest.intersect(claim);
+      Part part = caught.computeIfAbsent(rules.get(k).owner(), owner -> new Part(inside));
+      part.weight += inside.weight(weights) * scale;
+      List<Box> outside = rest.minus(claim);
+      if (outside.isEmpty()) {
+        return true;
+      }
+      for (Box piece : outside.subList(1, outside.size())) {
+        if (!fall(piece, rules, k + 1)) {
+          return false;
+        }
+      }
+      rest = outside.get(0);
+    }
+    left.add(rest);
+    leftWeight += rest.weight(weights) * scale;
+    return true;
+  }
+
+  /** What each rule caught, by its number. */
+  Map<Integer, Part> caught() {
+    return caught;
+  }
+
+  /** What fell through, as disjoint boxes. */
+  List<Box> left() {
+    return left;
+  }
+
+  double leftWeight() {
+    return leftWeight;
+  }
+}

@@ -1,0 +1,28 @@
+package ironsieve.review;
+
+/**
+ * A share of a claim, counted over addresses × ports × application features × people × devices ×
+ * minutes. Where a claim holds connections of both IP versions, each version counts for one half;
+ * otherwise 2¹²⁸ addresses would drown 2³².
+ *
+ * @param value 0 … 1
+ * @param certainty whether it was worked out or estimated from samples
+ */
+public record Share(double value, Certainty certainty) {
+
+  /** How a share was come by. */
+  public enum Certainty {
+    EXACT,
+    ESTIMATED
+  }
+
+  /** A share worked out exactly, up to the rounding of a double. */
+  public static Share exact(double value) {
+    return new Share(Math.max(0, Math.min(1, value)), Certainty.EXACT);
+  }
+
+  /** A share estimated from samples. */
+  public static Share estimated(double value) {
+    return new Share(value, Certainty.ESTIMATED);
+  }
+}

@@ -1,0 +1,137 @@
+package ironsieve.review;
+
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.Dimension;
+import ironsieve.compile.Space;
+import ironsieve.model.Field;
+import ironsieve.model.FieldName;
+import ironsieve.model.Rule;
+import ironsieve.model.Value;
+import ironsieve.region.IndexSet;
+import ironsieve.text.ValueText;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.stream.Collectors;
+
+/** The sentences of the review. */
+final class Words {
+
+  private static final int MOST_NAMED = 6;
+
+  private final CompiledRulebase compiled;
+  private final Map<String, Integer> numbers = new HashMap<>();
+
+  Words(CompiledRulebase compiled) {
+    this.compiled = compiled;
+    List<Rule> rules = compiled.rulebase().rules();
+    for (int i = 0; i < rules.size(); i++) {
+      numbers.put(rules.get(i).id(), i + 1);
+    }
+  }
+
+  /** A rule by its number, from the top, disabled ones counted. */
+  String rule(int rule) {
+    return "rule " + numbers.get(compiled.rules().get(rule).rule().id());
+  }
+
+  /** Several rules, such as {@code rules 3, 7 and 9}. */
+  String rules(List<Integer> rules) {
+    if (rules.size() == 1) {
+      return rule(rules.get(0));
+    }
+    List<String> all =
+        rules.stream()
+            .map(rule -> String.valueOf(numbers.get(compiled.rules().get(rule).rule().id())))
+            .toList();
+    if (all.size() > MOST_NAMED) {
+      String first = String.join(", ", all.subList(0, MOST_NAMED - 1));
+      return "rules " + first + " and " + (all.size() - MOST_NAMED + 1) + " others";
+    }
+    int last = all.size() - 1;
+    return "rules " + String.join(", ", all.subList(0, last)) + " and " + all.get(last);
+  }
+
+  /** A share as a percentage that never rounds something to nothing or to all. */
+  static String percent(Share share) {
+    double percent = share.value() * 100;
+    String number =
+        percent > 0 && percent < 0.1
+            ? "under 0.1"
+            : percent < 100 && percent > 99.9
+                ? "over 99.9"
+                : String.format(
+                    Locale.ROOT, percent == Math.rint(percent) ? "%.0f" : "%.1f", percent);
+    return (share.certainty() == Share.Certainty.ESTIMATED ? "about " : "") + number + " %";
+  }
+
+  /**
+   * The part of one rule's claim that another rule claims too: the fields of the other that narrow
+   * it.
+   */
+  String part(int rule, int other) {
+    Rule.Match match = compiled.rules().get(other).rule().match();
+    Rule.Match own = compiled.rules().get(rule).rule().match();
+    List<String> narrowing = new ArrayList<>();
+    match
+        .fields()
+        .forEach(
+            (name, field) -> {
+              if (narrows(name, field, own)) {
+                narrowing.add(name.label() + " " + ValueText.print(field));
+              }
+            });
+    return String.join(", ", narrowing);
+  }
+
+  private boolean narrows(FieldName name, Field field, Rule.Match own) {
+    Space space = compiled.space();
+    IndexSet mine = space.whole(Dimension.of(name).ordinal());
+    for (FieldName tied : Dimension.of(name).fields()) {
+      if (own.field(tied).isPresent()) {
+        mine = mine.intersect(space.side(tied, own.field(tied).get()));
+      }
+    }
+    return !space.side(name, field).containsAll(mine);
+  }
+
+  /** Why some fields of a rule leave nothing. */
+  String clash(Rule rule, List<FieldName> fields) {
+    String all =
+        fields.stream()
+            .map(
+                name ->
+                    name.label()
+                        + " "
+                        + rule.match().field(name).map(ValueText::print).orElse("any"))
+            .collect(Collectors.joining(" and "));
+    if (fields.size() > 1) {
+      return "can match nothing: " + all + " have no connection in common";
+    }
+    FieldName name = fields.get(0);
+    Field field = rule.match().field(name).orElseThrow();
+    List<Value> opened = compiled.space().names().open(name, field);
+    if (name == FieldName.TIMES) {
+      return "can match nothing any more: " + ended(opened);
+    }
+    if (name == FieldName.PEOPLE && opened.stream().allMatch(Value.GroupName.class::isInstance)) {
+      return "can match nobody: " + all.replaceFirst("person ", "") + " has no members";
+    }
+    return "can match nothing: " + all + " stands for nothing";
+  }
+
+  private static String ended(List<Value> spans) {
+    return spans.stream()
+        .filter(Value.TimeSpan.class::isInstance)
+        .map(Value.TimeSpan.class::cast)
+        .mapToInt(span -> span.dates().high())
+        .max()
+        .stream()
+        .mapToObj(day -> "its time ended on " + LocalDate.ofEpochDay(day))
+        .findFirst()
+        .orElse("its times hold no minute");
+  }
+}

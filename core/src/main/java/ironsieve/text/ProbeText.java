@@ -1,0 +1,588 @@
+package ironsieve.text;
+
+import ironsieve.model.Application;
+import ironsieve.model.Connection;
+import ironsieve.model.Connection.ApplicationUse;
+import ironsieve.model.Connection.Device;
+import ironsieve.model.Connection.Place;
+import ironsieve.model.Connection.Source;
+import ironsieve.model.Directory;
+import ironsieve.model.Posture;
+import ironsieve.model.Service;
+import ironsieve.model.Surroundings;
+import ironsieve.model.Value;
+import ironsieve.model.ValueKind;
+import ironsieve.model.Zone;
+import ironsieve.region.Address;
+import ironsieve.region.Range;
+import ironsieve.region.RangeSet;
+import java.time.DateTimeException;
+import java.time.DayOfWeek;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.time.LocalTime;
+import java.time.temporal.TemporalAdjusters;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.EnumSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Function;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import java.util.stream.Stream;
+
+/**
+ * Probes as one sentence:
+ *
+ * <pre>
+ * from [ZONE] [ADDRESS] [as LOGIN] [on DEVICE[, POSTURE]] to [ZONE] [ADDRESS]
+ *   [using [SERVICE] [APPLICATION[/FEATURE]]] [at [DAY | DATE] HH:MM]
+ * </pre>
+ *
+ * Parts may stand in any order. What is not said is filled in from what is: the zone from the
+ * address, an address from the zone, the port from the application; the rest is unknown, and the
+ * time is now.
+ */
+public final class ProbeText {
+
+  /** The parts of a probe, by the word that begins each. */
+  public enum Part {
+    FROM,
+    AS,
+    ON,
+    TO,
+    USING,
+    AT;
+
+    /** The word that begins it. */
+    public String word() {
+      return name().toLowerCase(Locale.ROOT);
+    }
+  }
+
+  /** A detail of a probe that can be filled in. */
+  public enum Detail {
+    FROM_ZONE,
+    FROM_ADDRESS,
+    PERSON,
+    DEVICE,
+    TO_ZONE,
+    TO_ADDRESS,
+    SERVICE,
+    APPLICATION,
+    TIME
+  }
+
+  /**
+   * A probe as read.
+   *
+   * @param connection the whole connection
+   * @param filledIn the details that were not said
+   */
+  public record Probe(Connection connection, Set<Detail> filledIn) {}
+
+  /**
+   * One way to go on.
+   *
+   * @param text what to put in
+   * @param kind what it is: a word of the sentence, a zone, a person …
+   * @param detail a few words about it; may be empty
+   */
+  public record Completion(String text, String kind, String detail) {}
+
+  /**
+   * Ways to go on at the end of a text.
+   *
+   * @param from where the text to be replaced begins, in characters
+   * @param choices the best first; at most 12
+   */
+  public record Completions(int from, List<Completion> choices) {}
+
+  private static final int MOST_CHOICES = 12;
+  private static final Pattern ADDRESS =
+      Pattern.compile("[0-9][0-9a-fA-F:.]*|[0-9a-fA-F]*:[0-9a-fA-F:.]*");
+  private static final Pattern SERVICE =
+      Pattern.compile(
+          "(tcp|udp|sctp|icmp|icmpv6|ip)(/[0-9.]+)?(?=\\s|$)", Pattern.CASE_INSENSITIVE);
+  private static final Pattern WORD = Pattern.compile("\\S+");
+  private static final Pattern DATE = Pattern.compile("\\d{4}-\\d{2}-\\d{2}(?=\\s|$)");
+  private static final Pattern CLOCK = Pattern.compile("\\d{1,2}:\\d{2}(?=\\s|$)");
+  private static final Pattern POSTURE =
+      Pattern.compile(",?\\s*(healthy|unhealthy|unknown)(?=\\s|$)");
+
+  private final Surroundings surroundings;
+  private final List<String> zoneNames;
+  private final List<String> deviceKinds;
+  private final List<String> applicationNames;
+
+  /** Probes in these surroundings. */
+  public ProbeText(Surroundings surroundings) {
+    this.surroundings = surroundings;
+    zoneNames = longestFirst(surroundings.zones().stream().map(Zone::name));
+    deviceKinds =
+        longestFirst(
+            Stream.concat(surroundings.deviceKinds().stream(), Stream.of(Device.UNKNOWN_KIND)));
+    applicationNames =
+        longestFirst(surroundings.catalogue().applications().stream().map(Application::name));
+  }
+
+  private static List<String> longestFirst(Stream<String> names) {
+    return names.sorted(Comparator.comparing(String::length).reversed()).toList();
+  }
+
+  /** What has been said so far. */
+  private static final class Said {
+    private String fromZone;
+    private Address fromAddress;
+    private Optional<String> person;
+    private Device device;
+    private String toZone;
+    private Address toAddress;
+    private Service service;
+    private ApplicationUse use;
+    private LocalDateTime at;
+  }
+
+  /**
+   * Reads a probe.
+   *
+   * @param now the time to fill in
+   * @throws TextException at the place that cannot be read, saying what could stand there
+   */
+  public Probe parse(String text, LocalDateTime now) {
+    Said said = new Said();
+    Walk walk = new Walk(text, said, now);
+    walk.all();
+    return filledIn(said, now, text.length());
+  }
+
+  /** One pass over a text, part by part; remembers the part it is in. */
+  private final class Walk {
+    private final String text;
+    private final Said said;
+    private final LocalDateTime now;
+    private final Set<Part> begun = EnumSet.noneOf(Part.class);
+    private int at;
+    private Part part;
+
+    private Walk(String text, Said said, LocalDateTime now) {
+      this.text = text;
+      this.said = said;
+      this.now = now;
+    }
+
+    private void all() {
+      skipSpace();
+      while (at < text.length()) {
+        part = keyword();
+        skipSpace();
+        values();
+      }
+    }
+
+    private Part keyword() {
+      for (Part candidate : Part.values()) {
+        if (take(Pattern.compile(candidate.word() + "(?=\\s|$)")).isPresent()) {
+          if (!begun.add(candidate)) {
+            throw new TextException(at, "\"" + candidate.word() + "\" stands here twice");
+          }
+          return candidate;
+        }
+      }
+      throw new TextException(at, "cannot read \"" + rest() + "\" " + expected());
+    }
+
+    private String expected() {
+      return switch (part == null ? Part.AT : part) {
+        case FROM, TO -> part == null ? "" : "as a zone or an address, or as the next part";
+        case AS -> "as a login or as the next part";
+        case ON -> "as a kind of device or as the next part";
+        case USING -> "as a service, application or feature, or as the next part";
+        case AT ->
+            part == null
+                ? "; a probe begins with: from"
+                : "as a day, a date or a time such as tue 09:30";
+      };
+    }
+
+    private String rest() {
+      return text.substring(at).trim();
+    }
+
+    private void values() {
+      while (at < text.length() && value()) {
+        skipSpace();
+      }
+    }
+
+    private boolean value() {
+      return switch (part) {
+        case FROM ->
+            name(zoneNames, zone -> said.fromZone = zone)
+                || address(address -> said.fromAddress = address);
+        case TO ->
+            name(zoneNames, zone -> said.toZone = zone)
+                || address(address -> said.toAddress = address);
+        case AS -> said.person == null && person();
+        case ON -> device();
+        case USING -> service() || application();
+        case AT -> moment();
+      };
+    }
+
+    private Optional<String> take(Pattern pattern) {
+      Matcher matcher = pattern.matcher(text).region(at, text.length());
+      if (!matcher.lookingAt()) {
+        return Optional.empty();
+      }
+      at = matcher.end();
+      return Optional.of(matcher.group());
+    }
+
+    private boolean name(List<String> names, Function<String, ?> keep) {
+      for (String name : names) {
+        int end = at + name.length();
+        if (text.regionMatches(true, at, name, 0, name.length())
+            && (end == text.length() || " /,".indexOf(text.charAt(end)) >= 0)) {
+          keep.apply(name);
+          at = end;
+          return true;
+        }
+      }
+      return false;
+    }
+
+    private boolean address(Function<Address, ?> keep) {
+      int start = at;
+      Optional<String> word = take(ADDRESS);
+      try {
+        word.ifPresent(address -> keep.apply(Address.parse(address)));
+      } catch (IllegalArgumentException e) {
+        throw new TextException(start, e.getMessage());
+      }
+      return word.isPresent();
+    }
+
+    private boolean person() {
+      int start = at;
+      Optional<String> word = take(WORD);
+      word.ifPresent(
+          login -> {
+            boolean nobody = login.equals("unidentified");
+            if (!nobody && surroundings.directory().person(login).isEmpty()) {
+              at = start;
+              throw new TextException(
+                  start, "nobody in the directory has the login \"" + login + "\"");
+            }
+            said.person = nobody ? Optional.empty() : Optional.of(login);
+          });
+      return word.isPresent();
+    }
+
+    private boolean device() {
+      if (said.device != null
+          || !name(deviceKinds, kind -> said.device = new Device(kind, Posture.UNKNOWN))) {
+        return false;
+      }
+      take(POSTURE)
+          .map(word -> word.replaceAll("[,\\s]", "").toUpperCase(Locale.ROOT))
+          .ifPresent(word -> said.device = new Device(said.device.kind(), Posture.valueOf(word)));
+      return true;
+    }
+
+    private boolean service() {
+      int start = at;
+      Optional<String> word = take(SERVICE);
+      word.ifPresent(
+          service -> {
+            try {
+              said.service =
+                  ((Value.ServiceRange) ValueText.parse(ValueKind.SERVICE, service)).low();
+            } catch (TextException e) {
+              throw new TextException(start, e.getMessage());
+            }
+          });
+      return word.isPresent();
+    }
+
+    private boolean application() {
+      if (take(Pattern.compile("unidentified(?=\\s|$)")).isPresent()) {
+        said.use = ApplicationUse.UNRECOGNISED;
+        return true;
+      }
+      if (!name(
+          applicationNames,
+          name -> said.use = new ApplicationUse(Optional.of(name), Optional.empty()))) {
+        return false;
+      }
+      if (at < text.length() && text.charAt(at) == '/') {
+        at++;
+        feature();
+      }
+      return true;
+    }
+
+    private void feature() {
+      String application = said.use.application().orElseThrow();
+      List<String> features =
+          surroundings.catalogue().application(application).orElseThrow().features();
+      if (!name(
+          longestFirst(features.stream()),
+          name -> said.use = new ApplicationUse(said.use.application(), Optional.of(name)))) {
+        throw new TextException(
+            at,
+            features.isEmpty()
+                ? application + " has no features"
+                : "the features of " + application + " are " + String.join(", ", features));
+      }
+    }
+
+    private boolean moment() {
+      int start = at;
+      LocalDateTime base = said.at == null ? now : said.at;
+      try {
+        Optional<String> date = take(DATE);
+        if (date.isPresent()) {
+          said.at = LocalDate.parse(date.get()).atTime(base.toLocalTime());
+          return true;
+        }
+        Optional<String> clock = take(CLOCK);
+        if (clock.isPresent()) {
+          String padded = clock.get().length() == 4 ? "0" + clock.get() : clock.get();
+          said.at = base.toLocalDate().atTime(LocalTime.parse(padded));
+          return true;
+        }
+      } catch (DateTimeException e) {
+        throw new TextException(start, "there is no such day or time");
+      }
+      Optional<DayOfWeek> day =
+          at + 3 <= text.length() && (at + 3 == text.length() || text.charAt(at + 3) == ' ')
+              ? TimeText.day(text.substring(at, at + 3))
+              : Optional.empty();
+      day.ifPresent(
+          weekday -> {
+            at += 3;
+            said.at = base.with(TemporalAdjusters.nextOrSame(weekday));
+          });
+      return day.isPresent();
+    }
+
+    private void skipSpace() {
+      while (at < text.length() && Character.isWhitespace(text.charAt(at))) {
+        at++;
+      }
+    }
+  }
+
+  private Probe filledIn(Said said, LocalDateTime now, int end) {
+    Set<Detail> filled = EnumSet.noneOf(Detail.class);
+    if (said.fromZone == null && said.fromAddress == null) {
+      throw new TextException(end, "say where it comes from: from ZONE or from ADDRESS");
+    }
+    if (said.toZone == null && said.toAddress == null) {
+      throw new TextException(end, "say where it goes: to ZONE or to ADDRESS");
+    }
+    Place from = place(said.fromZone, said.fromAddress, said.toAddress, end);
+    Place to = place(said.toZone, said.toAddress, from.address(), end);
+    note(filled, Detail.FROM_ZONE, said.fromZone);
+    note(filled, Detail.FROM_ADDRESS, said.fromAddress);
+    note(filled, Detail.TO_ZONE, said.toZone);
+    note(filled, Detail.TO_ADDRESS, said.toAddress);
+    note(filled, Detail.PERSON, said.person);
+    note(filled, Detail.DEVICE, said.device);
+    note(filled, Detail.SERVICE, said.service);
+    note(filled, Detail.APPLICATION, said.use);
+    note(filled, Detail.TIME, said.at);
+    ApplicationUse use = said.use == null ? ApplicationUse.UNRECOGNISED : said.use;
+    LocalDateTime at = (said.at == null ? now : said.at).withSecond(0).withNano(0);
+    return new Probe(
+        new Connection(
+            at,
+            new Source(
+                from,
+                said.person == null ? Optional.empty() : said.person,
+                said.device == null ? Device.UNKNOWN : said.device),
+            to,
+            said.service == null ? usualService(use) : said.service,
+            use),
+        filled);
+  }
+
+  private static void note(Set<Detail> filled, Detail detail, Object said) {
+    if (said == null) {
+      filled.add(detail);
+    }
+  }
+
+  private Service usualService(ApplicationUse use) {
+    return use.application()
+        .flatMap(surroundings.catalogue()::application)
+        .flatMap(application -> application.wiring().usualPorts().stream().findFirst())
+        .map(Value.ServiceRange::low)
+        .orElse(new Service(Service.TCP, 443));
+  }
+
+  private Place place(String zone, Address address, Address other, int end) {
+    if (address != null) {
+      return new Place(zone == null ? zoneOf(address, end) : zone, address);
+    }
+    return new Place(zone, addressIn(zone, other, end));
+  }
+
+  private String zoneOf(Address address, int end) {
+    List<RangeSet<Address>> behind = behind();
+    for (int z = 0; z < behind.size(); z++) {
+      if (behind.get(z).contains(address)) {
+        return surroundings.zones().get(z).name();
+      }
+    }
+    throw new TextException(end, address + " lies behind no zone; name the zone too");
+  }
+
+  private Address addressIn(String zone, Address sameVersion, int end) {
+    RangeSet<Address> behind = behind().get(zoneNumber(zone));
+    return behind.ranges().stream()
+        .filter(range -> sameVersion == null || range.low().version() == sameVersion.version())
+        .findFirst()
+        .map(ProbeText::typical)
+        .orElseThrow(
+            () ->
+                new TextException(
+                    end,
+                    "zone " + zone + " has no address of the same IP version as the other end"));
+  }
+
+  private static Address typical(Range<Address> range) {
+    Address tenth = new Address(range.low().version(), range.low().high(), range.low().low() + 10);
+    return range.contains(tenth) ? tenth : range.low();
+  }
+
+  private int zoneNumber(String zone) {
+    List<String> names = surroundings.zones().stream().map(Zone::name).toList();
+    return names.indexOf(zone);
+  }
+
+  private List<RangeSet<Address>> behind() {
+    return Zone.behind(surroundings.zones());
+  }
+
+  /** Writes a connection as a probe that {@link #parse} reads back. */
+  public static String print(Connection connection) {
+    Source from = connection.from();
+    StringBuilder text = new StringBuilder("from ");
+    text.append(from.place().zone()).append(' ').append(from.place().address());
+    from.person().ifPresent(login -> text.append(" as ").append(login));
+    if (!from.device().equals(Device.UNKNOWN)) {
+      text.append(" on ").append(ValueText.print(from.device()));
+    }
+    text.append(" to ").append(connection.to().zone());
+    text.append(' ').append(connection.to().address());
+    text.append(" using ");
+    text.append(
+        ValueText.print(new Value.ServiceRange(connection.service(), connection.service())));
+    text.append(' ').append(ValueText.print(connection.using()));
+    return text.append(" at ").append(TimeText.print(connection.at())).toString();
+  }
+
+  /** Ways to go on at the end of a text that may be unfinished. */
+  public Completions complete(String text) {
+    Walk walk = new Walk(text, new Said(), LocalDateTime.of(2000, 1, 1, 0, 0));
+    int from = text.length();
+    try {
+      walk.all();
+      if (!text.isEmpty() && !Character.isWhitespace(text.charAt(text.length() - 1))) {
+        from = lastWord(text);
+      }
+    } catch (TextException e) {
+      from = e.position();
+    }
+    String typed = text.substring(Math.min(from, text.length()));
+    List<Completion> choices =
+        candidates(walk)
+            .filter(choice -> fits(choice, typed))
+            .sorted(Comparator.comparing(choice -> rank(choice, typed)))
+            .limit(MOST_CHOICES)
+            .toList();
+    return new Completions(from, choices);
+  }
+
+  private static int lastWord(String text) {
+    return Math.max(text.lastIndexOf(' '), text.lastIndexOf('/')) + 1;
+  }
+
+  private static boolean fits(Completion choice, String typed) {
+    String wanted = typed.toLowerCase(Locale.ROOT);
+    return choice.text().toLowerCase(Locale.ROOT).contains(wanted)
+        || choice.detail().toLowerCase(Locale.ROOT).contains(wanted);
+  }
+
+  private static int rank(Completion choice, String typed) {
+    boolean begins =
+        choice.text().toLowerCase(Locale.ROOT).startsWith(typed.toLowerCase(Locale.ROOT));
+    return begins ? 0 : 1;
+  }
+
+  private Stream<Completion> candidates(Walk walk) {
+    Stream<Completion> words =
+        Stream.of(Part.values())
+            .filter(part -> !walk.begun.contains(part))
+            .map(part -> new Completion(part.word(), "word", ""));
+    if (walk.part == null) {
+      return words.filter(word -> word.text().equals("from"));
+    }
+    return Stream.concat(values(walk), words);
+  }
+
+  private Stream<Completion> values(Walk walk) {
+    return switch (walk.part) {
+      case FROM -> walk.said.fromZone == null ? zones() : Stream.empty();
+      case TO -> walk.said.toZone == null ? zones() : Stream.empty();
+      case AS -> walk.said.person == null ? people() : Stream.empty();
+      case ON ->
+          walk.said.device == null
+              ? deviceKinds.stream().map(kind -> new Completion(kind, "device", ""))
+              : Stream.of("healthy", "unhealthy").map(p -> new Completion(p, "posture", ""));
+      case USING -> walk.said.use == null ? applications() : features(walk);
+      case AT ->
+          Stream.of("mon", "tue", "wed", "thu", "fri", "sat", "sun")
+              .filter(day -> walk.said.at == null)
+              .map(day -> new Completion(day, "day", ""));
+    };
+  }
+
+  private Stream<Completion> zones() {
+    return surroundings.zones().stream()
+        .map(zone -> new Completion(zone.name(), "zone", zone.note()));
+  }
+
+  private Stream<Completion> people() {
+    return surroundings.directory().people().stream()
+        .map(person -> new Completion(person.login(), "person", describe(person)));
+  }
+
+  private static String describe(Directory.Person person) {
+    return person.name() + " · " + String.join(", ", person.groups());
+  }
+
+  private Stream<Completion> applications() {
+    return surroundings.catalogue().applications().stream()
+        .map(a -> new Completion(a.name(), "application", a.grouping().category()));
+  }
+
+  private Stream<Completion> features(Walk walk) {
+    boolean slash = walk.at > 0 && walk.text.charAt(walk.at - 1) == '/';
+    List<Completion> features = new ArrayList<>();
+    if (slash || walk.said.use.feature().isPresent()) {
+      walk.said
+          .use
+          .application()
+          .flatMap(surroundings.catalogue()::application)
+          .ifPresent(
+              a -> a.features().forEach(f -> features.add(new Completion(f, "feature", a.name()))));
+    }
+    return features.stream();
+  }
+}
