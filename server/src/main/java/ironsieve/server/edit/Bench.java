@@ -1,0 +1,55 @@
+package ironsieve.server.edit;
+
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.model.Surroundings;
+import ironsieve.review.Budget;
+import ironsieve.review.Review;
+import ironsieve.review.Reviewer;
+import ironsieve.server.store.Contents;
+
+/**
+ * One revision of a rulebase with everything worked out from it. Compiling and reviewing happen
+ * once, when first asked for; a bench can always be made again from the database.
+ */
+public final class Bench {
+
+  private final long revision;
+  private final Contents contents;
+  private final Surroundings surroundings;
+  private CompiledRulebase compiled;
+  private Review review;
+
+  Bench(long revision, Contents contents, Surroundings surroundings) {
+    this.revision = revision;
+    this.contents = contents;
+    this.surroundings = surroundings;
+  }
+
+  public long revision() {
+    return revision;
+  }
+
+  public Contents contents() {
+    return contents;
+  }
+
+  public Surroundings surroundings() {
+    return surroundings;
+  }
+
+  /** The compiled rulebase. */
+  public synchronized CompiledRulebase compiled() {
+    if (compiled == null) {
+      compiled = CompiledRulebase.of(contents.rulebase(), surroundings);
+    }
+    return compiled;
+  }
+
+  /** The review. */
+  public synchronized Review review() {
+    if (review == null) {
+      review = Reviewer.review(compiled(), Budget.USUAL);
+    }
+    return review;
+  }
+}

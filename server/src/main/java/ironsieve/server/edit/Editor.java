@@ -1,0 +1,187 @@
+package ironsieve.server.edit;
+
+import ironsieve.compile.Names;
+import ironsieve.compile.Problem;
+import ironsieve.model.FieldName;
+import ironsieve.model.Rulebase;
+import ironsieve.server.store.Change;
+import ironsieve.server.store.Company;
+import ironsieve.server.store.Contents;
+import ironsieve.server.store.Fault;
+import ironsieve.server.store.FaultException;
+import ironsieve.server.store.JournalEntry;
+import ironsieve.server.store.RulebaseStore;
+import ironsieve.server.store.Sql;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.inject.Inject;
+import java.sql.SQLException;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.NoSuchElementException;
+import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
+
+/**
+ * Makes new revisions. What it remembers of a rulebase is only a copy of what the database has,
+ * checked against the database's revision before each use, so that several servers can share one
+ * database.
+ */
+@ApplicationScoped
+public class Editor {
+
+  @Inject Sql sql;
+  @Inject RulebaseStore store;
+  @Inject Company company;
+  private final Map<String, Bench> benches = new ConcurrentHashMap<>();
+
+  /** What an edit led to. */
+  public record Outcome(Bench bench, JournalEntry entry) {}
+
+  /**
+   * The newest revision of a rulebase.
+   *
+   * @throws NoSuchElementException if there is no such rulebase
+   */
+  public Bench bench(String rulebase) {
+    long newest =
+        store
+            .revision(rulebase)
+            .orElseThrow(() -> new NoSuchElementException("there is no rulebase " + rulebase));
+    return current(rulebase, newest)
+        .orElseGet(
+            () -> sql.inTransaction(tx -> keep(read(tx, rulebase, store.lock(tx, rulebase)))));
+  }
+
+  private Optional<Bench> current(String rulebase, long revision) {
+    return Optional.ofNullable(benches.get(rulebase))
+        .filter(bench -> bench.revision() == revision)
+        .filter(bench -> bench.surroundings() == company.surroundings());
+  }
+
+  private Bench read(Sql.Transaction tx, String rulebase, long revision) throws SQLException {
+    return new Bench(revision, store.contents(tx, rulebase), company.surroundings());
+  }
+
+  private Bench keep(Bench bench) {
+    benches.put(bench.contents().id(), bench);
+    return bench;
+  }
+
+  /**
+   * Takes steps as one edit.
+   *
+   * @param revision the revision the editor saw
+   * @param what a few words for the journal
+   * @throws StaleRevisionException if that is not the newest
+   * @throws FaultException if a step cannot be taken or leaves something that cannot be read
+   */
+  public Outcome edit(String rulebase, long revision, String who, String what, List<Step> steps) {
+    return sql.inTransaction(
+        tx -> {
+          Bench before = onNewest(tx, rulebase, revision);
+          Steps taken = new Steps(before.contents().copy());
+          steps.forEach(taken::take);
+          return written(tx, before, taken.contents(), new Made(who, what, "edit", null));
+        });
+  }
+
+  /** Takes back the editor's own newest edit. */
+  public Outcome undo(String rulebase, long revision, String who) {
+    return takeBack(rulebase, revision, who, "undo");
+  }
+
+  /** Makes the editor's own newest undone edit again. */
+  public Outcome redo(String rulebase, long revision, String who) {
+    return takeBack(rulebase, revision, who, "redo");
+  }
+
+  private Outcome takeBack(String rulebase, long revision, String who, String action) {
+    boolean undo = action.equals("undo");
+    return sql.inTransaction(
+        tx -> {
+          Bench before = onNewest(tx, rulebase, revision);
+          UndoStack stack = new UndoStack(store.byEditor(tx, rulebase, who));
+          JournalEntry target =
+              (undo ? stack.toUndo() : stack.toRedo())
+                  .orElseThrow(
+                      () -> new NothingToTakeBackException("there is nothing to " + action));
+          List<Change> changes =
+              undo ? target.changes().stream().map(Change::reversed).toList() : target.changes();
+          Made made =
+              new Made(
+                  who, (undo ? "undid: " : "redid: ") + target.what(), action, target.revision());
+          try {
+            return written(tx, before, store.apply(before.contents(), changes), made);
+          } catch (IllegalStateException e) {
+            throw new NothingToTakeBackException(
+                "cannot "
+                    + action
+                    + " \""
+                    + target.what()
+                    + "\": "
+                    + e.getMessage()
+                    + " has been changed since");
+          }
+        });
+  }
+
+  /** What an editor can undo and redo now, in words. */
+  public record Possible(Optional<String> undo, Optional<String> redo) {}
+
+  /** What an editor can undo and redo now. */
+  public Possible possible(String rulebase, String who) {
+    return sql.inTransaction(
+        tx -> {
+          UndoStack stack = new UndoStack(store.byEditor(tx, rulebase, who));
+          return new Possible(
+              stack.toUndo().map(JournalEntry::what), stack.toRedo().map(JournalEntry::what));
+        });
+  }
+
+  private Bench onNewest(Sql.Transaction tx, String rulebase, long revision) throws SQLException {
+    long newest = store.lock(tx, rulebase);
+    if (revision != newest) {
+      throw new StaleRevisionException(newest, store.journalSince(tx, rulebase, revision));
+    }
+    Optional<Bench> known = current(rulebase, newest);
+    return known.isPresent() ? known.get() : read(tx, rulebase, newest);
+  }
+
+  private record Made(String who, String what, String action, Long target) {}
+
+  private Outcome written(Sql.Transaction tx, Bench before, Contents after, Made made)
+      throws SQLException {
+    List<Change> changes = store.between(before.contents(), after);
+    if (changes.isEmpty()) {
+      throw new FaultException("edit", "steps", "this edit would change nothing");
+    }
+    check(after);
+    JournalEntry entry =
+        new JournalEntry(
+            before.revision() + 1,
+            Instant.now(),
+            made.who(),
+            made.what(),
+            made.action(),
+            made.target(),
+            changes);
+    store.write(tx, after.id(), entry);
+    return new Outcome(keep(new Bench(entry.revision(), after, before.surroundings())), entry);
+  }
+
+  private void check(Contents after) {
+    Rulebase rulebase = after.rulebase();
+    List<Problem> problems = new Names(rulebase.sets(), company.surroundings()).problems(rulebase);
+    if (!problems.isEmpty()) {
+      throw new FaultException(problems.stream().map(Editor::fault).toList());
+    }
+  }
+
+  private static Fault fault(Problem problem) {
+    return new Fault(
+        problem.place() + " " + problem.id(),
+        problem.field().map(FieldName::key).orElse("values"),
+        problem.message());
+  }
+}

@@ -1,0 +1,6 @@
+/**
+ * Editing. In: steps an editor took on a revision. Out: a new revision with its journal entry, or a
+ * refusal that says what has changed since or which field is wrong. Loses nothing: a refused edit
+ * leaves no trace.
+ */
+package ironsieve.server.edit;

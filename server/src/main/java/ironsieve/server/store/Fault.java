@@ -1,0 +1,10 @@
+package ironsieve.server.store;
+
+/**
+ * One thing wrong with what was sent.
+ *
+ * @param place what it is about, such as {@code rule r17}
+ * @param field the field of it, such as {@code from.zones}; may be empty
+ * @param message what is wrong, and what would be right
+ */
+public record Fault(String place, String field, String message) {}

@@ -1,0 +1,140 @@
+package ironsieve.server.store;
+
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.inject.Inject;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import javax.sql.DataSource;
+
+/** The one small helper over JDBC: transactions, prepared statements, rows, JSON columns. */
+@ApplicationScoped
+public class Sql {
+
+  @Inject DataSource source;
+  @Inject ObjectMapper json;
+
+  /** One row to a value. */
+  @FunctionalInterface
+  public interface Row<T> {
+    T read(ResultSet row) throws SQLException;
+  }
+
+  /** Work inside a transaction. */
+  @FunctionalInterface
+  public interface Work<T> {
+    T run(Transaction transaction) throws SQLException;
+  }
+
+  /** Thrown when the database cannot do what was asked. */
+  public static final class DatabaseException extends RuntimeException {
+    private static final long serialVersionUID = 1L;
+
+    DatabaseException(SQLException cause) {
+      super("the database refused: " + cause.getMessage(), cause);
+    }
+  }
+
+  /** Runs work in one transaction: all of it is kept, or, if it throws, nothing. */
+  public <T> T inTransaction(Work<T> work) {
+    try (Connection connection = source.getConnection()) {
+      connection.setAutoCommit(false);
+      try {
+        T result = work.run(new Transaction(connection));
+        connection.commit();
+        return result;
+      } catch (SQLException | RuntimeException e) {
+        connection.rollback();
+        throw e;
+      }
+    } catch (SQLException e) {
+      throw new DatabaseException(e);
+    }
+  }
+
+  /** An open transaction. */
+  public final class Transaction {
+    private final Connection connection;
+
+    private Transaction(Connection connection) {
+      this.connection = connection;
+    }
+
+    /** Changes rows; parameters are texts, numbers or nulls, and documents as JSON texts. */
+    public int change(String statement, Object... parameters) throws SQLException {
+      try (PreparedStatement prepared = prepare(statement, parameters)) {
+        return prepared.executeUpdate();
+      }
+    }
+
+    /** All rows. */
+    public <T> List<T> rows(String query, Row<T> reader, Object... parameters) throws SQLException {
+      try (PreparedStatement prepared = prepare(query, parameters);
+          ResultSet rows = prepared.executeQuery()) {
+        List<T> all = new ArrayList<>();
+        while (rows.next()) {
+          all.add(reader.read(rows));
+        }
+        return all;
+      }
+    }
+
+    /** The first row, if there is one. */
+    public <T> Optional<T> row(String query, Row<T> reader, Object... parameters)
+        throws SQLException {
+      return rows(query, reader, parameters).stream().findFirst();
+    }
+
+    /** Changes many rows with one statement, sent together. */
+    public void changeAll(String statement, List<Object[]> parameters) throws SQLException {
+      try (PreparedStatement prepared = connection.prepareStatement(statement)) {
+        for (Object[] row : parameters) {
+          bind(prepared, row);
+          prepared.addBatch();
+        }
+        prepared.executeBatch();
+      }
+    }
+
+    private PreparedStatement prepare(String statement, Object... parameters) throws SQLException {
+      PreparedStatement prepared = connection.prepareStatement(statement);
+      bind(prepared, parameters);
+      return prepared;
+    }
+
+    private static void bind(PreparedStatement prepared, Object... parameters) throws SQLException {
+      for (int i = 0; i < parameters.length; i++) {
+        prepared.setObject(i + 1, parameters[i]);
+      }
+    }
+  }
+
+  /** A document as JSON text, for a column that is cast with {@code ?::jsonb}. */
+  public String json(Object document) {
+    try {
+      return json.writeValueAsString(document);
+    } catch (JsonProcessingException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  /** The document in a JSON column. */
+  public <T> T document(ResultSet row, String column, Class<T> type) throws SQLException {
+    return read(row.getString(column), type);
+  }
+
+  /** A document from JSON text. */
+  public <T> T read(String text, Class<T> type) {
+    try {
+      return json.readValue(text, type);
+    } catch (JsonProcessingException e) {
+      throw new IllegalStateException("a document in the database cannot be read: " + e, e);
+    }
+  }
+}
