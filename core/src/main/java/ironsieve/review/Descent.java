@@ -51,7 +51,7 @@ final class Descent {
    * @param scale what its weight is multiplied by
    * @return whether the budget sufficed; if not, the results are of no use
    */
-  boolean drop(Box box, double scale, List<CoverSearch.Candidate> rules) {
+  boolean admit(Box box, double scale, List<CoverSearch.Candidate> rules) {
     this.scale = scale;
     return fall(box, rules, 0);
   }

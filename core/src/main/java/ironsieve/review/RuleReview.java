@@ -120,7 +120,7 @@ final class RuleReview {
     Descent descent = new Descent(claims.space().weights(), budget.descentSteps());
     double[] scales = claims.scales(claim);
     for (int b = 0; b < claim.size(); b++) {
-      if (!descent.drop(claim.get(b), scales[b], claims.above(claim.get(b), rule))) {
+      if (!descent.admit(claim.get(b), scales[b], claims.above(claim.get(b), rule))) {
         return false;
       }
     }
@@ -391,7 +391,7 @@ final class RuleReview {
     }
     Descent descent = new Descent(claims.space().weights(), budget.searchSteps());
     for (Box box : residue.get()) {
-      if (!descent.drop(box, 1, claims.below(box, rule))) {
+      if (!descent.admit(box, 1, claims.below(box, rule))) {
         say(
             Kind.UNDETERMINED,
             Severity.NOTE,

@@ -24,9 +24,11 @@ import java.time.LocalTime;
 import java.time.temporal.TemporalAdjusters;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.EnumMap;
 import java.util.EnumSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
@@ -485,6 +487,23 @@ public final class ProbeText {
         ValueText.print(new Value.ServiceRange(connection.service(), connection.service())));
     text.append(' ').append(ValueText.print(connection.using()));
     return text.append(" at ").append(TimeText.print(connection.at())).toString();
+  }
+
+  /** The details of a connection as they stand in a probe, in the order of the sentence. */
+  public static Map<Detail, String> details(Connection connection) {
+    Map<Detail, String> details = new EnumMap<>(Detail.class);
+    details.put(Detail.FROM_ZONE, connection.from().place().zone());
+    details.put(Detail.FROM_ADDRESS, connection.from().place().address().toString());
+    details.put(Detail.PERSON, connection.from().person().orElse("unidentified"));
+    details.put(Detail.DEVICE, ValueText.print(connection.from().device()));
+    details.put(Detail.TO_ZONE, connection.to().zone());
+    details.put(Detail.TO_ADDRESS, connection.to().address().toString());
+    details.put(
+        Detail.SERVICE,
+        ValueText.print(new Value.ServiceRange(connection.service(), connection.service())));
+    details.put(Detail.APPLICATION, ValueText.print(connection.using()));
+    details.put(Detail.TIME, TimeText.print(connection.at()));
+    return details;
   }
 
   /** Ways to go on at the end of a text that may be unfinished. */

@@ -77,7 +77,7 @@ public class Editor {
    * @throws FaultException if a step cannot be taken or leaves something that cannot be read
    */
   public Outcome edit(String rulebase, long revision, String who, String what, List<Step> steps) {
-    return sql.inTransaction(
+    return kept(
         tx -> {
           Bench before = onNewest(tx, rulebase, revision);
           Steps taken = new Steps(before.contents().copy());
@@ -91,6 +91,13 @@ public class Editor {
     return takeBack(rulebase, revision, who, "undo");
   }
 
+  /** Remembers the new revision only once the database has it. */
+  private Outcome kept(Sql.Work<Outcome> work) {
+    Outcome outcome = sql.inTransaction(work);
+    keep(outcome.bench());
+    return outcome;
+  }
+
   /** Makes the editor's own newest undone edit again. */
   public Outcome redo(String rulebase, long revision, String who) {
     return takeBack(rulebase, revision, who, "redo");
@@ -98,7 +105,7 @@ public class Editor {
 
   private Outcome takeBack(String rulebase, long revision, String who, String action) {
     boolean undo = action.equals("undo");
-    return sql.inTransaction(
+    return kept(
         tx -> {
           Bench before = onNewest(tx, rulebase, revision);
           UndoStack stack = new UndoStack(store.byEditor(tx, rulebase, who));
@@ -167,7 +174,7 @@ public class Editor {
             made.target(),
             changes);
     store.write(tx, after.id(), entry);
-    return new Outcome(keep(new Bench(entry.revision(), after, before.surroundings())), entry);
+    return new Outcome(new Bench(entry.revision(), after, before.surroundings()), entry);
   }
 
   private void check(Contents after) {

@@ -1,0 +1,135 @@
+package ironsieve.server.api;
+
+import io.smallrye.common.annotation.Blocking;
+import ironsieve.model.Application;
+import ironsieve.model.FieldName;
+import ironsieve.model.Surroundings;
+import ironsieve.model.ValueKind;
+import ironsieve.server.edit.Bench;
+import ironsieve.server.edit.Editor;
+import ironsieve.server.store.Company;
+import ironsieve.text.ValueText;
+import jakarta.inject.Inject;
+import jakarta.ws.rs.DefaultValue;
+import jakarta.ws.rs.GET;
+import jakarta.ws.rs.Path;
+import jakarta.ws.rs.PathParam;
+import jakarta.ws.rs.Produces;
+import jakarta.ws.rs.QueryParam;
+import jakarta.ws.rs.core.MediaType;
+import java.util.Arrays;
+import java.util.List;
+import org.eclipse.microprofile.openapi.annotations.media.Schema;
+
+/** What rulebases are read against, and the values their fields can have. */
+@Path("/api")
+@Produces(MediaType.APPLICATION_JSON)
+@Blocking
+public class CompanyResource {
+
+  private static final int MOST_CHOICES = 60;
+
+  @Inject Company company;
+  @Inject Editor editor;
+
+  /** A field of rules. */
+  @Schema(requiredProperties = {"key", "label", "kind"})
+  public record FieldInfo(String key, String label, String kind) {}
+
+  /** The catalogue in force. */
+  @Schema(requiredProperties = {"edition", "applications"})
+  public record CatalogueView(int edition, List<ApplicationView> applications) {}
+
+  /** One application. */
+  @Schema(
+      requiredProperties = {
+        "name",
+        "category",
+        "family",
+        "provider",
+        "exposure",
+        "workValue",
+        "usualPorts",
+        "ridesOn",
+        "needs",
+        "features",
+        "description"
+      })
+  public record ApplicationView(
+      String name,
+      String category,
+      String family,
+      String provider,
+      String exposure,
+      String workValue,
+      List<String> usualPorts,
+      List<String> ridesOn,
+      List<String> needs,
+      List<String> features,
+      String description) {}
+
+  /** A value to choose. */
+  @Schema(requiredProperties = {"value", "kind", "detail"})
+  public record ChoiceView(String value, String kind, String detail) {}
+
+  /** What a value stands for. */
+  @Schema(requiredProperties = {"value", "lines"})
+  public record AboutView(String value, List<String> lines) {}
+
+  @GET
+  @Path("fields")
+  public List<FieldInfo> fields() {
+    return Arrays.stream(FieldName.values())
+        .map(field -> new FieldInfo(field.key(), field.label(), field.kind().word()))
+        .toList();
+  }
+
+  @GET
+  @Path("catalogue")
+  public CatalogueView catalogue() {
+    Surroundings surroundings = company.surroundings();
+    return new CatalogueView(
+        surroundings.catalogue().edition(),
+        surroundings.catalogue().applications().stream().map(CompanyResource::view).toList());
+  }
+
+  private static ApplicationView view(Application a) {
+    return new ApplicationView(
+        a.name(),
+        a.grouping().category(),
+        a.grouping().family(),
+        a.grouping().provider(),
+        Views.word(a.worth().exposure()),
+        Views.word(a.worth().workValue()),
+        a.wiring().usualPorts().stream().map(ValueText::print).toList(),
+        a.wiring().ridesOn(),
+        a.wiring().needs(),
+        a.features(),
+        a.description());
+  }
+
+  @GET
+  @Path("rulebases/{id}/choices")
+  public List<ChoiceView> choices(
+      @PathParam("id") String id,
+      @QueryParam("kind") String kind,
+      @QueryParam("text") @DefaultValue("") String text) {
+    return values(id).choices(ValueKind.ofWord(kind), text, MOST_CHOICES).stream()
+        .map(choice -> new ChoiceView(choice.value(), choice.kind(), choice.detail()))
+        .toList();
+  }
+
+  @GET
+  @Path("rulebases/{id}/about")
+  public AboutView about(
+      @PathParam("id") String id,
+      @QueryParam("kind") String kind,
+      @QueryParam("value") @DefaultValue("") String value) {
+    return new AboutView(value, values(id).about(ValueKind.ofWord(kind), value));
+  }
+
+  private ValueCatalogue values(String rulebase) {
+    Bench bench = editor.bench(rulebase);
+    return new ValueCatalogue(bench.contents(), bench.surroundings());
+  }
+}

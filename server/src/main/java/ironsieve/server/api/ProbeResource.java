@@ -1,0 +1,65 @@
+package ironsieve.server.api;
+
+import io.smallrye.common.annotation.Blocking;
+import ironsieve.decide.Decider;
+import ironsieve.server.api.Views.FallView;
+import ironsieve.server.edit.Bench;
+import ironsieve.server.edit.Editor;
+import ironsieve.server.store.Company;
+import ironsieve.text.ProbeText;
+import jakarta.inject.Inject;
+import jakarta.ws.rs.Consumes;
+import jakarta.ws.rs.DefaultValue;
+import jakarta.ws.rs.GET;
+import jakarta.ws.rs.POST;
+import jakarta.ws.rs.Path;
+import jakarta.ws.rs.PathParam;
+import jakarta.ws.rs.Produces;
+import jakarta.ws.rs.QueryParam;
+import jakarta.ws.rs.core.MediaType;
+import java.time.LocalDateTime;
+import java.util.List;
+import org.eclipse.microprofile.openapi.annotations.media.Schema;
+
+/** Probes: drop one, and help with writing it. */
+@Path("/api")
+@Produces(MediaType.APPLICATION_JSON)
+@Consumes(MediaType.APPLICATION_JSON)
+@Blocking
+public class ProbeResource {
+
+  @Inject Editor editor;
+  @Inject Company company;
+
+  /** A probe as a sentence. */
+  @Schema(requiredProperties = {"text"})
+  public record ProbeRequest(String text) {}
+
+  /** One way to go on. */
+  @Schema(requiredProperties = {"text", "kind", "detail"})
+  public record CompletionView(String text, String kind, String detail) {}
+
+  /** Ways to go on; {@code from} is where the text to be replaced begins. */
+  @Schema(requiredProperties = {"from", "choices"})
+  public record CompletionsView(int from, List<CompletionView> choices) {}
+
+  @POST
+  @Path("rulebases/{id}/probe")
+  public FallView drop(@PathParam("id") String id, ProbeRequest request) {
+    Bench bench = editor.bench(id);
+    String text = request == null || request.text() == null ? "" : request.text();
+    ProbeText.Probe probe = new ProbeText(bench.surroundings()).parse(text, LocalDateTime.now());
+    return Views.fall(bench, probe, new Decider(bench.compiled()).fall(probe.connection()));
+  }
+
+  @GET
+  @Path("probe/completions")
+  public CompletionsView complete(@QueryParam("text") @DefaultValue("") String text) {
+    ProbeText.Completions found = new ProbeText(company.surroundings()).complete(text);
+    return new CompletionsView(
+        found.from(),
+        found.choices().stream()
+            .map(choice -> new CompletionView(choice.text(), choice.kind(), choice.detail()))
+            .toList());
+  }
+}

@@ -1,0 +1,115 @@
+package ironsieve.server.api;
+
+import io.smallrye.common.annotation.Blocking;
+import ironsieve.server.api.Views.EditedView;
+import ironsieve.server.api.Views.HeadView;
+import ironsieve.server.api.Views.JournalView;
+import ironsieve.server.api.Views.ReviewView;
+import ironsieve.server.api.Views.RulebaseView;
+import ironsieve.server.edit.Editor;
+import ironsieve.server.edit.Step;
+import ironsieve.server.store.FaultException;
+import ironsieve.server.store.RulebaseStore;
+import jakarta.inject.Inject;
+import jakarta.ws.rs.Consumes;
+import jakarta.ws.rs.DefaultValue;
+import jakarta.ws.rs.GET;
+import jakarta.ws.rs.HeaderParam;
+import jakarta.ws.rs.POST;
+import jakarta.ws.rs.Path;
+import jakarta.ws.rs.PathParam;
+import jakarta.ws.rs.Produces;
+import jakarta.ws.rs.QueryParam;
+import jakarta.ws.rs.core.MediaType;
+import java.util.List;
+import org.eclipse.microprofile.openapi.annotations.media.Schema;
+
+/** Rulebases: read, edit, undo, redo, review. */
+@Path("/api/rulebases")
+@Produces(MediaType.APPLICATION_JSON)
+@Consumes(MediaType.APPLICATION_JSON)
+@Blocking
+public class RulebaseResource {
+
+  /** The header that says who edits. */
+  static final String EDITOR = "Sieve-Editor";
+
+  @Inject Editor editor;
+  @Inject RulebaseStore store;
+
+  /**
+   * An edit.
+   *
+   * @param revision the revision it was made on
+   * @param what a few words for the journal
+   */
+  @Schema(requiredProperties = {"revision", "what", "steps"})
+  public record EditRequest(long revision, String what, List<Step> steps) {}
+
+  /** A wish to take back, on the revision seen. */
+  @Schema(requiredProperties = {"revision"})
+  public record TakeBackRequest(long revision) {}
+
+  @GET
+  public List<HeadView> all() {
+    return store.heads().stream()
+        .map(head -> new HeadView(head.id(), head.name(), head.revision(), head.rules()))
+        .toList();
+  }
+
+  @GET
+  @Path("{id}")
+  public RulebaseView one(
+      @PathParam("id") String id, @HeaderParam(EDITOR) @DefaultValue("somebody") String who) {
+    return Views.rulebase(editor.bench(id), editor.possible(id, who));
+  }
+
+  @GET
+  @Path("{id}/review")
+  public ReviewView review(@PathParam("id") String id) {
+    return Views.review(editor.bench(id));
+  }
+
+  @GET
+  @Path("{id}/journal")
+  public List<JournalView> journal(
+      @PathParam("id") String id, @QueryParam("most") @DefaultValue("50") int most) {
+    return store.newest(id, Math.max(1, Math.min(most, 500))).stream().map(Views::journal).toList();
+  }
+
+  @POST
+  @Path("{id}/edits")
+  public EditedView edit(
+      @PathParam("id") String id,
+      @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
+      EditRequest request) {
+    if (request == null || request.steps() == null || request.steps().isEmpty()) {
+      throw new FaultException("edit", "steps", "an edit has at least one step");
+    }
+    String what = request.what() == null ? "edited" : request.what();
+    return edited(id, who, editor.edit(id, request.revision(), who, what, request.steps()));
+  }
+
+  @POST
+  @Path("{id}/undo")
+  public EditedView undo(
+      @PathParam("id") String id,
+      @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
+      TakeBackRequest request) {
+    return edited(id, who, editor.undo(id, request.revision(), who));
+  }
+
+  @POST
+  @Path("{id}/redo")
+  public EditedView redo(
+      @PathParam("id") String id,
+      @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
+      TakeBackRequest request) {
+    return edited(id, who, editor.redo(id, request.revision(), who));
+  }
+
+  private EditedView edited(String id, String who, Editor.Outcome outcome) {
+    return new EditedView(
+        Views.rulebase(outcome.bench(), editor.possible(id, who)), Views.journal(outcome.entry()));
+  }
+}

@@ -1,0 +1,332 @@
+package ironsieve.server.api;
+
+import ironsieve.decide.Fall;
+import ironsieve.decide.Reason;
+import ironsieve.model.Chapter;
+import ironsieve.model.Rule;
+import ironsieve.review.Finding;
+import ironsieve.review.Residue;
+import ironsieve.review.Review;
+import ironsieve.review.Share;
+import ironsieve.review.Witness;
+import ironsieve.server.edit.Bench;
+import ironsieve.server.edit.Editor;
+import ironsieve.server.store.Contents;
+import ironsieve.server.store.Documents.ChapterDoc;
+import ironsieve.server.store.Documents.FieldDoc;
+import ironsieve.server.store.Documents.RuleDoc;
+import ironsieve.server.store.Documents.SetDoc;
+import ironsieve.server.store.JournalEntry;
+import ironsieve.text.ProbeText;
+import ironsieve.text.Sentence;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import org.eclipse.microprofile.openapi.annotations.media.Schema;
+
+/** What the API shows. */
+public final class Views {
+
+  private Views() {}
+
+  /** A rulebase in a list. */
+  @Schema(requiredProperties = {"id", "name", "revision", "rules"})
+  public record HeadView(String id, String name, long revision, int rules) {}
+
+  /**
+   * A whole rulebase at one revision; {@code undo} and {@code redo} say what the asking editor can
+   * take back.
+   */
+  @Schema(requiredProperties = {"id", "name", "revision", "lastLine", "chapters", "sets"})
+  public record RulebaseView(
+      String id,
+      String name,
+      long revision,
+      String lastLine,
+      List<ChapterView> chapters,
+      List<SetView> sets,
+      String undo,
+      String redo) {}
+
+  /** A chapter with its rules. */
+  @Schema(requiredProperties = {"id", "title", "note", "rules"})
+  public record ChapterView(String id, String title, String note, List<RuleView> rules) {}
+
+  /** A rule; {@code number} counts from the top, {@code sentence} is its claim in words. */
+  @Schema(
+      requiredProperties = {
+        "id",
+        "number",
+        "name",
+        "state",
+        "fields",
+        "ports",
+        "verdict",
+        "logging",
+        "note",
+        "sentence"
+      })
+  public record RuleView(
+      String id,
+      int number,
+      String name,
+      String state,
+      Map<String, FieldView> fields,
+      String ports,
+      String verdict,
+      String logging,
+      String note,
+      String sentence) {}
+
+  /** One field of a rule. */
+  @Schema(requiredProperties = {"sense", "values"})
+  public record FieldView(String sense, List<String> values) {}
+
+  /** A named set and where it is used. */
+  @Schema(requiredProperties = {"kind", "name", "values", "note", "usedBy"})
+  public record SetView(
+      String kind, String name, List<String> values, String note, List<String> usedBy) {}
+
+  /** One revision. */
+  @Schema(requiredProperties = {"revision", "at", "who", "what", "action", "touched"})
+  public record JournalView(
+      long revision, Instant at, String who, String what, String action, List<String> touched) {}
+
+  /** What an edit led to. */
+  @Schema(requiredProperties = {"rulebase", "entry"})
+  public record EditedView(RulebaseView rulebase, JournalView entry) {}
+
+  /** The review of one revision. */
+  @Schema(requiredProperties = {"revision", "findings", "residues"})
+  public record ReviewView(
+      long revision, List<FindingView> findings, Map<String, ResidueView> residues) {}
+
+  /** One finding. */
+  @Schema(requiredProperties = {"kind", "severity", "rule", "sentence", "evidence", "fields"})
+  public record FindingView(
+      String kind,
+      String severity,
+      String rule,
+      String sentence,
+      List<EvidenceView> evidence,
+      List<String> fields) {}
+
+  /** A rule a finding comes from; {@code rule} is empty for the last line. */
+  @Schema(requiredProperties = {"rule", "part", "witness"})
+  public record EvidenceView(String rule, String part, WitnessView witness) {}
+
+  /** A connection, as a probe, and the rule that catches it; empty for the last line. */
+  @Schema(requiredProperties = {"probe", "caughtBy"})
+  public record WitnessView(String probe, String caughtBy) {}
+
+  /** What is left of a rule's claim. */
+  @Schema(requiredProperties = {"share", "estimated", "takers"})
+  public record ResidueView(
+      double share, boolean estimated, List<TakerView> takers, WitnessView witness) {}
+
+  /** A rule that takes from a claim. */
+  @Schema(requiredProperties = {"rule", "verdict", "share", "estimated", "witness"})
+  public record TakerView(
+      String rule, String verdict, double share, boolean estimated, WitnessView witness) {}
+
+  /** A probe dropped into one revision. */
+  @Schema(requiredProperties = {"revision", "text", "parts", "stages"})
+  public record FallView(
+      long revision, String text, List<PartView> parts, List<StageView> stages) {}
+
+  /** One detail of a probe. */
+  @Schema(requiredProperties = {"detail", "value", "filledIn"})
+  public record PartView(String detail, String value, boolean filledIn) {}
+
+  /** One walk from the top; {@code caughtBy} is empty for the last line. */
+  @Schema(requiredProperties = {"knowledge", "passed", "caughtBy", "verdict", "matches"})
+  public record StageView(
+      String knowledge,
+      List<PassView> passed,
+      String caughtBy,
+      String verdict,
+      List<ReasonView> matches) {}
+
+  /** A rule passed. */
+  @Schema(requiredProperties = {"rule", "misses"})
+  public record PassView(String rule, List<ReasonView> misses) {}
+
+  /** Why a field matched or did not. */
+  @Schema(requiredProperties = {"field", "label", "had", "wanted"})
+  public record ReasonView(String field, String label, String had, String wanted) {}
+
+  static String word(Enum<?> constant) {
+    return constant.name().toLowerCase(Locale.ROOT).replace('_', ' ');
+  }
+
+  static RulebaseView rulebase(Bench bench, Editor.Possible possible) {
+    Contents contents = bench.contents();
+    Map<String, List<RuleDoc>> ordered = contents.rulesInOrder();
+    Map<String, Rule> rules = new HashMap<>();
+    for (Chapter chapter : bench.compiled().rulebase().chapters()) {
+      chapter.rules().forEach(rule -> rules.put(rule.id(), rule));
+    }
+    List<ChapterView> chapters = new ArrayList<>();
+    int number = 0;
+    for (ChapterDoc chapter : contents.chaptersInOrder()) {
+      List<RuleView> inside = new ArrayList<>();
+      for (RuleDoc doc : ordered.get(chapter.id())) {
+        number++;
+        inside.add(rule(doc, number, rules.get(doc.id())));
+      }
+      chapters.add(new ChapterView(chapter.id(), chapter.title(), chapter.note(), inside));
+    }
+    return new RulebaseView(
+        contents.id(),
+        contents.name(),
+        bench.revision(),
+        contents.lastLine(),
+        chapters,
+        sets(contents),
+        possible.undo().orElse(null),
+        possible.redo().orElse(null));
+  }
+
+  private static RuleView rule(RuleDoc doc, int number, Rule rule) {
+    Map<String, FieldView> fields = new HashMap<>();
+    doc.fields().forEach((key, field) -> fields.put(key, field(field)));
+    return new RuleView(
+        doc.id(),
+        number,
+        rule.name(),
+        word(rule.state()),
+        fields,
+        word(rule.match().ports()),
+        rule.then().verdict().word(),
+        word(rule.then().logging()),
+        rule.note(),
+        Sentence.of(rule));
+  }
+
+  private static FieldView field(FieldDoc doc) {
+    return new FieldView(doc.sense() == null ? "is" : doc.sense(), doc.values());
+  }
+
+  private static List<SetView> sets(Contents contents) {
+    Map<String, List<String>> uses = new HashMap<>();
+    for (SetDoc set : contents.setsInOrder()) {
+      set.values().forEach(value -> use(uses, set.kind(), value, "set " + set.name()));
+    }
+    for (RuleDoc rule : contents.rules().values()) {
+      rule.fields()
+          .forEach(
+              (key, field) -> {
+                String kind = ironsieve.model.FieldName.ofKey(key).kind().word();
+                field.values().forEach(value -> use(uses, kind, value, rule.id()));
+              });
+    }
+    return contents.setsInOrder().stream()
+        .map(
+            set ->
+                new SetView(
+                    set.kind(),
+                    set.name(),
+                    set.values(),
+                    set.note(),
+                    uses.getOrDefault(set.id(), List.of())))
+        .toList();
+  }
+
+  private static void use(Map<String, List<String>> uses, String kind, String value, String user) {
+    if (value.startsWith("set ")) {
+      uses.computeIfAbsent(kind + ":" + value.substring(4), id -> new ArrayList<>()).add(user);
+    }
+  }
+
+  static JournalView journal(JournalEntry entry) {
+    return new JournalView(
+        entry.revision(),
+        entry.at(),
+        entry.who(),
+        entry.what(),
+        entry.action(),
+        entry.changes().stream().map(change -> change.kind() + ":" + change.id()).toList());
+  }
+
+  static ReviewView review(Bench bench) {
+    Review review = bench.review();
+    Map<String, ResidueView> residues = new HashMap<>();
+    review.residues().forEach((rule, residue) -> residues.put(rule, residue(residue)));
+    return new ReviewView(
+        bench.revision(), review.findings().stream().map(Views::finding).toList(), residues);
+  }
+
+  private static FindingView finding(Finding finding) {
+    return new FindingView(
+        word(finding.kind()),
+        word(finding.severity()),
+        finding.rule(),
+        finding.sentence(),
+        finding.evidence().stream()
+            .map(e -> new EvidenceView(e.rule(), e.part(), witness(e.witness())))
+            .toList(),
+        finding.fields().stream().map(ironsieve.model.FieldName::key).toList());
+  }
+
+  private static WitnessView witness(Witness witness) {
+    return new WitnessView(ProbeText.print(witness.connection()), witness.caughtBy().orElse(""));
+  }
+
+  private static ResidueView residue(Residue residue) {
+    return new ResidueView(
+        residue.share().value(),
+        estimated(residue.share()),
+        residue.takers().stream()
+            .map(
+                taker ->
+                    new TakerView(
+                        taker.rule(),
+                        taker.verdict().word(),
+                        taker.share().value(),
+                        estimated(taker.share()),
+                        witness(taker.witness())))
+            .toList(),
+        residue.witness().map(Views::witness).orElse(null));
+  }
+
+  private static boolean estimated(Share share) {
+    return share.certainty() == Share.Certainty.ESTIMATED;
+  }
+
+  static FallView fall(Bench bench, ProbeText.Probe probe, Fall fall) {
+    return new FallView(
+        bench.revision(),
+        ProbeText.print(fall.connection()),
+        parts(probe),
+        fall.stages().stream().map(Views::stage).toList());
+  }
+
+  private static List<PartView> parts(ProbeText.Probe probe) {
+    List<PartView> parts = new ArrayList<>();
+    ProbeText.details(probe.connection())
+        .forEach(
+            (detail, value) ->
+                parts.add(new PartView(word(detail), value, probe.filledIn().contains(detail))));
+    return parts;
+  }
+
+  private static StageView stage(Fall.Stage stage) {
+    return new StageView(
+        word(stage.knowledge()),
+        stage.passed().stream()
+            .map(pass -> new PassView(pass.rule(), reasons(pass.misses())))
+            .toList(),
+        stage.caught().rule().orElse(""),
+        stage.caught().verdict().word(),
+        reasons(stage.caught().matches()));
+  }
+
+  private static List<ReasonView> reasons(List<Reason> reasons) {
+    return reasons.stream()
+        .map(r -> new ReasonView(r.field().key(), r.field().label(), r.had(), r.wanted()))
+        .toList();
+  }
+}

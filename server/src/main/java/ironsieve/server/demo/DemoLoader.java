@@ -1,0 +1,88 @@
+package ironsieve.server.demo;
+
+import io.quarkus.runtime.StartupEvent;
+import ironsieve.server.edit.Editor;
+import ironsieve.server.store.Company;
+import ironsieve.server.store.Documents.ApplicationDoc;
+import ironsieve.server.store.RulebaseStore;
+import ironsieve.server.store.Sql;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.enterprise.event.Observes;
+import jakarta.inject.Inject;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.List;
+import org.jboss.logging.Logger;
+
+/** Puts the demo company into a database without rulebases, when the server starts. */
+@ApplicationScoped
+public class DemoLoader {
+
+  private static final Logger LOG = Logger.getLogger("ironsieve");
+  private static final int EDITION = 41;
+  // Any number, so long as every server that starts on one database uses the same.
+  private static final long START_LOCK = 7340;
+
+  @Inject Sql sql;
+  @Inject RulebaseStore store;
+  @Inject Company company;
+  @Inject Editor editor;
+  @Inject DemoFiles files;
+
+  void onStart(@Observes StartupEvent event) {
+    boolean loaded =
+        sql.inTransaction(
+            tx -> {
+              tx.row("select pg_advisory_xact_lock(?)", row -> true, START_LOCK);
+              boolean empty =
+                  tx.row("select id from rulebase limit 1", row -> row.getString(1)).isEmpty();
+              if (empty) {
+                load(tx);
+              }
+              return empty;
+            });
+    company.forget();
+    if (loaded) {
+      LOG.info("The demo company is loaded.");
+    }
+    // The first person to open the bench should not wait for the first review.
+    store.heads().forEach(head -> editor.bench(head.id()).review());
+  }
+
+  private void load(Sql.Transaction tx) throws SQLException {
+    DemoFiles.CompanyFile file = files.company();
+    insert(tx, "zone", "name, position, doc", numbered(file.zones(), z -> z.name()));
+    insert(tx, "directory_group", "name, doc", keyed(files.groups(), g -> g.name()));
+    insert(tx, "person", "login, doc", keyed(files.people(), p -> p.login()));
+    int place = 0;
+    for (String kind : file.deviceKinds()) {
+      tx.change("insert into device_kind (name, position) values (?, ?)", kind, place++);
+    }
+    place = 0;
+    for (ApplicationDoc application : files.catalogue(EDITION)) {
+      tx.change(
+          "insert into application (edition, name, position, doc) values (?, ?, ?, ?::jsonb)",
+          EDITION,
+          application.name(),
+          place++,
+          sql.json(application));
+    }
+    store.create(tx, files.rulebase("main-gateway"));
+  }
+
+  private static void insert(Sql.Transaction tx, String table, String columns, List<Object[]> rows)
+      throws SQLException {
+    String marks = columns.replaceAll("\\w+", "?").replaceAll("\\?$", "?::jsonb");
+    tx.changeAll("insert into " + table + " (" + columns + ") values (" + marks + ")", rows);
+  }
+
+  private <T> List<Object[]> keyed(List<T> docs, java.util.function.Function<T, String> key) {
+    return docs.stream().map(doc -> new Object[] {key.apply(doc), sql.json(doc)}).toList();
+  }
+
+  private <T> List<Object[]> numbered(List<T> docs, java.util.function.Function<T, String> key) {
+    List<Object[]> rows = new ArrayList<>();
+    docs.forEach(doc -> rows.add(new Object[] {key.apply(doc), rows.size(), sql.json(doc)}));
+    return rows;
+  }
+}

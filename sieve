@@ -1,0 +1,214 @@
+#!/usr/bin/env bash
+# Iron Sieve: start · test · bench · reset · stop. Each command does all its own set-up.
+set -euo pipefail
+
+ROOT="$(cd "$(dirname "${BASH_SOURCE[0]}")" && pwd)"
+STATE="$ROOT/.sieve"
+PORT=7340
+PG_VERSION=15
+PG_BIN="/usr/lib/postgresql/$PG_VERSION/bin"
+JAR="$ROOT/server/target/quarkus-app/quarkus-run.jar"
+export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD=1
+
+say() { printf '%s\n' "$*"; }
+fail() { printf 'sieve: %s\n' "$*" >&2; exit 1; }
+
+usage() {
+  cat <<TEXT
+./sieve start [--port N]   builds if needed, starts everything, prints the address; Ctrl-C stops it
+./sieve test               every test and check
+./sieve bench              measures the core beside plain twins
+./sieve reset              throws the data away; the next start loads the demo again
+./sieve stop               stops a database left running
+TEXT
+}
+
+# --- what must be there ---------------------------------------------------------------------------
+
+install_packages() { # PACKAGE... : what is missing, in Debian's words
+  local line="apt-get install -y --no-install-recommends $*"
+  [ "$(id -u)" = 0 ] || fail "missing from this machine: $*. Run: sudo $line"
+  command -v apt-get >/dev/null || fail "missing from this machine: $*, and there is no apt-get to install it with."
+  # Debian would otherwise start a cluster of its own; ours lives in the project.
+  if printf '%s ' "$@" | grep -q postgresql; then
+    mkdir -p /etc/postgresql-common
+    [ -e /etc/postgresql-common/createcluster.conf ] ||
+      echo 'create_main_cluster = false' >/etc/postgresql-common/createcluster.conf
+  fi
+  say "Installing $* …"
+  { apt-get update -qq && DEBIAN_FRONTEND=noninteractive $line -qq; } >"$STATE/install.log" 2>&1 ||
+    fail "installing $* failed; see $STATE/install.log."
+}
+
+need_tools() {
+  local missing=() version
+  command -v java >/dev/null || missing+=(openjdk-17-jdk-headless)
+  command -v mvn >/dev/null || missing+=(maven)
+  command -v node >/dev/null || missing+=(nodejs npm)
+  [ -x "$PG_BIN/initdb" ] || missing+=("postgresql-$PG_VERSION")
+  command -v setpriv >/dev/null || missing+=(util-linux)
+  [ "${1:-}" = browser ] && ! command -v chromium >/dev/null && missing+=(chromium)
+  [ ${#missing[@]} = 0 ] || install_packages "${missing[@]}"
+  version="$(java -version 2>&1 | sed -n 's/.*version "\([0-9]*\).*/\1/p' | head -1)"
+  [ "${version:-0}" -ge 17 ] || fail "this JDK is version ${version:-unknown}; version 17 or newer is needed (apt-get install openjdk-17-jdk-headless, or set JAVA_HOME)."
+  command -v javac >/dev/null || fail "there is a java but no javac; install a JDK (apt-get install openjdk-17-jdk-headless)."
+}
+
+need_space() {
+  local free
+  free="$(df -Pm "$ROOT" | awk 'NR==2 {print $4}')"
+  [ "$free" -ge 600 ] || fail "only $free MB are free under $ROOT; 600 MB are needed. Make room and try again."
+}
+
+free_port() { # prints a free port of loopback
+  python3 -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])' 2>/dev/null ||
+    node -e 'const s = require("net").createServer().listen(0, "127.0.0.1", () => { console.log(s.address().port); s.close() })'
+}
+
+port_taken() { (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }
+
+# --- the database ---------------------------------------------------------------------------------
+# PostgreSQL refuses to run as root, so root hands the cluster to Debian's postgres user.
+
+as_db_user() {
+  if [ "$(id -u)" = 0 ]; then
+    # From /, so that the user needs no right to see where this was called from.
+    (cd / && setpriv --reuid=postgres --regid=postgres --clear-groups env HOME=/tmp "$@")
+  else
+    "$@"
+  fi
+}
+
+cluster_dir() {
+  if as_db_user test -w "$STATE/db-$(id -u)" 2>/dev/null; then
+    echo "$STATE/db-$(id -u)"
+  else
+    # A checkout that the database user cannot reach, such as one below /root.
+    echo "/var/tmp/iron-sieve-$(printf '%s' "$ROOT" | cksum | cut -d' ' -f1)"
+  fi
+}
+
+db_start() {
+  mkdir -p "$STATE/db-$(id -u)"
+  [ "$(id -u)" != 0 ] || chown postgres:postgres "$STATE/db-$(id -u)"
+  DB="$(cluster_dir)"
+  if [ ! -e "$DB/data/PG_VERSION" ]; then
+    say "Making the database cluster …"
+    if [ ! -d "$DB" ]; then
+      mkdir -m 700 "$DB"
+      [ "$(id -u)" != 0 ] || chown postgres:postgres "$DB"
+    fi
+    as_db_user "$PG_BIN/initdb" -D "$DB/data" -U ironsieve -A trust -E UTF8 --locale=C.UTF-8 >"$STATE/initdb.log" 2>&1 ||
+      fail "the database cluster could not be made; see $STATE/initdb.log."
+  fi
+  if as_db_user "$PG_BIN/pg_ctl" -D "$DB/data" status >/dev/null 2>&1; then
+    DB_PORT="$(sed -n 4p "$DB/data/postmaster.pid" 2>/dev/null || as_db_user sed -n 4p "$DB/data/postmaster.pid")"
+    DB_OURS=no
+  else
+    DB_PORT="$(free_port)"
+    as_db_user "$PG_BIN/pg_ctl" -D "$DB/data" -l "$DB/log" -w -o "-p $DB_PORT -c listen_addresses=127.0.0.1 -c unix_socket_directories=" start >/dev/null 2>&1 ||
+      fail "the database did not start; see $DB/log."
+    DB_OURS=yes
+  fi
+}
+
+db_make() { # NAME : makes a database unless it is there
+  as_db_user "$PG_BIN/psql" -h 127.0.0.1 -p "$DB_PORT" -U ironsieve -d postgres -tAc "select 1 from pg_database where datname = '$1'" | grep -q 1 ||
+    as_db_user "$PG_BIN/createdb" -h 127.0.0.1 -p "$DB_PORT" -U ironsieve "$1"
+}
+
+db_stop() {
+  DB="$(cluster_dir)"
+  [ -e "$DB/data/PG_VERSION" ] || as_db_user test -e "$DB/data/PG_VERSION" || return 0
+  as_db_user "$PG_BIN/pg_ctl" -D "$DB/data" -m fast -w stop >/dev/null 2>&1 || true
+}
+
+use_database() { # NAME : starts our own cluster unless another database is named
+  if [ -n "${IRON_SIEVE_DB_URL:-}" ]; then
+    DB_OURS=no
+    return
+  fi
+  db_start
+  trap '[ "$DB_OURS" = no ] || db_stop' EXIT
+  db_make "$1"
+  export IRON_SIEVE_DB_URL="jdbc:postgresql://127.0.0.1:$DB_PORT/$1" IRON_SIEVE_DB_USER=ironsieve
+}
+
+# --- building -------------------------------------------------------------------------------------
+
+front_end_packages() {
+  local stamp="$ROOT/web/node_modules/.installed"
+  if [ ! -e "$stamp" ] || [ "$ROOT/web/package-lock.json" -nt "$stamp" ]; then
+    say "Installing the front end's packages …"
+    (cd "$ROOT/web" && npm ci --no-audit --no-fund --loglevel=error) >"$STATE/npm.log" 2>&1 ||
+      fail "npm could not install the front end's packages; see $STATE/npm.log."
+    touch "$stamp"
+  fi
+}
+
+sources_newer() {
+  [ ! -e "$JAR" ] || [ -n "$(find "$ROOT/core/src/main" "$ROOT/server/src/main" "$ROOT/web/src" "$ROOT/web/index.html" "$ROOT/web/package-lock.json" "$ROOT/demo" "$ROOT"/*/pom.xml -newer "$JAR" -type f -print -quit)" ]
+}
+
+build() {
+  sources_newer || return 0
+  front_end_packages
+  say "Building (a minute or two the first time) …"
+  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -pl core,server package) >"$STATE/build.log" 2>&1 ||
+    fail "the build failed; see $STATE/build.log."
+  touch "$JAR"
+}
+
+# --- commands -------------------------------------------------------------------------------------
+
+start() {
+  while [ $# -gt 0 ]; do
+    case "$1" in
+      --port) [[ "${2:-}" =~ ^[0-9]+$ ]] || fail "--port takes a number, such as --port 7341."; PORT="$2"; shift 2 ;;
+      *) fail "start takes only --port N, not $1." ;;
+    esac
+  done
+  port_taken "$PORT" && fail "port $PORT is taken; stop what uses it or take another: ./sieve start --port $((PORT + 1))"
+  need_space
+  need_tools
+  build
+  use_database ironsieve
+  java -Dquarkus.http.port="$PORT" -jar "$JAR" &
+  local server=$!
+  trap 'kill "$server" 2>/dev/null; wait "$server" 2>/dev/null; [ "$DB_OURS" = no ] || db_stop; say "Stopped."' EXIT
+  trap 'exit 0' INT TERM
+  local address="http://127.0.0.1:$PORT"
+  until curl -fsS "$address/api/health/ready" >/dev/null 2>&1; do
+    kill -0 "$server" 2>/dev/null || fail "the server did not start; what it said stands above."
+    sleep 0.3
+  done
+  say "Iron Sieve is at $address (Ctrl-C stops it)"
+  wait "$server"
+}
+
+run_tests() {
+  need_space
+  need_tools browser
+  front_end_packages
+  say "Front end: formatter check and unit tests"
+  (cd "$ROOT/web" && npm run --silent check && npm run --silent test)
+  use_database ironsieve_test
+  say "Core, API and browser tests"
+  (cd "$ROOT" && mvn -B -ntp verify)
+}
+
+bench() {
+  need_tools
+  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -pl core,bench package)
+  java -Xmx2g -cp "$ROOT/bench/target/classes:$ROOT/core/target/classes:$(find ~/.m2 -name 'ipaddress-5.6.2.jar' | head -1)" ironsieve.bench.Main "$@"
+}
+
+mkdir -p "$STATE"
+case "${1:-}" in
+  start) shift; start "$@" ;;
+  test) run_tests ;;
+  bench) shift; bench "$@" ;;
+  reset) db_stop; rm -rf "$(cluster_dir)"; say "The data is gone; the next start loads the demo company." ;;
+  stop) db_stop; say "The database is stopped." ;;
+  *) usage; [ -z "${1:-}" ] || exit 2 ;;
+esac
