@@ -140,7 +140,8 @@ front_end_packages() {
   local stamp="$ROOT/web/node_modules/.installed"
   if [ ! -e "$stamp" ] || [ "$ROOT/web/package-lock.json" -nt "$stamp" ]; then
     say "Installing the front end's packages …"
-    (cd "$ROOT/web" && npm ci --no-audit --no-fund --loglevel=error) >"$STATE/npm.log" 2>&1 ||
+    # Not "npm ci": some registries leave other platforms' optional packages out of the lock file.
+    (cd "$ROOT/web" && npm install --no-audit --no-fund --loglevel=error) >"$STATE/npm.log" 2>&1 ||
       fail "npm could not install the front end's packages; see $STATE/npm.log."
     touch "$stamp"
   fi
@@ -174,16 +175,16 @@ start() {
   build
   use_database ironsieve
   java -Dquarkus.http.port="$PORT" -jar "$JAR" &
-  local server=$!
-  trap 'kill "$server" 2>/dev/null; wait "$server" 2>/dev/null; [ "$DB_OURS" = no ] || db_stop; say "Stopped."' EXIT
+  SERVER=$!
+  trap 'kill "$SERVER" 2>/dev/null; wait "$SERVER" 2>/dev/null; [ "$DB_OURS" = no ] || db_stop; say "Stopped."' EXIT
   trap 'exit 0' INT TERM
   local address="http://127.0.0.1:$PORT"
   until curl -fsS "$address/api/health/ready" >/dev/null 2>&1; do
-    kill -0 "$server" 2>/dev/null || fail "the server did not start; what it said stands above."
+    kill -0 "$SERVER" 2>/dev/null || fail "the server did not start; what it said stands above."
     sleep 0.3
   done
   say "Iron Sieve is at $address (Ctrl-C stops it)"
-  wait "$server"
+  wait "$SERVER"
 }
 
 run_tests() {

@@ -25,7 +25,7 @@ import java.util.List;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /** Rulebases: read, edit, undo, redo, review. */
-@Path("/api/rulebases")
+@Path("/api")
 @Produces(MediaType.APPLICATION_JSON)
 @Consumes(MediaType.APPLICATION_JSON)
 @Blocking
@@ -51,6 +51,7 @@ public class RulebaseResource {
   public record TakeBackRequest(long revision) {}
 
   @GET
+  @Path("rulebases")
   public List<HeadView> all() {
     return store.heads().stream()
         .map(head -> new HeadView(head.id(), head.name(), head.revision(), head.rules()))
@@ -58,27 +59,27 @@ public class RulebaseResource {
   }
 
   @GET
-  @Path("{id}")
+  @Path("rulebases/{id}")
   public RulebaseView one(
       @PathParam("id") String id, @HeaderParam(EDITOR) @DefaultValue("somebody") String who) {
     return Views.rulebase(editor.bench(id), editor.possible(id, who));
   }
 
   @GET
-  @Path("{id}/review")
+  @Path("rulebases/{id}/review")
   public ReviewView review(@PathParam("id") String id) {
     return Views.review(editor.bench(id));
   }
 
   @GET
-  @Path("{id}/journal")
+  @Path("rulebases/{id}/journal")
   public List<JournalView> journal(
       @PathParam("id") String id, @QueryParam("most") @DefaultValue("50") int most) {
     return store.newest(id, Math.max(1, Math.min(most, 500))).stream().map(Views::journal).toList();
   }
 
   @POST
-  @Path("{id}/edits")
+  @Path("rulebases/{id}/edits")
   public EditedView edit(
       @PathParam("id") String id,
       @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
@@ -91,7 +92,7 @@ public class RulebaseResource {
   }
 
   @POST
-  @Path("{id}/undo")
+  @Path("rulebases/{id}/undo")
   public EditedView undo(
       @PathParam("id") String id,
       @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
@@ -100,7 +101,7 @@ public class RulebaseResource {
   }
 
   @POST
-  @Path("{id}/redo")
+  @Path("rulebases/{id}/redo")
   public EditedView redo(
       @PathParam("id") String id,
       @HeaderParam(EDITOR) @DefaultValue("somebody") String who,

@@ -1,0 +1,94 @@
+import type { components } from "./schema";
+
+type Schemas = components["schemas"];
+export type Head = Schemas["HeadView"];
+export type Rulebase = Schemas["RulebaseView"];
+export type Chapter = Schemas["ChapterView"];
+export type Rule = Schemas["RuleView"];
+export type RuleField = Schemas["FieldView"];
+export type NamedSet = Schemas["SetView"];
+export type Review = Schemas["ReviewView"];
+export type Finding = Schemas["FindingView"];
+export type Residue = Schemas["ResidueView"];
+export type Witness = Schemas["WitnessView"];
+export type Fall = Schemas["FallView"];
+export type Reason = Schemas["ReasonView"];
+export type JournalEntry = Schemas["JournalView"];
+export type Edited = Schemas["EditedView"];
+export type Step = Schemas["Step"];
+export type RulePatch = Schemas["RulePatch"];
+export type Choice = Schemas["ChoiceView"];
+export type Application = Schemas["ApplicationView"];
+export type Catalogue = Schemas["CatalogueView"];
+export type Completions = Schemas["CompletionsView"];
+
+/** One field at fault in a problem document. */
+export type FieldError = { place: string; field: string; message: string; position?: number };
+
+/** A problem document (RFC 9457) as the server sends it. */
+export type ProblemDocument = {
+  type: string;
+  title: string;
+  status: number;
+  detail: string;
+  errors?: FieldError[];
+  revision?: number;
+  since?: JournalEntry[];
+};
+
+/** Thrown for every answer that is not a success; `problem` says what and where. */
+export class ApiError extends Error {
+  constructor(readonly problem: ProblemDocument) {
+    super(problem.detail);
+  }
+}
+
+const unreachable: ProblemDocument = {
+  type: "/problems/unreachable",
+  title: "The server cannot be reached",
+  status: 0,
+  detail: "The server does not answer. Nothing you typed is lost; try again when it is back.",
+};
+
+async function ask<T>(path: string, init: RequestInit = {}): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(`/api/${path}`, init);
+  } catch {
+    throw new ApiError(unreachable);
+  }
+  if (response.ok) return response.json() as Promise<T>;
+  let problem: ProblemDocument;
+  try {
+    problem = await response.json();
+  } catch {
+    problem = { ...unreachable, status: response.status, detail: `The server answered ${response.status}.` };
+  }
+  throw new ApiError(problem);
+}
+
+function post<T>(path: string, body: unknown, who = ""): Promise<T> {
+  const headers = { "Content-Type": "application/json", "Sieve-Editor": who };
+  return ask<T>(path, { method: "POST", headers, body: JSON.stringify(body) });
+}
+
+const query = (values: Record<string, string>) => new URLSearchParams(values).toString();
+
+export const api = {
+  heads: () => ask<Head[]>("rulebases"),
+  rulebase: (id: string, who: string) =>
+    ask<Rulebase>(`rulebases/${id}`, { headers: { "Sieve-Editor": who } }),
+  review: (id: string) => ask<Review>(`rulebases/${id}/review`),
+  journal: (id: string) => ask<JournalEntry[]>(`rulebases/${id}/journal?most=100`),
+  edit: (id: string, who: string, revision: number, what: string, steps: Step[]) =>
+    post<Edited>(`rulebases/${id}/edits`, { revision, what, steps }, who),
+  takeBack: (id: string, who: string, which: "undo" | "redo", revision: number) =>
+    post<Edited>(`rulebases/${id}/${which}`, { revision }, who),
+  probe: (id: string, text: string) => post<Fall>(`rulebases/${id}/probe`, { text }),
+  completions: (text: string) => ask<Completions>(`probe/completions?${query({ text })}`),
+  choices: (id: string, kind: string, text: string) =>
+    ask<Choice[]>(`rulebases/${id}/choices?${query({ kind, text })}`),
+  about: (id: string, kind: string, value: string) =>
+    ask<{ value: string; lines: string[] }>(`rulebases/${id}/about?${query({ kind, value })}`),
+  catalogue: () => ask<Catalogue>("catalogue"),
+};

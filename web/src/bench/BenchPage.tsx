@@ -1,0 +1,204 @@
+import { PanelRightOpen } from "lucide-react";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { KeysHelp } from "../frame/KeysHelp";
+import { useKept } from "../frame/kept";
+import { Palette } from "../frame/Palette";
+import { Lens } from "./Lens";
+import { lines, moveStep, neighbour, nextFinding, rules } from "./order";
+import { ProbeLine } from "./ProbeLine";
+import { type Editing, Stack } from "./Stack";
+import type { BenchState } from "./useBench";
+
+/** The bench: probe line, stack and lens, and the keys that work on all three. */
+export function BenchPage({ bench }: { bench: BenchState }) {
+  const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
+  const [editing, setEditing] = useState<Editing>();
+  const [lens, setLens] = useKept("lens", "open");
+  const [help, setHelp] = useState(false);
+  const [palette, setPalette] = useState(false);
+  const probe = useRef<HTMLInputElement>(null);
+  const rulebase = bench.rulebase;
+  const all = useMemo(
+    () => (rulebase ? lines(rulebase, folded, editing?.place) : []),
+    [rulebase, folded, editing?.place],
+  );
+  const selected = rulebase && rules(rulebase).find((rule) => rule.id === bench.selected);
+
+  const focusStack = () => document.getElementById("stack")?.focus();
+  const stopEdit = () => {
+    setEditing(undefined);
+    // The editor that had the focus is gone only after the next drawing.
+    requestAnimationFrame(focusStack);
+  };
+  const quietly = (work: Promise<unknown>) => work.catch(() => undefined);
+
+  /** Keys that work wherever nothing is being typed. */
+  const everywhere = (event: KeyboardEvent) => {
+    const typing = event.target instanceof HTMLElement && /INPUT|TEXTAREA/.test(event.target.tagName);
+    const key = event.key.toLowerCase();
+    if (event.ctrlKey && key === "k") setPalette(true);
+    else if (typing) return;
+    else if (event.ctrlKey && key === "z") bench.takeBack(event.shiftKey ? "redo" : "undo");
+    else if (event.ctrlKey || event.metaKey || event.altKey) return;
+    else if (event.key === "p") probe.current?.focus();
+    else if (event.key === "?") setHelp(true);
+    else return;
+    event.preventDefault();
+  };
+  const latest = useRef(everywhere);
+  latest.current = everywhere;
+  useEffect(() => {
+    const listener = (event: KeyboardEvent) => latest.current(event);
+    window.addEventListener("keydown", listener);
+    return () => window.removeEventListener("keydown", listener);
+  }, []);
+
+  if (bench.error) return <p className="p-6">The rulebase cannot be loaded: {bench.error.message}</p>;
+  if (!rulebase) return <p className="p-6 text-dim">Loading the rulebase …</p>;
+
+  const named = (id: string) => {
+    const rule = rules(rulebase).find((candidate) => candidate.id === id);
+    return rule ? `rule ${rule.number} ${rule.name}`.trim() : "the last line";
+  };
+  const toggle = (chapter: string) => {
+    const next = new Set(folded);
+    if (!next.delete(chapter)) next.add(chapter);
+    setFolded(next);
+  };
+  const place = (side: "before" | "after") => {
+    if (selected) return { [side]: selected.id };
+    const chapter = bench.selected?.startsWith("chapter ")
+      ? bench.selected.slice(8)
+      : rulebase.chapters.at(-1)?.id;
+    return { chapter };
+  };
+  const move = (by: -1 | 1) => {
+    const step = selected && moveStep(rulebase, selected.id, by);
+    if (step) quietly(bench.edit({ what: `moved ${named(selected.id)}`, steps: [step] }));
+  };
+  const clone = async () => {
+    if (!selected) return;
+    const { name, fields, ports, verdict, logging, note } = selected;
+    const edited = await bench.edit({
+      what: `cloned ${named(selected.id)}`,
+      steps: [
+        {
+          op: "ADD_RULE",
+          place: { after: selected.id },
+          rule: { name: `${name} (copy)`, fields, ports, verdict, logging, note, state: "on" },
+        },
+      ],
+    });
+    const added = edited.entry.touched.find((touched) => touched.startsWith("rule:"));
+    if (added) bench.select(added.slice(5));
+  };
+  const switchState = () => {
+    if (!selected) return;
+    const state = selected.state === "on" ? "off" : "on";
+    quietly(
+      bench.edit({
+        what: `switched ${named(selected.id)} ${state}`,
+        steps: [{ op: "CHANGE_RULE", id: selected.id, rule: { state } }],
+      }),
+    );
+  };
+  const remove = () => {
+    if (!selected) return;
+    const next = neighbour(all, selected.id, 1);
+    quietly(
+      bench.edit({ what: `removed ${named(selected.id)}`, steps: [{ op: "REMOVE_RULE", id: selected.id }] }),
+    );
+    bench.select(next);
+  };
+  const stackKeys = (event: React.KeyboardEvent) => {
+    if (event.target !== event.currentTarget || (event.ctrlKey && event.key !== "k")) return;
+    const step = { ArrowDown: 1, j: 1, ArrowUp: -1, k: -1, PageDown: 10, PageUp: -10, Home: -1e9, End: 1e9 }[
+      event.key
+    ];
+    if (event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown"))
+      move(event.key === "ArrowUp" ? -1 : 1);
+    else if (event.ctrlKey || event.altKey) return;
+    else if (step) bench.select(neighbour(all, bench.selected, step));
+    else if (event.key === "Enter" && selected) setEditing({ rule: selected, field: "from.zones" });
+    else if (event.key === "Enter" && bench.selected?.startsWith("chapter ")) toggle(bench.selected.slice(8));
+    else if (event.key === "n") setEditing({ field: "from.zones", place: place("after") });
+    else if (event.key === "N") setEditing({ field: "from.zones", place: place("before") });
+    else if (event.key === "c") quietly(clone());
+    else if (event.key === "x") switchState();
+    else if (event.key === "Delete") remove();
+    else if (event.key === "f")
+      bench.select(nextFinding(rulebase, bench.review?.findings ?? [], bench.selected));
+    else if (event.key === "Escape") bench.select(undefined);
+    else return;
+    event.preventDefault();
+  };
+  const actions: [string, string, () => void, boolean][] = [
+    ["New rule", "n", () => setEditing({ field: "from.zones", place: place("after") }), true],
+    ["Clone", "c", () => quietly(clone()), !!selected],
+    ["Up", "Alt ↑", () => move(-1), !!selected],
+    ["Down", "Alt ↓", () => move(1), !!selected],
+    [selected?.state === "off" ? "Switch on" : "Switch off", "x", switchState, !!selected],
+    ["Remove", "Del", remove, !!selected],
+    [
+      "Next finding",
+      "f",
+      () => bench.select(nextFinding(rulebase, bench.review?.findings ?? [], bench.selected)),
+      true,
+    ],
+  ];
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <ProbeLine bench={bench} input={probe} />
+      <div className="flex items-center gap-1 border-edge border-b bg-plate px-3 py-1">
+        {actions.map(([label, key, act, able]) => (
+          <button
+            key={label}
+            type="button"
+            className="press text-xs"
+            title={`${label} (${key})`}
+            disabled={!able}
+            onClick={act}
+          >
+            {label}
+          </button>
+        ))}
+        <span className="ml-3 truncate text-dim text-xs" role="status">
+          {bench.reviewing ? "Reviewing …" : bench.said}
+        </span>
+        {lens === "folded" && (
+          <button
+            type="button"
+            className="press ml-auto"
+            aria-label="Open the lens"
+            onClick={() => setLens("open")}
+          >
+            <PanelRightOpen size={14} />
+          </button>
+        )}
+      </div>
+      <div className="flex min-h-0 flex-1">
+        <Stack
+          bench={bench}
+          all={all}
+          editing={editing}
+          startEdit={setEditing}
+          stopEdit={stopEdit}
+          toggle={toggle}
+          folded={folded}
+          keys={stackKeys}
+        />
+        {lens === "open" && (
+          <Lens
+            bench={bench}
+            rule={selected}
+            named={named}
+            edit={(field) => selected && setEditing({ rule: selected, field })}
+            fold={() => setLens("folded")}
+          />
+        )}
+      </div>
+      <KeysHelp open={help} close={() => setHelp(false)} />
+      <Palette open={palette} close={() => setPalette(false)} bench={bench} />
+    </div>
+  );
+}

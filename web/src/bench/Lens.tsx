@@ -1,0 +1,231 @@
+import { useQuery } from "@tanstack/react-query";
+import { PanelRightClose } from "lucide-react";
+import type { ReactNode } from "react";
+import { api, type Rule, type Witness } from "../api/client";
+import { Rivet } from "./Marks";
+import { percent } from "./order";
+import { Plate } from "./Plate";
+import { ResidueGauge } from "./ResidueGauge";
+import { type BenchState, RULEBASE } from "./useBench";
+
+type Props = {
+  bench: BenchState;
+  rule?: Rule;
+  named: (id: string) => string;
+  edit: (field: string) => void;
+  fold: () => void;
+};
+
+/** Everything about the selected rule: what it claims, who takes from it, what the review found, and why it is there. */
+export function Lens({ bench, rule, named, edit, fold }: Props) {
+  return (
+    <aside
+      aria-label="Lens"
+      className="flex w-[340px] shrink-0 flex-col overflow-y-auto border-edge border-l bg-plate"
+    >
+      <div className="flex items-center justify-between border-edge border-b px-3 py-1.5">
+        <h2 className="font-semibold">{rule ? `Rule ${rule.number}` : "Lens"}</h2>
+        <button type="button" className="press" aria-label="Fold the lens away" onClick={fold}>
+          <PanelRightClose size={14} />
+        </button>
+      </div>
+      {rule ? (
+        <RuleLens bench={bench} rule={rule} named={named} edit={edit} />
+      ) : (
+        <Overview bench={bench} named={named} />
+      )}
+    </aside>
+  );
+}
+
+function Part({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <section className="border-edge border-b px-3 py-2">
+      <h3 className="mb-1 font-semibold text-dim text-xs">{title}</h3>
+      {children}
+    </section>
+  );
+}
+
+/** A connection that proves something; a click drops it as a probe. */
+function WitnessButton({
+  bench,
+  witness,
+  named,
+}: {
+  bench: BenchState;
+  witness: Witness;
+  named: (id: string) => string;
+}) {
+  return (
+    <button
+      type="button"
+      onClick={() => bench.probe(witness.probe)}
+      className="mt-1 block w-full rounded border border-paper-edge bg-paper px-2 py-1 text-left text-xs hover:border-rust"
+    >
+      <span className="font-medium text-rust">Drop this witness</span>
+      <span className="block text-dim">{witness.probe}</span>
+      <span className="sr-only"> caught by {named(witness.caughtBy)}</span>
+    </button>
+  );
+}
+
+function RuleLens({ bench, rule, named, edit }: Required<Omit<Props, "fold">>) {
+  const residue = bench.review?.residues[rule.id];
+  const findings = bench.review?.findings.filter((finding) => finding.rule === rule.id) ?? [];
+  const loud = findings.filter((finding) => finding.severity !== "quiet");
+  const quiet = findings.filter((finding) => finding.severity === "quiet");
+  const stage = bench.fall?.stages.at(-1);
+  const misses = stage?.passed.find((pass) => pass.rule === rule.id)?.misses;
+  const caught = stage?.caughtBy === rule.id ? stage.matches : undefined;
+  return (
+    <>
+      <Part title="What it claims">
+        <p className="font-medium">{rule.name || "unnamed rule"}</p>
+        <p>{rule.sentence}</p>
+        <p className="mt-1 flex items-center gap-3">
+          <Plate verdict={rule.verdict} />
+          {rule.state === "off" && <span className="text-dim">off: it takes no part</span>}
+          <button type="button" className="press ml-auto text-xs" onClick={() => edit("from.zones")}>
+            Edit
+          </button>
+        </p>
+      </Part>
+      {misses && (
+        <Part title="Why the probe passed it">
+          {misses.map((miss) => (
+            <p key={miss.field + miss.wanted}>
+              {miss.label} is <b>{miss.had}</b>; the rule wants {miss.wanted}.
+            </p>
+          ))}
+        </Part>
+      )}
+      {caught && (
+        <Part title="Why it caught the probe">
+          {caught.length === 0 && <p>It claims everything.</p>}
+          {caught.map((match) => (
+            <p key={match.field}>
+              {match.label} <b>{match.had}</b> is in {match.wanted}.
+            </p>
+          ))}
+        </Part>
+      )}
+      {loud.map((finding) => (
+        <Part key={finding.kind + finding.sentence} title={finding.kind}>
+          <p className="flex gap-1.5">
+            <span className="pt-0.5">
+              <Rivet severity={finding.severity} />
+            </span>
+            <span>{finding.sentence}</span>
+          </p>
+          {finding.evidence.map((evidence) => (
+            <div key={evidence.rule} className="mt-1.5">
+              {evidence.rule && (
+                <button
+                  type="button"
+                  className="text-left underline decoration-edge"
+                  onClick={() => bench.select(evidence.rule)}
+                >
+                  {named(evidence.rule)}
+                </button>
+              )}
+              {evidence.part && <p className="text-dim text-xs">where {evidence.part}</p>}
+              <WitnessButton bench={bench} witness={evidence.witness} named={named} />
+            </div>
+          ))}
+        </Part>
+      ))}
+      {residue && (
+        <Part title="What is left of it">
+          <div className="w-40">
+            <ResidueGauge residue={residue} named={named} />
+          </div>
+          {residue.takers.slice(0, 12).map((taker) => (
+            <p key={taker.rule} className="flex justify-between gap-2 text-xs">
+              <button
+                type="button"
+                className="truncate text-left underline decoration-edge"
+                onClick={() => bench.select(taker.rule)}
+              >
+                {named(taker.rule)}
+              </button>
+              <span className="shrink-0 text-dim">
+                {taker.verdict} {percent(taker.share)} %
+              </span>
+            </p>
+          ))}
+          {residue.takers.length > 12 && (
+            <p className="text-dim text-xs">… and {residue.takers.length - 12} more</p>
+          )}
+          {residue.witness && <WitnessButton bench={bench} witness={residue.witness} named={named} />}
+        </Part>
+      )}
+      {quiet.length > 0 && (
+        <Part title="Normal, but good to know">
+          {quiet.map((finding) => (
+            <p key={finding.kind} className="text-dim text-xs">
+              {finding.sentence}
+            </p>
+          ))}
+        </Part>
+      )}
+      <Part title="Why it is there">
+        <p>{rule.note || <span className="text-dim">Nobody has written it down.</span>}</p>
+        <button type="button" className="press mt-1 text-xs" onClick={() => edit("words")}>
+          Write
+        </button>
+      </Part>
+      <History rule={rule.id} />
+    </>
+  );
+}
+
+function History({ rule }: { rule: string }) {
+  const journal = useQuery({ queryKey: ["journal", RULEBASE], queryFn: () => api.journal(RULEBASE) });
+  const entries = (journal.data ?? []).filter((entry) => entry.touched.includes(`rule:${rule}`));
+  return (
+    <Part title="History">
+      {entries.length === 0 && <p className="text-dim">Unchanged since it was loaded.</p>}
+      {entries.slice(0, 8).map((entry) => (
+        <p key={entry.revision} className="text-xs">
+          <span className="text-dim">
+            {entry.revision} · {new Date(entry.at).toLocaleString()} ·
+          </span>{" "}
+          {entry.who} {entry.what}
+        </p>
+      ))}
+    </Part>
+  );
+}
+
+/** With no rule selected: the findings of the whole rulebase, worst first. */
+function Overview({ bench, named }: { bench: BenchState; named: (id: string) => string }) {
+  const order = ["error", "warning", "note"];
+  const loud = (bench.review?.findings ?? [])
+    .filter((finding) => finding.severity !== "quiet")
+    .sort((a, b) => order.indexOf(a.severity) - order.indexOf(b.severity));
+  if (!bench.review) return <p className="p-3 text-dim">Reviewing …</p>;
+  return (
+    <Part title={loud.length === 0 ? "The review found nothing" : `The review found ${loud.length} things`}>
+      <ul>
+        {loud.map((finding) => (
+          <li key={finding.rule + finding.kind}>
+            <button
+              type="button"
+              className="flex w-full gap-1.5 py-1 text-left hover:bg-rust-wash"
+              onClick={() => bench.select(finding.rule)}
+            >
+              <span className="pt-0.5">
+                <Rivet severity={finding.severity} />
+              </span>
+              <span>
+                <b>{named(finding.rule)}</b>: {finding.kind}
+                <span className="block text-dim text-xs">{finding.sentence}</span>
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </Part>
+  );
+}

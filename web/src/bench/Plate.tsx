@@ -1,0 +1,41 @@
+/**
+ * A verdict as a small perforated plate: open holes let through, filled holes stop. A rejecting plate also has a
+ * lip that throws back. The word stands beside it wherever there is room, and is always there for readers.
+ */
+export function Plate({ verdict, word = true }: { verdict: string; word?: boolean }) {
+  const colour = verdict === "allow" ? "text-teal" : "text-madder";
+  const holes = [6, 12, 18, 24];
+  return (
+    <span className={`inline-flex items-center gap-1.5 ${colour}`}>
+      <svg width="30" height="16" viewBox="0 0 30 16" aria-hidden="true" className="shrink-0">
+        <rect
+          x="1"
+          y="1.5"
+          width="28"
+          height="13"
+          rx="2.5"
+          fill="none"
+          stroke="currentColor"
+          strokeWidth="1.3"
+        />
+        {holes.flatMap((x) =>
+          [5.4, 10.6].map((y) => (
+            <circle
+              key={`${x} ${y}`}
+              cx={x}
+              cy={y}
+              r="1.7"
+              fill={verdict === "allow" ? "none" : "currentColor"}
+              stroke="currentColor"
+              strokeWidth="1"
+            />
+          )),
+        )}
+        {verdict === "reject" && (
+          <path d="M1 1.5 L1 14.5 L-3 8 Z M0 4 L0 12" stroke="currentColor" strokeWidth="2.6" />
+        )}
+      </svg>
+      {word ? <span className="font-medium">{verdict}</span> : <span className="sr-only">{verdict}</span>}
+    </span>
+  );
+}

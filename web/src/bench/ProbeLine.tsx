@@ -1,0 +1,157 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useId, useState } from "react";
+import { api } from "../api/client";
+import type { BenchState } from "./useBench";
+
+const EXAMPLE =
+  "from Crew wifi 10.40.3.7 as ines.halloran on crew phone to Internet using Chatterbay/chat at tue 09:30";
+const QUIET_PARTS = new Set(["from address", "to address"]);
+
+/** The probe line: a typed sentence with completion; Enter drops it, Escape takes it up again. */
+export function ProbeLine({
+  bench,
+  input,
+}: {
+  bench: BenchState;
+  input: React.RefObject<HTMLInputElement | null>;
+}) {
+  const down = bench.fall?.text;
+  const [text, setText] = useState("");
+  const [open, setOpen] = useState(false);
+  const [at, setAt] = useState(-1);
+  const list = useId();
+  const completions = useQuery({
+    queryKey: ["completions", text],
+    queryFn: () => api.completions(text),
+    enabled: open,
+    placeholderData: (before) => before,
+  });
+  const choices = open ? (completions.data?.choices ?? []) : [];
+
+  // A witness dropped from the lens shows its sentence here too.
+  useEffect(() => {
+    if (down) setText(down);
+  }, [down]);
+
+  const take = (index: number) => {
+    const choice = choices[index];
+    if (!choice || !completions.data) return;
+    setText(text.slice(0, completions.data.from) + choice.text + " ");
+    setAt(-1);
+  };
+  const drop = () => {
+    setOpen(false);
+    bench.probe(text.trim());
+  };
+  const keys = (event: React.KeyboardEvent) => {
+    if (event.key === "ArrowDown" && choices.length > 0) setAt((at + 1) % choices.length);
+    else if (event.key === "ArrowUp" && choices.length > 0) setAt((at - 1 + choices.length) % choices.length);
+    else if (event.key === "Tab" && open && choices.length > 0 && !event.shiftKey) take(Math.max(at, 0));
+    else if (event.key === "Enter") at >= 0 ? take(at) : drop();
+    else if (event.key === "Escape") {
+      if (open && choices.length > 0) setOpen(false);
+      else {
+        bench.probe(undefined);
+        setText("");
+        input.current?.blur();
+      }
+    } else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  const problem = bench.probeError;
+  const parts = bench.fall?.parts ?? [];
+  return (
+    <div className="relative border-edge border-b bg-paper px-3 py-1.5">
+      <div className="flex items-center gap-2">
+        <label htmlFor="probe" className="flex items-center gap-1.5 font-medium">
+          <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true" className="text-rust">
+            <circle cx="7" cy="4" r="3" fill="currentColor" />
+            <path d="M7 8 V13 M4.5 11 L7 13.5 L9.5 11" stroke="currentColor" fill="none" strokeWidth="1.4" />
+          </svg>
+          Probe
+        </label>
+        <input
+          id="probe"
+          ref={input}
+          value={text}
+          onChange={(event) => {
+            setText(event.target.value);
+            setOpen(true);
+            setAt(-1);
+          }}
+          onKeyDown={keys}
+          onBlur={() => setOpen(false)}
+          placeholder={EXAMPLE}
+          role="combobox"
+          aria-expanded={choices.length > 0}
+          aria-controls={list}
+          aria-activedescendant={at >= 0 ? `${list}-${at}` : undefined}
+          autoComplete="off"
+          spellCheck={false}
+          className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
+        />
+        <button type="button" className="press press-main" onClick={drop} disabled={!text.trim()}>
+          Drop
+        </button>
+        <button
+          type="button"
+          className="press"
+          disabled={!bench.fall && !problem}
+          onClick={() => {
+            bench.probe(undefined);
+            setText("");
+          }}
+        >
+          Take up
+        </button>
+      </div>
+      {problem && (
+        <p role="alert" className="mt-1 pl-16 text-madder text-xs">
+          {problem.detail}
+          {problem.errors?.[0]?.position !== undefined &&
+            ` (from character ${(problem.errors[0].position ?? 0) + 1})`}
+        </p>
+      )}
+      {!problem && parts.length > 0 && (
+        <p className="mt-1 flex flex-wrap gap-x-3 gap-y-0.5 pl-16 text-xs">
+          {parts.map((part) => (
+            <span key={part.detail} className={part.filledIn ? "text-faint italic" : ""}>
+              {!QUIET_PARTS.has(part.detail) && <span className="text-faint not-italic">{part.detail} </span>}
+              <span className={part.filledIn ? "border-edge border-b border-dashed" : "font-medium"}>
+                {part.value}
+              </span>
+              {part.filledIn && <span className="sr-only"> (filled in)</span>}
+            </span>
+          ))}
+        </p>
+      )}
+      {choices.length > 0 && (
+        <ul
+          id={list}
+          role="listbox"
+          aria-label="Ways to go on"
+          className="absolute top-full left-16 z-40 max-h-80 w-[460px] overflow-auto rounded-b border border-edge bg-plate shadow-lg"
+        >
+          {choices.map((choice, index) => (
+            <li
+              key={`${choice.kind} ${choice.text}`}
+              id={`${list}-${index}`}
+              role="option"
+              aria-selected={index === at}
+              tabIndex={-1}
+              onMouseDown={(event) => {
+                event.preventDefault();
+                take(index);
+              }}
+              className={`flex justify-between gap-4 px-2 py-0.5 ${index === at ? "bg-rust-wash" : ""}`}
+            >
+              <span className={choice.kind === "word" ? "font-medium text-rust" : ""}>{choice.text}</span>
+              <span className="truncate text-dim text-xs">{choice.detail || choice.kind}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}

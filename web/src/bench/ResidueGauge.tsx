@@ -1,0 +1,52 @@
+import { Tooltip } from "radix-ui";
+import type { Residue } from "../api/client";
+import { percent } from "./order";
+
+/**
+ * How much of a claim still reaches its rule: iron where it does, worn through where others took it, in the order
+ * of what they took. An empty gauge means that nothing reaches the rule.
+ */
+export function ResidueGauge({ residue, named }: { residue: Residue; named: (rule: string) => string }) {
+  const left = residue.share;
+  const label = `${residue.estimated ? "about " : ""}${percent(left)} % of the claim still reaches this rule`;
+  return (
+    <Tooltip.Root>
+      <Tooltip.Trigger asChild>
+        <span className="block w-full" role="img" aria-label={label}>
+          <span
+            className={`worn flex h-2.5 w-full overflow-hidden rounded-sm border ${left === 0 ? "border-rust border-dashed" : "border-edge"}`}
+          >
+            <span className="bg-dim" style={{ width: `${left * 100}%`, minWidth: left > 0 ? 2 : 0 }} />
+            {residue.takers.map((taker) => (
+              <span
+                key={taker.rule}
+                className={`border-plate border-l ${taker.verdict === "allow" ? "bg-teal/35" : "bg-madder/35"}`}
+                style={{ width: `${taker.share * 100}%` }}
+              />
+            ))}
+          </span>
+          <span
+            className={`block text-right text-[11px] leading-tight ${left === 0 ? "font-semibold text-rust" : "text-dim"}`}
+          >
+            {residue.estimated ? "≈" : ""}
+            {percent(left)} %
+          </span>
+        </span>
+      </Tooltip.Trigger>
+      <Tooltip.Portal>
+        <Tooltip.Content
+          side="left"
+          className="z-50 max-w-80 rounded border border-edge bg-plate px-2 py-1.5 text-xs text-ink shadow-lg"
+        >
+          <p>{label}.</p>
+          {residue.takers.slice(0, 8).map((taker) => (
+            <p key={taker.rule} className="text-dim">
+              {percent(taker.share)} % taken by {named(taker.rule)} ({taker.verdict})
+            </p>
+          ))}
+          {residue.takers.length > 8 && <p className="text-dim">… and {residue.takers.length - 8} more</p>}
+        </Tooltip.Content>
+      </Tooltip.Portal>
+    </Tooltip.Root>
+  );
+}

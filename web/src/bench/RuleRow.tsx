@@ -1,0 +1,154 @@
+import { useDraggable, useDroppable } from "@dnd-kit/core";
+import type { Finding, Reason, Residue, Rule } from "../api/client";
+import { Chip } from "./Chip";
+import { FIELDS, type FieldInfo, GROUPS, type Group } from "./fields";
+import { Marks } from "./Marks";
+import { Plate } from "./Plate";
+import { ResidueGauge } from "./ResidueGauge";
+
+/** The columns of the stack; header and rows share them. */
+export const COLUMNS =
+  "grid grid-cols-[22px_34px_minmax(0,1.35fr)_minmax(0,1fr)_minmax(0,1.25fr)_minmax(0,0.55fr)_82px_64px_40px] gap-x-2";
+
+/** How a rule stands to the probe that is down. */
+export type Standing = "passed" | "catch" | "below" | "none";
+
+export type RowProps = {
+  rulebase: string;
+  rule: Rule;
+  selected: boolean;
+  /** Whether the selected rule takes from this one, or this one from it. */
+  relation: "takes" | "shielded" | "";
+  standing: Standing;
+  reason?: Reason;
+  findings: Finding[];
+  residue?: Residue;
+  named: (rule: string) => string;
+  select: () => void;
+  edit: (field: string) => void;
+};
+
+/** One rule as a sentence in columns, at most two lines high. */
+export function RuleRow(props: RowProps) {
+  const { rule, selected, standing, reason, findings, residue } = props;
+  const drag = useDraggable({ id: rule.id });
+  const drop = useDroppable({ id: rule.id });
+  const off = rule.state === "off";
+  return (
+    <div
+      ref={drop.setNodeRef}
+      role="row"
+      id={`row-${rule.id}`}
+      aria-selected={selected}
+      tabIndex={-1}
+      onClick={props.select}
+      onDoubleClick={() => props.edit("from.zones")}
+      data-standing={standing}
+      className={`${COLUMNS} h-[52px] items-center border-edge border-b px-1 ${
+        selected ? "bg-rust-wash" : standing === "catch" ? "bg-paper" : "bg-plate"
+      } ${drop.isOver ? "ring-2 ring-rust ring-inset" : ""} ${standing === "below" ? "opacity-55" : ""}`}
+    >
+      <FallSegment standing={standing} />
+      <button
+        type="button"
+        ref={drag.setNodeRef}
+        {...drag.listeners}
+        tabIndex={-1}
+        aria-label={`move rule ${rule.number}`}
+        className={`cursor-grab text-right tabular-nums ${props.relation ? "font-semibold text-rust" : "text-dim"}`}
+      >
+        {props.relation === "takes" && <span aria-hidden="true">◂</span>}
+        {props.relation === "shielded" && <span aria-hidden="true">▸</span>}
+        {rule.number}
+      </button>
+      <div role="gridcell" className="col-span-4 grid grid-cols-subgrid">
+        <p className="col-span-4 flex gap-2 truncate leading-[18px]">
+          <span className={`shrink-0 font-medium ${off ? "text-faint line-through" : ""}`}>
+            {rule.name || "unnamed rule"}
+          </span>
+          {off && <span className="shrink-0 text-faint text-xs">off</span>}
+          {reason ? (
+            <span className="truncate text-rust text-xs" data-reason>
+              {reason.label} is <b>{reason.had}</b>, rule wants {reason.wanted}
+            </span>
+          ) : (
+            <span className="truncate text-faint text-xs">{rule.note}</span>
+          )}
+        </p>
+        {GROUPS.map((group) => (
+          <FieldGroup key={group} group={group} {...props} />
+        ))}
+      </div>
+      <div role="gridcell">
+        <span onClick={() => props.edit("then")}>
+          <Plate verdict={rule.verdict} />
+        </span>
+        <span className="block text-[11px] text-faint leading-tight">
+          {rule.logging === "log" ? "logged" : "quiet"}
+          {rule.ports === "usual" && " · usual ports"}
+        </span>
+      </div>
+      <div role="gridcell">{residue && <ResidueGauge residue={residue} named={props.named} />}</div>
+      <div role="gridcell">
+        <Marks findings={findings} />
+      </div>
+    </div>
+  );
+}
+
+/** The part of the fall line beside one row: through a rule passed, to its end at the catch. */
+export function FallSegment({ standing }: { standing: Standing }) {
+  if (standing === "none" || standing === "below") return <span />;
+  return (
+    <span className="relative block h-full" aria-hidden="true">
+      <span
+        className={`absolute left-[10px] w-0.5 bg-rust ${standing === "catch" ? "top-0 h-1/2" : "inset-y-0"}`}
+      />
+      {standing === "catch" ? (
+        <span className="absolute top-1/2 left-[3px] h-4 w-4 -translate-y-1/2 rounded-full border-[3px] border-rust bg-paper" />
+      ) : (
+        <span className="absolute top-1/2 left-[7px] h-2 w-2 -translate-y-1/2 rounded-full border border-rust bg-plate" />
+      )}
+    </span>
+  );
+}
+
+function FieldGroup({ group, rulebase, rule, edit }: RowProps & { group: Group }) {
+  const filled = FIELDS.filter((info) => info.group === group && rule.fields[info.key]);
+  return (
+    <div
+      className="flex min-w-0 items-center gap-1 overflow-hidden"
+      onClick={(event) => {
+        if (event.detail > 1) edit(filled[0]?.key ?? FIELDS.find((info) => info.group === group)?.key ?? "");
+      }}
+    >
+      {filled.length === 0 ? (
+        <span className="text-faint text-xs">any{group === "When" ? " time" : ""}</span>
+      ) : (
+        filled.map((info) => <FieldChips key={info.key} info={info} rulebase={rulebase} rule={rule} />)
+      )}
+    </div>
+  );
+}
+
+const MOST_CHIPS = 2;
+
+function FieldChips({ info, rulebase, rule }: { info: FieldInfo; rulebase: string; rule: Rule }) {
+  const field = rule.fields[info.key];
+  const not = field.sense === "is not";
+  const more = field.values.slice(MOST_CHIPS);
+  return (
+    <>
+      {field.values.slice(0, MOST_CHIPS).map((value) => (
+        <span key={value} className="min-w-6 max-w-fit flex-1">
+          <Chip rulebase={rulebase} kind={info.kind} value={value} not={not} />
+        </span>
+      ))}
+      {more.length > 0 && (
+        <span className="shrink-0 text-dim text-xs" title={more.join(", ")}>
+          +{more.length}
+        </span>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,249 @@
+import { DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { ChevronDown, ChevronRight } from "lucide-react";
+import { useEffect, useMemo, useRef } from "react";
+import type { Finding, Rule } from "../api/client";
+import { dropStep, type Line, type Place } from "./order";
+import { Plate } from "./Plate";
+import { RuleEditor } from "./RuleEditor";
+import { COLUMNS, FallSegment, RuleRow, type Standing } from "./RuleRow";
+import type { BenchState } from "./useBench";
+
+/** What is open for editing: a rule and one of its fields, or a draft and its place. */
+export type Editing = { rule?: Rule; field: string; place?: Place; copyOf?: Rule };
+
+type Props = {
+  bench: BenchState;
+  all: Line[];
+  editing?: Editing;
+  startEdit: (editing: Editing) => void;
+  stopEdit: () => void;
+  toggle: (chapter: string) => void;
+  folded: ReadonlySet<string>;
+  keys: (event: React.KeyboardEvent) => void;
+};
+
+const HEIGHT = { chapter: 30, rule: 52, draft: 332, last: 40, editor: 384 };
+
+/** The rules from the top, with the fall line of the probe that is down. Only what is in view is drawn. */
+export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded, keys }: Props) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const rulebase = bench.rulebase;
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
+  const virtual = useVirtualizer({
+    count: all.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: (index) => {
+      const line = all[index];
+      if (line.kind === "rule" && editing?.rule?.id === line.id) return HEIGHT.editor;
+      return HEIGHT[line.kind];
+    },
+    getItemKey: (index) => all[index].id,
+    overscan: 8,
+  });
+  useEffect(() => virtual.measure(), [editing, all, virtual]);
+
+  const stage = bench.fall?.stages.at(-1);
+  const caught = stage?.caughtBy;
+  const target = bench.fall ? caught || "last line" : undefined;
+  useEffect(() => {
+    const goal = bench.selected ?? target;
+    const index = all.findIndex((line) => line.id === goal);
+    if (index >= 0) virtual.scrollToIndex(index, { align: "auto" });
+  }, [bench.selected, target]);
+  useEffect(() => {
+    const index = all.findIndex((line) => line.id === target);
+    if (index >= 0) virtual.scrollToIndex(index, { align: "center" });
+  }, [bench.fall?.text]);
+
+  const numbers = useMemo(() => {
+    const map = new Map<string, Rule>();
+    for (const chapter of rulebase?.chapters ?? []) for (const rule of chapter.rules) map.set(rule.id, rule);
+    return map;
+  }, [rulebase]);
+  const findings = useMemo(() => {
+    const map = new Map<string, Finding[]>();
+    for (const finding of bench.review?.findings ?? []) {
+      map.set(finding.rule, [...(map.get(finding.rule) ?? []), finding]);
+    }
+    return map;
+  }, [bench.review]);
+  if (!rulebase) return null;
+
+  const passed = new Map(stage?.passed.map((pass) => [pass.rule, pass.misses[0]]));
+  const named = (id: string) => {
+    const rule = numbers.get(id);
+    return rule ? `rule ${rule.number} ${rule.name}` : "the last line";
+  };
+  const standing = (id: string): Standing => {
+    if (!stage) return "none";
+    if (id === target) return "catch";
+    return passed.has(id) ? "passed" : "below";
+  };
+  const takes = new Set(bench.review?.residues[bench.selected ?? ""]?.takers.map((taker) => taker.rule));
+  const relation = (id: string) => {
+    if (takes.has(id)) return "takes" as const;
+    const fromSelected = bench.review?.residues[id]?.takers.some((taker) => taker.rule === bench.selected);
+    return fromSelected ? ("shielded" as const) : "";
+  };
+  const chapterStanding = (index: number): Standing => {
+    if (!stage) return "none";
+    const next = all.slice(index).find((line) => line.kind === "rule" || line.kind === "last");
+    return next && standing(next.id) !== "below" ? "passed" : "none";
+  };
+  const dropped = (event: DragEndEvent) => {
+    const step = event.over && dropStep(rulebase, String(event.active.id), String(event.over.id));
+    if (step)
+      bench.edit({ what: `moved ${named(String(event.active.id))}`, steps: [step] }).catch(() => undefined);
+  };
+
+  const body = (line: Line, index: number) => {
+    if (line.kind === "chapter") {
+      const closed = folded.has(line.chapter.id);
+      return (
+        <div
+          role="row"
+          id={`row-${line.id}`}
+          aria-selected={bench.selected === line.id}
+          className={`${COLUMNS} h-[30px] items-center border-edge border-b px-1 ${bench.selected === line.id ? "bg-rust-wash" : "bg-ground"}`}
+        >
+          <FallSegment standing={chapterStanding(index)} />
+          <div role="gridcell" className="col-span-8 flex min-w-0 items-baseline gap-2">
+            <button
+              type="button"
+              tabIndex={-1}
+              aria-expanded={!closed}
+              onClick={() => toggle(line.chapter.id)}
+              className="flex items-center gap-1 font-semibold"
+            >
+              {closed ? <ChevronRight size={14} /> : <ChevronDown size={14} />}
+              {line.chapter.title}
+            </button>
+            <span className="shrink-0 text-faint text-xs">{line.chapter.rules.length} rules</span>
+            <span className="truncate text-dim text-xs">{line.chapter.note}</span>
+          </div>
+        </div>
+      );
+    }
+    if (line.kind === "last") {
+      return (
+        <div
+          role="row"
+          id={`row-${line.id}`}
+          aria-selected={bench.selected === line.id}
+          data-standing={standing(line.id)}
+          className={`${COLUMNS} h-10 items-center bg-ground px-1 ${bench.selected === line.id ? "bg-rust-wash" : ""}`}
+        >
+          <FallSegment standing={standing(line.id)} />
+          <span />
+          <span role="gridcell" className="col-span-4 text-dim italic">
+            Last line: everything no rule catches
+          </span>
+          <span role="gridcell">
+            <Plate verdict={rulebase.lastLine} />
+          </span>
+        </div>
+      );
+    }
+    if (line.kind === "draft" && editing) {
+      return (
+        <RuleEditor
+          rulebase={rulebase.id}
+          revision={rulebase.revision}
+          rule={undefined}
+          begin={editing.field}
+          what={"added a rule"}
+          steps={(patch) => [{ op: "ADD_RULE", place: editing.place, rule: { verdict: "allow", ...patch } }]}
+          save={async (edit) => {
+            const edited = await bench.edit(edit);
+            const added = edited.entry.touched.find((touched) => touched.startsWith("rule:"));
+            if (added) bench.select(added.slice("rule:".length));
+          }}
+          close={stopEdit}
+        />
+      );
+    }
+    if (line.kind !== "rule") return null;
+    return (
+      <>
+        <RuleRow
+          rulebase={rulebase.id}
+          rule={line.rule}
+          selected={bench.selected === line.id}
+          relation={relation(line.id)}
+          standing={standing(line.id)}
+          reason={passed.get(line.id)}
+          findings={findings.get(line.id) ?? []}
+          residue={bench.review?.residues[line.id]}
+          named={named}
+          select={() => bench.select(line.id)}
+          edit={(field) => startEdit({ rule: line.rule, field })}
+        />
+        {editing?.rule?.id === line.id && (
+          <RuleEditor
+            rulebase={rulebase.id}
+            revision={rulebase.revision}
+            rule={editing.rule}
+            begin={editing.field}
+            what={`changed rule ${line.rule.number} ${line.rule.name}`}
+            steps={(patch) =>
+              Object.keys(patch).length > 0 ? [{ op: "CHANGE_RULE", id: line.id, rule: patch }] : []
+            }
+            save={bench.edit}
+            close={stopEdit}
+          />
+        )}
+      </>
+    );
+  };
+  return (
+    <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+      <div
+        className={`${COLUMNS} border-edge border-b bg-ground px-1 py-1 pr-4 text-dim text-xs`}
+        aria-hidden="true"
+      >
+        <span />
+        <span className="text-right">no.</span>
+        <span>From</span>
+        <span>To</span>
+        <span>Using</span>
+        <span>When</span>
+        <span>Then</span>
+        <span className="text-right">residue</span>
+        <span />
+      </div>
+      <DndContext sensors={sensors} onDragEnd={dropped}>
+        <div
+          ref={scroller}
+          role="grid"
+          id="stack"
+          aria-label="Rules"
+          aria-rowcount={all.length}
+          aria-activedescendant={bench.selected ? `row-${bench.selected}` : undefined}
+          tabIndex={0}
+          onKeyDown={keys}
+          className="min-h-0 flex-1 overflow-y-auto overflow-x-hidden"
+        >
+          <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
+            {virtual.getVirtualItems().map((item) => (
+              <div
+                key={item.key}
+                role="presentation"
+                data-index={item.index}
+                ref={
+                  all[item.index].kind === "draft" || editing?.rule?.id === item.key
+                    ? virtual.measureElement
+                    : undefined
+                }
+                className="absolute inset-x-0 top-0"
+                style={{ transform: `translateY(${item.start}px)` }}
+              >
+                {body(all[item.index], item.index)}
+              </div>
+            ))}
+          </div>
+        </div>
+      </DndContext>
+    </div>
+  );
+}

@@ -1,0 +1,135 @@
+import { useQuery } from "@tanstack/react-query";
+import { Command } from "cmdk";
+import { X } from "lucide-react";
+import { useRef, useState } from "react";
+import { api, type RuleField } from "../api/client";
+import { chipMark, chipText, SET_KINDS } from "./fields";
+
+type Props = {
+  rulebase: string;
+  kind: string;
+  label: string;
+  field: RuleField;
+  onChange: (field: RuleField) => void;
+  /** Asked when the values are to become a named set; the field then holds the set instead. */
+  onMakeSet?: (name: string, values: string[]) => void;
+};
+
+/** The values of one field: type to filter, Enter to add, Backspace to take the last away. */
+export function ValueEditor({ rulebase, kind, label, field, onChange, onMakeSet }: Props) {
+  const [text, setText] = useState("");
+  const [setName, setSetName] = useState<string>();
+  const input = useRef<HTMLInputElement>(null);
+  const choices = useQuery({
+    queryKey: ["choices", rulebase, kind, text],
+    queryFn: () => api.choices(rulebase, kind, text),
+    placeholderData: (before) => before,
+  });
+  const add = (value: string) => {
+    if (!field.values.includes(value)) onChange({ ...field, values: [...field.values, value] });
+    setText("");
+    input.current?.focus();
+  };
+  const remove = (value: string) => onChange({ ...field, values: field.values.filter((v) => v !== value) });
+  const shown = (choices.data ?? []).filter((choice) => !field.values.includes(choice.value));
+  const canMakeSet = onMakeSet && SET_KINDS.includes(kind) && field.values.length > 0;
+  return (
+    <div className="flex min-h-0 flex-1 flex-col gap-1.5">
+      <div className="flex flex-wrap items-center gap-1">
+        <button
+          type="button"
+          className="press text-xs"
+          aria-pressed={field.sense === "is not"}
+          onClick={() => onChange({ ...field, sense: field.sense === "is" ? "is not" : "is" })}
+        >
+          {field.sense === "is" ? "is any of" : "is anything but"}
+        </button>
+        {field.values.length === 0 && <span className="text-dim">any {label}</span>}
+        {field.values.map((value) => (
+          <span
+            key={value}
+            className="inline-flex items-center rounded-sm border border-edge bg-plate pl-1 text-xs"
+          >
+            {chipMark(value) && <span className="mr-0.5 text-faint">{chipMark(value)}</span>}
+            {chipText(value)}
+            <button
+              type="button"
+              className="p-0.5"
+              aria-label={`take away ${value}`}
+              onClick={() => remove(value)}
+            >
+              <X size={11} />
+            </button>
+          </span>
+        ))}
+        {canMakeSet && setName === undefined && (
+          <button type="button" className="press ml-auto text-xs" onClick={() => setSetName("")}>
+            Make a set of {field.values.length === 1 ? "this" : "these"}
+          </button>
+        )}
+      </div>
+      {canMakeSet && setName !== undefined && (
+        <form
+          className="flex gap-1"
+          onSubmit={(event) => {
+            event.preventDefault();
+            event.stopPropagation();
+            if (!setName.trim()) return;
+            onMakeSet(setName.trim(), field.values);
+            setSetName(undefined);
+          }}
+        >
+          <input
+            autoFocus
+            aria-label="Name of the new set"
+            placeholder="name of the new set"
+            value={setName}
+            onChange={(event) => setSetName(event.target.value)}
+            className="flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-0.5"
+          />
+          <button type="submit" className="press press-main text-xs" disabled={!setName.trim()}>
+            Name it
+          </button>
+        </form>
+      )}
+      <Command shouldFilter={false} label={`Values for ${label}`} className="flex min-h-0 flex-1 flex-col">
+        <Command.Input
+          ref={input}
+          value={text}
+          onValueChange={setText}
+          autoFocus
+          placeholder={`type to find a ${label}`}
+          aria-label={`Add a ${label}`}
+          className="rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
+          onKeyDown={(event) => {
+            if (event.key === "Backspace" && text === "" && field.values.length > 0) {
+              remove(field.values[field.values.length - 1]);
+            }
+          }}
+        />
+        <Command.List className="min-h-0 flex-1 overflow-auto rounded-b border border-paper-edge border-t-0">
+          <Command.Empty className="px-2 py-1 text-dim">
+            {choices.isFetching ? "Looking …" : `Nothing here is called “${text}”.`}
+          </Command.Empty>
+          {shown.map((choice) => (
+            <Command.Item
+              key={choice.value}
+              value={choice.value}
+              onSelect={() => add(choice.value)}
+              className="flex justify-between gap-4 px-2 py-0.5 data-[selected=true]:bg-rust-wash"
+            >
+              <span>
+                {chipMark(choice.value) && <span className="mr-1 text-faint">{chipMark(choice.value)}</span>}
+                {chipText(choice.value)}
+              </span>
+              <span className="truncate text-dim text-xs">
+                {choice.kind}
+                {choice.detail && ` · ${choice.detail}`}
+              </span>
+            </Command.Item>
+          ))}
+        </Command.List>
+      </Command>
+    </div>
+  );
+}

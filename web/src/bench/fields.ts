@@ -1,0 +1,34 @@
+/** The fields of a rule in reading order, and the four groups the stack shows them in. */
+export type FieldInfo = { key: string; label: string; kind: string; group: Group };
+export type Group = "From" | "To" | "Using" | "When";
+
+export const GROUPS: Group[] = ["From", "To", "Using", "When"];
+
+export const FIELDS: FieldInfo[] = [
+  { key: "from.zones", label: "zone", kind: "zone", group: "From" },
+  { key: "from.networks", label: "network", kind: "network", group: "From" },
+  { key: "from.people", label: "person", kind: "person", group: "From" },
+  { key: "from.devices", label: "device", kind: "device", group: "From" },
+  { key: "to.zones", label: "zone", kind: "zone", group: "To" },
+  { key: "to.networks", label: "network", kind: "network", group: "To" },
+  { key: "using.applications", label: "application", kind: "application", group: "Using" },
+  { key: "using.services", label: "service", kind: "service", group: "Using" },
+  { key: "when.times", label: "time", kind: "time", group: "When" },
+];
+
+/** The kinds of value that can be kept in a named set. */
+export const SET_KINDS = ["network", "person", "device", "service", "application", "time"];
+
+/** A value as a chip shows it: without the word that only says what it is. */
+export function chipText(value: string): string {
+  return value.replace(/^(set|group|family|category) /, "");
+}
+
+/** What a chip stands for, as a mark before it; empty for plain values. */
+export function chipMark(value: string): string {
+  if (value.startsWith("set ")) return "⌗";
+  if (value.startsWith("group ")) return "⁂";
+  if (value.startsWith("family ")) return "⌂";
+  if (value.startsWith("category ")) return "≡";
+  return "";
+}

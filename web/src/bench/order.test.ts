@@ -1,0 +1,110 @@
+import { describe, expect, it } from "vitest";
+import type { Finding, Rule, Rulebase } from "../api/client";
+import { chipMark, chipText } from "./fields";
+import { dropStep, lines, moveStep, neighbour, nextFinding, percent } from "./order";
+
+function rule(id: string, number: number): Rule {
+  return {
+    id,
+    number,
+    name: "",
+    state: "on",
+    fields: {},
+    ports: "any",
+    verdict: "deny",
+    logging: "log",
+    note: "",
+    sentence: "",
+  };
+}
+
+const rulebase: Rulebase = {
+  id: "b",
+  name: "B",
+  revision: 1,
+  lastLine: "deny",
+  sets: [],
+  chapters: [
+    { id: "one", title: "One", note: "", rules: [rule("a", 1), rule("b", 2)] },
+    { id: "none", title: "None", note: "", rules: [] },
+    { id: "two", title: "Two", note: "", rules: [rule("c", 3)] },
+  ],
+};
+
+describe("the order of the stack", () => {
+  it("shows chapters, rules and the last line", () => {
+    expect(lines(rulebase, new Set()).map((line) => line.id)).toEqual([
+      "chapter one",
+      "a",
+      "b",
+      "chapter none",
+      "chapter two",
+      "c",
+      "last line",
+    ]);
+  });
+
+  it("hides the rules of folded chapters and shows a draft in its place", () => {
+    expect(lines(rulebase, new Set(["one"])).map((line) => line.id)).not.toContain("a");
+    const drafted = lines(rulebase, new Set(), { before: "b" }).map((line) => line.id);
+    expect(drafted.indexOf("draft")).toBe(drafted.indexOf("b") - 1);
+    expect(lines(rulebase, new Set(), { chapter: "none" })[4].id).toBe("draft");
+  });
+
+  it("stays within the stack when it goes on", () => {
+    const all = lines(rulebase, new Set());
+    expect(neighbour(all, "a", 1)).toBe("b");
+    expect(neighbour(all, "last line", 1)).toBe("last line");
+    expect(neighbour(all, undefined, 1)).toBe("chapter one");
+  });
+
+  it("moves a rule by one place, over the edges of chapters", () => {
+    expect(moveStep(rulebase, "a", 1)?.place).toEqual({ after: "b" });
+    expect(moveStep(rulebase, "b", 1)?.place).toEqual({ chapter: "none" });
+    expect(moveStep(rulebase, "c", -1)?.place).toEqual({ chapter: "none" });
+    expect(moveStep(rulebase, "a", -1)).toBeUndefined();
+    expect(moveStep(rulebase, "c", 1)).toBeUndefined();
+  });
+
+  it("drops a rule below when dragged down and above when dragged up", () => {
+    expect(dropStep(rulebase, "a", "c")?.place).toEqual({ after: "c" });
+    expect(dropStep(rulebase, "c", "a")?.place).toEqual({ before: "a" });
+    expect(dropStep(rulebase, "c", "c")).toBeUndefined();
+  });
+
+  it("finds the next rule with a mark, going round, and passes over quiet ones", () => {
+    const finding = (id: string, severity: string): Finding => ({
+      kind: "shadowed",
+      severity,
+      rule: id,
+      sentence: "",
+      evidence: [],
+      fields: [],
+    });
+    const found = [finding("a", "error"), finding("b", "quiet"), finding("c", "note")];
+    expect(nextFinding(rulebase, found)).toBe("a");
+    expect(nextFinding(rulebase, found, "a")).toBe("c");
+    expect(nextFinding(rulebase, found, "c")).toBe("a");
+    expect(nextFinding(rulebase, [finding("b", "quiet")])).toBeUndefined();
+  });
+});
+
+describe("words of the stack", () => {
+  it("never rounds something to nothing or to all", () => {
+    expect([0, 0.0001, 0.05, 0.5, 0.9995, 1].map(percent)).toEqual([
+      "0",
+      "<0.1",
+      "5.0",
+      "50",
+      ">99.9",
+      "100",
+    ]);
+  });
+
+  it("shows what a value is by a mark instead of a word", () => {
+    expect(chipText("group Deck crew")).toBe("Deck crew");
+    expect(chipMark("set Web")).toBe("⌗");
+    expect(chipText("tcp/443")).toBe("tcp/443");
+    expect(chipMark("tcp/443")).toBe("");
+  });
+});

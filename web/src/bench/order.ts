@@ -1,0 +1,93 @@
+import type { Chapter, Finding, Rule, Rulebase, Step } from "../api/client";
+
+/** One line of the stack. */
+export type Line =
+  | { kind: "chapter"; id: string; chapter: Chapter }
+  | { kind: "rule"; id: string; rule: Rule; chapter: string }
+  | { kind: "draft"; id: string; chapter: string }
+  | { kind: "last"; id: string };
+
+/** Where a draft rule will go, in the words of an edit step. */
+export type Place = { after?: string; before?: string; chapter?: string };
+
+export const LAST_LINE = "last line";
+export const DRAFT = "draft";
+
+/** All lines from the top; folded chapters show only their title. */
+export function lines(rulebase: Rulebase, folded: ReadonlySet<string>, draft?: Place): Line[] {
+  const all: Line[] = [];
+  const push = (chapter: string) => all.push({ kind: "draft", id: DRAFT, chapter });
+  for (const chapter of rulebase.chapters) {
+    all.push({ kind: "chapter", id: `chapter ${chapter.id}`, chapter });
+    if (folded.has(chapter.id)) continue;
+    for (const rule of chapter.rules) {
+      if (draft?.before === rule.id) push(chapter.id);
+      all.push({ kind: "rule", id: rule.id, rule, chapter: chapter.id });
+      if (draft?.after === rule.id) push(chapter.id);
+    }
+    if (draft?.chapter === chapter.id) push(chapter.id);
+  }
+  all.push({ kind: "last", id: LAST_LINE });
+  return all;
+}
+
+/** All rules from the top. */
+export function rules(rulebase: Rulebase): Rule[] {
+  return rulebase.chapters.flatMap((chapter) => chapter.rules);
+}
+
+/** The id of the line that many lines further on that can be selected. */
+export function neighbour(all: Line[], id: string | undefined, by: number): string | undefined {
+  const selectable = all.filter((line) => line.kind !== "draft");
+  const at = selectable.findIndex((line) => line.id === id);
+  if (at < 0) return selectable[0]?.id;
+  return selectable[Math.max(0, Math.min(selectable.length - 1, at + by))].id;
+}
+
+/**
+ * The step that moves a rule up (−1) or down (+1) by one place. At the edge of its chapter it moves into the
+ * neighbouring one; at the edge of the rulebase there is none.
+ */
+export function moveStep(rulebase: Rulebase, id: string, by: -1 | 1): Step | undefined {
+  const chapters = rulebase.chapters;
+  const c = chapters.findIndex((chapter) => chapter.rules.some((rule) => rule.id === id));
+  if (c < 0) return undefined;
+  const inside = chapters[c].rules;
+  const at = inside.findIndex((rule) => rule.id === id);
+  const next = inside[at + by];
+  if (next) return move(id, by < 0 ? { before: next.id } : { after: next.id });
+  const chapter = chapters[c + by];
+  if (!chapter) return undefined;
+  const first = chapter.rules[0];
+  return move(id, by < 0 || !first ? { chapter: chapter.id } : { before: first.id });
+}
+
+/** The step that puts a rule where another one was dropped on. */
+export function dropStep(rulebase: Rulebase, id: string, onto: string): Step | undefined {
+  const order = rules(rulebase).map((rule) => rule.id);
+  const from = order.indexOf(id);
+  const to = order.indexOf(onto);
+  if (from < 0 || to < 0 || from === to) return undefined;
+  return move(id, from < to ? { after: onto } : { before: onto });
+}
+
+function move(id: string, place: Place): Step {
+  return { op: "MOVE_RULE", id, place };
+}
+
+/** The next rule after this one with a finding worth a mark, going round. */
+export function nextFinding(rulebase: Rulebase, findings: Finding[], id?: string): string | undefined {
+  const marked = new Set(findings.filter((f) => f.severity !== "quiet").map((f) => f.rule));
+  const order = rules(rulebase).map((rule) => rule.id);
+  const start = id ? order.indexOf(id) + 1 : 0;
+  return [...order.slice(start), ...order.slice(0, start)].find((rule) => marked.has(rule));
+}
+
+/** A share as text that never rounds something to nothing or to all. */
+export function percent(share: number): string {
+  if (share === 0) return "0";
+  if (share === 1) return "100";
+  if (share < 0.001) return "<0.1";
+  if (share > 0.999) return ">99.9";
+  return (share * 100).toFixed(share < 0.1 || share > 0.99 ? 1 : 0);
+}

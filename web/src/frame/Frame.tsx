@@ -1,0 +1,97 @@
+import { Moon, Redo2, Sun, Undo2 } from "lucide-react";
+import { Tooltip } from "radix-ui";
+import { useEffect } from "react";
+import { BenchPage } from "../bench/BenchPage";
+import { useBench } from "../bench/useBench";
+import { CataloguePage } from "../catalogue/CataloguePage";
+import { SetsPage } from "../sets/SetsPage";
+import { goTo, useAddress } from "./address";
+import { useKept } from "./kept";
+
+const PAGES: [string, string][] = [
+  ["rulebase", "Rulebase"],
+  ["sets", "Named sets"],
+  ["catalogue", "Catalogue"],
+];
+
+/** The bar at the top and the page below it. */
+export function Frame() {
+  const [who, setWho] = useKept("editor", "Wanda Okafor");
+  const preferred = window.matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light";
+  const [theme, setTheme] = useKept("theme", preferred);
+  const bench = useBench(who);
+  const address = useAddress();
+  useEffect(() => {
+    document.documentElement.dataset.theme = theme;
+  }, [theme]);
+  const rulebase = bench.rulebase;
+  return (
+    <Tooltip.Provider delayDuration={250}>
+      <div className="flex h-full flex-col">
+        <header className="flex h-10 shrink-0 items-center gap-4 border-edge border-b bg-ground px-3">
+          <h1 className="flex items-center gap-2 font-semibold">
+            <img src="/sieve.svg" alt="" width="20" height="20" />
+            Iron Sieve
+          </h1>
+          <nav aria-label="Places" className="flex gap-1">
+            {PAGES.map(([page, label]) => (
+              <button
+                key={page}
+                type="button"
+                aria-current={address.page === page ? "page" : undefined}
+                onClick={() => goTo({ page, rule: undefined, find: undefined })}
+                className={`rounded px-2 py-1 ${address.page === page ? "bg-plate font-semibold shadow-[inset_0_-2px_0_var(--rust)]" : "text-dim"}`}
+              >
+                {label}
+              </button>
+            ))}
+          </nav>
+          <span className="text-dim">{rulebase && `${rulebase.name} · revision ${rulebase.revision}`}</span>
+          <span className="ml-auto flex items-center gap-1">
+            <button
+              type="button"
+              className="press"
+              aria-label="Undo"
+              title={rulebase?.undo ? `Undo: ${rulebase.undo}` : "Nothing to undo"}
+              disabled={!rulebase?.undo}
+              onClick={() => bench.takeBack("undo")}
+            >
+              <Undo2 size={14} />
+            </button>
+            <button
+              type="button"
+              className="press"
+              aria-label="Redo"
+              title={rulebase?.redo ? `Redo: ${rulebase.redo}` : "Nothing to redo"}
+              disabled={!rulebase?.redo}
+              onClick={() => bench.takeBack("redo")}
+            >
+              <Redo2 size={14} />
+            </button>
+          </span>
+          <label className="flex items-center gap-1.5 text-dim">
+            Editing as
+            <input
+              value={who}
+              onChange={(event) => setWho(event.target.value)}
+              className="w-28 rounded border border-edge bg-plate px-1.5 py-0.5 text-ink"
+            />
+          </label>
+          <button
+            type="button"
+            className="press"
+            aria-label={theme === "dark" ? "Light surface" : "Dark surface"}
+            onClick={() => setTheme(theme === "dark" ? "light" : "dark")}
+          >
+            {theme === "dark" ? <Sun size={14} /> : <Moon size={14} />}
+          </button>
+        </header>
+        <main className="flex min-h-0 flex-1 flex-col">
+          {address.page === "sets" && <SetsPage bench={bench} />}
+          {address.page === "catalogue" && <CataloguePage bench={bench} />}
+          {address.page === "rulebase" && <BenchPage bench={bench} />}
+        </main>
+      </div>
+    </Tooltip.Provider>
+  );
+}

@@ -1,0 +1,212 @@
+import { useMemo, useState } from "react";
+import { ApiError, type NamedSet } from "../api/client";
+import { SET_KINDS } from "../bench/fields";
+import { rules } from "../bench/order";
+import type { BenchState } from "../bench/useBench";
+import { ValueEditor } from "../bench/ValueEditor";
+import { goTo, useAddress } from "../frame/address";
+
+const BLANK: NamedSet = { kind: "network", name: "", values: [], note: "", usedBy: [] };
+
+/** The named sets: what each holds, and which rules and sets would notice a change. */
+export function SetsPage({ bench }: { bench: BenchState }) {
+  const address = useAddress();
+  const find = address.find ?? "";
+  const [making, setMaking] = useState(false);
+  const sets = bench.rulebase?.sets ?? [];
+  const wanted = find.toLowerCase();
+  const shown = sets.filter(
+    (set) =>
+      set.name.toLowerCase().includes(wanted) ||
+      set.note.toLowerCase().includes(wanted) ||
+      set.values.some((value) => value.toLowerCase().includes(wanted)),
+  );
+  const chosen =
+    shown.find((set) => set.name.toLowerCase() === wanted) ?? (shown.length === 1 ? shown[0] : undefined);
+  const [picked, setPicked] = useState<string>();
+  const open = making ? BLANK : (sets.find((set) => set.kind + set.name === picked) ?? chosen);
+  return (
+    <div className="flex min-h-0 flex-1">
+      <div className="flex w-[400px] shrink-0 flex-col border-edge border-r bg-plate">
+        <div className="flex gap-2 border-edge border-b p-2">
+          <input
+            aria-label="Find a set"
+            placeholder="find by name, content or note"
+            value={find}
+            onChange={(event) => {
+              setPicked(undefined);
+              goTo({ find: event.target.value || undefined });
+            }}
+            className="min-w-0 flex-1 rounded border border-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
+          />
+          <button type="button" className="press press-main" onClick={() => setMaking(true)}>
+            New set
+          </button>
+        </div>
+        <ul className="min-h-0 flex-1 overflow-auto">
+          {shown.length === 0 && (
+            <li className="p-3 text-dim">No set has “{find}” in its name, content or note.</li>
+          )}
+          {shown.map((set) => (
+            <li key={set.kind + set.name}>
+              <button
+                type="button"
+                aria-current={open === set}
+                onClick={() => {
+                  setMaking(false);
+                  setPicked(set.kind + set.name);
+                }}
+                className={`block w-full border-edge border-b px-3 py-1.5 text-left ${open === set ? "bg-rust-wash" : ""}`}
+              >
+                <span className="flex justify-between gap-2">
+                  <b>{set.name}</b>
+                  <span className="text-dim text-xs">
+                    {set.kind} · {set.usedBy.length === 0 ? "unused" : `used ${set.usedBy.length}×`}
+                  </span>
+                </span>
+                <span className="block truncate text-dim text-xs">{set.values.join(", ")}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      </div>
+      {open ? (
+        <SetEditor
+          key={making ? "new" : open.kind + open.name}
+          bench={bench}
+          set={open}
+          isNew={making}
+          done={() => setMaking(false)}
+        />
+      ) : (
+        <p className="p-6 text-dim">Choose a set to see what it holds and who uses it, or make a new one.</p>
+      )}
+    </div>
+  );
+}
+
+function SetEditor({
+  bench,
+  set,
+  isNew,
+  done,
+}: {
+  bench: BenchState;
+  set: NamedSet;
+  isNew: boolean;
+  done: () => void;
+}) {
+  const [name, setName] = useState(set.name);
+  const [kind, setKind] = useState(set.kind);
+  const [note, setNote] = useState(set.note);
+  const [values, setValues] = useState(set.values);
+  const [fault, setFault] = useState("");
+  const numbers = useMemo(
+    () => new Map(bench.rulebase && rules(bench.rulebase).map((rule) => [rule.id, rule])),
+    [bench.rulebase],
+  );
+  const send = (what: string, step: Parameters<typeof bench.edit>[0]["steps"][number]) =>
+    bench
+      .edit({ what, steps: [step] })
+      .then(done)
+      .catch((error) => setFault(error instanceof ApiError ? error.problem.detail : String(error)));
+  const keep = () => {
+    setFault("");
+    return send(`${isNew ? "made" : "changed"} set ${name}`, {
+      op: "SAVE_SET",
+      set: { set: { kind, name: name.trim(), values, note }, oldName: isNew ? undefined : set.name },
+    });
+  };
+  return (
+    <div className="flex min-w-0 flex-1 flex-col gap-2 overflow-auto bg-paper p-4">
+      <div className="flex gap-2">
+        <input
+          aria-label="Name of the set"
+          placeholder="name of the set"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          className="w-80 rounded border border-paper-edge bg-ground/40 px-2 py-1 font-semibold"
+        />
+        {isNew ? (
+          <select
+            aria-label="What it holds"
+            value={kind}
+            onChange={(event) => setKind(event.target.value)}
+            className="rounded border border-paper-edge bg-paper px-1"
+          >
+            {SET_KINDS.map((word) => (
+              <option key={word}>{word}</option>
+            ))}
+          </select>
+        ) : (
+          <span className="self-center text-dim">{set.kind} set</span>
+        )}
+      </div>
+      <input
+        aria-label="Note on the set"
+        placeholder="what it is for"
+        value={note}
+        onChange={(event) => setNote(event.target.value)}
+        className="rounded border border-paper-edge bg-ground/40 px-2 py-1"
+      />
+      <div className="flex h-[340px] flex-col">
+        <ValueEditor
+          key={kind}
+          rulebase={bench.rulebase?.id ?? ""}
+          kind={kind}
+          label={kind}
+          field={{ sense: "is", values }}
+          onChange={(field) => setValues(field.values)}
+        />
+      </div>
+      {fault && (
+        <p role="alert" className="text-madder">
+          {fault}
+        </p>
+      )}
+      <div className="flex gap-2">
+        <button type="button" className="press press-main" onClick={keep} disabled={!name.trim()}>
+          Keep
+        </button>
+        {!isNew && (
+          <button
+            type="button"
+            className="press"
+            onClick={() =>
+              send(`removed set ${set.name}`, {
+                op: "REMOVE_SET",
+                set: { set: { kind, name: set.name, values: [], note: "" } },
+              })
+            }
+          >
+            Remove
+          </button>
+        )}
+      </div>
+      {!isNew && (
+        <section>
+          <h3 className="font-semibold text-dim text-xs">Who uses it</h3>
+          {set.usedBy.length === 0 && <p className="text-dim">No rule and no set.</p>}
+          {set.usedBy.map((user) => {
+            const rule = numbers.get(user);
+            return (
+              <p key={user}>
+                {rule ? (
+                  <button
+                    type="button"
+                    className="underline decoration-edge"
+                    onClick={() => goTo({ page: "rulebase", rule: user, find: undefined })}
+                  >
+                    rule {rule.number} {rule.name}
+                  </button>
+                ) : (
+                  user
+                )}
+              </p>
+            );
+          })}
+        </section>
+      )}
+    </div>
+  );
+}
