@@ -111,7 +111,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     bench.select(next);
   };
   const stackKeys = (event: React.KeyboardEvent) => {
-    if (event.target !== event.currentTarget || (event.ctrlKey && event.key !== "k")) return;
+    if (event.target instanceof HTMLElement && /INPUT|TEXTAREA/.test(event.target.tagName)) return;
     const step = { ArrowDown: 1, j: 1, ArrowUp: -1, k: -1, PageDown: 10, PageUp: -10, Home: -1e9, End: 1e9 }[
       event.key
     ];

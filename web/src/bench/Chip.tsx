@@ -2,7 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
 import { useState } from "react";
 import { api } from "../api/client";
-import { chipMark, chipText } from "./fields";
+import { ChipMark } from "./ChipMark";
+import { chipText } from "./fields";
 
 /** One value; what it stands for shows on hover or focus, asked for only then. */
 export function Chip({
@@ -33,7 +34,7 @@ export function Chip({
           } bg-plate ${mono ? "font-mono text-[11px]" : "text-xs"}`}
         >
           {not && <span className="text-madder">not </span>}
-          {chipMark(value) && <span className="mr-0.5 text-faint">{chipMark(value)}</span>}
+          <ChipMark value={value} />
           {chipText(value)}
         </span>
       </Tooltip.Trigger>

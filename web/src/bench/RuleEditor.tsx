@@ -207,6 +207,7 @@ export function RuleEditor({ rulebase, revision, rule, begin, steps, what, save,
               label={field.label}
               field={draft.fields[part] ?? NOTHING}
               onChange={(next) => setDraft({ ...draft, fields: { ...draft.fields, [part]: next } })}
+              canNegate
               onMakeSet={makeSet}
             />
           )}

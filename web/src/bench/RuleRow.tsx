@@ -40,13 +40,18 @@ export function RuleRow(props: RowProps) {
       role="row"
       id={`row-${rule.id}`}
       aria-selected={selected}
-      tabIndex={-1}
       onClick={props.select}
       onDoubleClick={() => props.edit("from.zones")}
       data-standing={standing}
       className={`${COLUMNS} h-[52px] items-center border-edge border-b px-1 ${
-        selected ? "bg-rust-wash" : standing === "catch" ? "bg-paper" : "bg-plate"
-      } ${drop.isOver ? "ring-2 ring-rust ring-inset" : ""} ${standing === "below" ? "opacity-55" : ""}`}
+        selected
+          ? "bg-rust-wash"
+          : standing === "catch"
+            ? "bg-paper"
+            : standing === "below"
+              ? "bg-ground"
+              : "bg-plate"
+      } ${drop.isOver ? "ring-2 ring-rust ring-inset" : ""} ${standing === "below" ? "saturate-[.35]" : ""}`}
     >
       <FallSegment standing={standing} />
       <button
@@ -85,7 +90,6 @@ export function RuleRow(props: RowProps) {
         </span>
         <span className="block text-[11px] text-faint leading-tight">
           {rule.logging === "log" ? "logged" : "quiet"}
-          {rule.ports === "usual" && " · usual ports"}
         </span>
       </div>
       <div role="gridcell">{residue && <ResidueGauge residue={residue} named={props.named} />}</div>
@@ -125,21 +129,34 @@ function FieldGroup({ group, rulebase, rule, edit }: RowProps & { group: Group }
       {filled.length === 0 ? (
         <span className="text-faint text-xs">any{group === "When" ? " time" : ""}</span>
       ) : (
-        filled.map((info) => <FieldChips key={info.key} info={info} rulebase={rulebase} rule={rule} />)
+        filled.map((info) => (
+          <FieldChips
+            key={info.key}
+            info={info}
+            rulebase={rulebase}
+            rule={rule}
+            most={filled.length > 1 ? 1 : 2}
+          />
+        ))
+      )}
+      {group === "Using" && rule.ports === "usual" && (
+        <span className="shrink-0 text-dim text-xs" title="each application on its usual ports only">
+          usual ports
+        </span>
       )}
     </div>
   );
 }
 
-const MOST_CHIPS = 2;
+type ChipsProps = { info: FieldInfo; rulebase: string; rule: Rule; most: number };
 
-function FieldChips({ info, rulebase, rule }: { info: FieldInfo; rulebase: string; rule: Rule }) {
+function FieldChips({ info, rulebase, rule, most }: ChipsProps) {
   const field = rule.fields[info.key];
   const not = field.sense === "is not";
-  const more = field.values.slice(MOST_CHIPS);
+  const more = field.values.slice(most);
   return (
     <>
-      {field.values.slice(0, MOST_CHIPS).map((value) => (
+      {field.values.slice(0, most).map((value) => (
         <span key={value} className="min-w-6 max-w-fit flex-1">
           <Chip rulebase={rulebase} kind={info.kind} value={value} not={not} />
         </span>

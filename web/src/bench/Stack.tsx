@@ -199,7 +199,7 @@ export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col">
       <div
-        className={`${COLUMNS} border-edge border-b bg-ground px-1 py-1 pr-4 text-dim text-xs`}
+        className={`${COLUMNS} border-edge border-b bg-ground px-1 py-1 text-dim text-xs`}
         aria-hidden="true"
       >
         <span />

@@ -3,7 +3,8 @@ import { Command } from "cmdk";
 import { X } from "lucide-react";
 import { useRef, useState } from "react";
 import { api, type RuleField } from "../api/client";
-import { chipMark, chipText, SET_KINDS } from "./fields";
+import { ChipMark } from "./ChipMark";
+import { chipText, SET_KINDS } from "./fields";
 
 type Props = {
   rulebase: string;
@@ -11,12 +12,14 @@ type Props = {
   label: string;
   field: RuleField;
   onChange: (field: RuleField) => void;
+  /** Whether the values can be turned round to "anything but"; sets cannot. */
+  canNegate: boolean;
   /** Asked when the values are to become a named set; the field then holds the set instead. */
   onMakeSet?: (name: string, values: string[]) => void;
 };
 
 /** The values of one field: type to filter, Enter to add, Backspace to take the last away. */
-export function ValueEditor({ rulebase, kind, label, field, onChange, onMakeSet }: Props) {
+export function ValueEditor({ rulebase, kind, label, field, onChange, canNegate, onMakeSet }: Props) {
   const [text, setText] = useState("");
   const [setName, setSetName] = useState<string>();
   const input = useRef<HTMLInputElement>(null);
@@ -36,21 +39,23 @@ export function ValueEditor({ rulebase, kind, label, field, onChange, onMakeSet 
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-1.5">
       <div className="flex flex-wrap items-center gap-1">
-        <button
-          type="button"
-          className="press text-xs"
-          aria-pressed={field.sense === "is not"}
-          onClick={() => onChange({ ...field, sense: field.sense === "is" ? "is not" : "is" })}
-        >
-          {field.sense === "is" ? "is any of" : "is anything but"}
-        </button>
+        {canNegate && (
+          <button
+            type="button"
+            className="press text-xs"
+            aria-pressed={field.sense === "is not"}
+            onClick={() => onChange({ ...field, sense: field.sense === "is" ? "is not" : "is" })}
+          >
+            {field.sense === "is" ? "is any of" : "is anything but"}
+          </button>
+        )}
         {field.values.length === 0 && <span className="text-dim">any {label}</span>}
         {field.values.map((value) => (
           <span
             key={value}
             className="inline-flex items-center rounded-sm border border-edge bg-plate pl-1 text-xs"
           >
-            {chipMark(value) && <span className="mr-0.5 text-faint">{chipMark(value)}</span>}
+            <ChipMark value={value} />
             {chipText(value)}
             <button
               type="button"
@@ -119,7 +124,7 @@ export function ValueEditor({ rulebase, kind, label, field, onChange, onMakeSet 
               className="flex justify-between gap-4 px-2 py-0.5 data-[selected=true]:bg-rust-wash"
             >
               <span>
-                {chipMark(choice.value) && <span className="mr-1 text-faint">{chipMark(choice.value)}</span>}
+                <ChipMark value={choice.value} />
                 {chipText(choice.value)}
               </span>
               <span className="truncate text-dim text-xs">

@@ -23,12 +23,3 @@ export const SET_KINDS = ["network", "person", "device", "service", "application
 export function chipText(value: string): string {
   return value.replace(/^(set|group|family|category) /, "");
 }
-
-/** What a chip stands for, as a mark before it; empty for plain values. */
-export function chipMark(value: string): string {
-  if (value.startsWith("set ")) return "⌗";
-  if (value.startsWith("group ")) return "⁂";
-  if (value.startsWith("family ")) return "⌂";
-  if (value.startsWith("category ")) return "≡";
-  return "";
-}

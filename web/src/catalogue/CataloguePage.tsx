@@ -139,6 +139,20 @@ function ApplicationLens({
           </div>
         ))}
       </dl>
+      <button
+        type="button"
+        className="press mt-2"
+        onClick={() =>
+          goTo({
+            page: "rulebase",
+            rule: undefined,
+            find: undefined,
+            probe: `from Offices to Internet using ${application.name}`,
+          })
+        }
+      >
+        Drop a probe that uses it
+      </button>
       <h3 className="mt-3 font-semibold text-dim text-xs">Rules that name it, or its family or category</h3>
       {rulesNaming.length === 0 && <p className="text-dim">None directly.</p>}
       {rulesNaming.map((rule) => (

@@ -156,6 +156,7 @@ function SetEditor({
           kind={kind}
           label={kind}
           field={{ sense: "is", values }}
+          canNegate={false}
           onChange={(field) => setValues(field.values)}
         />
       </div>

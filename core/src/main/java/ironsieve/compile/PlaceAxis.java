@@ -48,8 +48,12 @@ final class PlaceAxis {
           int before = atoms.count();
           double size = Line.ADDRESSES.count(starts[s], end(s)).doubleValue();
           int atom = atoms.atom(List.of(z, starts[s].version(), signatures.get(s)), size);
+          Place place =
+              new Place(zones.get(z).name(), Address.typical(new Range<>(starts[s], end(s))));
           if (atom == before) {
-            samples.add(new Place(zones.get(z).name(), sample(starts[s], end(s))));
+            samples.add(place);
+          } else if (place.address().isExample()) {
+            samples.set(atom, place);
           }
           atomOf[z][s] = atom;
           ofZone.set(atom);
@@ -113,12 +117,6 @@ final class PlaceAxis {
     return segment + 1 < starts.length
         ? Line.ADDRESSES.before(starts[segment + 1])
         : Line.ADDRESSES.last();
-  }
-
-  /** A typical address of a run: not its very first, which is often a network's own. */
-  private static Address sample(Address low, Address high) {
-    Address typical = new Address(low.version(), low.high(), low.low() + 10);
-    return typical.compareTo(low) > 0 && typical.compareTo(high) <= 0 ? typical : low;
   }
 
   private int segment(Address address) {

@@ -5,6 +5,7 @@ import inet.ipaddr.IPAddress;
 import inet.ipaddr.IPAddressString;
 import inet.ipaddr.IPAddressStringParameters;
 import java.math.BigInteger;
+import java.util.List;
 
 /**
  * One IPv4 or IPv6 address. Both versions share one ordered line: all of IPv4 lies before all of
@@ -79,6 +80,29 @@ public record Address(Version version, long high, long low) implements Comparabl
   /** The last address of a version. */
   public static Address last(Version version) {
     return version == Version.V4 ? v4(0xFFFF_FFFFL) : new Address(Version.V6, -1, -1);
+  }
+
+  // Kept for examples by RFC 5737 and RFC 3849.
+  private static final List<Address> EXAMPLES =
+      List.of(parse("203.0.113.10"), parse("2001:db8:ffff::10"));
+
+  /**
+   * An address of a run that reads well in an example: one kept for documentation if the run has
+   * it, otherwise not its very first, which is often a network's own.
+   */
+  public static Address typical(Range<Address> run) {
+    for (Address example : EXAMPLES) {
+      if (run.contains(example)) {
+        return example;
+      }
+    }
+    Address tenth = new Address(run.low().version(), run.low().high(), run.low().low() + 10);
+    return run.contains(tenth) ? tenth : run.low();
+  }
+
+  /** Whether {@link #typical} prefers this address to any other. */
+  public boolean isExample() {
+    return EXAMPLES.contains(this);
   }
 
   /** How many bits an address of this version has: 32 or 128. */

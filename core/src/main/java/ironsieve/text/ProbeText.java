@@ -14,7 +14,6 @@ import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.model.Zone;
 import ironsieve.region.Address;
-import ironsieve.region.Range;
 import ironsieve.region.RangeSet;
 import java.time.DateTimeException;
 import java.time.DayOfWeek;
@@ -448,18 +447,13 @@ public final class ProbeText {
     RangeSet<Address> behind = behind().get(zoneNumber(zone));
     return behind.ranges().stream()
         .filter(range -> sameVersion == null || range.low().version() == sameVersion.version())
-        .findFirst()
-        .map(ProbeText::typical)
+        .map(Address::typical)
+        .min(Comparator.comparing(address -> !address.isExample()))
         .orElseThrow(
             () ->
                 new TextException(
                     end,
                     "zone " + zone + " has no address of the same IP version as the other end"));
-  }
-
-  private static Address typical(Range<Address> range) {
-    Address tenth = new Address(range.low().version(), range.low().high(), range.low().low() + 10);
-    return range.contains(tenth) ? tenth : range.low();
   }
 
   private int zoneNumber(String zone) {

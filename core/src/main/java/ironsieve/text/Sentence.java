@@ -3,6 +3,7 @@ package ironsieve.text;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
+import ironsieve.model.Value;
 import ironsieve.model.Verdict;
 import java.util.ArrayList;
 import java.util.List;
@@ -68,7 +69,7 @@ public final class Sentence {
   private static String words(Field field) {
     Function<String, String> sense =
         field.sense() == Field.Sense.IS ? Function.identity() : text -> "anything but " + text;
-    List<String> values = field.values().stream().map(ValueText::print).toList();
+    List<String> values = field.values().stream().map(Sentence::word).toList();
     int last = values.size() - 1;
     return sense.apply(
         last == 0
@@ -76,5 +77,11 @@ public final class Sentence {
             : values.subList(0, last).stream().collect(Collectors.joining(", "))
                 + " or "
                 + values.get(last));
+  }
+
+  private static String word(Value value) {
+    return value instanceof Value.Identity
+        ? "anybody " + ValueText.print(value)
+        : ValueText.print(value);
   }
 }

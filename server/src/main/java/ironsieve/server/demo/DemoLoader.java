@@ -30,6 +30,13 @@ public class DemoLoader {
   @Inject DemoFiles files;
 
   void onStart(@Observes StartupEvent event) {
+    loadIfEmpty();
+    // The first person to open the bench should not wait for the first review.
+    store.heads().forEach(head -> editor.bench(head.id()).review());
+  }
+
+  /** Loads the demo company unless there already is a rulebase. */
+  public void loadIfEmpty() {
     boolean loaded =
         sql.inTransaction(
             tx -> {
@@ -45,8 +52,6 @@ public class DemoLoader {
     if (loaded) {
       LOG.info("The demo company is loaded.");
     }
-    // The first person to open the bench should not wait for the first review.
-    store.heads().forEach(head -> editor.bench(head.id()).review());
   }
 
   private void load(Sql.Transaction tx) throws SQLException {

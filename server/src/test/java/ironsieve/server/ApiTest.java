@@ -1,0 +1,266 @@
+package ironsieve.server;
+
+import static io.restassured.RestAssured.given;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import io.quarkus.test.junit.QuarkusTest;
+import io.restassured.response.Response;
+import jakarta.inject.Inject;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** The API as the front end and others use it. */
+@QuarkusTest
+class ApiTest {
+
+  private static final String BASE = "/api/rulebases/main-gateway";
+
+  @Inject DemoData demo;
+  @Inject ObjectMapper json;
+
+  @BeforeEach
+  void restore() {
+    demo.restore();
+  }
+
+  private JsonNode tree(Response response, int status) throws Exception {
+    assertThat(response.statusCode()).as(response.asString()).isEqualTo(status);
+    return json.readTree(response.asString());
+  }
+
+  private JsonNode get(String path) throws Exception {
+    return tree(given().get(path), 200);
+  }
+
+  private Response post(String path, String who, Object body) {
+    return given()
+        .header("Sieve-Editor", who)
+        .contentType("application/json")
+        .body(body)
+        .post(path);
+  }
+
+  private Response edit(String who, long revision, Map<?, ?>... steps) {
+    return post(
+        BASE + "/edits",
+        who,
+        Map.of("revision", revision, "what", "tested", "steps", List.of(steps)));
+  }
+
+  private static Map<String, Object> rename(String rule, String name) {
+    return Map.of("op", "CHANGE_RULE", "id", rule, "rule", Map.of("name", name));
+  }
+
+  private JsonNode rule(String id) throws Exception {
+    return rule(get(BASE), id);
+  }
+
+  private static JsonNode rule(JsonNode rulebase, String id) {
+    for (JsonNode chapter : rulebase.get("chapters")) {
+      for (JsonNode rule : chapter.get("rules")) {
+        if (rule.get("id").asText().equals(id)) {
+          return rule;
+        }
+      }
+    }
+    throw new AssertionError("no rule " + id);
+  }
+
+  private JsonNode finding(String rule, String kind) throws Exception {
+    for (JsonNode finding : get(BASE + "/review").get("findings")) {
+      if (finding.get("rule").asText().equals(rule) && finding.get("kind").asText().equals(kind)) {
+        return finding;
+      }
+    }
+    throw new AssertionError("no finding " + kind + " about " + rule);
+  }
+
+  @Test
+  void theDemoHasItsPlantedMistakesAndTheReviewFindsThem() throws Exception {
+    assertThat(finding("bk-export", "shadowed").get("evidence")).hasSize(1);
+    assertThat(finding("br-chat", "shadowed").at("/evidence/0/rule").asText())
+        .isEqualTo("br-staff");
+    assertThat(finding("bc-all", "shadowed").get("evidence")).hasSize(3);
+    assertThat(finding("la-tollbar", "shadowed").at("/evidence/0/rule").asText())
+        .isEqualTo("la-all");
+    assertThat(finding("bc-old", "empty").get("sentence").asText()).contains("2025-09-30");
+    assertThat(finding("br-intern", "empty").at("/fields/0").asText()).isEqualTo("from.people");
+    assertThat(finding("wk-print", "empty").get("fields")).hasSize(2);
+    assertThat(finding("wk-fenup", "partly shadowed").at("/evidence/0/rule").asText())
+        .isEqualTo("wk-fen");
+    assertThat(get("/api/catalogue").get("applications").size()).isGreaterThanOrEqualTo(300);
+  }
+
+  @Test
+  void everyWitnessOfTheReviewIsCaughtByTheRuleItNames() throws Exception {
+    int dropped = 0;
+    for (JsonNode finding : get(BASE + "/review").get("findings")) {
+      for (JsonNode evidence : finding.get("evidence")) {
+        JsonNode witness = evidence.get("witness");
+        JsonNode fall =
+            tree(post(BASE + "/probe", "t", Map.of("text", witness.get("probe").asText())), 200);
+        assertThat(fall.at("/stages/0/caughtBy")).isEqualTo(witness.get("caughtBy"));
+        assertThat(fall.get("text")).isEqualTo(witness.get("probe"));
+        dropped++;
+      }
+    }
+    assertThat(dropped).isGreaterThan(40);
+  }
+
+  @Test
+  void anEditMakesARevisionAndAJournalEntry() throws Exception {
+    JsonNode edited = tree(edit("ada", 0, rename("gw-admin", "Admin")), 200);
+    assertThat(edited.at("/rulebase/revision").asLong()).isEqualTo(1);
+    assertThat(rule(edited.get("rulebase"), "gw-admin").get("name").asText()).isEqualTo("Admin");
+    JsonNode entry = get(BASE + "/journal").get(0);
+    assertThat(entry.get("who").asText()).isEqualTo("ada");
+    assertThat(entry.at("/touched/0").asText()).isEqualTo("rule:gw-admin");
+  }
+
+  @Test
+  void anEditOnAnOldRevisionIsRefusedWithWhatHasChangedSince() throws Exception {
+    tree(edit("ada", 0, rename("gw-admin", "Hers")), 200);
+    JsonNode problem = tree(edit("ben", 0, rename("gw-admin", "His")), 409);
+    assertThat(problem.get("type").asText()).isEqualTo("/problems/stale-revision");
+    assertThat(problem.get("revision").asLong()).isEqualTo(1);
+    assertThat(problem.at("/since/0/who").asText()).isEqualTo("ada");
+    assertThat(rule("gw-admin").get("name").asText()).isEqualTo("Hers");
+  }
+
+  @Test
+  void whatCannotBeReadIsRefusedByFieldAndLeavesNoTrace() throws Exception {
+    Map<String, Object> fields = Map.of("from.networks", Map.of("values", List.of("10.20.0.7/16")));
+    JsonNode problem =
+        tree(
+            edit(
+                "ada",
+                0,
+                rename("gw-snmp", "Lost"),
+                Map.of("op", "CHANGE_RULE", "id", "gw-admin", "rule", Map.of("fields", fields))),
+            422);
+    assertThat(problem.at("/errors/0/field").asText()).isEqualTo("from.networks");
+    assertThat(problem.at("/errors/0/place").asText()).isEqualTo("rule gw-admin");
+    assertThat(problem.at("/errors/0/message").asText()).contains("10.20.0.0/16");
+    assertThat(get(BASE).get("revision").asLong()).isZero();
+    assertThat(rule("gw-snmp").get("name").asText()).isNotEqualTo("Lost");
+  }
+
+  @Test
+  void aSetThatIsUsedCannotBeRemovedAndOneThatHoldsItselfCannotBeSaved() throws Exception {
+    Map<String, Object> web = Map.of("kind", "service", "name", "Web");
+    JsonNode used =
+        tree(edit("ada", 0, Map.of("op", "REMOVE_SET", "set", Map.of("set", web))), 422);
+    assertThat(used.get("detail").asText()).contains("no set of kind service called \"Web\"");
+    Map<String, Object> loop =
+        Map.of("kind", "service", "name", "Web", "values", List.of("set Web 2"));
+    Map<String, Object> back =
+        Map.of("kind", "service", "name", "Web 2", "values", List.of("set Web"));
+    JsonNode cycle =
+        tree(
+            edit(
+                "ada",
+                0,
+                Map.of("op", "SAVE_SET", "set", Map.of("set", loop)),
+                Map.of("op", "SAVE_SET", "set", Map.of("set", back))),
+            422);
+    assertThat(cycle.get("detail").asText()).contains("Web → Web 2 → Web");
+  }
+
+  @Test
+  void renamingASetRenamesItWhereverItIsUsed() throws Exception {
+    Map<String, Object> set =
+        Map.of("kind", "service", "name", "Browsing", "values", List.of("tcp/80", "tcp/443"));
+    tree(
+        edit("ada", 0, Map.of("op", "SAVE_SET", "set", Map.of("set", set, "oldName", "Web"))), 200);
+    JsonNode values = rule("br-staff").at("/fields/using.services/values");
+    assertThat(values.get(0).asText()).isEqualTo("set Browsing");
+  }
+
+  @Test
+  void undoAndRedoAreEachEditorsOwn() throws Exception {
+    String before = rule("gw-admin").get("name").asText();
+    tree(edit("ada", 0, rename("gw-admin", "Hers")), 200);
+    tree(edit("ben", 1, rename("gw-snmp", "His")), 200);
+    JsonNode undone = tree(post(BASE + "/undo", "ada", Map.of("revision", 2)), 200);
+    assertThat(rule(undone.get("rulebase"), "gw-admin").get("name").asText()).isEqualTo(before);
+    assertThat(rule(undone.get("rulebase"), "gw-snmp").get("name").asText()).isEqualTo("His");
+    tree(post(BASE + "/redo", "ada", Map.of("revision", 3)), 200);
+    assertThat(rule("gw-admin").get("name").asText()).isEqualTo("Hers");
+    JsonNode nothing = tree(post(BASE + "/undo", "cy", Map.of("revision", 4)), 422);
+    assertThat(nothing.get("detail").asText()).isEqualTo("there is nothing to undo");
+  }
+
+  @Test
+  void anUndoThatWouldLoseAnothersWorkIsRefused() throws Exception {
+    tree(edit("ada", 0, rename("gw-admin", "Hers")), 200);
+    tree(edit("ben", 1, rename("gw-admin", "His")), 200);
+    JsonNode problem = tree(post(BASE + "/undo", "ada", Map.of("revision", 2)), 422);
+    assertThat(problem.get("detail").asText()).contains("has been changed since");
+    assertThat(rule("gw-admin").get("name").asText()).isEqualTo("His");
+  }
+
+  @Test
+  void rulesMoveBetweenAndIntoChaptersAnyNumberOfTimes() throws Exception {
+    long revision = 0;
+    for (int i = 0; i < 30; i++) {
+      String moving = i % 2 == 0 ? "gw-admin" : "gw-snmp";
+      tree(
+          edit(
+              "ada",
+              revision++,
+              Map.of("op", "MOVE_RULE", "id", moving, "place", Map.of("before", "gw-dns"))),
+          200);
+    }
+    JsonNode chapter = get(BASE).at("/chapters/0/rules");
+    assertThat(chapter.get(0).get("id").asText()).isEqualTo("gw-admin");
+    assertThat(chapter.get(1).get("id").asText()).isEqualTo("gw-snmp");
+    tree(
+        edit(
+            "ada",
+            revision,
+            Map.of("op", "MOVE_RULE", "id", "gw-admin", "place", Map.of("chapter", "web"))),
+        200);
+    assertThat(get(BASE).at("/chapters/0/rules")).hasSize(chapter.size() - 1);
+  }
+
+  @Test
+  void aProbeSaysWhatItFilledInAndWhyEachRuleWasPassed() throws Exception {
+    String text =
+        "from 10.40.3.7 as ines.halloran to Internet using Chatterbay/upload at 2026-11-24 09:30";
+    JsonNode fall = tree(post(BASE + "/probe", "t", Map.of("text", text)), 200);
+    assertThat(fall.at("/parts/0/value").asText()).isEqualTo("Crew wifi");
+    assertThat(fall.at("/parts/0/filledIn").asBoolean()).isTrue();
+    assertThat(fall.at("/parts/1/filledIn").asBoolean()).isFalse();
+    assertThat(fall.at("/stages/0/caughtBy").asText()).isEqualTo("wf-ines");
+    for (JsonNode pass : fall.at("/stages/0/passed")) {
+      assertThat(pass.get("misses")).as(pass.toString()).isNotEmpty();
+    }
+  }
+
+  @Test
+  void aProbeThatCannotBeReadSaysWhere() throws Exception {
+    JsonNode problem =
+        tree(
+            post(BASE + "/probe", "t", Map.of("text", "from Crew wifi as nobody.here to Internet")),
+            422);
+    assertThat(problem.at("/errors/0/position").asInt()).isEqualTo(18);
+    JsonNode spoofed =
+        tree(post(BASE + "/probe", "t", Map.of("text", "from Offices 10.40.3.7 to Internet")), 422);
+    assertThat(spoofed.get("detail").asText())
+        .isEqualTo("10.40.3.7 does not lie behind zone Offices");
+  }
+
+  @Test
+  void theDescriptionOfTheApiIsTheOneTheFrontEndsTypesWereMadeFrom() throws Exception {
+    JsonNode served = json.readTree(given().get("/api/openapi?format=json").asString());
+    JsonNode kept = json.readTree(Files.readString(Path.of("../docs/openapi.json")));
+    assertThat(served.get("paths")).isEqualTo(kept.get("paths"));
+    assertThat(served.get("components")).isEqualTo(kept.get("components"));
+  }
+}

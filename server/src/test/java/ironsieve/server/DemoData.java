@@ -1,0 +1,25 @@
+package ironsieve.server;
+
+import ironsieve.server.demo.DemoLoader;
+import ironsieve.server.store.Company;
+import ironsieve.server.store.Sql;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.inject.Inject;
+
+/** Puts the database back to the demo company, as every test that edits wants to find it. */
+@ApplicationScoped
+public class DemoData {
+
+  @Inject Sql sql;
+  @Inject DemoLoader loader;
+  @Inject Company company;
+
+  public void restore() {
+    sql.inTransaction(
+        tx ->
+            tx.change(
+                "truncate zone, device_kind, directory_group, person, application, rulebase cascade"));
+    loader.loadIfEmpty();
+    company.forget();
+  }
+}

@@ -1,0 +1,227 @@
+package ironsieve.server.browser;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+import static ironsieve.server.browser.Browsing.button;
+import static ironsieve.server.browser.Browsing.lens;
+import static ironsieve.server.browser.Browsing.row;
+
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
+import io.quarkus.test.common.http.TestHTTPResource;
+import io.quarkus.test.junit.QuarkusTest;
+import ironsieve.server.DemoData;
+import jakarta.inject.Inject;
+import java.util.regex.Pattern;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** Whole tasks of an engineer, on the demo company, in the browser. */
+@QuarkusTest
+class BenchTasksTest {
+
+  @Inject DemoData demo;
+
+  @TestHTTPResource("/")
+  String address;
+
+  private Browsing browsing;
+
+  @BeforeEach
+  void open() {
+    demo.restore();
+    browsing = new Browsing(address.replaceAll("/$", ""));
+  }
+
+  @AfterEach
+  void close() {
+    browsing.close();
+  }
+
+  @Test
+  void aShadowedBlockIsFoundUnderstoodMovedUpAndTheMoveTakenBack() {
+    Page page = browsing.open("Wanda", "/");
+    assertThat(lens(page)).containsText("The review found");
+    lens(page).getByText("rule 51 No uploads in Chatterbay").click();
+    assertThat(lens(page))
+        .containsText("Nothing reaches this rule: rule 49 takes all it is about.");
+
+    lens(page).getByText("Drop this witness").first().click();
+    assertThat(row(page, "br-staff")).hasAttribute("data-standing", "catch");
+    assertThat(row(page, "br-staff")).containsText("allow");
+    assertThat(row(page, "li-ai").locator("[data-reason]"))
+        .containsText("application is Chatterbay/upload");
+
+    page.locator("#stack").focus();
+    page.keyboard().press("Alt+ArrowUp");
+    assertThat(lens(page).getByRole(AriaRole.HEADING).first()).hasText("Rule 50");
+    page.keyboard().press("Alt+ArrowUp");
+    assertThat(lens(page).getByRole(AriaRole.HEADING).first()).hasText("Rule 49");
+    assertThat(lens(page)).not().containsText("shadowed");
+    assertThat(row(page, "br-chat")).hasAttribute("data-standing", "catch");
+    assertThat(row(page, "br-chat")).containsText("deny");
+
+    page.keyboard().press("Control+z");
+    page.keyboard().press("Control+z");
+    assertThat(lens(page).getByRole(AriaRole.HEADING).first()).hasText("Rule 51");
+    assertThat(lens(page)).containsText("Nothing reaches this rule");
+    assertThat(row(page, "br-staff")).hasAttribute("data-standing", "catch");
+  }
+
+  @Test
+  void aProbeTypedWithCompletionFallsToItsCatchWithAReasonAtEveryRulePassed() {
+    Page page = browsing.open("Wanda", "/");
+    assertThat(row(page, "gw-admin")).isVisible();
+    page.keyboard().press("p");
+    page.keyboard().type("from crew wi");
+    assertThat(page.getByRole(AriaRole.OPTION).first()).containsText("Crew wifi");
+    page.keyboard().press("Tab");
+    page.keyboard().type("as ines");
+    assertThat(page.getByRole(AriaRole.OPTION).first()).containsText("ines.halloran");
+    page.keyboard().press("Tab");
+    page.keyboard().type("to Internet using nookc");
+    assertThat(page.getByRole(AriaRole.OPTION).first()).containsText("Nookcall");
+    page.keyboard().press("Tab");
+    page.keyboard().press("Enter");
+    assertThat(row(page, "wf-ines")).hasAttribute("data-standing", "catch");
+    assertThat(row(page, "br-staff").locator("[data-reason]"))
+        .containsText("from zone is Crew wifi, rule wants Offices, Terminals, Ships");
+    assertThat(row(page, "wf-video")).hasAttribute("data-standing", "below");
+
+    page.reload();
+    assertThat(row(page, "wf-ines")).hasAttribute("data-standing", "catch");
+    page.keyboard().press("p");
+    page.keyboard().press("Escape");
+    page.keyboard().press("Escape");
+    assertThat(row(page, "wf-ines")).hasAttribute("data-standing", "none");
+  }
+
+  @Test
+  void aProbeThatCannotBeReadSaysWhyAndKeepsItsText() {
+    Page page = browsing.open("Wanda", "/");
+    Locator probe = page.getByLabel("Probe", new Page.GetByLabelOptions().setExact(true));
+    probe.fill("from Crew wifi as nobody.here to Internet");
+    probe.press("Escape");
+    probe.press("Enter");
+    assertThat(page.getByRole(AriaRole.ALERT))
+        .containsText("nobody in the directory has the login");
+    assertThat(probe).hasValue("from Crew wifi as nobody.here to Internet");
+  }
+
+  @Test
+  void aNewRuleWithANewSetIsWrittenByKeyboardAndCatchesItsProbe() {
+    Page page = browsing.open("Wanda", "/?rule=br-staff");
+    assertThat(row(page, "br-staff")).hasAttribute("aria-selected", "true");
+    page.locator("#stack").focus();
+    page.keyboard().press("Shift+N");
+    Locator editor = page.getByLabel("New rule", new Page.GetByLabelOptions().setExact(true));
+    assertThat(editor.getByLabel("Add a zone")).isFocused();
+    page.keyboard().type("offi");
+    assertThat(editor.getByRole(AriaRole.OPTION)).hasCount(1);
+    page.keyboard().press("Enter");
+    assertThat(editor.getByLabel("take away Offices")).isVisible();
+    page.keyboard().press("Alt+ArrowDown");
+    assertThat(editor.getByLabel("Add a network")).isFocused();
+    page.keyboard().type("10.20.77.0/24");
+    assertThat(editor.getByRole(AriaRole.OPTION).first()).containsText("as typed");
+    page.keyboard().press("Enter");
+    page.keyboard().type("10.20.78.9");
+    assertThat(editor.getByRole(AriaRole.OPTION).first()).containsText("10.20.78.9");
+    page.keyboard().press("Enter");
+    editor.getByText("Make a set of these").click();
+    page.keyboard().type("Reading room");
+    page.keyboard().press("Enter");
+    assertThat(editor.getByLabel("take away set Reading room")).isVisible();
+    editor
+        .getByRole(AriaRole.TAB, new Locator.GetByRoleOptions().setName(Pattern.compile("^Then")))
+        .click();
+    editor.getByLabel("deny").check();
+    editor
+        .getByRole(AriaRole.TAB, new Locator.GetByRoleOptions().setName(Pattern.compile("^Name")))
+        .click();
+    editor.getByLabel("Name of the rule").fill("The reading room stays quiet");
+    page.keyboard().press("Control+Enter");
+
+    assertThat(editor).hasCount(0);
+    assertThat(lens(page)).containsText("The reading room stays quiet");
+    assertThat(lens(page).getByRole(AriaRole.HEADING).first()).hasText("Rule 49");
+    page.keyboard().press("p");
+    page.keyboard().type("from 10.20.78.9 as livia.quist to Internet using tcp/443 Isobar");
+    page.keyboard().press("Escape");
+    page.keyboard().press("Enter");
+    assertThat(page.locator("[data-standing=catch]")).containsText("The reading room stays quiet");
+
+    button(page, "Named sets").click();
+    page.getByLabel("Find a set").fill("reading");
+    assertThat(page.getByText("used 1×")).isVisible();
+    assertThat(page.getByLabel("take away 10.20.77.0/24")).isVisible();
+  }
+
+  @Test
+  void twoWindowsEditTheSameRuleAndTheSecondLosesNothing() {
+    Page first = browsing.open("Wanda", "/?rule=gw-snmp");
+    Page second = browsing.open("Piet", "/?rule=gw-snmp");
+    Locator hers = openWords(first);
+    Locator his = openWords(second);
+    hers.fill("Wanda's name");
+    his.fill("Piet's name");
+    second.getByLabel("Note on the rule").fill("asked for by the harbour office");
+    first.keyboard().press("Control+Enter");
+    assertThat(row(first, "gw-snmp")).containsText("Wanda's name");
+
+    second.keyboard().press("Control+Enter");
+    Locator refusal = second.getByRole(AriaRole.ALERT);
+    assertThat(refusal).containsText("Wanda changed rule 2");
+    assertThat(his).hasValue("Piet's name");
+    assertThat(second.getByLabel("Note on the rule")).hasValue("asked for by the harbour office");
+    refusal.getByText("Put mine on top").click();
+    assertThat(row(second, "gw-snmp")).containsText("Piet's name");
+    assertThat(lens(second)).containsText("asked for by the harbour office");
+    assertThat(row(first, "gw-snmp")).containsText("Piet's name");
+    assertThat(first.getByRole(AriaRole.STATUS)).containsText("Piet changed rule 2");
+  }
+
+  private static Locator openWords(Page page) {
+    assertThat(row(page, "gw-snmp")).hasAttribute("aria-selected", "true");
+    lens(page).getByText("Write").click();
+    return page.getByLabel("Name of the rule");
+  }
+
+  @Test
+  void rulesAreClonedSwitchedOffAndRemovedByKeyboardAndComeBack() {
+    Page page = browsing.open("Wanda", "/?rule=br-press");
+    assertThat(row(page, "br-press")).hasAttribute("aria-selected", "true");
+    page.locator("#stack").focus();
+    page.keyboard().press("x");
+    assertThat(row(page, "br-press")).containsText("off");
+    page.keyboard().press("c");
+    assertThat(lens(page)).containsText("Press contacts post (copy)");
+    page.keyboard().press("Delete");
+    assertThat(
+            page.getByText(
+                "Press contacts post (copy)", new Page.GetByTextOptions().setExact(true)))
+        .hasCount(0);
+    button(page, "Undo").click();
+    assertThat(
+            page.getByText("Press contacts post (copy)", new Page.GetByTextOptions().setExact(true))
+                .first())
+        .isVisible();
+  }
+
+  @Test
+  void aRuleIsDraggedToAnotherPlace() {
+    Page page = browsing.open("Wanda", "/");
+    assertThat(row(page, "gw-vpn")).isVisible();
+    page.getByLabel("move rule 4", new Page.GetByLabelOptions().setExact(true)).hover();
+    page.mouse().down();
+    row(page, "gw-snmp").hover();
+    row(page, "gw-admin").hover();
+    page.mouse().up();
+    assertThat(page.getByRole(AriaRole.STATUS)).containsText("moved rule 4");
+    assertThat(
+            row(page, "gw-vpn")
+                .getByLabel("move rule 1", new Locator.GetByLabelOptions().setExact(true)))
+        .isVisible();
+  }
+}

@@ -1,0 +1,85 @@
+package ironsieve.server.browser;
+
+import com.microsoft.playwright.Browser;
+import com.microsoft.playwright.BrowserContext;
+import com.microsoft.playwright.BrowserType;
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.Playwright;
+import com.microsoft.playwright.options.AriaRole;
+import com.microsoft.playwright.options.ColorScheme;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+
+/** Headless Chromium at 1280×800, and what a person sees and does on the bench. */
+final class Browsing implements AutoCloseable {
+
+  private static final List<String> ARGUMENTS =
+      List.of(
+          "--no-sandbox",
+          "--disable-background-networking",
+          "--disable-component-update",
+          "--disable-sync",
+          "--no-first-run");
+
+  private final Playwright playwright = Playwright.create();
+  private final Browser browser =
+      playwright
+          .chromium()
+          .launch(
+              new BrowserType.LaunchOptions()
+                  .setExecutablePath(Path.of("/usr/bin/chromium"))
+                  .setArgs(ARGUMENTS));
+  private final String address;
+
+  Browsing(String address) {
+    this.address = address;
+  }
+
+  /** A window of its own, in which somebody with this name works. */
+  Page window(String who, ColorScheme theme) {
+    BrowserContext context =
+        browser.newContext(
+            new Browser.NewContextOptions().setViewportSize(1280, 800).setColorScheme(theme));
+    context.setDefaultTimeout(15_000);
+    context.addInitScript("localStorage.setItem('editor', '" + who + "')");
+    return context.newPage();
+  }
+
+  Page open(String who, String path) {
+    Page page = window(who, ColorScheme.LIGHT);
+    go(page, path);
+    return page;
+  }
+
+  void go(Page page, String path) {
+    page.navigate(address + path);
+  }
+
+  static Locator row(Page page, String rule) {
+    return page.locator("#row-" + rule);
+  }
+
+  static Locator lens(Page page) {
+    return page.getByRole(AriaRole.COMPLEMENTARY, new Page.GetByRoleOptions().setName("Lens"));
+  }
+
+  static Locator button(Page page, String name) {
+    return page.getByRole(
+        AriaRole.BUTTON, new Page.GetByRoleOptions().setName(name).setExact(true));
+  }
+
+  /** Keeps a picture where they are asked for: a refreshed one for the documentation. */
+  static void picture(Page page, String name) {
+    String folder = System.getenv("IRON_SIEVE_PICTURES");
+    if (folder != null && Files.isDirectory(Path.of(folder))) {
+      page.screenshot(new Page.ScreenshotOptions().setPath(Path.of(folder, name + ".png")));
+    }
+  }
+
+  @Override
+  public void close() {
+    playwright.close();
+  }
+}

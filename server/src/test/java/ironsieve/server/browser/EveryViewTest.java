@@ -1,0 +1,109 @@
+package ironsieve.server.browser;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+import static ironsieve.server.browser.Browsing.lens;
+import static ironsieve.server.browser.Browsing.row;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.deque.html.axecore.playwright.AxeBuilder;
+import com.deque.html.axecore.results.Rule;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.ColorScheme;
+import io.quarkus.test.common.http.TestHTTPResource;
+import io.quarkus.test.junit.QuarkusTest;
+import ironsieve.server.DemoData;
+import jakarta.inject.Inject;
+import java.util.List;
+import java.util.function.Consumer;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.EnumSource;
+
+/**
+ * Every view in both themes: no fault for assistive technology, no horizontal scroll bar at 1280.
+ */
+@QuarkusTest
+class EveryViewTest {
+
+  private static final String PROBE =
+      "from Offices as livia.quist on company laptop to Internet using Chatterbay/upload at 2026-11-24 09:30";
+
+  @Inject DemoData demo;
+
+  @TestHTTPResource("/")
+  String address;
+
+  private Browsing browsing;
+
+  private record View(String name, String path, Consumer<Page> ready) {}
+
+  private static final List<View> VIEWS =
+      List.of(
+          new View("bench", "/", page -> assertThat(lens(page)).containsText("The review found")),
+          new View(
+              "probe",
+              "/?probe=" + PROBE.replace(" ", "%20"),
+              page -> assertThat(row(page, "br-staff")).hasAttribute("data-standing", "catch")),
+          new View(
+              "finding",
+              "/?rule=bc-all",
+              page -> assertThat(lens(page)).containsText("rules 24, 25 and 26 together")),
+          new View("editor", "/?rule=bk-export", EveryViewTest::openEditor),
+          new View(
+              "sets",
+              "/sets?find=DMZ%20servers",
+              page -> assertThat(page.getByLabel("take away set Mail relays")).isVisible()),
+          new View(
+              "catalogue",
+              "/catalogue?find=fenwick&rule=Fenwick%20Share",
+              page -> assertThat(page.getByText("Exchange of documents").first()).isVisible()));
+
+  private static void openEditor(Page page) {
+    assertThat(row(page, "bk-export")).hasAttribute("aria-selected", "true");
+    page.locator("#stack").focus();
+    page.keyboard().press("Enter");
+    assertThat(page.getByLabel("Add a zone")).isFocused();
+    assertThat(page.getByText("Head office and booking office")).hasCount(0);
+  }
+
+  @BeforeEach
+  void open() {
+    demo.restore();
+    browsing = new Browsing(address.replaceAll("/$", ""));
+  }
+
+  @AfterEach
+  void close() {
+    browsing.close();
+  }
+
+  @ParameterizedTest
+  @EnumSource(
+      value = ColorScheme.class,
+      names = {"LIGHT", "DARK"})
+  void isAccessibleAndFits(ColorScheme theme) {
+    Page page = browsing.window("Wanda Okafor", theme);
+    for (View view : VIEWS) {
+      browsing.go(page, view.path());
+      view.ready().accept(page);
+      boolean scrolls =
+          (boolean) page.evaluate("document.documentElement.scrollWidth > window.innerWidth");
+      assertThat(scrolls).as(view.name()).isFalse();
+      List<String> faults =
+          new AxeBuilder(page)
+              .analyze().getViolations().stream().map(EveryViewTest::fault).toList();
+      assertThat(faults).as(view.name() + " " + theme).isEmpty();
+      Browsing.picture(page, view.name() + "-" + theme.name().toLowerCase());
+    }
+  }
+
+  private static String fault(Rule rule) {
+    return rule.getId()
+        + ": "
+        + rule.getNodes().stream()
+            .limit(3)
+            .map(node -> node.getHtml() + node.getAny().stream().map(c -> c.getMessage()).toList())
+            .toList();
+  }
+}
