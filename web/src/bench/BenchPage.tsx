@@ -1,5 +1,6 @@
 import { PanelRightOpen } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
+import type { Rulebase } from "../api/client";
 import { KeysHelp } from "../frame/KeysHelp";
 import { useKept } from "../frame/kept";
 import { Palette } from "../frame/Palette";
@@ -73,8 +74,9 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     return { chapter };
   };
   const move = (by: -1 | 1) => {
-    const step = selected && moveStep(rulebase, selected.id, by);
-    if (step) quietly(bench.edit({ what: `moved ${named(selected.id)}`, steps: [step] }));
+    if (!selected || !moveStep(rulebase, selected.id, by)) return;
+    const steps = (now: Rulebase) => [moveStep(now, selected.id, by)].filter((step) => step !== undefined);
+    quietly(bench.edit({ what: `moved ${named(selected.id)}`, steps }));
   };
   const clone = async () => {
     if (!selected) return;
@@ -162,7 +164,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
             {label}
           </button>
         ))}
-        <span className="ml-3 truncate text-dim text-xs" role="status">
+        <span className="ml-3 truncate text-dim text-xs" role="status" aria-label="What happened">
           {bench.reviewing ? "Reviewing …" : bench.said}
         </span>
         {lens === "folded" && (

@@ -36,7 +36,7 @@ export function ProbeLine({
   const take = (index: number) => {
     const choice = choices[index];
     if (!choice || !completions.data) return;
-    setText(text.slice(0, completions.data.from) + choice.text + " ");
+    setText(`${text.slice(0, completions.data.from)}${choice.text} `);
     setAt(-1);
   };
   const drop = () => {

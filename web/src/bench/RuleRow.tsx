@@ -54,18 +54,20 @@ export function RuleRow(props: RowProps) {
       } ${drop.isOver ? "ring-2 ring-rust ring-inset" : ""} ${standing === "below" ? "saturate-[.35]" : ""}`}
     >
       <FallSegment standing={standing} />
-      <button
-        type="button"
-        ref={drag.setNodeRef}
-        {...drag.listeners}
-        tabIndex={-1}
-        aria-label={`move rule ${rule.number}`}
-        className={`cursor-grab text-right tabular-nums ${props.relation ? "font-semibold text-rust" : "text-dim"}`}
-      >
-        {props.relation === "takes" && <span aria-hidden="true">◂</span>}
-        {props.relation === "shielded" && <span aria-hidden="true">▸</span>}
-        {rule.number}
-      </button>
+      <div role="gridcell" className="text-right">
+        <button
+          type="button"
+          ref={drag.setNodeRef}
+          {...drag.listeners}
+          tabIndex={-1}
+          aria-label={`move rule ${rule.number}`}
+          className={`cursor-grab text-right tabular-nums ${props.relation ? "font-semibold text-rust" : "text-dim"}`}
+        >
+          {props.relation === "takes" && <span aria-hidden="true">◂</span>}
+          {props.relation === "shielded" && <span aria-hidden="true">▸</span>}
+          {rule.number}
+        </button>
+      </div>
       <div role="gridcell" className="col-span-4 grid grid-cols-subgrid">
         <p className="col-span-4 flex gap-2 truncate leading-[18px]">
           <span className={`shrink-0 font-medium ${off ? "text-faint line-through" : ""}`}>

@@ -1,4 +1,11 @@
-import { DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
+import {
+  DndContext,
+  type DragEndEvent,
+  PointerSensor,
+  pointerWithin,
+  useSensor,
+  useSensors,
+} from "@dnd-kit/core";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ChevronDown, ChevronRight } from "lucide-react";
 import { useEffect, useMemo, useRef } from "react";
@@ -212,7 +219,7 @@ export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded
         <span className="text-right">residue</span>
         <span />
       </div>
-      <DndContext sensors={sensors} onDragEnd={dropped}>
+      <DndContext sensors={sensors} collisionDetection={pointerWithin} onDragEnd={dropped}>
         <div
           ref={scroller}
           role="grid"

@@ -1,12 +1,15 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { ApiError, api, type Edited, type JournalEntry, type Rulebase, type Step } from "../api/client";
 import { goTo, useAddress } from "../frame/address";
 
 export const RULEBASE = "main-gateway";
 
-/** An edit as it is sent; `revision` is the one its maker saw, the newest known if it is left out. */
-export type Edit = { what: string; steps: Step[]; revision?: number };
+/**
+ * An edit. Steps that depend on the order of rules are worked out when their turn comes, after the edits before them
+ * are in. `revision` is the one the editor saw; where it is left out, the newest known then.
+ */
+export type Edit = { what: string; steps: Step[] | ((rulebase: Rulebase) => Step[]); revision?: number };
 
 /**
  * The rulebase on the bench: what the server has of it, what is being done to it, and what went wrong. Asks the
@@ -36,10 +39,11 @@ export function useBench(who: string) {
   });
   const heads = useQuery({ queryKey: ["heads"], queryFn: api.heads, refetchInterval: 2500 });
   const newest = heads.data?.find((head) => head.id === RULEBASE)?.revision;
-  const saving = useRef(false);
+  const queue = useRef<Promise<unknown>>(Promise.resolve());
+  const waiting = useRef(0);
 
   useEffect(() => {
-    if (newest === undefined || revision === undefined || newest <= revision || saving.current) return;
+    if (newest === undefined || revision === undefined || newest <= revision || waiting.current > 0) return;
     api.journal(RULEBASE).then((entries) => {
       const others = entries.filter((entry) => entry.revision > revision && entry.who !== who);
       if (others.length > 0) setSaid(others.map((entry) => `${entry.who} ${entry.what}`).join(" · "));
@@ -52,17 +56,17 @@ export function useBench(who: string) {
     client.invalidateQueries({ queryKey: ["journal"] });
     setSaid(`${edited.entry.action === "edit" ? "" : `${edited.entry.action}: `}${edited.entry.what}`);
   };
-  const run = useMutation({
-    mutationFn: (work: () => Promise<Edited>) => {
-      saving.current = true;
-      return work();
-    },
-    onSuccess: accept,
-    onError: (error) => setSaid(error.message),
-    onSettled: () => {
-      saving.current = false;
-    },
-  });
+  /** One at a time, so that keys pressed quickly do not overtake each other. */
+  const inTurn = (work: () => Promise<Edited>): Promise<Edited> => {
+    const turn = queue.current.then(work);
+    waiting.current++;
+    queue.current = turn
+      .then(accept, (error) => setSaid(error.message))
+      .finally(() => {
+        waiting.current--;
+      });
+    return turn;
+  };
 
   const current = (): Rulebase => {
     const known = client.getQueryData<Rulebase>(["rulebase", RULEBASE, who]);
@@ -83,11 +87,13 @@ export function useBench(who: string) {
     probe: (probe?: string) => goTo({ probe: probe || undefined }),
     /** Sends an edit and rejects with an ApiError if it is refused. */
     edit: (edit: Edit) =>
-      run.mutateAsync(() =>
-        api.edit(RULEBASE, who, edit.revision ?? current().revision, edit.what, edit.steps),
-      ),
+      inTurn(() => {
+        const now = current();
+        const steps = typeof edit.steps === "function" ? edit.steps(now) : edit.steps;
+        return api.edit(RULEBASE, who, edit.revision ?? now.revision, edit.what, steps);
+      }),
     takeBack: (which: "undo" | "redo") =>
-      run.mutateAsync(() => api.takeBack(RULEBASE, who, which, current().revision)).catch(() => undefined),
+      inTurn(() => api.takeBack(RULEBASE, who, which, current().revision)).catch(() => undefined),
     refresh: () => client.invalidateQueries({ queryKey: ["rulebase"] }),
   };
 }

@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import { ApiError, type NamedSet } from "../api/client";
+import { ApiError, type NamedSet, type Step } from "../api/client";
 import { SET_KINDS } from "../bench/fields";
 import { rules } from "../bench/order";
 import type { BenchState } from "../bench/useBench";
@@ -105,7 +105,7 @@ function SetEditor({
     () => new Map(bench.rulebase && rules(bench.rulebase).map((rule) => [rule.id, rule])),
     [bench.rulebase],
   );
-  const send = (what: string, step: Parameters<typeof bench.edit>[0]["steps"][number]) =>
+  const send = (what: string, step: Step) =>
     bench
       .edit({ what, steps: [step] })
       .then(done)
