@@ -131,103 +131,107 @@ export function RuleEditor({ rulebase, revision, rule, begin, steps, what, save,
   };
   const faults = problem?.errors ?? [];
   return (
-    <section
-      ref={panel}
-      aria-label={rule ? `Editing rule ${rule.number}` : "New rule"}
-      onKeyDown={keys}
-      className="flex h-[330px] flex-col border-rust border-y-2 bg-paper"
-    >
-      {problem && (
-        <div role="alert" className="border-paper-edge border-b bg-rust-wash px-3 py-1.5 text-xs">
-          {problem.status === 409 ? (
-            <>
-              <strong>{problem.title}.</strong> {since(problem.since ?? [])}. Your changes are still here.{" "}
-              <button
-                type="button"
-                className="press press-main"
-                onClick={() => {
-                  const newest = problem.revision ?? base;
-                  setBase(newest);
-                  setProblem(undefined);
-                  keep(newest);
-                }}
-              >
-                Put mine on top
-              </button>{" "}
-              <button type="button" className="press" onClick={close}>
-                Let mine go
-              </button>
-            </>
-          ) : (
-            <>
-              <strong>{problem.title}.</strong>{" "}
-              {faults.length > 0 ? faults.map((f) => f.message).join("; ") : problem.detail}
-            </>
-          )}
-        </div>
-      )}
-      <div className="flex min-h-0 flex-1">
-        <div
-          role="tablist"
-          aria-orientation="vertical"
-          aria-label="Parts of the rule"
-          className="w-52 shrink-0 overflow-auto border-paper-edge border-r py-1"
+    <div role="row">
+      <div role="gridcell">
+        <section
+          ref={panel}
+          aria-label={rule ? `Editing rule ${rule.number}` : "New rule"}
+          onKeyDown={keys}
+          className="flex h-[330px] flex-col border-rust border-y-2 bg-paper"
         >
-          {FIELDS.map((info) => (
-            <PartTab
-              key={info.key}
-              chosen={part === info.key}
-              choose={() => setPart(info.key)}
-              label={`${info.group} · ${info.label}`}
-              summary={summary(draft.fields[info.key])}
-              faulty={faults.some((fault) => fault.field === info.key)}
-            />
-          ))}
-          <PartTab
-            chosen={part === "then"}
-            choose={() => setPart("then")}
-            label={TEXTS[0][1]}
-            summary={draft.verdict}
-            faulty={false}
-          />
-          <PartTab
-            chosen={part === "words"}
-            choose={() => setPart("words")}
-            label={TEXTS[1][1]}
-            summary={draft.name}
-            faulty={false}
-          />
-        </div>
-        <div role="tabpanel" className="flex min-w-0 flex-1 flex-col p-2">
-          {field && (
-            <ValueEditor
-              key={part}
-              rulebase={rulebase}
-              kind={field.kind}
-              label={field.label}
-              field={draft.fields[part] ?? NOTHING}
-              onChange={(next) => setDraft({ ...draft, fields: { ...draft.fields, [part]: next } })}
-              canNegate
-              onMakeSet={makeSet}
-            />
+          {problem && (
+            <div role="alert" className="border-paper-edge border-b bg-rust-wash px-3 py-1.5 text-xs">
+              {problem.status === 409 ? (
+                <>
+                  <strong>{problem.title}.</strong> {since(problem.since ?? [])}. Your changes are still here.{" "}
+                  <button
+                    type="button"
+                    className="press press-main"
+                    onClick={() => {
+                      const newest = problem.revision ?? base;
+                      setBase(newest);
+                      setProblem(undefined);
+                      keep(newest);
+                    }}
+                  >
+                    Put mine on top
+                  </button>{" "}
+                  <button type="button" className="press" onClick={close}>
+                    Let mine go
+                  </button>
+                </>
+              ) : (
+                <>
+                  <strong>{problem.title}.</strong>{" "}
+                  {faults.length > 0 ? faults.map((f) => f.message).join("; ") : problem.detail}
+                </>
+              )}
+            </div>
           )}
-          {part === "then" && <ThenEditor draft={draft} set={setDraft} />}
-          {part === "words" && <WordsEditor draft={draft} set={setDraft} />}
-        </div>
+          <div className="flex min-h-0 flex-1">
+            <div
+              role="tablist"
+              aria-orientation="vertical"
+              aria-label="Parts of the rule"
+              className="w-52 shrink-0 overflow-auto border-paper-edge border-r py-1"
+            >
+              {FIELDS.map((info) => (
+                <PartTab
+                  key={info.key}
+                  chosen={part === info.key}
+                  choose={() => setPart(info.key)}
+                  label={`${info.group} · ${info.label}`}
+                  summary={summary(draft.fields[info.key])}
+                  faulty={faults.some((fault) => fault.field === info.key)}
+                />
+              ))}
+              <PartTab
+                chosen={part === "then"}
+                choose={() => setPart("then")}
+                label={TEXTS[0][1]}
+                summary={draft.verdict}
+                faulty={false}
+              />
+              <PartTab
+                chosen={part === "words"}
+                choose={() => setPart("words")}
+                label={TEXTS[1][1]}
+                summary={draft.name}
+                faulty={false}
+              />
+            </div>
+            <div role="tabpanel" className="flex min-w-0 flex-1 flex-col p-2">
+              {field && (
+                <ValueEditor
+                  key={part}
+                  rulebase={rulebase}
+                  kind={field.kind}
+                  label={field.label}
+                  field={draft.fields[part] ?? NOTHING}
+                  onChange={(next) => setDraft({ ...draft, fields: { ...draft.fields, [part]: next } })}
+                  canNegate
+                  onMakeSet={makeSet}
+                />
+              )}
+              {part === "then" && <ThenEditor draft={draft} set={setDraft} />}
+              {part === "words" && <WordsEditor draft={draft} set={setDraft} />}
+            </div>
+          </div>
+          <footer className="flex items-center gap-2 border-paper-edge border-t px-3 py-1">
+            <button type="button" className="press press-main" onClick={() => keep(base)} disabled={saving}>
+              Keep
+            </button>
+            <button type="button" className="press" onClick={close}>
+              Leave as it was
+            </button>
+            <span className="ml-auto text-dim text-xs">
+              <span className="key">Ctrl Enter</span> keep · <span className="key">Alt ↑↓</span> next part ·{" "}
+              <span className="key">Esc</span> leave
+            </span>
+          </footer>
+        </section>
       </div>
-      <footer className="flex items-center gap-2 border-paper-edge border-t px-3 py-1">
-        <button type="button" className="press press-main" onClick={() => keep(base)} disabled={saving}>
-          Keep
-        </button>
-        <button type="button" className="press" onClick={close}>
-          Leave as it was
-        </button>
-        <span className="ml-auto text-dim text-xs">
-          <span className="key">Ctrl Enter</span> keep · <span className="key">Alt ↑↓</span> next part ·{" "}
-          <span className="key">Esc</span> leave
-        </span>
-      </footer>
-    </section>
+    </div>
   );
 }
 

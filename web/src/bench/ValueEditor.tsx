@@ -21,6 +21,7 @@ type Props = {
 /** The values of one field: type to filter, Enter to add, Backspace to take the last away. */
 export function ValueEditor({ rulebase, kind, label, field, onChange, canNegate, onMakeSet }: Props) {
   const [text, setText] = useState("");
+  const [chosen, setChosen] = useState("");
   const [setName, setSetName] = useState<string>();
   const input = useRef<HTMLInputElement>(null);
   const choices = useQuery({
@@ -35,6 +36,8 @@ export function ValueEditor({ rulebase, kind, label, field, onChange, canNegate,
   };
   const remove = (value: string) => onChange({ ...field, values: field.values.filter((v) => v !== value) });
   const shown = (choices.data ?? []).filter((choice) => !field.values.includes(choice.value));
+  // The list arrives after the typing; Enter takes its first line unless another one was chosen.
+  const active = shown.some((choice) => choice.value === chosen) ? chosen : (shown[0]?.value ?? "");
   const canMakeSet = onMakeSet && SET_KINDS.includes(kind) && field.values.length > 0;
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-1.5">
@@ -97,14 +100,19 @@ export function ValueEditor({ rulebase, kind, label, field, onChange, canNegate,
           </button>
         </form>
       )}
-      <Command shouldFilter={false} label={`Values for ${label}`} className="flex min-h-0 flex-1 flex-col">
+      <Command
+        shouldFilter={false}
+        value={active}
+        onValueChange={setChosen}
+        label={`Add a ${label}`}
+        className="flex min-h-0 flex-1 flex-col"
+      >
         <Command.Input
           ref={input}
           value={text}
           onValueChange={setText}
           autoFocus
           placeholder={`type to find a ${label}`}
-          aria-label={`Add a ${label}`}
           className="rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
           onKeyDown={(event) => {
             if (event.key === "Backspace" && text === "" && field.values.length > 0) {

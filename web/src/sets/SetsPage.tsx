@@ -186,7 +186,7 @@ function SetEditor({
       </div>
       {!isNew && (
         <section>
-          <h3 className="font-semibold text-dim text-xs">Who uses it</h3>
+          <h2 className="font-semibold text-dim text-xs">Who uses it</h2>
           {set.usedBy.length === 0 && <p className="text-dim">No rule and no set.</p>}
           {set.usedBy.map((user) => {
             const rule = numbers.get(user);

@@ -26,16 +26,19 @@ import java.util.Random;
 import java.util.Set;
 
 /**
- * A rulebase of any size from a seed, shaped like grown ones: networks nest (a /16 for each zone, /24s and hosts inside),
- * about one rule in eight is a narrower exception from an earlier one, one in fifty is broad (two fields or fewer), half
- * of the rules name applications, a third name groups, one in ten has a schedule.
+ * A rulebase of any size from a seed, shaped like grown ones: networks nest (a /16 for each zone,
+ * /24s and hosts inside), about one rule in eight is a narrower exception from an earlier one, one
+ * in fifty is broad (two fields or fewer), half of the rules name applications, a third name
+ * groups, one in ten has a schedule.
  */
 final class Generated {
 
   private static final int ZONES = 12;
-  private static final List<String> TIMES = List.of("mon-fri 07:00-19:00", "sat,sun", "22:00-06:00");
+  private static final List<String> TIMES =
+      List.of("mon-fri 07:00-19:00", "sat,sun", "22:00-06:00");
   private static final List<String> SERVICES =
-      List.of("tcp/443", "tcp/80", "udp/443", "tcp/22", "udp/53", "tcp/8000-8100", "icmp", "tcp/25");
+      List.of(
+          "tcp/443", "tcp/80", "udp/443", "tcp/22", "udp/53", "tcp/8000-8100", "icmp", "tcp/25");
 
   private Generated() {}
 
@@ -49,7 +52,8 @@ final class Generated {
     zones.add(new Zone("Internet", Zone.Side.OUTSIDE, List.of(), ""));
     List<Directory.Group> groups = new ArrayList<>();
     for (int g = 0; g < 60; g++) {
-      groups.add(new Directory.Group("Group " + g, g < 10 ? Set.of() : Set.of("Group " + g / 6), ""));
+      groups.add(
+          new Directory.Group("Group " + g, g < 10 ? Set.of() : Set.of("Group " + g / 6), ""));
     }
     List<Directory.Person> persons = new ArrayList<>();
     for (int p = 0; p < people; p++) {
@@ -61,7 +65,8 @@ final class Generated {
       apps.add(
           new Application(
               "App " + a,
-              new Application.Grouping("category " + a % 25, a % 9 == 0 ? "Family " + a % 20 : "", ""),
+              new Application.Grouping(
+                  "category " + a % 25, a % 9 == 0 ? "Family " + a % 20 : "", ""),
               new Application.Worth(Application.Exposure.MODERATE, Application.WorkValue.SOME),
               List.of("view", "upload"),
               new Application.Wiring(List.of(service("tcp/443")), List.of(), List.of()),

@@ -117,7 +117,7 @@ class BenchTasksTest {
     Locator editor = page.getByLabel("New rule", new Page.GetByLabelOptions().setExact(true));
     assertThat(editor.getByLabel("Add a zone")).isFocused();
     page.keyboard().type("offi");
-    assertThat(editor.getByRole(AriaRole.OPTION)).hasCount(1);
+    assertThat(editor.getByRole(AriaRole.OPTION).first()).containsText("Offices");
     page.keyboard().press("Enter");
     assertThat(editor.getByLabel("take away Offices")).isVisible();
     page.keyboard().press("Alt+ArrowDown");
@@ -151,7 +151,7 @@ class BenchTasksTest {
     assertThat(page.locator("[data-standing=catch]")).containsText("The reading room stays quiet");
 
     button(page, "Named sets").click();
-    page.getByLabel("Find a set").fill("reading");
+    page.getByLabel("Find a set").fill("reading room");
     assertThat(page.getByText("used 1×")).isVisible();
     assertThat(page.getByLabel("take away 10.20.77.0/24")).isVisible();
   }

@@ -5,14 +5,13 @@ import static ironsieve.server.browser.Browsing.lens;
 import static ironsieve.server.browser.Browsing.row;
 import static org.assertj.core.api.Assertions.assertThat;
 
-import com.deque.html.axecore.playwright.AxeBuilder;
-import com.deque.html.axecore.results.Rule;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.ColorScheme;
 import io.quarkus.test.common.http.TestHTTPResource;
 import io.quarkus.test.junit.QuarkusTest;
 import ironsieve.server.DemoData;
 import jakarta.inject.Inject;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.function.Consumer;
 import org.junit.jupiter.api.AfterEach;
@@ -28,6 +27,12 @@ class EveryViewTest {
 
   private static final String PROBE =
       "from Offices as livia.quist on company laptop to Internet using Chatterbay/upload at 2026-11-24 09:30";
+
+  // Run by hand: the Java wrapper of the same library takes twenty times as long on these pages.
+  private static final Path AXE = Path.of("../web/node_modules/axe-core/axe.min.js");
+  private static final String FAULTS =
+      "axe.run({resultTypes: ['violations']}).then(found => found.violations.map("
+          + "v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.html + ' ' + n.failureSummary).join(' | ')))";
 
   @Inject DemoData demo;
 
@@ -87,23 +92,13 @@ class EveryViewTest {
     for (View view : VIEWS) {
       browsing.go(page, view.path());
       view.ready().accept(page);
+      page.addScriptTag(new Page.AddScriptTagOptions().setPath(AXE));
       boolean scrolls =
           (boolean) page.evaluate("document.documentElement.scrollWidth > window.innerWidth");
       assertThat(scrolls).as(view.name()).isFalse();
-      List<String> faults =
-          new AxeBuilder(page)
-              .analyze().getViolations().stream().map(EveryViewTest::fault).toList();
-      assertThat(faults).as(view.name() + " " + theme).isEmpty();
+      Object faults = page.evaluate(FAULTS);
+      assertThat(faults).as(view.name() + " " + theme).isEqualTo(List.of());
       Browsing.picture(page, view.name() + "-" + theme.name().toLowerCase());
     }
-  }
-
-  private static String fault(Rule rule) {
-    return rule.getId()
-        + ": "
-        + rule.getNodes().stream()
-            .limit(3)
-            .map(node -> node.getHtml() + node.getAny().stream().map(c -> c.getMessage()).toList())
-            .toList();
   }
 }

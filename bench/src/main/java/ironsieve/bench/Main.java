@@ -1,0 +1,180 @@
+package ironsieve.bench;
+
+import ironsieve.compile.CompiledRule;
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.model.Rulebase;
+import ironsieve.model.Surroundings;
+import ironsieve.region.Box;
+import ironsieve.review.Budget;
+import ironsieve.review.Finding;
+import ironsieve.review.Review;
+import ironsieve.review.Reviewer;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Random;
+import java.util.function.Supplier;
+
+/**
+ * Compile, review and decide on generated rulebases of 100, 1,000 and 5,000 rules, each beside a
+ * plain twin: a review that compares every pair of rules field by field, and a decision that reads
+ * the rules from the top. Times are the best of a few rounds; what counts is the ratio.
+ */
+public final class Main {
+
+  private static final int APPLICATIONS = 400;
+  private static final int PEOPLE = 2_000;
+
+  private Main() {}
+
+  /** Sizes may be given as arguments. */
+  public static void main(String[] arguments) {
+    List<Integer> sizes =
+        arguments.length == 0
+            ? List.of(100, 1_000, 5_000)
+            : java.util.Arrays.stream(arguments).map(Integer::valueOf).toList();
+    Surroundings surroundings = Generated.surroundings(PEOPLE, APPLICATIONS);
+    System.out.printf(
+        "Java %s, %d processors, %d people, %d applications%n",
+        System.getProperty("java.version"),
+        Runtime.getRuntime().availableProcessors(),
+        PEOPLE,
+        APPLICATIONS);
+    System.out.println(
+        "rules  compile ms  review ms  findings  undetermined  pairwise ms  decisions/s  linear/s  ratio");
+    for (int size : sizes) {
+      measure(size, surroundings);
+    }
+    System.out.println(
+        "pairwise: only finds rules wholly inside one other rule; review: finds covers by several, shares, witnesses.");
+  }
+
+  private static void measure(int size, Surroundings surroundings) {
+    Rulebase rulebase = Generated.rulebase(size, APPLICATIONS, 7);
+    int rounds = size <= 1_000 ? 7 : 3;
+    Timed<CompiledRulebase> compiled =
+        best(rounds, () -> CompiledRulebase.of(rulebase, surroundings));
+    // A fresh compile each round: the index remembers what it was asked.
+    Timed<Review> review =
+        best(
+            rounds,
+            () -> CompiledRulebase.of(rulebase, surroundings),
+            fresh -> Reviewer.review(fresh, Budget.USUAL));
+    Timed<Integer> pairwise = best(rounds, () -> pairwise(compiled.result()));
+    List<int[]> points = points(compiled.result(), 20_000);
+    double fast = perSecond(points, point -> compiled.result().firstMatch(point));
+    double slow =
+        perSecond(points.subList(0, 2_000), point -> linear(compiled.result().rules(), point));
+    check(compiled.result(), points.subList(0, 2_000));
+    long undetermined =
+        review.result().findings().stream()
+            .filter(finding -> finding.kind() == Finding.Kind.UNDETERMINED)
+            .count();
+    System.out.printf(
+        Locale.ROOT,
+        "%5d  %10.1f  %9.1f  %8d  %12d  %11.1f  %11.0f  %8.0f  %4.0f×%n",
+        size,
+        compiled.millis(),
+        review.millis(),
+        review.result().findings().size(),
+        undetermined,
+        pairwise.millis(),
+        fast,
+        slow,
+        fast / slow);
+  }
+
+  private record Timed<T>(double millis, T result) {}
+
+  private static <T> Timed<T> best(int rounds, Supplier<T> work) {
+    return best(rounds, () -> 0, ignored -> work.get());
+  }
+
+  private static <S, T> Timed<T> best(
+      int rounds, Supplier<S> prepare, java.util.function.Function<S, T> work) {
+    double least = Double.MAX_VALUE;
+    T result = null;
+    for (int i = 0; i < rounds; i++) {
+      S prepared = prepare.get();
+      long start = System.nanoTime();
+      result = work.apply(prepared);
+      least = Math.min(least, (System.nanoTime() - start) / 1e6);
+    }
+    return new Timed<>(least, result);
+  }
+
+  /** How many rules lie wholly inside one rule above: every pair compared. */
+  private static int pairwise(CompiledRulebase compiled) {
+    int inside = 0;
+    for (CompiledRule rule : compiled.rules()) {
+      for (CompiledRule above : compiled.rules().subList(0, rule.index())) {
+        if (rule.boxes().stream().allMatch(box -> holds(above, box))) {
+          inside++;
+          break;
+        }
+      }
+    }
+    return inside;
+  }
+
+  private static boolean holds(CompiledRule rule, Box box) {
+    for (Box candidate : rule.boxes()) {
+      if (candidate.containsAll(box)) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  private static int linear(List<CompiledRule> rules, int[] point) {
+    for (CompiledRule rule : rules) {
+      if (rule.claims(point)) {
+        return rule.index();
+      }
+    }
+    return -1;
+  }
+
+  /** Points drawn from the claims of random rules, and as many from anywhere. */
+  private static List<int[]> points(CompiledRulebase compiled, int count) {
+    Random random = new Random(3);
+    List<Box> everywhere = compiled.space().ahead();
+    List<int[]> points = new ArrayList<>();
+    for (int i = 0; i < count; i++) {
+      List<Box> boxes = i % 2 == 0 ? compiled.boxes() : everywhere;
+      Box box = boxes.get(random.nextInt(boxes.size()));
+      int[] point = new int[box.dimensions()];
+      for (int d = 0; d < point.length; d++) {
+        int[] members = box.side(d).members();
+        point[d] = members[random.nextInt(members.length)];
+      }
+      points.add(point);
+    }
+    return points;
+  }
+
+  private static double perSecond(
+      List<int[]> points, java.util.function.ToIntFunction<int[]> decide) {
+    double best = 0;
+    long sum = 0;
+    for (int round = 0; round < 8; round++) {
+      long start = System.nanoTime();
+      for (int[] point : points) {
+        sum += decide.applyAsInt(point);
+      }
+      best = Math.max(best, points.size() / ((System.nanoTime() - start) / 1e9));
+    }
+    if (sum == Long.MIN_VALUE) {
+      throw new AssertionError("never; keeps the work from being optimised away");
+    }
+    return best;
+  }
+
+  private static void check(CompiledRulebase compiled, List<int[]> points) {
+    for (int[] point : points) {
+      if (compiled.firstMatch(point) != linear(compiled.rules(), point)) {
+        throw new AssertionError("the index and the linear twin disagree");
+      }
+    }
+  }
+}

@@ -1,0 +1,71 @@
+package ironsieve;
+
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.classes;
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
+import static com.tngtech.archunit.library.dependencies.SlicesRuleDefinition.slices;
+
+import com.tngtech.archunit.core.domain.JavaClasses;
+import com.tngtech.archunit.core.importer.ClassFileImporter;
+import com.tngtech.archunit.core.importer.ImportOption;
+import org.junit.jupiter.api.Test;
+
+/**
+ * The core stays a core: no framework, no cycle, and each package imports only what comes before
+ * it.
+ */
+class ArchitectureTest {
+
+  private final JavaClasses core =
+      new ClassFileImporter()
+          .withImportOption(new ImportOption.DoNotIncludeTests())
+          .importPackages("ironsieve");
+
+  @Test
+  void theCoreKnowsNoFramework() {
+    classes()
+        .should()
+        .onlyDependOnClassesThat()
+        .resideInAnyPackage(
+            "ironsieve..",
+            "java.lang..",
+            "java.util..",
+            "java.math..",
+            "java.time..",
+            "inet.ipaddr..")
+        .check(core);
+  }
+
+  @Test
+  void packagesHaveNoCycles() {
+    slices().matching("ironsieve.(*)..").should().beFreeOfCycles().check(core);
+  }
+
+  @Test
+  void eachPackageImportsOnlyEarlierOnes() {
+    onlyUses("region", "region");
+    onlyUses("model", "model", "region");
+    onlyUses("text", "text", "model", "region");
+    onlyUses("compile", "compile", "model", "region");
+    onlyUses("decide", "decide", "compile", "text", "model", "region");
+    onlyUses("review", "review", "compile", "text", "model", "region");
+  }
+
+  private void onlyUses(String name, String... allowed) {
+    String[] packages = new String[allowed.length];
+    for (int i = 0; i < allowed.length; i++) {
+      packages[i] = "ironsieve." + allowed[i] + "..";
+    }
+    noClasses()
+        .that()
+        .resideInAPackage("ironsieve." + name + "..")
+        .should()
+        .dependOnClassesThat(
+            com.tngtech.archunit.base.DescribedPredicate.and(
+                com.tngtech.archunit.core.domain.JavaClass.Predicates.resideInAPackage(
+                    "ironsieve.."),
+                com.tngtech.archunit.base.DescribedPredicate.not(
+                    com.tngtech.archunit.core.domain.JavaClass.Predicates.resideInAnyPackage(
+                        packages))))
+        .check(core);
+  }
+}
