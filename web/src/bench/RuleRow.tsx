@@ -40,8 +40,7 @@ export function RuleRow(props: RowProps) {
       role="row"
       id={`row-${rule.id}`}
       aria-selected={selected}
-      onClick={props.select}
-      onDoubleClick={() => props.edit("from.zones")}
+      onClick={(event) => (event.detail === 2 ? props.edit("from.zones") : props.select())}
       data-standing={standing}
       className={`${COLUMNS} h-[52px] items-center border-edge border-b px-1 ${
         selected
@@ -125,7 +124,9 @@ function FieldGroup({ group, rulebase, rule, edit }: RowProps & { group: Group }
     <div
       className="flex min-w-0 items-center gap-1 overflow-hidden"
       onClick={(event) => {
-        if (event.detail > 1) edit(filled[0]?.key ?? FIELDS.find((info) => info.group === group)?.key ?? "");
+        if (event.detail < 2) return;
+        event.stopPropagation();
+        edit(filled[0]?.key ?? FIELDS.find((info) => info.group === group)?.key ?? "");
       }}
     >
       {filled.length === 0 ? (

@@ -19,6 +19,7 @@ import java.util.Collection;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Stream;
 
 /**
  * The shared atoms of every dimension: the coarsest partition in which each value of some rules is
@@ -29,6 +30,12 @@ public final class Space {
 
   /** How many dimensions there are. */
   public static final int DIMENSIONS = Dimension.values().length;
+
+  private static final List<Service> COMMON =
+      List.of(
+          new Service(Service.TCP, 443),
+          new Service(Service.TCP, 80),
+          new Service(Service.UDP, 53));
 
   private final Names names;
   private final Surroundings surroundings;
@@ -270,6 +277,27 @@ public final class Space {
             () ->
                 new ImpossibleConnectionException(
                     field, place.address() + " does not lie behind zone " + place.zone()));
+  }
+
+  /**
+   * A point of a non-empty box that reads like a connection somebody would make: the application on
+   * one of its usual ports, or on a common one, if the box has it.
+   */
+  public int[] example(Box box) {
+    int[] point = box.point().orElseThrow();
+    int service = Dimension.SERVICE.ordinal();
+    Stream<Value.ServiceRange> usual =
+        uses.sample(point[Dimension.USING.ordinal()])
+            .application()
+            .flatMap(surroundings.catalogue()::application)
+            .map(application -> application.wiring().usualPorts().stream())
+            .orElse(Stream.empty());
+    Stream.concat(usual.map(Value.ServiceRange::low), COMMON.stream())
+        .map(services::atom)
+        .filter(box.side(service)::contains)
+        .findFirst()
+        .ifPresent(atom -> point[service] = atom);
+    return point;
   }
 
   /** One connection at a point; {@link #point} leads back. */

@@ -131,6 +131,6 @@ final class Claims {
 
   /** A witness somewhere in a non-empty box. */
   Witness witness(Box box) {
-    return witness(box.point().orElseThrow());
+    return witness(space().example(box));
   }
 }

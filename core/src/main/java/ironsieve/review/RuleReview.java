@@ -124,16 +124,19 @@ final class RuleReview {
         return false;
       }
     }
+    boolean byOne = descent.left().isEmpty() && descent.caught().size() == 1;
     descent
         .caught()
         .forEach(
             (taker, part) ->
                 takers.put(
                     taker,
-                    new Taken(Share.exact(part.weight()), part.first().point().orElseThrow())));
-    left = Share.exact(takers.isEmpty() ? 1 : descent.leftWeight());
+                    new Taken(
+                        byOne ? Share.WHOLE : Share.exact(part.weight()),
+                        claims.space().example(part.first()))));
+    left = takers.isEmpty() ? Share.WHOLE : Share.exact(descent.leftWeight());
     leftBoxes = Optional.of(descent.left());
-    leftPoint = descent.left().stream().findFirst().flatMap(Box::point);
+    leftPoint = descent.left().stream().findFirst().map(claims.space()::example);
     return true;
   }
 
@@ -165,7 +168,7 @@ final class RuleReview {
     }
     Outcome outcome = search(claim, above);
     if (outcome instanceof Outcome.Uncovered found) {
-      leftPoint = found.piece().point();
+      leftPoint = Optional.of(claims.space().example(found.piece()));
     } else if (outcome instanceof Outcome.Covered) {
       left = Share.exact(0);
     }
@@ -306,7 +309,7 @@ final class RuleReview {
   private Optional<int[]> exceptionPoint(int other) {
     for (Box box : claims.of(other)) {
       if (search(List.of(box), claims.above(box, other)) instanceof Outcome.Uncovered found) {
-        return found.piece().point();
+        return Optional.of(claims.space().example(found.piece()));
       }
     }
     return Optional.empty();
@@ -321,7 +324,7 @@ final class RuleReview {
       for (Box common : claims.common(rule, other)) {
         Outcome outcome = search(List.of(common), claims.above(common, other));
         if (outcome instanceof Outcome.Uncovered found) {
-          takers.put(other, new Taken(Share.estimated(0), found.piece().point().orElseThrow()));
+          takers.put(other, new Taken(Share.estimated(0), claims.space().example(found.piece())));
           return Optional.of(other);
         }
         unsure |= outcome instanceof Outcome.OutOfBudget;

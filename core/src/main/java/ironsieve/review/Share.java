@@ -10,15 +10,21 @@ package ironsieve.review;
  */
 public record Share(double value, Certainty certainty) {
 
+  /** All of a claim. */
+  public static final Share WHOLE = new Share(1, Certainty.EXACT);
+
   /** How a share was come by. */
   public enum Certainty {
     EXACT,
     ESTIMATED
   }
 
-  /** A share worked out exactly, up to the rounding of a double. */
+  /**
+   * A share worked out exactly, up to the rounding of a double. It is less than all, however little
+   * is missing; for all of a claim there is {@link #WHOLE}.
+   */
   public static Share exact(double value) {
-    return new Share(Math.max(0, Math.min(1, value)), Certainty.EXACT);
+    return new Share(Math.max(0, Math.min(Math.nextDown(1.0), value)), Certainty.EXACT);
   }
 
   /** A share estimated from samples. */
