@@ -47,6 +47,7 @@ class ArchitectureTest {
     onlyUses("text", "text", "model", "region");
     onlyUses("compile", "compile", "model", "region");
     onlyUses("decide", "decide", "compile", "text", "model", "region");
+    onlyUses("impact", "impact", "compile", "text", "model", "region");
     onlyUses("review", "review", "compile", "text", "model", "region");
   }
 

@@ -19,6 +19,7 @@ public final class CompiledRulebase {
 
   private final Rulebase rulebase;
   private final Space space;
+  private final Names names;
   private final List<CompiledRule> rules;
   private final Map<String, CompiledRule> byId = new HashMap<>();
   private final List<Box> boxes = new ArrayList<>();
@@ -26,7 +27,8 @@ public final class CompiledRulebase {
   private final int[] firstBox;
   private final BoxIndex index;
 
-  private CompiledRulebase(Rulebase rulebase, Space space) {
+  private CompiledRulebase(Rulebase rulebase, Names names, Space space) {
+    this.names = names;
     this.rulebase = rulebase;
     this.space = space;
     List<CompiledRule> compiled = new ArrayList<>();
@@ -34,7 +36,7 @@ public final class CompiledRulebase {
     List<Rule> on = rulebase.rules().stream().filter(Rule::isOn).toList();
     firstBox = new int[on.size() + 1];
     for (Rule rule : on) {
-      CompiledRule next = new CompiledRule(compiled.size(), rule, space.claim(rule.match()));
+      CompiledRule next = new CompiledRule(compiled.size(), rule, space.claim(rule.match(), names));
       firstBox[next.index()] = boxes.size();
       compiled.add(next);
       byId.put(rule.id(), next);
@@ -63,7 +65,22 @@ public final class CompiledRulebase {
       throw new ProblemException(problems);
     }
     List<Rule> on = rulebase.rules().stream().filter(Rule::isOn).toList();
-    return new CompiledRulebase(rulebase, new Space(on, names, surroundings));
+    Space space = new Space(List.of(new Space.Scope(on, names)), surroundings);
+    return new CompiledRulebase(rulebase, names, space);
+  }
+
+  /**
+   * Compiles a rulebase over a space that was made for its rules among others.
+   *
+   * @param names what its names stand for; must have no problems with it
+   */
+  public static CompiledRulebase over(Space space, Rulebase rulebase, Names names) {
+    return new CompiledRulebase(rulebase, names, space);
+  }
+
+  /** What the names in the rulebase stand for. */
+  public Names names() {
+    return names;
   }
 
   public Rulebase rulebase() {

@@ -37,7 +37,6 @@ public final class Space {
           new Service(Service.TCP, 80),
           new Service(Service.UDP, 53));
 
-  private final Names names;
   private final Surroundings surroundings;
   private final PlaceAxis places;
   private final PersonAxis people;
@@ -50,14 +49,16 @@ public final class Space {
   private final Map<Address.Version, Box> versions = new EnumMap<>(Address.Version.class);
 
   /**
-   * The space in which these rules can be told apart.
+   * Some rules, and what the names in them stand for.
    *
-   * @param names what the names in the rules stand for; must have no problems with them
+   * @param names must have no problems with the rules
    */
-  public Space(Collection<Rule> rules, Names names, Surroundings surroundings) {
-    this.names = names;
+  public record Scope(Collection<Rule> rules, Names names) {}
+
+  /** The space in which all these rules can be told apart. */
+  public Space(List<Scope> scopes, Surroundings surroundings) {
     this.surroundings = surroundings;
-    Used used = new Used(rules, names);
+    Used used = new Used(scopes);
     places = new PlaceAxis(surroundings.zones(), used.ranges);
     people = new PersonAxis(surroundings.directory(), used.people);
     devices = new DeviceAxis(surroundings.deviceKinds());
@@ -95,10 +96,14 @@ public final class Space {
     private final List<Value.TimeSpan> times = new ArrayList<>();
     private boolean usualPorts;
 
-    private Used(Collection<Rule> rules, Names names) {
-      for (Rule rule : rules) {
-        usualPorts |= rule.match().ports() == Rule.Ports.USUAL;
-        rule.match().fields().forEach((name, field) -> names.open(name, field).forEach(this::add));
+    private Used(List<Scope> scopes) {
+      for (Scope scope : scopes) {
+        for (Rule rule : scope.rules()) {
+          usualPorts |= rule.match().ports() == Rule.Ports.USUAL;
+          rule.match()
+              .fields()
+              .forEach((name, field) -> scope.names().open(name, field).forEach(this::add));
+        }
       }
     }
 
@@ -151,7 +156,7 @@ public final class Space {
   }
 
   /** The atoms one field allows in its dimension. */
-  public IndexSet side(FieldName name, Field field) {
+  public IndexSet side(FieldName name, Field field, Names names) {
     int dimension = Dimension.of(name).ordinal();
     IndexSet sum = IndexSet.EMPTY;
     for (Value value : names.open(name, field)) {
@@ -173,14 +178,14 @@ public final class Space {
   }
 
   /** The atoms a whole match allows in each dimension, before usual ports and IP versions. */
-  IndexSet[] sides(Rule.Match match) {
+  IndexSet[] sides(Rule.Match match, Names names) {
     IndexSet[] sides = whole.clone();
     match
         .fields()
         .forEach(
             (name, field) -> {
               int dimension = Dimension.of(name).ordinal();
-              sides[dimension] = sides[dimension].intersect(side(name, field));
+              sides[dimension] = sides[dimension].intersect(side(name, field, names));
             });
     return sides;
   }
@@ -189,8 +194,8 @@ public final class Space {
    * The claim of a match as non-empty boxes, past times included: one box for each IP version and,
    * with usual ports, for each group of applications that share theirs.
    */
-  public List<Box> claim(Rule.Match match) {
-    Box product = Box.of(sides(match));
+  public List<Box> claim(Rule.Match match, Names names) {
+    Box product = Box.of(sides(match, names));
     List<Box> boxes = new ArrayList<>();
     for (Box version : versions.values()) {
       Box part = product.intersect(version);
@@ -311,10 +316,6 @@ public final class Space {
         places.sample(point[Dimension.TO.ordinal()]),
         services.sample(point[Dimension.SERVICE.ordinal()]),
         uses.sample(point[Dimension.USING.ordinal()]));
-  }
-
-  public Names names() {
-    return names;
   }
 
   public Surroundings surroundings() {

@@ -44,7 +44,7 @@ public final class Decider {
   public Fall fall(Connection connection) {
     Optional<Rule> caught = decide(connection);
     FieldReader reader =
-        new FieldReader(compiled.space().names(), compiled.space().surroundings(), connection);
+        new FieldReader(compiled.names(), compiled.space().surroundings(), connection);
     List<Fall.Pass> passed = new ArrayList<>();
     for (CompiledRule rule : compiled.rules()) {
       if (caught.isPresent() && caught.get().id().equals(rule.rule().id())) {

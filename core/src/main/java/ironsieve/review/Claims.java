@@ -35,6 +35,10 @@ final class Claims {
     return ahead.stream().filter(box::intersects).map(box::intersect);
   }
 
+  CompiledRulebase compiled() {
+    return compiled;
+  }
+
   Space space() {
     return compiled.space();
   }

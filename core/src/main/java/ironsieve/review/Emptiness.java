@@ -1,7 +1,7 @@
 package ironsieve.review;
 
+import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Dimension;
-import ironsieve.compile.Space;
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
 import ironsieve.region.Box;
@@ -15,17 +15,17 @@ final class Emptiness {
   private Emptiness() {}
 
   /** The fewest fields that already clash; the rule's claim must be empty. */
-  static List<FieldName> clash(Rule rule, Space space) {
+  static List<FieldName> clash(Rule rule, CompiledRulebase compiled) {
     Rule.Match match = rule.match();
     for (FieldName name : match.fields().keySet()) {
-      if (isEmpty(match, List.of(name), space)) {
+      if (isEmpty(match, List.of(name), compiled)) {
         return List.of(name);
       }
     }
     List<FieldName> names = List.copyOf(match.fields().keySet());
     for (int i = 0; i < names.size(); i++) {
       for (int j = i + 1; j < names.size(); j++) {
-        if (isEmpty(match, List.of(names.get(i), names.get(j)), space)) {
+        if (isEmpty(match, List.of(names.get(i), names.get(j)), compiled)) {
           return List.of(names.get(i), names.get(j));
         }
       }
@@ -33,13 +33,14 @@ final class Emptiness {
     return names;
   }
 
-  private static boolean isEmpty(Rule.Match match, List<FieldName> kept, Space space) {
+  private static boolean isEmpty(
+      Rule.Match match, List<FieldName> kept, CompiledRulebase compiled) {
     Rule.Match part = new Rule.Match(java.util.Map.of(), portsIfHeld(match, kept));
     for (FieldName name : kept) {
       part = part.with(name, match.field(name).orElseThrow());
     }
-    List<Box> claim = space.claim(part);
-    IndexSet ahead = space.ahead().get(0).side(Dimension.TIME.ordinal());
+    List<Box> claim = compiled.space().claim(part, compiled.names());
+    IndexSet ahead = compiled.space().ahead().get(0).side(Dimension.TIME.ordinal());
     return claim.stream()
         .flatMap(box -> Stream.of(box.side(Dimension.TIME.ordinal())))
         .noneMatch(ahead::intersects);

@@ -184,7 +184,7 @@ final class RuleReview {
   }
 
   private void sayEmpty() {
-    List<FieldName> clash = Emptiness.clash(claims.rules().get(rule).rule(), claims.space());
+    List<FieldName> clash = Emptiness.clash(claims.rules().get(rule).rule(), claims.compiled());
     findings.add(
         new Finding(
             Kind.EMPTY,

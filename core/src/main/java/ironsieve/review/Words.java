@@ -92,10 +92,10 @@ final class Words {
     IndexSet mine = space.whole(Dimension.of(name).ordinal());
     for (FieldName tied : Dimension.of(name).fields()) {
       if (own.field(tied).isPresent()) {
-        mine = mine.intersect(space.side(tied, own.field(tied).get()));
+        mine = mine.intersect(space.side(tied, own.field(tied).get(), compiled.names()));
       }
     }
-    return !space.side(name, field).containsAll(mine);
+    return !space.side(name, field, compiled.names()).containsAll(mine);
   }
 
   /** Why some fields of a rule leave nothing. */
@@ -113,7 +113,7 @@ final class Words {
     }
     FieldName name = fields.get(0);
     Field field = rule.match().field(name).orElseThrow();
-    List<Value> opened = compiled.space().names().open(name, field);
+    List<Value> opened = compiled.names().open(name, field);
     if (name == FieldName.TIMES) {
       return "can match nothing any more: " + ended(opened);
     }

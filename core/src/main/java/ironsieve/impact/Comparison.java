@@ -1,0 +1,256 @@
+package ironsieve.impact;
+
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.Dimension;
+import ironsieve.compile.Names;
+import ironsieve.compile.Problem;
+import ironsieve.compile.ProblemException;
+import ironsieve.compile.Space;
+import ironsieve.model.Connection;
+import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
+import ironsieve.model.Surroundings;
+import ironsieve.model.Verdict;
+import ironsieve.model.Zone;
+import ironsieve.region.Box;
+import ironsieve.region.IndexSet;
+import ironsieve.region.Region;
+import ironsieve.text.ProbeText;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * Compares two rulebases over shared atoms. The claims of the touched rules are dropped through the
+ * rules before and after, piece by piece; pieces whose verdict differs are merged and put into
+ * words. Unchanged rules are met only where a touched claim meets them.
+ */
+public final class Comparison {
+
+  private record Change(Verdict before, Verdict after) {}
+
+  private static final class Differing {
+    private final List<Box> boxes = new ArrayList<>();
+    private final List<Optional<String>> rulesBefore = new ArrayList<>();
+    private final List<Optional<String>> rulesAfter = new ArrayList<>();
+  }
+
+  private final CompiledRulebase before;
+  private final CompiledRulebase after;
+  private final Space space;
+  private final Map<Change, Differing> differing = new LinkedHashMap<>();
+  private int stepsLeft;
+
+  private Comparison(CompiledRulebase before, CompiledRulebase after, int budget) {
+    this.before = before;
+    this.after = after;
+    this.space = before.space();
+    this.stepsLeft = budget;
+  }
+
+  /**
+   * The impact of going from one rulebase to another, from today on.
+   *
+   * @param budget how many meetings of a piece and a rule to spend
+   * @throws ProblemException if one of them cannot be read
+   */
+  public static Impact between(
+      Rulebase before, Rulebase after, Surroundings surroundings, int budget) {
+    Names old = new Names(before.sets(), surroundings);
+    Names next = new Names(after.sets(), surroundings);
+    List<Problem> problems = new ArrayList<>(old.problems(before));
+    problems.addAll(next.problems(after));
+    if (!problems.isEmpty()) {
+      throw new ProblemException(problems);
+    }
+    Space space =
+        new Space(
+            List.of(new Space.Scope(on(before), old), new Space.Scope(on(after), next)),
+            surroundings);
+    Comparison comparison =
+        new Comparison(
+            CompiledRulebase.over(space, before, old),
+            CompiledRulebase.over(space, after, next),
+            budget);
+    boolean complete = comparison.compare();
+    return new Impact(
+        comparison.kinds(), complete ? Impact.Extent.COMPLETE : Impact.Extent.PARTIAL, space);
+  }
+
+  private static List<Rule> on(Rulebase rulebase) {
+    return rulebase.rules().stream().filter(Rule::isOn).toList();
+  }
+
+  private boolean compare() {
+    Set<String> touched = Order.touched(before, after);
+    List<Box> open = new ArrayList<>();
+    if (before.rulebase().lastLine() != after.rulebase().lastLine()) {
+      open.addAll(space.ahead());
+    }
+    for (CompiledRulebase side : List.of(before, after)) {
+      side.rules().stream()
+          .filter(rule -> touched.contains(rule.rule().id()))
+          .forEach(rule -> open.addAll(rule.boxes()));
+    }
+    List<Box> ahead =
+        open.stream()
+            .flatMap(box -> space.ahead().stream().map(box::intersect))
+            .filter(box -> !box.isEmpty())
+            .toList();
+    for (Box box : Region.of(ahead).boxes()) {
+      if (!drop(before, box, 0, (piece, rule) -> dropAfter(piece, rule))) {
+        return false;
+      }
+    }
+    return true;
+  }
+
+  /**
+   * What is done with a piece that one rule (−1 for the last line) catches whole; false to give up.
+   */
+  private interface Caught {
+    boolean take(Box piece, int rule);
+  }
+
+  private boolean dropAfter(Box piece, int ruleBefore) {
+    return drop(
+        after,
+        piece,
+        0,
+        (part, ruleAfter) -> {
+          Change change = new Change(verdict(before, ruleBefore), verdict(after, ruleAfter));
+          if (change.before() != change.after()) {
+            Differing found = differing.computeIfAbsent(change, c -> new Differing());
+            found.boxes.add(part);
+            found.rulesBefore.add(id(before, ruleBefore));
+            found.rulesAfter.add(id(after, ruleAfter));
+          }
+          return true;
+        });
+  }
+
+  private boolean drop(CompiledRulebase rulebase, Box start, int from, Caught caught) {
+    IndexSet meeting = rulebase.index().meeting(start);
+    Box rest = start;
+    for (int n = meeting.next(from); n >= 0; n = meeting.next(n + 1)) {
+      Box claim = rulebase.boxes().get(n);
+      if (!claim.intersects(rest)) {
+        continue;
+      }
+      if (--stepsLeft < 0 || !caught.take(rest.intersect(claim), rulebase.ruleOfBox(n))) {
+        return false;
+      }
+      List<Box> outside = rest.minus(claim);
+      if (outside.isEmpty()) {
+        return true;
+      }
+      for (Box piece : outside.subList(1, outside.size())) {
+        if (!drop(rulebase, piece, n + 1, caught)) {
+          return false;
+        }
+      }
+      rest = outside.get(0);
+    }
+    return caught.take(rest, -1);
+  }
+
+  private static Verdict verdict(CompiledRulebase rulebase, int rule) {
+    return rule < 0
+        ? rulebase.rulebase().lastLine()
+        : rulebase.rules().get(rule).rule().then().verdict();
+  }
+
+  private static Optional<String> id(CompiledRulebase rulebase, int rule) {
+    return rule < 0 ? Optional.empty() : Optional.of(rulebase.rules().get(rule).rule().id());
+  }
+
+  private List<Impact.Kind> kinds() {
+    Vocabulary vocabulary = new Vocabulary(space, List.of(before, after));
+    // What reads alike is one kind: the two IP versions of the same thing, as a rule.
+    Map<List<Object>, Impact.Kind> alike = new LinkedHashMap<>();
+    differing.forEach(
+        (change, found) -> {
+          for (Box box : Merging.merged(found.boxes)) {
+            Impact.Kind kind = kind(change, found, box, vocabulary);
+            alike.merge(
+                List.of(kind.words(), kind.before(), kind.after()), kind, Comparison::together);
+          }
+        });
+    List<Impact.Kind> kinds = new ArrayList<>(alike.values());
+    kinds.sort(Comparator.comparing(this::urgency).thenComparing(kind -> -weight(kind)));
+    return kinds;
+  }
+
+  private static Impact.Kind together(Impact.Kind one, Impact.Kind other) {
+    List<Box> boxes = new ArrayList<>(one.boxes());
+    boxes.addAll(other.boxes());
+    return new Impact.Kind(boxes, one.words(), one.before(), one.after(), one.witness());
+  }
+
+  private double weight(Impact.Kind kind) {
+    return kind.boxes().stream().mapToDouble(box -> box.weight(space.weights())).sum();
+  }
+
+  /** Newly let through to or from outside first, then anything newly let through, then the rest. */
+  private int urgency(Impact.Kind kind) {
+    if (kind.after().verdict() != Verdict.ALLOW) {
+      return 2;
+    }
+    Connection witness = kind.witness();
+    return outside(witness.from().place().zone()) || outside(witness.to().zone()) ? 0 : 1;
+  }
+
+  private boolean outside(String zone) {
+    return space.surroundings().zones().stream()
+        .anyMatch(z -> z.name().equals(zone) && z.side() == Zone.Side.OUTSIDE);
+  }
+
+  private Impact.Kind kind(Change change, Differing found, Box box, Vocabulary vocabulary) {
+    Connection witness = space.sample(space.example(box));
+    Box ahead = space.ahead().stream().filter(box::intersects).findFirst().orElseThrow();
+    Map<ProbeText.Detail, String> details = ProbeText.details(witness);
+    List<Impact.Words> words = new ArrayList<>();
+    for (Dimension dimension : Dimension.values()) {
+      vocabulary
+          .say(
+              dimension,
+              box.side(dimension.ordinal()),
+              ahead.side(dimension.ordinal()),
+              details.get(detail(dimension)))
+          .ifPresent(words::add);
+    }
+    return new Impact.Kind(
+        List.of(box),
+        words,
+        new Impact.Decision(change.before(), onlyRule(found, found.rulesBefore, box)),
+        new Impact.Decision(change.after(), onlyRule(found, found.rulesAfter, box)),
+        witness);
+  }
+
+  private static Optional<String> onlyRule(
+      Differing found, List<Optional<String>> rules, Box merged) {
+    Set<Optional<String>> inside = new java.util.HashSet<>();
+    for (int i = 0; i < rules.size(); i++) {
+      if (merged.containsAll(found.boxes.get(i))) {
+        inside.add(rules.get(i));
+      }
+    }
+    return inside.size() == 1 ? inside.iterator().next() : Optional.empty();
+  }
+
+  private static ProbeText.Detail detail(Dimension dimension) {
+    return switch (dimension) {
+      case FROM -> ProbeText.Detail.FROM_ADDRESS;
+      case PERSON -> ProbeText.Detail.PERSON;
+      case DEVICE -> ProbeText.Detail.DEVICE;
+      case TO -> ProbeText.Detail.TO_ADDRESS;
+      case SERVICE -> ProbeText.Detail.SERVICE;
+      case USING -> ProbeText.Detail.APPLICATION;
+      case TIME -> ProbeText.Detail.TIME;
+    };
+  }
+}

@@ -1,0 +1,65 @@
+package ironsieve.impact;
+
+import ironsieve.compile.Space;
+import ironsieve.model.Connection;
+import ironsieve.model.Verdict;
+import ironsieve.region.Box;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * What a change alters.
+ *
+ * @param kinds disjoint kinds of connections whose verdict differs, those to look at first first
+ * @param extent whether these are all
+ * @param space what the boxes of the kinds are over
+ */
+public record Impact(List<Kind> kinds, Extent extent, Space space) {
+
+  /** How much of the impact is known. */
+  public enum Extent {
+    /** Everything that changes is listed; nothing else does. */
+    COMPLETE,
+    /** What is listed changes as said; more may, for working it all out exceeded the budget. */
+    PARTIAL
+  }
+
+  public Impact {
+    kinds = List.copyOf(kinds);
+  }
+
+  /**
+   * One kind of connection.
+   *
+   * @param boxes which connections, disjoint, over the impact's space; one for each IP version, as
+   *     a rule
+   * @param words the same, part by part; parts that say "any" are left out
+   * @param before what happens to them now
+   * @param after what would happen to them
+   * @param witness one of them
+   */
+  public record Kind(
+      List<Box> boxes, List<Words> words, Decision before, Decision after, Connection witness) {
+
+    public Kind {
+      boxes = List.copyOf(boxes);
+      words = List.copyOf(words);
+    }
+  }
+
+  /**
+   * What happens to a kind of connection.
+   *
+   * @param rule the id of the rule that catches all of them; nothing for the last line or several
+   *     rules
+   */
+  public record Decision(Verdict verdict, Optional<String> rule) {}
+
+  /**
+   * One part of a description.
+   *
+   * @param part such as {@code from}
+   * @param text such as {@code Offices but not 10.20.8.16/28}
+   */
+  public record Words(String part, String text) {}
+}

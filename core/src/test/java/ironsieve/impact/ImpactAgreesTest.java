@@ -1,0 +1,143 @@
+package ironsieve.impact;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import ironsieve.Rulebases;
+import ironsieve.SmallWorld;
+import ironsieve.Twin;
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.decide.Decider;
+import ironsieve.model.Chapter;
+import ironsieve.model.NamedSet;
+import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
+import ironsieve.model.ValueKind;
+import ironsieve.model.Verdict;
+import ironsieve.text.ValueText;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.List;
+import java.util.Random;
+import net.jqwik.api.Arbitrary;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+import net.jqwik.api.Provide;
+import org.junit.jupiter.api.Test;
+
+/** Every kind really changes as said, and nothing outside them changes. */
+class ImpactAgreesTest {
+
+  private static final List<SmallWorld.Point> AHEAD =
+      SmallWorld.points().stream().filter(SmallWorld.Point::ahead).toList();
+  private static final int ENOUGH = 1_000_000;
+
+  @Provide
+  Arbitrary<Rulebase> rulebases() {
+    return Rulebases.random(7);
+  }
+
+  @Property(tries = 1500)
+  void whatIsListedChangesAndNothingElseDoes(
+      @ForAll("rulebases") Rulebase before,
+      @ForAll("rulebases") Rulebase other,
+      @ForAll long seed) {
+    Rulebase after = edited(before, other, new Random(seed));
+    Impact impact = Comparison.between(before, after, SmallWorld.surroundings(), ENOUGH);
+    assertThat(impact.extent()).isEqualTo(Impact.Extent.COMPLETE);
+    Random random = new Random(seed);
+    for (int i = 0; i < 300; i++) {
+      SmallWorld.Point point = AHEAD.get(random.nextInt(AHEAD.size()));
+      Verdict was = verdict(before, point);
+      Verdict becomes = verdict(after, point);
+      int[] at = impact.space().point(point.connection());
+      List<Impact.Kind> kinds =
+          impact.kinds().stream()
+              .filter(kind -> kind.boxes().stream().anyMatch(box -> box.contains(at)))
+              .toList();
+      assertThat(kinds).as("%s", point).hasSize(was == becomes ? 0 : 1);
+      for (Impact.Kind kind : kinds) {
+        assertThat(kind.before().verdict()).isEqualTo(was);
+        assertThat(kind.after().verdict()).isEqualTo(becomes);
+      }
+    }
+    for (Impact.Kind kind : impact.kinds()) {
+      assertThat(decider(before).verdict(kind.witness())).isEqualTo(kind.before().verdict());
+      assertThat(decider(after).verdict(kind.witness())).isEqualTo(kind.after().verdict());
+    }
+  }
+
+  private static Verdict verdict(Rulebase rulebase, SmallWorld.Point point) {
+    List<Rule> on = rulebase.rules().stream().filter(Rule::isOn).toList();
+    int catcher = new Twin(rulebase, SmallWorld.surroundings()).catcher(on, point.connection());
+    return catcher < 0 ? rulebase.lastLine() : on.get(catcher).then().verdict();
+  }
+
+  private static Decider decider(Rulebase rulebase) {
+    return new Decider(CompiledRulebase.of(rulebase, SmallWorld.surroundings()));
+  }
+
+  /**
+   * A few random edits: rules moved, removed, added or changed, a set changed, the last line
+   * turned.
+   */
+  private static Rulebase edited(Rulebase before, Rulebase other, Random random) {
+    List<Rule> rules = new ArrayList<>(before.rules());
+    List<NamedSet> sets = new ArrayList<>(before.sets());
+    Verdict lastLine = before.lastLine();
+    for (int edits = 1 + random.nextInt(2); edits > 0; edits--) {
+      Rule fresh = other.rules().get(random.nextInt(other.rules().size()));
+      int at = random.nextInt(rules.size());
+      switch (random.nextInt(6)) {
+        case 0 -> Collections.swap(rules, at, random.nextInt(rules.size()));
+        case 1 -> {
+          Rule moving = rules.remove(at);
+          rules.add(random.nextInt(rules.size() + 1), moving);
+        }
+        case 2 -> rules.set(at, named(rules.get(at).id(), fresh));
+        case 3 -> rules.add(at, named("new" + edits, fresh));
+        case 4 -> sets.set(0, set(sets.get(0).name(), "10.0.0.1"));
+        default -> lastLine = random.nextBoolean() ? Verdict.ALLOW : Verdict.REJECT;
+      }
+    }
+    return new Rulebase("after", List.of(new Chapter("c", "All", "", rules)), sets, lastLine);
+  }
+
+  private static Rule named(String id, Rule rule) {
+    return new Rule(id, "", rule.state(), rule.match(), rule.then(), "");
+  }
+
+  private static NamedSet set(String name, String value) {
+    return new NamedSet(
+        name, ValueKind.NETWORK, List.of(ValueText.parse(ValueKind.NETWORK, value)), "");
+  }
+
+  @Test
+  void theImpactIsSaidInTheRulebasesOwnWords() {
+    Rulebase before =
+        Rulebases.of(
+            "allow from.zones=Inside from.people=group crew using.applications=category talk",
+            "deny from.zones=Inside using.applications=Mail/send");
+    List<Rule> turned = new ArrayList<>(before.rules());
+    Collections.reverse(turned);
+    Rulebase after =
+        new Rulebase("t", List.of(new Chapter("c", "", "", turned)), before.sets(), Verdict.DENY);
+    Impact impact = Comparison.between(before, after, SmallWorld.surroundings(), ENOUGH);
+    assertThat(impact.kinds()).hasSize(1);
+    assertThat(impact.kinds().get(0).words())
+        .extracting(words -> words.part() + " " + words.text())
+        .containsExactly("from Inside", "person group crew", "application Mail/send");
+    assertThat(impact.kinds().get(0).before().verdict()).isEqualTo(Verdict.ALLOW);
+    assertThat(impact.kinds().get(0).after().rule()).contains("r2");
+  }
+
+  @Test
+  void newlyLetThroughFromOutsideComesFirstAndASmallBudgetIsAdmitted() {
+    Rulebase before = Rulebases.of("deny from.zones=Outside", "allow from.people=ada");
+    Rulebase after = Rulebases.of("allow from.zones=Outside", "deny from.people=ada");
+    Impact impact = Comparison.between(before, after, SmallWorld.surroundings(), ENOUGH);
+    assertThat(impact.kinds().get(0).after().verdict()).isEqualTo(Verdict.ALLOW);
+    assertThat(impact.kinds().get(0).witness().from().place().zone()).isEqualTo("Outside");
+    assertThat(Comparison.between(before, after, SmallWorld.surroundings(), 0).extent())
+        .isEqualTo(Impact.Extent.PARTIAL);
+  }
+}
