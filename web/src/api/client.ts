@@ -16,6 +16,9 @@ export type Reason = Schemas["ReasonView"];
 export type JournalEntry = Schemas["JournalView"];
 export type Edited = Schemas["EditedView"];
 export type Step = Schemas["Step"];
+export type Impact = Schemas["ImpactView"];
+export type ImpactKind = Schemas["KindView"];
+export type Remedy = Schemas["RemedyView"];
 export type RulePatch = Schemas["RulePatch"];
 export type Choice = Schemas["ChoiceView"];
 export type Application = Schemas["ApplicationView"];
@@ -82,6 +85,7 @@ export const api = {
   journal: (id: string) => ask<JournalEntry[]>(`rulebases/${id}/journal?most=100`),
   edit: (id: string, who: string, revision: number, what: string, steps: Step[]) =>
     post<Edited>(`rulebases/${id}/edits`, { revision, what, steps }, who),
+  impact: (id: string, steps: Step[]) => post<Impact>(`rulebases/${id}/impact`, { steps }),
   takeBack: (id: string, who: string, which: "undo" | "redo", revision: number) =>
     post<Edited>(`rulebases/${id}/${which}`, { revision }, who),
   probe: (id: string, text: string) => post<Fall>(`rulebases/${id}/probe`, { text }),

@@ -323,6 +323,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/impact": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Impact */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ImpactRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ImpactView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/journal": {
         parameters: {
             query?: never;
@@ -603,6 +652,10 @@ export interface components {
             from: number;
             choices: components["schemas"]["CompletionView"][];
         };
+        DecisionView: {
+            verdict: string;
+            rule: string;
+        };
         EditRequest: {
             /** Format: int64 */
             revision: number;
@@ -645,6 +698,7 @@ export interface components {
             sentence: string;
             evidence: components["schemas"]["EvidenceView"][];
             fields: string[];
+            remedies: components["schemas"]["RemedyView"][];
         };
         HeadView: {
             id: string;
@@ -653,6 +707,17 @@ export interface components {
             revision: number;
             /** Format: int32 */
             rules: number;
+        };
+        ImpactRequest: {
+            steps: components["schemas"]["Step"][];
+        };
+        ImpactView: {
+            /** Format: int64 */
+            revision: number;
+            complete: boolean;
+            kinds: components["schemas"]["KindView"][];
+            ended: components["schemas"]["NoticeView"][];
+            begun: components["schemas"]["NoticeView"][];
         };
         /**
          * Format: date-time
@@ -667,6 +732,16 @@ export interface components {
             what: string;
             action: string;
             touched: string[];
+        };
+        KindView: {
+            words: components["schemas"]["WordsView"][];
+            before: components["schemas"]["DecisionView"];
+            after: components["schemas"]["DecisionView"];
+            probe: string;
+        };
+        NoticeView: {
+            rule: string;
+            kind: string;
         };
         /** @enum {string} */
         Op: "ADD_RULE" | "CHANGE_RULE" | "MOVE_RULE" | "REMOVE_RULE" | "ADD_CHAPTER" | "CHANGE_CHAPTER" | "MOVE_CHAPTER" | "REMOVE_CHAPTER" | "SAVE_SET" | "REMOVE_SET" | "SET_LAST_LINE";
@@ -692,6 +767,10 @@ export interface components {
             label: string;
             had: string;
             wanted: string;
+        };
+        RemedyView: {
+            words: string;
+            steps: components["schemas"]["Step"][];
         };
         ResidueView: {
             /** Format: double */
@@ -792,6 +871,10 @@ export interface components {
         WitnessView: {
             probe: string;
             caughtBy: string;
+        };
+        WordsView: {
+            part: string;
+            text: string;
         };
     };
     responses: never;

@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { PanelRightClose } from "lucide-react";
-import type { ReactNode } from "react";
-import { api, type Rule, type Witness } from "../api/client";
+import { type ReactNode, useState } from "react";
+import { api, type Remedy, type Rule, type Witness } from "../api/client";
+import { ImpactStrip } from "./ImpactStrip";
 import { Rivet } from "./Marks";
 import { percent } from "./order";
 import { Plate } from "./Plate";
@@ -70,6 +71,38 @@ function WitnessButton({
   );
 }
 
+type OfferProps = { bench: BenchState; remedy: Remedy; named: (id: string) => string; what: string };
+
+/** An edit that would end a finding; it can only be done after its impact has been shown. */
+function RemedyOffer({ bench, remedy, named, what }: OfferProps) {
+  const [open, setOpen] = useState(false);
+  return (
+    <div className="mt-1.5">
+      <button type="button" className="press text-xs" aria-expanded={open} onClick={() => setOpen(!open)}>
+        Remedy: {remedy.words} …
+      </button>
+      {open && (
+        <div className="mt-1 rounded border border-paper-edge bg-paper p-2">
+          <ImpactStrip
+            rulebase={RULEBASE}
+            revision={bench.rulebase?.revision ?? 0}
+            steps={remedy.steps}
+            named={named}
+            drop={bench.probe}
+          />
+          <button
+            type="button"
+            className="press press-main mt-1.5 text-xs"
+            onClick={() => bench.edit({ what, steps: remedy.steps }).catch(() => undefined)}
+          >
+            Do it
+          </button>
+        </div>
+      )}
+    </div>
+  );
+}
+
 function RuleLens({ bench, rule, named, edit }: Required<Omit<Props, "fold">>) {
   const residue = bench.review?.residues[rule.id];
   const findings = bench.review?.findings.filter((finding) => finding.rule === rule.id) ?? [];
@@ -132,6 +165,15 @@ function RuleLens({ bench, rule, named, edit }: Required<Omit<Props, "fold">>) {
               {evidence.part && <p className="text-dim text-xs">where {evidence.part}</p>}
               <WitnessButton bench={bench} witness={evidence.witness} named={named} />
             </div>
+          ))}
+          {finding.remedies.map((remedy) => (
+            <RemedyOffer
+              key={remedy.words}
+              bench={bench}
+              remedy={remedy}
+              named={named}
+              what={`remedied ${named(rule.id)}: ${remedy.words.toLowerCase()}`}
+            />
           ))}
         </Part>
       ))}

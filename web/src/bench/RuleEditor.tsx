@@ -8,6 +8,7 @@ import {
   type Step,
 } from "../api/client";
 import { chipText, FIELDS } from "./fields";
+import { ImpactStrip } from "./ImpactStrip";
 import { Plate } from "./Plate";
 import { type Edit, since } from "./useBench";
 import { ValueEditor } from "./ValueEditor";
@@ -40,6 +41,9 @@ type Props = {
   what: string;
   save: (edit: Edit) => Promise<unknown>;
   close: () => void;
+  named: (rule: string) => string;
+  /** Drops a witness of the impact as a probe. */
+  drop: (probe: string) => void;
 };
 
 function draftOf(rule?: Rule): Draft {
@@ -74,7 +78,18 @@ function difference(before: Draft, after: Draft): RulePatch {
  * A rule on the bench, being changed in its place. Nothing is sent until it is kept; a refusal leaves everything typed
  * where it is and says what to do about it.
  */
-export function RuleEditor({ rulebase, revision, rule, begin, steps, what, save, close }: Props) {
+export function RuleEditor({
+  rulebase,
+  revision,
+  rule,
+  begin,
+  steps,
+  what,
+  save,
+  close,
+  named,
+  drop,
+}: Props) {
   const [before] = useState(() => draftOf(rule));
   const [base, setBase] = useState(revision);
   const [draft, setDraft] = useState(before);
@@ -118,6 +133,9 @@ export function RuleEditor({ rulebase, revision, rule, begin, steps, what, save,
     event.preventDefault();
     event.stopPropagation();
   };
+  const patch = difference(before, draft);
+  const idle = rule && Object.keys(patch).length === 0;
+  const intended = idle ? newSets : [...newSets, ...steps(patch)];
   const makeSet = (name: string, values: string[]) => {
     if (!field) return;
     setNewSets([...newSets, { op: "SAVE_SET", set: { set: { kind: field.kind, name, values, note: "" } } }]);
@@ -137,7 +155,7 @@ export function RuleEditor({ rulebase, revision, rule, begin, steps, what, save,
           ref={panel}
           aria-label={rule ? `Editing rule ${rule.number}` : "New rule"}
           onKeyDown={keys}
-          className="flex h-[330px] flex-col border-rust border-y-2 bg-paper"
+          className="flex h-[405px] flex-col border-rust border-y-2 bg-paper"
         >
           {problem && (
             <div role="alert" className="border-paper-edge border-b bg-rust-wash px-3 py-1.5 text-xs">
@@ -216,6 +234,9 @@ export function RuleEditor({ rulebase, revision, rule, begin, steps, what, save,
               {part === "then" && <ThenEditor draft={draft} set={setDraft} />}
               {part === "words" && <WordsEditor draft={draft} set={setDraft} />}
             </div>
+          </div>
+          <div className="h-[74px] shrink-0 overflow-auto border-paper-edge border-t px-3 py-1">
+            <ImpactStrip rulebase={rulebase} revision={revision} steps={intended} named={named} drop={drop} />
           </div>
           <footer className="flex items-center gap-2 border-paper-edge border-t px-3 py-1">
             <button type="button" className="press press-main" onClick={() => keep(base)} disabled={saving}>

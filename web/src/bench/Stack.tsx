@@ -30,7 +30,7 @@ type Props = {
   keys: (event: React.KeyboardEvent) => void;
 };
 
-const HEIGHT = { chapter: 30, rule: 52, draft: 332, last: 40, editor: 384 };
+const HEIGHT = { chapter: 30, rule: 52, draft: 409, last: 40, editor: 461 };
 
 /** The rules from the top, with the fall line of the probe that is down. Only what is in view is drawn. */
 export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded, keys }: Props) {
@@ -167,6 +167,8 @@ export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded
             if (added) bench.select(added.slice("rule:".length));
           }}
           close={stopEdit}
+          named={named}
+          drop={bench.probe}
         />
       );
     }
@@ -198,6 +200,8 @@ export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded
             }
             save={bench.edit}
             close={stopEdit}
+            named={named}
+            drop={bench.probe}
           />
         )}
       </>

@@ -80,6 +80,7 @@ describe("the order of the stack", () => {
       sentence: "",
       evidence: [],
       fields: [],
+      remedies: [],
     });
     const found = [finding("a", "error"), finding("b", "quiet"), finding("c", "note")];
     expect(nextFinding(rulebase, found)).toBe("a");

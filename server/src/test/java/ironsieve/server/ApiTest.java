@@ -257,6 +257,29 @@ class ApiTest {
   }
 
   @Test
+  void theImpactOfARemedyIsKnownBeforeItIsApplied() throws Exception {
+    JsonNode remedy = finding("br-chat", "shadowed").at("/remedies/0");
+    assertThat(remedy.get("words").asText()).isEqualTo("Move it above rule 49");
+    JsonNode impact = tree(post(BASE + "/impact", "t", Map.of("steps", remedy.get("steps"))), 200);
+    assertThat(impact.get("complete").asBoolean()).isTrue();
+    assertThat(impact.get("kinds")).hasSize(1);
+    JsonNode kind = impact.at("/kinds/0");
+    assertThat(kind.at("/before/verdict").asText()).isEqualTo("allow");
+    assertThat(kind.at("/after/verdict").asText()).isEqualTo("deny");
+    assertThat(kind.at("/after/rule").asText()).isEqualTo("br-chat");
+    assertThat(kind.get("words").toString()).contains("Chatterbay/upload", "Offices, Terminals");
+    assertThat(impact.get("ended").toString()).contains("br-chat");
+    assertThat(get(BASE).get("revision").asLong()).isZero();
+
+    Map<String, Object> body =
+        Map.of("revision", 0, "what", "remedied", "steps", remedy.get("steps"));
+    tree(post(BASE + "/edits", "t", body), 200);
+    JsonNode fall =
+        tree(post(BASE + "/probe", "t", Map.of("text", kind.get("probe").asText())), 200);
+    assertThat(fall.at("/stages/0/verdict").asText()).isEqualTo("deny");
+  }
+
+  @Test
   void theDescriptionOfTheApiIsTheOneTheFrontEndsTypesWereMadeFrom() throws Exception {
     JsonNode served = json.readTree(given().get("/api/openapi?format=json").asString());
     JsonNode kept = json.readTree(Files.readString(Path.of("../docs/openapi.json")));

@@ -1,11 +1,14 @@
 package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
+import ironsieve.impact.Comparison;
 import ironsieve.server.api.Views.EditedView;
 import ironsieve.server.api.Views.HeadView;
+import ironsieve.server.api.Views.ImpactView;
 import ironsieve.server.api.Views.JournalView;
 import ironsieve.server.api.Views.ReviewView;
 import ironsieve.server.api.Views.RulebaseView;
+import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Step;
 import ironsieve.server.store.FaultException;
@@ -34,6 +37,9 @@ public class RulebaseResource {
   /** The header that says who edits. */
   static final String EDITOR = "Sieve-Editor";
 
+  /** Meetings of a piece and a rule; some hundred milliseconds at most. */
+  private static final int IMPACT_BUDGET = 300_000;
+
   @Inject Editor editor;
   @Inject RulebaseStore store;
 
@@ -45,6 +51,10 @@ public class RulebaseResource {
    */
   @Schema(requiredProperties = {"revision", "what", "steps"})
   public record EditRequest(long revision, String what, List<Step> steps) {}
+
+  /** Steps to ask the impact of. */
+  @Schema(requiredProperties = {"steps"})
+  public record ImpactRequest(List<Step> steps) {}
 
   /** A wish to take back, on the revision seen. */
   @Schema(requiredProperties = {"revision"})
@@ -89,6 +99,25 @@ public class RulebaseResource {
     }
     String what = request.what() == null ? "edited" : request.what();
     return edited(id, who, editor.edit(id, request.revision(), who, what, request.steps()));
+  }
+
+  /** What an edit would change, without making it. */
+  @POST
+  @Path("rulebases/{id}/impact")
+  public ImpactView impact(@PathParam("id") String id, ImpactRequest request) {
+    if (request == null || request.steps() == null) {
+      throw new FaultException("impact", "steps", "an impact is asked of some steps");
+    }
+    Bench before = editor.bench(id);
+    Bench after = editor.tryOut(before, request.steps());
+    return Views.impact(
+        before,
+        after,
+        Comparison.between(
+            before.compiled().rulebase(),
+            after.compiled().rulebase(),
+            before.surroundings(),
+            IMPACT_BUDGET));
   }
 
   @POST

@@ -2,15 +2,19 @@ package ironsieve.server.api;
 
 import ironsieve.decide.Fall;
 import ironsieve.decide.Reason;
+import ironsieve.impact.Impact;
 import ironsieve.model.Chapter;
 import ironsieve.model.Rule;
 import ironsieve.review.Finding;
+import ironsieve.review.Remedies;
+import ironsieve.review.Remedy;
 import ironsieve.review.Residue;
 import ironsieve.review.Review;
 import ironsieve.review.Share;
 import ironsieve.review.Witness;
 import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
+import ironsieve.server.edit.Step;
 import ironsieve.server.store.Contents;
 import ironsieve.server.store.Documents.ChapterDoc;
 import ironsieve.server.store.Documents.FieldDoc;
@@ -104,15 +108,55 @@ public final class Views {
   public record ReviewView(
       long revision, List<FindingView> findings, Map<String, ResidueView> residues) {}
 
-  /** One finding. */
-  @Schema(requiredProperties = {"kind", "severity", "rule", "sentence", "evidence", "fields"})
+  /** One finding, with edits that would end it. */
+  @Schema(
+      requiredProperties = {
+        "kind",
+        "severity",
+        "rule",
+        "sentence",
+        "evidence",
+        "fields",
+        "remedies"
+      })
   public record FindingView(
       String kind,
       String severity,
       String rule,
       String sentence,
       List<EvidenceView> evidence,
-      List<String> fields) {}
+      List<String> fields,
+      List<RemedyView> remedies) {}
+
+  /** An edit that would end a finding. */
+  @Schema(requiredProperties = {"words", "steps"})
+  public record RemedyView(String words, List<Step> steps) {}
+
+  /** What some steps would change; {@code complete} says whether that is all. */
+  @Schema(requiredProperties = {"revision", "complete", "kinds", "ended", "begun"})
+  public record ImpactView(
+      long revision,
+      boolean complete,
+      List<KindView> kinds,
+      List<NoticeView> ended,
+      List<NoticeView> begun) {}
+
+  /** One kind of connection that would be decided otherwise, with one of them as a probe. */
+  @Schema(requiredProperties = {"words", "before", "after", "probe"})
+  public record KindView(
+      List<WordsView> words, DecisionView before, DecisionView after, String probe) {}
+
+  /** One part of a description. */
+  @Schema(requiredProperties = {"part", "text"})
+  public record WordsView(String part, String text) {}
+
+  /** A verdict and the rule it comes from; empty for the last line or several rules. */
+  @Schema(requiredProperties = {"verdict", "rule"})
+  public record DecisionView(String verdict, String rule) {}
+
+  /** A finding that would end or begin. */
+  @Schema(requiredProperties = {"rule", "kind"})
+  public record NoticeView(String rule, String kind) {}
 
   /** A rule a finding comes from; {@code rule} is empty for the last line. */
   @Schema(requiredProperties = {"rule", "part", "witness"})
@@ -255,11 +299,14 @@ public final class Views {
     Review review = bench.review();
     Map<String, ResidueView> residues = new HashMap<>();
     review.residues().forEach((rule, residue) -> residues.put(rule, residue(residue)));
+    Remedies remedies = new Remedies(bench.compiled().rulebase(), review);
     return new ReviewView(
-        bench.revision(), review.findings().stream().map(Views::finding).toList(), residues);
+        bench.revision(),
+        review.findings().stream().map(f -> finding(f, remedies.of(f))).toList(),
+        residues);
   }
 
-  private static FindingView finding(Finding finding) {
+  private static FindingView finding(Finding finding, List<Remedy> remedies) {
     return new FindingView(
         word(finding.kind()),
         word(finding.severity()),
@@ -268,7 +315,60 @@ public final class Views {
         finding.evidence().stream()
             .map(e -> new EvidenceView(e.rule(), e.part(), witness(e.witness())))
             .toList(),
-        finding.fields().stream().map(ironsieve.model.FieldName::key).toList());
+        finding.fields().stream().map(ironsieve.model.FieldName::key).toList(),
+        remedies.stream().map(r -> new RemedyView(r.words(), List.of(step(r)))).toList());
+  }
+
+  private static Step step(Remedy remedy) {
+    return switch (remedy.action()) {
+      case MOVE_ABOVE ->
+          new Step(
+              Step.Op.MOVE_RULE,
+              remedy.rule(),
+              new Step.Place(null, remedy.target(), null),
+              null,
+              null,
+              null);
+      case REMOVE -> new Step(Step.Op.REMOVE_RULE, remedy.rule(), null, null, null, null);
+      case SWITCH_OFF ->
+          new Step(
+              Step.Op.CHANGE_RULE,
+              remedy.rule(),
+              null,
+              new Step.RulePatch(null, "off", null, null, null, null, null),
+              null,
+              null);
+    };
+  }
+
+  static ImpactView impact(Bench before, Bench after, Impact impact) {
+    List<NoticeView> old = notices(before.review());
+    List<NoticeView> next = notices(after.review());
+    return new ImpactView(
+        before.revision(),
+        impact.extent() == Impact.Extent.COMPLETE,
+        impact.kinds().stream().map(Views::kind).toList(),
+        old.stream().filter(notice -> !next.contains(notice)).toList(),
+        next.stream().filter(notice -> !old.contains(notice)).toList());
+  }
+
+  private static List<NoticeView> notices(Review review) {
+    return review.findings().stream()
+        .filter(finding -> finding.severity() != Finding.Severity.QUIET)
+        .map(finding -> new NoticeView(finding.rule(), word(finding.kind())))
+        .toList();
+  }
+
+  private static KindView kind(Impact.Kind kind) {
+    return new KindView(
+        kind.words().stream().map(w -> new WordsView(w.part(), w.text())).toList(),
+        decision(kind.before()),
+        decision(kind.after()),
+        ProbeText.print(kind.witness()));
+  }
+
+  private static DecisionView decision(Impact.Decision decision) {
+    return new DecisionView(decision.verdict().word(), decision.rule().orElse(""));
   }
 
   private static WitnessView witness(Witness witness) {

@@ -86,6 +86,18 @@ public class Editor {
         });
   }
 
+  /**
+   * What a rulebase would be after some steps; nothing is written.
+   *
+   * @throws FaultException if a step cannot be taken or leaves something that cannot be read
+   */
+  public Bench tryOut(Bench bench, List<Step> steps) {
+    Steps taken = new Steps(bench.contents().copy());
+    steps.forEach(taken::take);
+    check(taken.contents());
+    return new Bench(bench.revision(), taken.contents(), bench.surroundings());
+  }
+
   /** Takes back the editor's own newest edit. */
   public Outcome undo(String rulebase, long revision, String who) {
     return takeBack(rulebase, revision, who, "undo");

@@ -70,6 +70,40 @@ class BenchTasksTest {
   }
 
   @Test
+  void aRemedyIsReadByItsImpactAndThenDone() {
+    Page page = browsing.open("Wanda", "/?rule=bk-export");
+    lens(page).getByText("Remedy: Move it above rule 12").click();
+    assertThat(lens(page))
+        .containsText("1 kind of connections would be decided otherwise. 1 finding ends.");
+    assertThat(lens(page).locator("[data-impact]")).containsText("group Booking agents");
+    lens(page).getByText("drop one").click();
+    assertThat(row(page, "bk-agents")).hasAttribute("data-standing", "catch");
+    button(page, "Do it").click();
+    assertThat(lens(page).getByRole(AriaRole.HEADING).first()).hasText("Rule 12");
+    assertThat(lens(page)).not().containsText("shadowed");
+    assertThat(row(page, "bk-export")).hasAttribute("data-standing", "catch");
+    assertThat(lens(page)).containsText("Wanda remedied rule 13 Exports only by supervisors");
+  }
+
+  @Test
+  void theImpactOfAnEditShowsBeforeItIsKept() {
+    Page page = browsing.open("Wanda", "/?rule=wf-guest");
+    assertThat(row(page, "wf-guest")).hasAttribute("aria-selected", "true");
+    page.locator("#stack").focus();
+    page.keyboard().press("Enter");
+    Locator editor = page.getByLabel(Pattern.compile("^Editing rule"));
+    assertThat(editor).containsText("Nothing is changed yet.");
+    editor
+        .getByRole(AriaRole.TAB, new Locator.GetByRoleOptions().setName(Pattern.compile("^Then")))
+        .click();
+    editor.getByLabel("deny").check();
+    assertThat(editor.locator("[data-impact]")).containsText("allow");
+    assertThat(editor.locator("[data-impact]")).containsText("from Guest wifi to Internet");
+    page.keyboard().press("Escape");
+    assertThat(row(page, "wf-guest")).containsText("allow");
+  }
+
+  @Test
   void aProbeTypedWithCompletionFallsToItsCatchWithAReasonAtEveryRulePassed() {
     Page page = browsing.open("Wanda", "/");
     assertThat(row(page, "gw-admin")).isVisible();
