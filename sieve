@@ -18,6 +18,7 @@ usage() {
 ./sieve start [--port N]   builds if needed, starts everything, prints the address; Ctrl-C stops it
 ./sieve test               every test and check
 ./sieve bench              measures the core beside plain twins
+./sieve api-types          makes the front end's types anew after a change of the API
 ./sieve reset              throws the data away; the next start loads the demo again
 ./sieve stop               stops a database left running
 TEXT
@@ -47,6 +48,7 @@ need_tools() {
   command -v node >/dev/null || missing+=(nodejs npm)
   [ -x "$PG_BIN/initdb" ] || missing+=("postgresql-$PG_VERSION")
   command -v setpriv >/dev/null || missing+=(util-linux)
+  command -v curl >/dev/null || missing+=(curl)
   [ "${1:-}" = browser ] && ! command -v chromium >/dev/null && missing+=(chromium)
   [ ${#missing[@]} = 0 ] || install_packages "${missing[@]}"
   version="$(java -version 2>&1 | sed -n 's/.*version "\([0-9]*\).*/\1/p' | head -1)"
@@ -198,6 +200,17 @@ run_tests() {
   (cd "$ROOT" && mvn -B -ntp verify)
 }
 
+# The front end's types come from the API's description, and the server's build needs the front end: so the server is
+# built once without it.
+api_types() {
+  need_tools
+  front_end_packages
+  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -Dquarkus.quinoa=false -pl core,server package)
+  cp "$ROOT/server/target/openapi/openapi.json" "$ROOT/docs/openapi.json"
+  rm -f "$JAR"
+  (cd "$ROOT/web" && npm run --silent api-types)
+}
+
 bench() {
   need_tools
   (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -pl core,bench package)
@@ -209,6 +222,7 @@ case "${1:-}" in
   start) shift; start "$@" ;;
   test) run_tests ;;
   bench) shift; bench "$@" ;;
+  api-types) api_types ;;
   reset) db_stop; rm -rf "$(cluster_dir)"; say "The data is gone; the next start loads the demo company." ;;
   stop) db_stop; say "The database is stopped." ;;
   *) usage; [ -z "${1:-}" ] || exit 2 ;;

@@ -16,6 +16,7 @@ export type Reason = Schemas["ReasonView"];
 export type JournalEntry = Schemas["JournalView"];
 export type Edited = Schemas["EditedView"];
 export type Step = Schemas["Step"];
+export type PromiseCheck = Schemas["PromiseView"];
 export type Impact = Schemas["ImpactView"];
 export type ImpactKind = Schemas["KindView"];
 export type Remedy = Schemas["RemedyView"];
@@ -94,5 +95,12 @@ export const api = {
     ask<Choice[]>(`rulebases/${id}/choices?${query({ kind, text })}`),
   about: (id: string, kind: string, value: string) =>
     ask<{ value: string; lines: string[] }>(`rulebases/${id}/about?${query({ kind, value })}`),
+  promises: (id: string) => ask<PromiseCheck[]>(`rulebases/${id}/promises`),
+  loadPromises: (id: string, who: string, revision: number, csv: string) =>
+    ask<Edited>(`rulebases/${id}/promises/csv?revision=${revision}`, {
+      method: "POST",
+      headers: { "Content-Type": "text/csv", "Sieve-Editor": who },
+      body: csv,
+    }),
   catalogue: () => ask<Catalogue>("catalogue"),
 };

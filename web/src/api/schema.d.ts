@@ -461,6 +461,112 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/promises": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PromiseView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/promises/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Export */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": string;
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Load */
+        post: {
+            parameters: {
+                query?: {
+                    revision?: number;
+                };
+                header?: {
+                    "Sieve-Editor"?: string;
+                };
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "text/csv": string;
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EditedView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/redo": {
         parameters: {
             query?: never;
@@ -718,6 +824,7 @@ export interface components {
             kinds: components["schemas"]["KindView"][];
             ended: components["schemas"]["NoticeView"][];
             begun: components["schemas"]["NoticeView"][];
+            broken: string[];
         };
         /**
          * Format: date-time
@@ -744,7 +851,7 @@ export interface components {
             kind: string;
         };
         /** @enum {string} */
-        Op: "ADD_RULE" | "CHANGE_RULE" | "MOVE_RULE" | "REMOVE_RULE" | "ADD_CHAPTER" | "CHANGE_CHAPTER" | "MOVE_CHAPTER" | "REMOVE_CHAPTER" | "SAVE_SET" | "REMOVE_SET" | "SET_LAST_LINE";
+        Op: "ADD_RULE" | "CHANGE_RULE" | "MOVE_RULE" | "REMOVE_RULE" | "ADD_CHAPTER" | "CHANGE_CHAPTER" | "MOVE_CHAPTER" | "REMOVE_CHAPTER" | "SAVE_SET" | "REMOVE_SET" | "SET_LAST_LINE" | "SAVE_PROMISE" | "REMOVE_PROMISE";
         PartView: {
             detail: string;
             value: string;
@@ -761,6 +868,25 @@ export interface components {
         };
         ProbeRequest: {
             text: string;
+        };
+        PromisePatch: {
+            group?: string;
+            name?: string;
+            probe?: string;
+            verdict?: string;
+            catcher?: string;
+        };
+        PromiseView: {
+            id: string;
+            group: string;
+            name: string;
+            probe: string;
+            verdict: string;
+            catcher: string;
+            kept: boolean;
+            now: string;
+            caughtBy: string;
+            trouble: string;
         };
         ReasonView: {
             field: string;
@@ -855,6 +981,7 @@ export interface components {
             rule?: components["schemas"]["RulePatch"];
             text?: components["schemas"]["ChapterPatch"];
             set?: components["schemas"]["SetPatch"];
+            promise?: components["schemas"]["PromisePatch"];
         };
         TakeBackRequest: {
             /** Format: int64 */

@@ -30,7 +30,7 @@ export function ImpactStrip({ rulebase, revision, steps, named, drop }: Props) {
     );
   }
   if (!impact.data) return <p className="text-dim text-xs">Working out the impact …</p>;
-  const { kinds, complete, ended, begun } = impact.data;
+  const { kinds, complete, ended, begun, broken } = impact.data;
   return (
     <div className="text-xs" data-impact={kinds.length}>
       <p className="font-medium">
@@ -41,6 +41,11 @@ export function ImpactStrip({ rulebase, revision, steps, named, drop }: Props) {
         {begun.length > 0 &&
           ` New: ${begun.map((notice) => `${named(notice.rule)} ${notice.kind}`).join(", ")}.`}
       </p>
+      {broken.length > 0 && (
+        <p className="font-medium text-madder">
+          Breaks {broken.length === 1 ? "a promise" : `${broken.length} promises`}: {broken.join(", ")}.
+        </p>
+      )}
       {kinds.map((kind) => (
         <Kind key={kind.probe + kind.after.verdict} kind={kind} drop={drop} />
       ))}

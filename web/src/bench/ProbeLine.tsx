@@ -19,6 +19,7 @@ export function ProbeLine({
   const [text, setText] = useState("");
   const [open, setOpen] = useState(false);
   const [at, setAt] = useState(-1);
+  const [promising, setPromising] = useState<string>();
   const list = useId();
   const completions = useQuery({
     queryKey: ["completions", text],
@@ -105,7 +106,44 @@ export function ProbeLine({
         >
           Take up
         </button>
+        <button
+          type="button"
+          className="press"
+          disabled={!bench.fall}
+          title="Keep this probe with the verdict it gets now"
+          onClick={() => setPromising("")}
+        >
+          Promise
+        </button>
       </div>
+      {bench.fall && promising !== undefined && (
+        <form
+          className="mt-1 flex gap-2 pl-16"
+          onSubmit={(event) => {
+            event.preventDefault();
+            const stage = bench.fall?.stages.at(-1);
+            if (!stage || !promising.trim()) return;
+            const promise = { name: promising.trim(), probe: bench.fall?.text, verdict: stage.verdict };
+            bench
+              .edit({ what: `promised “${promising.trim()}”`, steps: [{ op: "SAVE_PROMISE", promise }] })
+              .then(() => setPromising(undefined))
+              .catch(() => undefined);
+          }}
+        >
+          <input
+            autoFocus
+            aria-label="Name of the promise"
+            placeholder={`what is promised: this stays ${bench.fall.stages.at(-1)?.verdict}`}
+            value={promising}
+            onChange={(event) => setPromising(event.target.value)}
+            onKeyDown={(event) => event.key === "Escape" && setPromising(undefined)}
+            className="w-96 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 placeholder:text-faint"
+          />
+          <button type="submit" className="press press-main" disabled={!promising.trim()}>
+            Keep the promise
+          </button>
+        </form>
+      )}
       {problem && (
         <p role="alert" className="mt-1 pl-16 text-madder text-xs">
           {problem.detail}

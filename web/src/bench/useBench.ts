@@ -37,6 +37,12 @@ export function useBench(who: string) {
     retry: false,
     placeholderData: (before) => (address.probe ? before : undefined),
   });
+  const promises = useQuery({
+    queryKey: ["promises", RULEBASE, revision],
+    queryFn: () => api.promises(RULEBASE),
+    enabled: revision !== undefined,
+    placeholderData: (before) => before,
+  });
   const heads = useQuery({ queryKey: ["heads"], queryFn: api.heads, refetchInterval: 2500 });
   const newest = heads.data?.find((head) => head.id === RULEBASE)?.revision;
   const queue = useRef<Promise<unknown>>(Promise.resolve());
@@ -79,6 +85,7 @@ export function useBench(who: string) {
     reviewing: review.isFetching,
     fall: address.probe ? fall.data : undefined,
     probeError: address.probe && fall.error instanceof ApiError ? fall.error.problem : undefined,
+    promises: promises.data,
     error: rulebase.error,
     selected: address.rule,
     said,
@@ -92,6 +99,7 @@ export function useBench(who: string) {
         const steps = typeof edit.steps === "function" ? edit.steps(now) : edit.steps;
         return api.edit(RULEBASE, who, edit.revision ?? now.revision, edit.what, steps);
       }),
+    loadPromises: (csv: string) => inTurn(() => api.loadPromises(RULEBASE, who, current().revision, csv)),
     takeBack: (which: "undo" | "redo") =>
       inTurn(() => api.takeBack(RULEBASE, who, which, current().revision)).catch(() => undefined),
     refresh: () => client.invalidateQueries({ queryKey: ["rulebase"] }),

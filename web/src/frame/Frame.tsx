@@ -4,6 +4,7 @@ import { useEffect } from "react";
 import { BenchPage } from "../bench/BenchPage";
 import { useBench } from "../bench/useBench";
 import { CataloguePage } from "../catalogue/CataloguePage";
+import { PromisesPage } from "../promises/PromisesPage";
 import { SetsPage } from "../sets/SetsPage";
 import { goTo, useAddress } from "./address";
 import { useKept } from "./kept";
@@ -12,6 +13,7 @@ const PAGES: [string, string][] = [
   ["rulebase", "Rulebase"],
   ["sets", "Named sets"],
   ["catalogue", "Catalogue"],
+  ["promises", "Promises"],
 ];
 
 /** The bar at the top and the page below it. */
@@ -25,6 +27,7 @@ export function Frame() {
     document.documentElement.dataset.theme = theme;
   }, [theme]);
   const rulebase = bench.rulebase;
+  const broken = bench.promises?.filter((promise) => !promise.kept).length ?? 0;
   return (
     <Tooltip.Provider delayDuration={250}>
       <div className="flex h-full flex-col">
@@ -43,6 +46,11 @@ export function Frame() {
                 className={`rounded px-2 py-1 ${address.page === page ? "bg-plate font-semibold shadow-[inset_0_-2px_0_var(--rust)]" : "text-dim"}`}
               >
                 {label}
+                {page === "promises" && broken > 0 && (
+                  <span className="ml-1.5 rounded bg-rust px-1 text-paper text-xs dark-ink">
+                    {broken} broken
+                  </span>
+                )}
               </button>
             ))}
           </nav>
@@ -89,6 +97,7 @@ export function Frame() {
         <main className="flex min-h-0 flex-1 flex-col">
           {address.page === "sets" && <SetsPage bench={bench} />}
           {address.page === "catalogue" && <CataloguePage bench={bench} />}
+          {address.page === "promises" && <PromisesPage bench={bench} />}
           {address.page === "rulebase" && <BenchPage bench={bench} />}
         </main>
       </div>

@@ -25,7 +25,7 @@ export function Palette({ open, close, bench }: { open: boolean; close: () => vo
       />
       <Command.List className="max-h-96 overflow-auto py-1">
         <Command.Empty className="px-3 py-2 text-dim">Nothing is called that.</Command.Empty>
-        {["rulebase", "sets", "catalogue"].map((page) => (
+        {["rulebase", "sets", "catalogue", "promises"].map((page) => (
           <Command.Item
             key={page}
             value={`go to ${page}`}

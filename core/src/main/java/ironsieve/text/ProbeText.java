@@ -347,7 +347,11 @@ public final class ProbeText {
       try {
         Optional<String> date = take(DATE);
         if (date.isPresent()) {
-          said.at = LocalDate.parse(date.get()).atTime(base.toLocalTime());
+          LocalDate day = LocalDate.parse(date.get());
+          if (day.getYear() < 1970) {
+            throw new TextException(start, "days before 1970 are not on this calendar");
+          }
+          said.at = day.atTime(base.toLocalTime());
           return true;
         }
         Optional<String> clock = take(CLOCK);

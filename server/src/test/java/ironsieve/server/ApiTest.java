@@ -10,6 +10,7 @@ import io.restassured.response.Response;
 import jakarta.inject.Inject;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.BeforeEach;
@@ -277,6 +278,56 @@ class ApiTest {
     JsonNode fall =
         tree(post(BASE + "/probe", "t", Map.of("text", kind.get("probe").asText())), 200);
     assertThat(fall.at("/stages/0/verdict").asText()).isEqualTo("deny");
+  }
+
+  @Test
+  void promisesRunAfterEveryEditAndAreNamedByTheImpactThatWouldBreakThem() throws Exception {
+    assertThat(broken())
+        .containsExactlyInAnyOrder(
+            "Agents cannot export passenger lists", "Chatterbay takes no uploads from the offices");
+    Map<String, Object> off =
+        Map.of("op", "CHANGE_RULE", "id", "bk-pay", "rule", Map.of("state", "off"));
+    JsonNode impact = tree(post(BASE + "/impact", "t", Map.of("steps", List.of(off))), 200);
+    assertThat(impact.get("broken").toString()).isEqualTo("[\"Card payments go out\"]");
+    tree(edit("ada", 0, off), 200);
+    assertThat(broken()).hasSize(3).contains("Card payments go out");
+    tree(post(BASE + "/undo", "ada", Map.of("revision", 1)), 200);
+    assertThat(broken()).hasSize(2);
+  }
+
+  private List<String> broken() throws Exception {
+    List<String> names = new ArrayList<>();
+    for (JsonNode promise : get(BASE + "/promises")) {
+      if (!promise.get("kept").asBoolean()) {
+        names.add(promise.get("name").asText());
+      }
+    }
+    return names;
+  }
+
+  @Test
+  void promisesGoOutAndComeBackAsCsv() throws Exception {
+    String csv = given().get(BASE + "/promises/csv").asString();
+    assertThat(csv.lines().findFirst()).contains("id,group,name,probe,verdict,catcher");
+    tree(edit("ada", 0, Map.of("op", "REMOVE_PROMISE", "id", "p1")), 200);
+    assertThat(given().get(BASE + "/promises/csv").asString()).isNotEqualTo(csv);
+    tree(load(csv, 1), 200);
+    assertThat(given().get(BASE + "/promises/csv").asString()).isEqualTo(csv);
+    JsonNode problem =
+        tree(
+            load("name,probe,verdict\r\nA,from Moon to Internet at 2026-12-01 10:00,allow\r\n", 2),
+            422);
+    assertThat(problem.at("/errors/0/place").asText()).isEqualTo("promise A");
+    JsonNode dayless =
+        tree(load("name,probe,verdict\r\nB,from Offices to Internet,allow\r\n", 2), 422);
+    assertThat(dayless.get("detail").asText()).contains("on which day");
+  }
+
+  private Response load(String csv, long revision) {
+    return given()
+        .contentType("text/csv")
+        .body(csv)
+        .post(BASE + "/promises/csv?revision=" + revision);
   }
 
   @Test

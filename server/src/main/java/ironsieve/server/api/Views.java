@@ -1,6 +1,7 @@
 package ironsieve.server.api;
 
 import ironsieve.decide.Fall;
+import ironsieve.decide.PromiseCheck;
 import ironsieve.decide.Reason;
 import ironsieve.impact.Impact;
 import ironsieve.model.Chapter;
@@ -18,6 +19,7 @@ import ironsieve.server.edit.Step;
 import ironsieve.server.store.Contents;
 import ironsieve.server.store.Documents.ChapterDoc;
 import ironsieve.server.store.Documents.FieldDoc;
+import ironsieve.server.store.Documents.PromiseDoc;
 import ironsieve.server.store.Documents.RuleDoc;
 import ironsieve.server.store.Documents.SetDoc;
 import ironsieve.server.store.JournalEntry;
@@ -26,9 +28,11 @@ import ironsieve.text.Sentence;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Set;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /** What the API shows. */
@@ -133,13 +137,43 @@ public final class Views {
   public record RemedyView(String words, List<Step> steps) {}
 
   /** What some steps would change; {@code complete} says whether that is all. */
-  @Schema(requiredProperties = {"revision", "complete", "kinds", "ended", "begun"})
+  @Schema(requiredProperties = {"revision", "complete", "kinds", "ended", "begun", "broken"})
   public record ImpactView(
       long revision,
       boolean complete,
       List<KindView> kinds,
       List<NoticeView> ended,
-      List<NoticeView> begun) {}
+      List<NoticeView> begun,
+      List<String> broken) {}
+
+  /**
+   * A promise and what became of it; {@code now} is empty if there can be no such connection, for
+   * {@code trouble}.
+   */
+  @Schema(
+      requiredProperties = {
+        "id",
+        "group",
+        "name",
+        "probe",
+        "verdict",
+        "catcher",
+        "kept",
+        "now",
+        "caughtBy",
+        "trouble"
+      })
+  public record PromiseView(
+      String id,
+      String group,
+      String name,
+      String probe,
+      String verdict,
+      String catcher,
+      boolean kept,
+      String now,
+      String caughtBy,
+      String trouble) {}
 
   /** One kind of connection that would be decided otherwise, with one of them as a probe. */
   @Schema(requiredProperties = {"words", "before", "after", "probe"})
@@ -322,22 +356,15 @@ public final class Views {
   private static Step step(Remedy remedy) {
     return switch (remedy.action()) {
       case MOVE_ABOVE ->
-          new Step(
-              Step.Op.MOVE_RULE,
-              remedy.rule(),
-              new Step.Place(null, remedy.target(), null),
-              null,
-              null,
-              null);
-      case REMOVE -> new Step(Step.Op.REMOVE_RULE, remedy.rule(), null, null, null, null);
+          Step.ofRule(
+              Step.Op.MOVE_RULE, remedy.rule(), new Step.Place(null, remedy.target(), null), null);
+      case REMOVE -> Step.ofRule(Step.Op.REMOVE_RULE, remedy.rule(), null, null);
       case SWITCH_OFF ->
-          new Step(
+          Step.ofRule(
               Step.Op.CHANGE_RULE,
               remedy.rule(),
               null,
-              new Step.RulePatch(null, "off", null, null, null, null, null),
-              null,
-              null);
+              new Step.RulePatch(null, "off", null, null, null, null, null));
     };
   }
 
@@ -349,7 +376,39 @@ public final class Views {
         impact.extent() == Impact.Extent.COMPLETE,
         impact.kinds().stream().map(Views::kind).toList(),
         old.stream().filter(notice -> !next.contains(notice)).toList(),
-        next.stream().filter(notice -> !old.contains(notice)).toList());
+        next.stream().filter(notice -> !old.contains(notice)).toList(),
+        newlyBroken(before, after));
+  }
+
+  private static List<String> newlyBroken(Bench before, Bench after) {
+    Set<String> kept = new HashSet<>();
+    before.promises().stream()
+        .filter(PromiseCheck::kept)
+        .forEach(check -> kept.add(check.promise().id()));
+    return after.promises().stream()
+        .filter(check -> !check.kept() && kept.contains(check.promise().id()))
+        .map(check -> after.contents().promises().get(check.promise().id()).name())
+        .toList();
+  }
+
+  static List<PromiseView> promises(Bench bench) {
+    return bench.promises().stream()
+        .map(check -> promise(bench.contents().promises().get(check.promise().id()), check))
+        .toList();
+  }
+
+  private static PromiseView promise(PromiseDoc doc, PromiseCheck check) {
+    return new PromiseView(
+        doc.id(),
+        doc.group(),
+        doc.name(),
+        doc.probe(),
+        doc.verdict(),
+        doc.catcher() == null ? "" : doc.catcher(),
+        check.kept(),
+        check.verdict().map(verdict -> verdict.word()).orElse(""),
+        check.catcher().orElse(""),
+        check.trouble());
   }
 
   private static List<NoticeView> notices(Review review) {

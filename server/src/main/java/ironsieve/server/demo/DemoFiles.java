@@ -6,6 +6,7 @@ import ironsieve.server.store.Documents.ApplicationDoc;
 import ironsieve.server.store.Documents.ChapterDoc;
 import ironsieve.server.store.Documents.GroupDoc;
 import ironsieve.server.store.Documents.PersonDoc;
+import ironsieve.server.store.Documents.PromiseDoc;
 import ironsieve.server.store.Documents.RuleDoc;
 import ironsieve.server.store.Documents.SetDoc;
 import ironsieve.server.store.Documents.ZoneDoc;
@@ -39,7 +40,12 @@ class DemoFiles {
 
   /** A rulebase's file: records without positions, which their order gives. */
   record RulebaseFile(
-      String id, String name, String lastLine, List<SetDoc> sets, List<ChapterFile> chapters) {}
+      String id,
+      String name,
+      String lastLine,
+      List<SetDoc> sets,
+      List<ChapterFile> chapters,
+      List<PromiseDoc> promises) {}
 
   /** A chapter with its rules. */
   record ChapterFile(String id, String title, String note, List<RuleDoc> rules) {}
@@ -106,7 +112,14 @@ class DemoFiles {
       }
     }
     file.sets().forEach(set -> sets.put(set.id(), set));
-    return new Contents(file.id(), file.name(), file.lastLine(), chapters, rules, sets);
+    Map<String, PromiseDoc> promises = new LinkedHashMap<>();
+    file.promises().forEach(promise -> promises.put(promise.id(), promise));
+    return new Contents(
+        new Contents.Title(file.id(), file.name(), file.lastLine()),
+        chapters,
+        rules,
+        sets,
+        promises);
   }
 
   private <T> T document(String path, Class<T> type) {

@@ -1,11 +1,16 @@
 package ironsieve.server.edit;
 
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.decide.Decider;
+import ironsieve.decide.PromiseCheck;
 import ironsieve.model.Surroundings;
 import ironsieve.review.Budget;
 import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
 import ironsieve.server.store.Contents;
+import ironsieve.server.store.Nouns;
+import ironsieve.text.ProbeText;
+import java.util.List;
 
 /**
  * One revision of a rulebase with everything worked out from it. Compiling and reviewing happen
@@ -18,6 +23,7 @@ public final class Bench {
   private final Surroundings surroundings;
   private CompiledRulebase compiled;
   private Review review;
+  private List<PromiseCheck> promises;
 
   Bench(long revision, Contents contents, Surroundings surroundings) {
     this.revision = revision;
@@ -43,6 +49,23 @@ public final class Bench {
       compiled = CompiledRulebase.of(contents.rulebase(), surroundings);
     }
     return compiled;
+  }
+
+  /**
+   * What became of every promise, by group and name.
+   *
+   * @throws ironsieve.server.store.FaultException naming the promise, if one cannot be read
+   */
+  public synchronized List<PromiseCheck> promises() {
+    if (promises == null) {
+      ProbeText probes = new ProbeText(surroundings);
+      Decider decider = new Decider(compiled());
+      promises =
+          contents.promisesInOrder().stream()
+              .map(doc -> PromiseCheck.of(Nouns.promise(doc, probes), decider))
+              .toList();
+    }
+    return promises;
   }
 
   /** The review. */

@@ -10,8 +10,10 @@ import ironsieve.server.store.Contents;
 import ironsieve.server.store.Fault;
 import ironsieve.server.store.FaultException;
 import ironsieve.server.store.JournalEntry;
+import ironsieve.server.store.Nouns;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
+import ironsieve.text.ProbeText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.sql.SQLException;
@@ -195,6 +197,8 @@ public class Editor {
     if (!problems.isEmpty()) {
       throw new FaultException(problems.stream().map(Editor::fault).toList());
     }
+    ProbeText probes = new ProbeText(company.surroundings());
+    after.promises().values().forEach(promise -> Nouns.promise(promise, probes));
   }
 
   private static Fault fault(Problem problem) {

@@ -8,13 +8,27 @@ import java.util.Map;
  * One step of an edit.
  *
  * @param op what to do
- * @param id the rule or chapter it is about; for a new one its id, or null to have one made
+ * @param id the rule or chapter it is about; for a new one its id, or null to have one made; a
+ *     promise's id likewise
  * @param place where a new or moved rule or chapter goes
  * @param rule what to set on a rule; null parts stay as they are
  * @param text the title and note of a chapter
  * @param set the set to save or remove; its name may be new
+ * @param promise what to set on a promise; null parts stay as they are
  */
-public record Step(Op op, String id, Place place, RulePatch rule, ChapterPatch text, SetPatch set) {
+public record Step(
+    Op op,
+    String id,
+    Place place,
+    RulePatch rule,
+    ChapterPatch text,
+    SetPatch set,
+    PromisePatch promise) {
+
+  /** A step about a rule. */
+  public static Step ofRule(Op op, String id, Place place, RulePatch rule) {
+    return new Step(op, id, place, rule, null, null, null);
+  }
 
   /** What a step does. */
   public enum Op {
@@ -28,7 +42,9 @@ public record Step(Op op, String id, Place place, RulePatch rule, ChapterPatch t
     REMOVE_CHAPTER,
     SAVE_SET,
     REMOVE_SET,
-    SET_LAST_LINE
+    SET_LAST_LINE,
+    SAVE_PROMISE,
+    REMOVE_PROMISE
   }
 
   /**
@@ -64,4 +80,8 @@ public record Step(Op op, String id, Place place, RulePatch rule, ChapterPatch t
    * @param oldName the name it had, if that changes: every use of it changes with it
    */
   public record SetPatch(SetDoc set, String oldName) {}
+
+  /** What to set on a promise; an empty catcher means that any rule may catch it. */
+  public record PromisePatch(
+      String group, String name, String probe, String verdict, String catcher) {}
 }

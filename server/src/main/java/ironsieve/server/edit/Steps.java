@@ -7,6 +7,7 @@ import ironsieve.server.edit.Step.SetPatch;
 import ironsieve.server.store.Contents;
 import ironsieve.server.store.Documents.ChapterDoc;
 import ironsieve.server.store.Documents.FieldDoc;
+import ironsieve.server.store.Documents.PromiseDoc;
 import ironsieve.server.store.Documents.RuleDoc;
 import ironsieve.server.store.Documents.SetDoc;
 import ironsieve.server.store.FaultException;
@@ -50,6 +51,8 @@ final class Steps {
       case REMOVE_CHAPTER -> removeChapter(step);
       case SAVE_SET -> saveSet(step.set());
       case REMOVE_SET -> contents.sets().remove(step.set().set().id());
+      case SAVE_PROMISE -> savePromise(step);
+      case REMOVE_PROMISE -> contents.promises().remove(step.id());
       case SET_LAST_LINE -> contents = contents.withLastLine(step.rule().verdict());
     }
   }
@@ -216,6 +219,26 @@ final class Steps {
     }
     ChapterDoc neighbour = chapter(place.after() != null ? place.after() : place.before());
     return between(positions, all.indexOf(neighbour) + (place.after() != null ? 1 : 0));
+  }
+
+  private void savePromise(Step step) {
+    String id = step.id() == null ? "p" + UUID.randomUUID() : step.id();
+    PromiseDoc old =
+        contents.promises().getOrDefault(id, new PromiseDoc(id, "", "", null, "allow", null));
+    Step.PromisePatch patch = step.promise();
+    String catcher = or(patch.catcher(), old.catcher());
+    PromiseDoc saved =
+        new PromiseDoc(
+            id,
+            or(patch.group(), old.group()),
+            or(patch.name(), old.name()),
+            or(patch.probe(), old.probe()),
+            or(patch.verdict(), old.verdict()),
+            catcher == null || catcher.isEmpty() ? null : catcher);
+    if (saved.name().isBlank()) {
+      throw new FaultException("promise " + id, "name", "a promise needs a name");
+    }
+    contents.promises().put(id, saved);
   }
 
   private void saveSet(SetPatch patch) {

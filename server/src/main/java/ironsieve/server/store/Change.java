@@ -6,7 +6,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 /**
  * One record before and after an edit, as the journal keeps it.
  *
- * @param kind {@code rule}, {@code chapter}, {@code set} or {@code last line}
+ * @param kind {@code rule}, {@code chapter}, {@code set}, {@code promise} or {@code last line}
  * @param id the record's id
  * @param before null if it was not there
  * @param after null if it is no longer there

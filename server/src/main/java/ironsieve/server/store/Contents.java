@@ -3,6 +3,7 @@ package ironsieve.server.store;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.server.store.Documents.ChapterDoc;
+import ironsieve.server.store.Documents.PromiseDoc;
 import ironsieve.server.store.Documents.RuleDoc;
 import ironsieve.server.store.Documents.SetDoc;
 import java.util.Collection;
@@ -17,30 +18,51 @@ import java.util.stream.Collectors;
  * All records of one rulebase, by id. Copied before it is changed; what an editor sees is never
  * half an edit.
  *
- * @param id the rulebase's id
- * @param name its name
- * @param lastLine the word of its last line's verdict
+ * @param title the rulebase itself
  * @param chapters by id
  * @param rules by id
  * @param sets by {@link SetDoc#id()}
+ * @param promises by id
  */
 public record Contents(
-    String id,
-    String name,
-    String lastLine,
+    Title title,
     Map<String, ChapterDoc> chapters,
     Map<String, RuleDoc> rules,
-    Map<String, SetDoc> sets) {
+    Map<String, SetDoc> sets,
+    Map<String, PromiseDoc> promises) {
+
+  /**
+   * The rulebase itself.
+   *
+   * @param lastLine the word of its last line's verdict
+   */
+  public record Title(String id, String name, String lastLine) {}
+
+  public String id() {
+    return title.id();
+  }
+
+  public String name() {
+    return title.name();
+  }
+
+  public String lastLine() {
+    return title.lastLine();
+  }
 
   /** A copy whose maps can be changed. */
   public Contents copy() {
     return new Contents(
-        id, name, lastLine, new HashMap<>(chapters), new HashMap<>(rules), new HashMap<>(sets));
+        title,
+        new HashMap<>(chapters),
+        new HashMap<>(rules),
+        new HashMap<>(sets),
+        new HashMap<>(promises));
   }
 
   /** The same with another last line. */
   public Contents withLastLine(String verdict) {
-    return new Contents(id, name, verdict, chapters, rules, sets);
+    return new Contents(new Title(id(), name(), verdict), chapters, rules, sets, promises);
   }
 
   /** Chapters in reading order. */
@@ -68,11 +90,18 @@ public record Contents(
         .toList();
   }
 
+  /** Promises by group and name. */
+  public List<PromiseDoc> promisesInOrder() {
+    return promises.values().stream()
+        .sorted(Comparator.comparing(PromiseDoc::group).thenComparing(PromiseDoc::name))
+        .toList();
+  }
+
   /** The core's rulebase. */
   public Rulebase rulebase() {
     Map<String, List<RuleDoc>> ordered = rulesInOrder();
     return new Rulebase(
-        name,
+        name(),
         chaptersInOrder().stream()
             .map(
                 chapter -> {
@@ -81,6 +110,6 @@ public record Contents(
                 })
             .toList(),
         setsInOrder().stream().map(Nouns::set).toList(),
-        Nouns.verdict("rulebase " + id, lastLine));
+        Nouns.verdict("rulebase " + id(), lastLine()));
   }
 }

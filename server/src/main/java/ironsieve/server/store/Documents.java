@@ -91,6 +91,18 @@ public final class Documents {
     }
   }
 
+  /**
+   * One promise.
+   *
+   * @param group what it belongs to, in words; may be empty
+   * @param name what it is about
+   * @param probe the connection, as a probe that leaves nothing to be filled in
+   * @param verdict the word of the verdict it must get
+   * @param catcher the id of the rule that must catch it; null where that does not matter
+   */
+  public record PromiseDoc(
+      String id, String group, String name, String probe, String verdict, String catcher) {}
+
   /** One zone; {@code side} is {@code inside}, {@code outside} or {@code gateway}. */
   public record ZoneDoc(String name, String side, List<String> networks, String note) {}
 

@@ -2,10 +2,12 @@ package ironsieve.server.store;
 
 import ironsieve.model.Application;
 import ironsieve.model.Chapter;
+import ironsieve.model.Connection;
 import ironsieve.model.Directory;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.NamedSet;
+import ironsieve.model.Promise;
 import ironsieve.model.Rule;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
@@ -16,22 +18,30 @@ import ironsieve.server.store.Documents.ChapterDoc;
 import ironsieve.server.store.Documents.FieldDoc;
 import ironsieve.server.store.Documents.GroupDoc;
 import ironsieve.server.store.Documents.PersonDoc;
+import ironsieve.server.store.Documents.PromiseDoc;
 import ironsieve.server.store.Documents.RuleDoc;
 import ironsieve.server.store.Documents.SetDoc;
 import ironsieve.server.store.Documents.ZoneDoc;
+import ironsieve.text.ProbeText;
+import ironsieve.text.TextException;
 import ironsieve.text.ValueText;
+import java.time.LocalDateTime;
 import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 
 /**
  * Documents to the core's nouns. Every method throws {@link FaultException} saying what cannot be
  * read, and where.
  */
 public final class Nouns {
+
+  /** Where a time lands that does not say its day. */
+  private static final LocalDateTime LONG_AGO = LocalDateTime.of(1970, 1, 1, 0, 0);
 
   private Nouns() {}
 
@@ -131,6 +141,21 @@ public final class Nouns {
       return new NamedSet(doc.name(), kind, values(kind, doc.values()), orEmpty(doc.note()));
     } catch (IllegalArgumentException e) {
       throw new FaultException(List.of(new Fault(place, "values", e.getMessage())));
+    }
+  }
+
+  /** A promise, whose probe must leave out nothing but who and what is unknown. */
+  public static Promise promise(PromiseDoc doc, ProbeText probes) {
+    String place = "promise " + doc.name();
+    try {
+      Connection connection = probes.parse(orEmpty(doc.probe()), LONG_AGO).connection();
+      if (connection.at().isBefore(LONG_AGO.plusYears(1))) {
+        throw new TextException(0, "a promise says on which day, such as at 2026-11-24 09:30");
+      }
+      return new Promise(
+          doc.id(), connection, verdict(place, doc.verdict()), Optional.ofNullable(doc.catcher()));
+    } catch (TextException e) {
+      throw new FaultException(place, "probe", e.getMessage());
     }
   }
 

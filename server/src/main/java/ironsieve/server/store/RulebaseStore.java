@@ -3,6 +3,7 @@ package ironsieve.server.store;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.server.store.Documents.ChapterDoc;
+import ironsieve.server.store.Documents.PromiseDoc;
 import ironsieve.server.store.Documents.RuleDoc;
 import ironsieve.server.store.Documents.SetDoc;
 import jakarta.enterprise.context.ApplicationScoped;
@@ -23,7 +24,7 @@ public class RulebaseStore {
 
   private static final String LAST_LINE = "last line";
   private static final Map<String, String> TABLES =
-      Map.of("rule", "rule", "chapter", "chapter", "set", "named_set");
+      Map.of("rule", "rule", "chapter", "chapter", "set", "named_set", "promise", "promise");
 
   @Inject Sql sql;
   @Inject ObjectMapper json;
@@ -73,12 +74,11 @@ public class RulebaseStore {
         tx.row("select b.*, 0 as rules from rulebase b where id = ?", RulebaseStore::head, id)
             .orElseThrow();
     return new Contents(
-        id,
-        head.name(),
-        head.lastLine(),
+        new Contents.Title(id, head.name(), head.lastLine()),
         records(tx, "chapter", id, ChapterDoc.class, ChapterDoc::id),
         records(tx, "rule", id, RuleDoc.class, RuleDoc::id),
-        records(tx, "set", id, SetDoc.class, SetDoc::id));
+        records(tx, "set", id, SetDoc.class, SetDoc::id),
+        records(tx, "promise", id, PromiseDoc.class, PromiseDoc::id));
   }
 
   private <T> Map<String, T> records(
@@ -103,6 +103,7 @@ public class RulebaseStore {
     insertAll(tx, contents.id(), "chapter", contents.chapters());
     insertAll(tx, contents.id(), "rule", contents.rules());
     insertAll(tx, contents.id(), "set", contents.sets());
+    insertAll(tx, contents.id(), "promise", contents.promises());
   }
 
   private void insertAll(Sql.Transaction tx, String rulebase, String kind, Map<String, ?> records)
@@ -203,6 +204,7 @@ public class RulebaseStore {
     compare(changes, "chapter", before.chapters(), after.chapters());
     compare(changes, "rule", before.rules(), after.rules());
     compare(changes, "set", before.sets(), after.sets());
+    compare(changes, "promise", before.promises(), after.promises());
     if (!before.lastLine().equals(after.lastLine())) {
       changes.add(
           new Change(
@@ -250,6 +252,7 @@ public class RulebaseStore {
         case "rule" -> put(next.rules(), change, RuleDoc.class);
         case "chapter" -> put(next.chapters(), change, ChapterDoc.class);
         case "set" -> put(next.sets(), change, SetDoc.class);
+        case "promise" -> put(next.promises(), change, PromiseDoc.class);
         default -> next = next.withLastLine(change.after().asText());
       }
     }
@@ -261,6 +264,7 @@ public class RulebaseStore {
       case "rule" -> contents.rules().get(change.id());
       case "chapter" -> contents.chapters().get(change.id());
       case "set" -> contents.sets().get(change.id());
+      case "promise" -> contents.promises().get(change.id());
       default -> contents.lastLine();
     };
   }
@@ -274,6 +278,7 @@ public class RulebaseStore {
       case "rule" -> json.convertValue(doc, RuleDoc.class);
       case "chapter" -> json.convertValue(doc, ChapterDoc.class);
       case "set" -> json.convertValue(doc, SetDoc.class);
+      case "promise" -> json.convertValue(doc, PromiseDoc.class);
       default -> doc.asText();
     };
   }

@@ -104,6 +104,38 @@ class BenchTasksTest {
   }
 
   @Test
+  void aBrokenPromiseIsNamedAndKeptAgainOnceItsRuleIsPutRight() {
+    Page page = browsing.open("Wanda", "/promises");
+    assertThat(page.getByText("2 broken").first()).isVisible();
+    page.getByText("Drop it").first().click();
+    assertThat(page.locator("[data-standing=catch]")).containsText("Agents at work");
+
+    browsing.go(page, "/?rule=bk-export");
+    lens(page).getByText("Remedy: Move it above rule 12").click();
+    button(page, "Do it").click();
+    assertThat(page.getByText("1 broken")).isVisible();
+
+    page.keyboard().press("p");
+    page.keyboard()
+        .type("from Offices as livia.quist to Internet using Isobar at 2026-12-01 10:00");
+    page.keyboard().press("Enter");
+    assertThat(page.locator("[data-standing=catch]")).containsText("Staff browse");
+    button(page, "Promise").click();
+    page.getByLabel("Name of the promise").fill("The office sees the weather");
+    page.keyboard().press("Enter");
+    assertThat(page.getByLabel("What happened")).containsText("The office sees the weather");
+    browsing.go(page, "/?rule=br-staff");
+    page.locator("#stack").focus();
+    page.keyboard().press("Enter");
+    Locator editor = page.getByLabel(Pattern.compile("^Editing rule"));
+    editor
+        .getByRole(AriaRole.TAB, new Locator.GetByRoleOptions().setName(Pattern.compile("^Then")))
+        .click();
+    editor.getByLabel("reject").check();
+    assertThat(editor).containsText("Breaks a promise: The office sees the weather.");
+  }
+
+  @Test
   void aProbeTypedWithCompletionFallsToItsCatchWithAReasonAtEveryRulePassed() {
     Page page = browsing.open("Wanda", "/");
     assertThat(row(page, "gw-admin")).isVisible();

@@ -56,6 +56,10 @@ class EveryViewTest {
               page -> assertThat(lens(page)).containsText("rules 24, 25 and 26 together")),
           new View("editor", "/?rule=bk-export", EveryViewTest::openEditor),
           new View(
+              "promises",
+              "/promises",
+              page -> assertThat(page.getByText("2 broken").first()).isVisible()),
+          new View(
               "sets",
               "/sets?find=DMZ%20servers",
               page -> assertThat(page.getByLabel("take away set Mail relays")).isVisible()),

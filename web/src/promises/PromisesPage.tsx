@@ -1,0 +1,152 @@
+import { useRef, useState } from "react";
+import { ApiError, type PromiseCheck, type Step } from "../api/client";
+import { rules } from "../bench/order";
+import { Plate } from "../bench/Plate";
+import { type BenchState, RULEBASE } from "../bench/useBench";
+import { goTo } from "../frame/address";
+
+/** The promises by group, broken ones first: what each one says, and what became of it. */
+export function PromisesPage({ bench }: { bench: BenchState }) {
+  const [fault, setFault] = useState("");
+  const file = useRef<HTMLInputElement>(null);
+  const promises = bench.promises ?? [];
+  const groups = [
+    ...new Set([...promises.filter((promise) => !promise.kept), ...promises].map((promise) => promise.group)),
+  ];
+  const broken = promises.filter((promise) => !promise.kept).length;
+  const attempt = (work: Promise<unknown>) =>
+    work
+      .then(() => setFault(""))
+      .catch((error) => setFault(error instanceof ApiError ? error.problem.detail : String(error)));
+  const save = (what: string, step: Step) => attempt(bench.edit({ what, steps: [step] }));
+  return (
+    <div className="min-h-0 flex-1 overflow-auto">
+      <div className="flex items-center gap-3 border-edge border-b bg-plate px-3 py-2">
+        <p>
+          <b>{promises.length}</b> promises,{" "}
+          {broken === 0 ? "all kept" : <b className="text-rust">{broken} broken</b>}. They run after every
+          edit. To make one, drop a probe and press Promise.
+        </p>
+        <a className="press ml-auto" href={`/api/rulebases/${RULEBASE}/promises/csv`} download="promises.csv">
+          Save as CSV
+        </a>
+        <button type="button" className="press" onClick={() => file.current?.click()}>
+          Load CSV
+        </button>
+        <input
+          ref={file}
+          type="file"
+          accept=".csv,text/csv"
+          aria-label="A CSV file of promises"
+          className="hidden"
+          onChange={async (event) => {
+            const chosen = event.target.files?.[0];
+            event.target.value = "";
+            if (chosen) attempt(bench.loadPromises(await chosen.text()));
+          }}
+        />
+      </div>
+      {fault && (
+        <p role="alert" className="bg-rust-wash px-3 py-1.5 text-madder">
+          {fault}
+        </p>
+      )}
+      {bench.promises && promises.length === 0 && (
+        <p className="p-4 text-dim">
+          Nothing is promised yet. Drop a probe on the rulebase and press Promise beside it.
+        </p>
+      )}
+      {groups.map((group) => (
+        <section key={group} className="px-3 pt-3">
+          <h2 className="mb-1 font-semibold text-dim text-xs">{group || "without a group"}</h2>
+          {promises
+            .filter((promise) => promise.group === group)
+            .sort((a, b) => Number(a.kept) - Number(b.kept))
+            .map((promise) => (
+              <PromiseRow key={promise.id} bench={bench} promise={promise} save={save} />
+            ))}
+        </section>
+      ))}
+    </div>
+  );
+}
+
+type RowProps = { bench: BenchState; promise: PromiseCheck; save: (what: string, step: Step) => void };
+
+function PromiseRow({ bench, promise, save }: RowProps) {
+  const [name, setName] = useState(promise.name);
+  const [group, setGroup] = useState(promise.group);
+  const all = bench.rulebase ? rules(bench.rulebase) : [];
+  const named = (id: string) => {
+    const rule = all.find((candidate) => candidate.id === id);
+    return rule ? `rule ${rule.number} ${rule.name}` : "the last line";
+  };
+  const changed = name !== promise.name || group !== promise.group;
+  return (
+    <div
+      className={`mb-1 rounded border px-2 py-1 ${promise.kept ? "border-edge bg-plate" : "border-rust bg-rust-wash"}`}
+    >
+      <div className="flex items-center gap-3">
+        <input
+          aria-label="Name of the promise"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          className="min-w-0 flex-1 bg-transparent font-medium"
+        />
+        <input
+          aria-label="Group of the promise"
+          placeholder="group"
+          value={group}
+          onChange={(event) => setGroup(event.target.value)}
+          className="w-36 bg-transparent text-dim placeholder:text-faint"
+        />
+        {changed && (
+          <button
+            type="button"
+            className="press press-main text-xs"
+            onClick={() =>
+              save(`renamed promise “${promise.name}”`, {
+                op: "SAVE_PROMISE",
+                id: promise.id,
+                promise: { name, group },
+              })
+            }
+          >
+            Keep
+          </button>
+        )}
+        <button
+          type="button"
+          className="press text-xs"
+          onClick={() => goTo({ page: "rulebase", rule: undefined, find: undefined, probe: promise.probe })}
+        >
+          Drop it
+        </button>
+        <button
+          type="button"
+          className="press text-xs"
+          onClick={() =>
+            save(`took back promise “${promise.name}”`, { op: "REMOVE_PROMISE", id: promise.id })
+          }
+        >
+          Take back
+        </button>
+      </div>
+      <p className="flex flex-wrap items-center gap-x-3 text-xs">
+        <span className="flex items-center gap-1">
+          must get <Plate verdict={promise.verdict} />
+          {promise.catcher && <span className="text-dim">from {named(promise.catcher)}</span>}
+        </span>
+        {promise.kept ? (
+          <span className="text-dim">kept, by {named(promise.caughtBy)}</span>
+        ) : (
+          <span className="flex items-center gap-1 font-medium text-rust">
+            broken: {promise.trouble || "gets"} {promise.now && <Plate verdict={promise.now} />}{" "}
+            {promise.now && `from ${named(promise.caughtBy)}`}
+          </span>
+        )}
+      </p>
+      <p className="text-dim text-xs">{promise.probe}</p>
+    </div>
+  );
+}
