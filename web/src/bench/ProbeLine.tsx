@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useId, useState } from "react";
+import { useEffect, useId, useRef, useState } from "react";
 import { api } from "../api/client";
 import type { BenchState } from "./useBench";
 
@@ -19,6 +19,7 @@ export function ProbeLine({
   const [text, setText] = useState("");
   const [open, setOpen] = useState(false);
   const [at, setAt] = useState(-1);
+  const [hasty, setHasty] = useState(false);
   const [promising, setPromising] = useState<string>();
   const list = useId();
   const completions = useQuery({
@@ -40,6 +41,15 @@ export function ProbeLine({
     setText(`${text.slice(0, completions.data.from)}${choice.text} `);
     setAt(-1);
   };
+  // Tab pressed before the list for what was typed is there waits for it.
+  const fresh = !completions.isPlaceholderData;
+  const latest = useRef(take);
+  latest.current = take;
+  useEffect(() => {
+    if (!hasty || !fresh) return;
+    setHasty(false);
+    latest.current(0);
+  }, [hasty, fresh]);
   const drop = () => {
     setOpen(false);
     bench.probe(text.trim());
@@ -47,6 +57,7 @@ export function ProbeLine({
   const keys = (event: React.KeyboardEvent) => {
     if (event.key === "ArrowDown" && choices.length > 0) setAt((at + 1) % choices.length);
     else if (event.key === "ArrowUp" && choices.length > 0) setAt((at - 1 + choices.length) % choices.length);
+    else if (event.key === "Tab" && open && !fresh && !event.shiftKey) setHasty(true);
     else if (event.key === "Tab" && open && choices.length > 0 && !event.shiftKey) take(Math.max(at, 0));
     else if (event.key === "Enter") at >= 0 ? take(at) : drop();
     else if (event.key === "Escape") {

@@ -228,6 +228,7 @@ export function RuleEditor({
                   field={draft.fields[part] ?? NOTHING}
                   onChange={(next) => setDraft({ ...draft, fields: { ...draft.fields, [part]: next } })}
                   canNegate
+                  focused
                   onMakeSet={makeSet}
                 />
               )}

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { X } from "lucide-react";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { api, type RuleField } from "../api/client";
 import { ChipMark } from "./ChipMark";
 import { chipText, SET_KINDS } from "./fields";
@@ -14,12 +14,23 @@ type Props = {
   onChange: (field: RuleField) => void;
   /** Whether the values can be turned round to "anything but"; sets cannot. */
   canNegate: boolean;
+  /** Whether the cursor goes here at once. */
+  focused: boolean;
   /** Asked when the values are to become a named set; the field then holds the set instead. */
   onMakeSet?: (name: string, values: string[]) => void;
 };
 
 /** The values of one field: type to filter, Enter to add, Backspace to take the last away. */
-export function ValueEditor({ rulebase, kind, label, field, onChange, canNegate, onMakeSet }: Props) {
+export function ValueEditor({
+  rulebase,
+  kind,
+  label,
+  field,
+  onChange,
+  canNegate,
+  focused,
+  onMakeSet,
+}: Props) {
   const [text, setText] = useState("");
   const [chosen, setChosen] = useState("");
   const [setName, setSetName] = useState<string>();
@@ -34,10 +45,21 @@ export function ValueEditor({ rulebase, kind, label, field, onChange, canNegate,
     setText("");
     input.current?.focus();
   };
+  const take = useRef(add);
+  take.current = add;
   const remove = (value: string) => onChange({ ...field, values: field.values.filter((v) => v !== value) });
   const shown = (choices.data ?? []).filter((choice) => !field.values.includes(choice.value));
   // The list arrives after the typing; Enter takes its first line unless another one was chosen.
   const active = shown.some((choice) => choice.value === chosen) ? chosen : (shown[0]?.value ?? "");
+  // Enter pressed before the list for what was typed is there waits for it, and takes its first line then.
+  const [hasty, setHasty] = useState(false);
+  const fresh = !choices.isPlaceholderData;
+  const first = shown[0]?.value;
+  useEffect(() => {
+    if (!hasty || !fresh) return;
+    setHasty(false);
+    if (first) take.current(first);
+  }, [hasty, fresh, first]);
   const canMakeSet = onMakeSet && SET_KINDS.includes(kind) && field.values.length > 0;
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-1.5">
@@ -85,6 +107,7 @@ export function ValueEditor({ rulebase, kind, label, field, onChange, canNegate,
             if (!setName.trim()) return;
             onMakeSet(setName.trim(), field.values);
             setSetName(undefined);
+            input.current?.focus();
           }}
         >
           <input
@@ -111,11 +134,15 @@ export function ValueEditor({ rulebase, kind, label, field, onChange, canNegate,
           ref={input}
           value={text}
           onValueChange={setText}
-          autoFocus
+          autoFocus={focused}
           placeholder={`type to find a ${label}`}
           className="rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
           onKeyDown={(event) => {
-            if (event.key === "Backspace" && text === "" && field.values.length > 0) {
+            if (event.key === "Enter" && !event.ctrlKey && !fresh) {
+              event.preventDefault();
+              event.stopPropagation();
+              setHasty(true);
+            } else if (event.key === "Backspace" && text === "" && field.values.length > 0) {
               remove(field.values[field.values.length - 1]);
             }
           }}

@@ -157,6 +157,7 @@ function SetEditor({
           label={kind}
           field={{ sense: "is", values }}
           canNegate={false}
+          focused={false}
           onChange={(field) => setValues(field.values)}
         />
       </div>

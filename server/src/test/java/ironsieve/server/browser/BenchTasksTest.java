@@ -183,17 +183,16 @@ class BenchTasksTest {
     Locator editor = page.getByLabel("New rule", new Page.GetByLabelOptions().setExact(true));
     assertThat(editor.getByLabel("Add a zone")).isFocused();
     page.keyboard().type("offi");
-    assertThat(editor.getByRole(AriaRole.OPTION).first()).containsText("Offices");
     page.keyboard().press("Enter");
     assertThat(editor.getByLabel("take away Offices")).isVisible();
     page.keyboard().press("Alt+ArrowDown");
     assertThat(editor.getByLabel("Add a network")).isFocused();
     page.keyboard().type("10.20.77.0/24");
-    assertThat(editor.getByRole(AriaRole.OPTION).first()).containsText("as typed");
-    page.keyboard().press("Enter");
+    page.keyboard().press("Enter"); // at once: what is taken is what was typed, not what the list showed before
+    assertThat(editor.getByLabel("take away 10.20.77.0/24")).isVisible();
     page.keyboard().type("10.20.78.9");
-    assertThat(editor.getByRole(AriaRole.OPTION).first()).containsText("10.20.78.9");
     page.keyboard().press("Enter");
+    assertThat(editor.getByLabel("take away 10.20.78.9")).isVisible();
     editor.getByText("Make a set of these").click();
     page.keyboard().type("Reading room");
     page.keyboard().press("Enter");

@@ -1,0 +1,172 @@
+package ironsieve.compile;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import ironsieve.Rulebases;
+import ironsieve.SmallWorld;
+import ironsieve.model.Connection;
+import ironsieve.model.Connection.ApplicationUse;
+import ironsieve.model.Connection.Device;
+import ironsieve.model.Connection.Place;
+import ironsieve.model.Connection.Source;
+import ironsieve.model.FieldName;
+import ironsieve.model.Posture;
+import ironsieve.model.Rulebase;
+import ironsieve.model.Service;
+import ironsieve.region.Address;
+import ironsieve.region.Box;
+import java.time.LocalDateTime;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import net.jqwik.api.Arbitrary;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+import net.jqwik.api.Provide;
+import org.junit.jupiter.api.Test;
+
+class SpaceTest {
+
+  private static final List<SmallWorld.Point> POINTS = SmallWorld.points();
+
+  @Provide
+  Arbitrary<Rulebase> rulebases() {
+    return Rulebases.random(6);
+  }
+
+  private static CompiledRulebase compiled(Rulebase rulebase) {
+    return CompiledRulebase.of(rulebase, SmallWorld.surroundings());
+  }
+
+  @Property(tries = 300)
+  void aSampleLeadsBackToItsPoint(@ForAll("rulebases") Rulebase rulebase, @ForAll int seed) {
+    Space space = compiled(rulebase).space();
+    for (int i = 0; i < 20; i++) {
+      SmallWorld.Point point = POINTS.get(Math.floorMod(seed + i * 7919, POINTS.size()));
+      int[] at = space.point(point.connection());
+      assertThat(space.point(space.sample(at))).isEqualTo(at);
+    }
+  }
+
+  @Property(tries = 200)
+  void theIndexFindsTheFirstBoxAndAllBoxesThatMeet(@ForAll("rulebases") Rulebase rulebase) {
+    CompiledRulebase compiled = compiled(rulebase);
+    List<Box> boxes = compiled.boxes();
+    for (Box box : boxes) {
+      int[] expected = new int[boxes.size()];
+      int count = 0;
+      for (int b = 0; b < boxes.size(); b++) {
+        if (boxes.get(b).intersects(box)) {
+          expected[count++] = b;
+        }
+      }
+      assertThat(compiled.index().meeting(box).members()).isEqualTo(Arrays.copyOf(expected, count));
+      int[] point = box.point().orElseThrow();
+      int first = 0;
+      while (!boxes.get(first).contains(point)) {
+        first++;
+      }
+      assertThat(compiled.index().first(point)).isEqualTo(first);
+      int next = first + 1;
+      while (next < boxes.size() && !boxes.get(next).contains(point)) {
+        next++;
+      }
+      assertThat(compiled.index().first(point, first + 1))
+          .isEqualTo(next == boxes.size() ? -1 : next);
+    }
+  }
+
+  @Property(tries = 200)
+  void theBoxesOfAClaimAreDisjointAndOneVersionEach(@ForAll("rulebases") Rulebase rulebase) {
+    CompiledRulebase compiled = compiled(rulebase);
+    for (CompiledRule rule : compiled.rules()) {
+      for (int i = 0; i < rule.boxes().size(); i++) {
+        assertThat(rule.boxes().get(i).isEmpty()).isFalse();
+        for (int j = 0; j < i; j++) {
+          assertThat(rule.boxes().get(i).intersects(rule.boxes().get(j))).isFalse();
+        }
+        Connection sample = compiled.space().sample(compiled.space().example(rule.boxes().get(i)));
+        assertThat(sample.to().address().version())
+            .isEqualTo(compiled.space().versionOf(rule.boxes().get(i)));
+      }
+    }
+  }
+
+  @Test
+  void anExampleIsOnAPlausiblePort() {
+    CompiledRulebase compiled =
+        compiled(Rulebases.of("allow using.applications=Mail", "allow using.services=udp"));
+    Space space = compiled.space();
+    Connection mail = space.sample(space.example(compiled.rules().get(0).boxes().get(0)));
+    assertThat(mail.service().protocol()).isEqualTo(Service.TCP);
+    Connection udp = space.sample(space.example(compiled.rules().get(1).boxes().get(0)));
+    assertThat(udp.service().protocol()).isEqualTo(Service.UDP);
+  }
+
+  private static Connection connection(
+      String from, String to, Service service, ApplicationUse use) {
+    return new Connection(
+        LocalDateTime.of(2026, 11, 24, 9, 0),
+        new Source(new Place("Inside", Address.parse(from)), Optional.empty(), Device.UNKNOWN),
+        new Place("Outside", Address.parse(to)),
+        service,
+        use);
+  }
+
+  @Test
+  void whatCannotBeIsRefusedWithThePartAtFault() {
+    Space space = compiled(Rulebases.of("allow")).space();
+    Service web = new Service(Service.TCP, 443);
+    ApplicationUse none = ApplicationUse.UNRECOGNISED;
+    refused(
+        space,
+        connection("10.0.0.1", "2001:db8:1::1", web, none),
+        FieldName.TO_NETWORKS,
+        "IP versions");
+    refused(
+        space,
+        connection("10.9.9.9", "192.0.2.1", web, none),
+        FieldName.FROM_NETWORKS,
+        "behind zone Inside");
+    refused(
+        space,
+        connection("10.0.0.1", "192.0.2.1", new Service(Service.ICMPV6, 0), none),
+        FieldName.SERVICES,
+        "ICMPv6 for IPv6");
+    ApplicationUse ghost = new ApplicationUse(Optional.of("Mail"), Optional.of("fly"));
+    refused(
+        space, connection("10.0.0.1", "192.0.2.1", web, ghost), FieldName.APPLICATIONS, "Mail/fly");
+    Connection stranger = connection("10.0.0.1", "192.0.2.1", web, none);
+    refused(
+        space,
+        new Connection(
+            stranger.at(),
+            new Source(
+                stranger.from().place(),
+                Optional.of("zed"),
+                new Device("unknown", Posture.HEALTHY)),
+            stranger.to(),
+            web,
+            none),
+        FieldName.PEOPLE,
+        "zed");
+  }
+
+  private static void refused(Space space, Connection connection, FieldName field, String words) {
+    assertThatThrownBy(() -> space.point(connection))
+        .isInstanceOfSatisfying(
+            ImpossibleConnectionException.class, e -> assertThat(e.field()).isEqualTo(field))
+        .hasMessageContaining(words);
+  }
+
+  @Test
+  void whatNoRuleTellsApartIsOneAtom() {
+    Space any = compiled(Rulebases.of("allow")).space();
+    assertThat(any.whole(Dimension.PERSON.ordinal()).count()).isEqualTo(2);
+    assertThat(any.whole(Dimension.USING.ordinal()).count()).isEqualTo(2);
+    Space groups = compiled(Rulebases.of("allow from.people=group crew")).space();
+    assertThat(groups.whole(Dimension.PERSON.ordinal()).count()).isEqualTo(3);
+    assertThat(groups.weights()[Dimension.PERSON.ordinal()]).containsExactlyInAnyOrder(2, 1, 1);
+  }
+}

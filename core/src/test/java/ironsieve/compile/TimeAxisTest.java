@@ -1,0 +1,91 @@
+package ironsieve.compile;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import ironsieve.model.Value.TimeSpan;
+import ironsieve.text.TimeText;
+import java.time.DayOfWeek;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Set;
+import java.util.stream.IntStream;
+import net.jqwik.api.Arbitraries;
+import net.jqwik.api.Arbitrary;
+import net.jqwik.api.Combinators;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+import net.jqwik.api.Provide;
+import org.junit.jupiter.api.Test;
+
+class TimeAxisTest {
+
+  private static final LocalDate TODAY = LocalDate.of(2026, 11, 23);
+  private static final int NOW = (int) TODAY.toEpochDay();
+
+  @Provide
+  Arbitrary<TimeSpan> span() {
+    Arbitrary<Integer> first = Arbitraries.of(TimeSpan.FIRST_DAY, NOW - 3, NOW, NOW + 2, NOW + 10);
+    Arbitrary<Integer> last = Arbitraries.of(NOW + 11, NOW + 13, NOW + 40, TimeSpan.LAST_DAY);
+    Arbitrary<Set<DayOfWeek>> days = Arbitraries.of(DayOfWeek.values()).set().ofMinSize(1);
+    Arbitrary<Integer> minute = Arbitraries.of(0, 1, 360, 719, 720, 1439);
+    return Combinators.combine(first, last, days, minute, minute)
+        .as(
+            (f, l, d, from, to) ->
+                new TimeSpan(new ironsieve.region.Range<>(f, l), d, from, to + 1));
+  }
+
+  @Property(tries = 400)
+  void anAtomIsInASpanExactlyIfItsMomentsAre(
+      @ForAll("span") TimeSpan one, @ForAll("span") TimeSpan other, @ForAll int seed) {
+    TimeAxis axis = new TimeAxis(TODAY, List.of(one, other));
+    for (int i = 0; i < 30; i++) {
+      LocalDateTime at =
+          TODAY
+              .atStartOfDay()
+              .plusMinutes(Math.floorMod(seed + i * 104_729L, 60 * 1440) - 5 * 1440);
+      int atom = axis.atom(at);
+      assertThat(axis.atoms(one).contains(atom)).isEqualTo(TimeText.holds(one, at));
+      assertThat(axis.atoms(other).contains(atom)).isEqualTo(TimeText.holds(other, at));
+      assertThat(axis.ahead().contains(atom)).isEqualTo(!at.toLocalDate().isBefore(TODAY));
+      assertThat(axis.atom(axis.sample(atom))).isEqualTo(atom);
+    }
+  }
+
+  @Test
+  void aWeekdayThatARunOfDaysDoesNotHaveIsNoAtom() {
+    // Monday and Tuesday only: a schedule for Sundays in it holds nothing.
+    TimeSpan sundays = (TimeSpan) TimeText.parse("2026-11-23..2026-11-24 sun");
+    assertThat(new TimeAxis(TODAY, List.of(sundays)).atoms(sundays).isEmpty()).isTrue();
+  }
+
+  @Test
+  void weeksWeighTheirMinutes() {
+    TimeSpan work = TimeText.parse("mon-fri 08:00-18:00");
+    TimeAxis axis = new TimeAxis(TODAY, List.of(work));
+    assertThat(axis.atoms(work).intersect(axis.ahead()).weight(axis.weights()))
+        .isEqualTo(52.0 * 5 * 600);
+    assertThat(axis.ahead().weight(axis.weights())).isEqualTo(52.0 * 7 * 1440);
+  }
+
+  @Property(tries = 200)
+  void minutesOfTheWeekAreThoseTheClockSays(@ForAll("span") TimeSpan span) {
+    LocalDateTime monday = LocalDateTime.of(2030, 1, 7, 0, 0);
+    TimeSpan always =
+        new TimeSpan(
+            new ironsieve.region.Range<>(TimeSpan.FIRST_DAY, TimeSpan.LAST_DAY),
+            span.days(),
+            span.fromMinute(),
+            span.toMinute());
+    Set<Integer> expected = new HashSet<>();
+    IntStream.range(0, WeekClock.WEEK)
+        .filter(minute -> TimeText.holds(always, monday.plusMinutes(minute)))
+        .forEach(expected::add);
+    Set<Integer> said = new HashSet<>();
+    WeekClock.minutes(always)
+        .ranges()
+        .forEach(run -> IntStream.rangeClosed(run.low(), run.high()).forEach(said::add));
+    assertThat(said).isEqualTo(expected);
+  }
+}

@@ -1,0 +1,125 @@
+package ironsieve.review;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import ironsieve.region.Box;
+import ironsieve.region.IndexSet;
+import ironsieve.region.Region;
+import ironsieve.review.CoverSearch.Candidate;
+import ironsieve.review.CoverSearch.Outcome;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import net.jqwik.api.Arbitraries;
+import net.jqwik.api.Arbitrary;
+import net.jqwik.api.Combinators;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+import net.jqwik.api.Provide;
+import org.junit.jupiter.api.Test;
+
+/** The two walks of the review against the plain difference of regions. */
+class CoverSearchTest {
+
+  private static final int SIDE = 5;
+  private static final double[][] ONES = new double[4][SIDE];
+
+  static {
+    Arrays.stream(ONES).forEach(row -> Arrays.fill(row, 1));
+  }
+
+  @Provide
+  Arbitrary<Box> box() {
+    Arbitrary<IndexSet> side =
+        Arbitraries.integers()
+            .between(0, SIDE - 1)
+            .set()
+            .ofMinSize(1)
+            .map(s -> IndexSet.of(s.stream().mapToInt(Integer::intValue).toArray()));
+    return Combinators.combine(side, side, side, side).as(Box::of);
+  }
+
+  @Provide
+  Arbitrary<List<Box>> boxes() {
+    return box().list().ofMaxSize(9);
+  }
+
+  private static List<Candidate> candidates(List<Box> boxes) {
+    List<Candidate> all = new ArrayList<>();
+    boxes.forEach(box -> all.add(new Candidate(all.size(), box)));
+    return all;
+  }
+
+  @Property
+  void aBoxIsCoveredExactlyIfNothingOfItIsLeft(
+      @ForAll("box") Box box, @ForAll("boxes") List<Box> boxes) {
+    Region left = Region.of(List.of(box)).minus(Region.of(boxes));
+    Outcome outcome = CoverSearch.run(List.of(box), candidates(boxes), ONES, 1_000_000);
+    if (left.isEmpty()) {
+      assertThat(outcome).isInstanceOf(Outcome.Covered.class);
+      List<Box> used = ((Outcome.Covered) outcome).by().stream().map(boxes::get).toList();
+      assertThat(Region.of(List.of(box)).minus(Region.of(used)).isEmpty()).isTrue();
+    } else {
+      assertThat(outcome).isInstanceOf(Outcome.Uncovered.class);
+      Box piece = ((Outcome.Uncovered) outcome).piece();
+      assertThat(piece.isEmpty()).isFalse();
+      assertThat(left.containsAll(Region.of(List.of(piece)))).isTrue();
+    }
+  }
+
+  @Property
+  void aDescentSharesOutEveryPointOnce(@ForAll("box") Box box, @ForAll("boxes") List<Box> boxes) {
+    Descent descent = new Descent(ONES, 1_000_000);
+    assertThat(descent.admit(box, 1, candidates(boxes))).isTrue();
+    Region rest = Region.of(List.of(box));
+    for (int i = 0; i < boxes.size(); i++) {
+      Region own = Region.of(List.of(boxes.get(i)));
+      double expected = rest.intersect(own).weight(ONES);
+      Descent.Part part = descent.caught().get(i);
+      assertThat(part == null ? 0 : part.weight()).isEqualTo(expected);
+      if (part != null) {
+        assertThat(rest.intersect(own).contains(part.first().point().orElseThrow())).isTrue();
+      }
+      rest = rest.minus(own);
+    }
+    assertThat(descent.leftWeight()).isEqualTo(rest.weight(ONES));
+    assertThat(Region.of(descent.left()).weight(ONES)).isEqualTo(rest.weight(ONES));
+  }
+
+  @Test
+  void withoutBudgetBothSaySo() {
+    Box whole = Box.of(IndexSet.upTo(5), IndexSet.upTo(5), IndexSet.upTo(5), IndexSet.upTo(5));
+    Box half = whole.with(0, IndexSet.of(0, 1));
+    List<Candidate> some = candidates(List.of(half, whole.with(1, IndexSet.of(2))));
+    assertThat(CoverSearch.run(List.of(whole), some, ONES, 1))
+        .isInstanceOf(Outcome.OutOfBudget.class);
+    assertThat(new Descent(ONES, 1).admit(whole, 1, some)).isFalse();
+  }
+
+  @Property(tries = 200)
+  void samplesComeFromTheBoxesInProportionToTheirWeight(@ForAll("box") Box one, @ForAll long seed) {
+    Box other = one.with(0, IndexSet.of(SIDE)); // beyond every other box
+    double[][] weights = new double[4][SIDE + 1];
+    Arrays.stream(weights).forEach(row -> Arrays.fill(row, 1));
+    weights[0][SIDE] = 3.0 * one.side(0).count();
+    Sampler sampler = new Sampler(List.of(one, other), new double[] {1, 1}, weights, seed);
+    int inOther = 0;
+    for (int i = 0; i < 2_000; i++) {
+      int[] point = sampler.next();
+      assertThat(one.contains(point) || other.contains(point)).isTrue();
+      inOther += other.contains(point) ? 1 : 0;
+    }
+    // Three quarters of the weight: 1500 of 2000, within seven standard deviations.
+    assertThat(inOther).isBetween(1_365, 1_635);
+  }
+
+  @Test
+  void theSameQuestionDrawsTheSameSamples() {
+    Box whole = Box.of(IndexSet.upTo(5), IndexSet.upTo(5), IndexSet.upTo(5), IndexSet.upTo(5));
+    Sampler one = new Sampler(List.of(whole), new double[] {1}, ONES, 9);
+    Sampler other = new Sampler(List.of(whole), new double[] {1}, ONES, 9);
+    for (int i = 0; i < 50; i++) {
+      assertThat(one.next()).isEqualTo(other.next());
+    }
+  }
+}

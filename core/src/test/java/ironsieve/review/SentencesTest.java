@@ -1,0 +1,138 @@
+package ironsieve.review;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import ironsieve.Rulebases;
+import ironsieve.SmallWorld;
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.model.FieldName;
+import ironsieve.model.Rulebase;
+import ironsieve.review.Finding.Kind;
+import ironsieve.review.Finding.Severity;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+/** What the review says, on small rulebases written for it. */
+class SentencesTest {
+
+  private static Review review(String... rules) {
+    return Reviewer.review(
+        CompiledRulebase.of(Rulebases.of(rules), SmallWorld.surroundings()), Budget.USUAL);
+  }
+
+  private static Finding only(Review review, String rule) {
+    List<Finding> found = review.of(rule);
+    assertThat(found).hasSize(1);
+    return found.get(0);
+  }
+
+  @Test
+  void aBlockBelowTheAllowItShouldPrecedeIsShadowed() {
+    Finding finding =
+        only(
+            review(
+                "allow from.people=group crew using.applications=Mail",
+                "deny from.people=group deck using.applications=Mail/send"),
+            "r2");
+    assertThat(finding.kind()).isEqualTo(Kind.SHADOWED);
+    assertThat(finding.severity()).isEqualTo(Severity.ERROR);
+    assertThat(finding.sentence())
+        .isEqualTo("Nothing reaches this rule: rule 1 takes all it is about.");
+    assertThat(finding.evidence().get(0).witness().connection().from().person()).contains("ben");
+  }
+
+  @Test
+  void aRuleCoveredByThreeTogetherNamesAllThree() {
+    Finding finding =
+        only(
+            review(
+                "allow from.people=ada",
+                "allow from.people=ben",
+                "allow from.people=cy",
+                "deny from.people=identified"),
+            "r4");
+    assertThat(finding.sentence()).contains("rules 1, 2 and 3 together take all");
+    assertThat(finding.evidence())
+        .extracting(Finding.Evidence::part)
+        .containsExactly("person ada", "person ben", "person cy");
+  }
+
+  @Test
+  void aDuplicateOfADecisionIsRedundantEvenWithAnExceptionBetween() {
+    Finding finding =
+        only(
+            review(
+                "deny from.people=ada",
+                "allow from.zones=Inside",
+                "allow from.zones=Inside using.applications=Chat"),
+            "r3");
+    assertThat(finding.kind()).isEqualTo(Kind.REDUNDANT);
+    assertThat(finding.sentence()).contains("already decided the same way by rule 2");
+  }
+
+  @Test
+  void anExceptionIsNormalAndSaidQuietly() {
+    Review review = review("deny from.people=ada", "allow from.zones=Inside|Outside");
+    assertThat(review.of("r2"))
+        .extracting(Finding::kind)
+        .containsExactlyInAnyOrder(Kind.PARTLY_SHADOWED, Kind.EXCEPTION);
+    assertThat(review.of("r2")).extracting(Finding::severity).containsOnly(Severity.QUIET);
+  }
+
+  @Test
+  void anOverlapThatIsNoExceptionIsAWarningWithItsPartAndShare() {
+    Finding finding = review("deny from.people=ada", "allow using.services=udp").of("r2").get(0);
+    assertThat(finding.severity()).isEqualTo(Severity.WARNING);
+    assertThat(finding.sentence()).startsWith("25 % of what this rule is about");
+    assertThat(finding.evidence().get(0).part()).isEqualTo("person ada");
+  }
+
+  @ParameterizedTest
+  @CsvSource({
+    "from.people=group nobody, PEOPLE, group nobody has no members",
+    "when.times=..2026-11-22, TIMES, its time ended on 2026-11-22",
+    "from.networks=192.0.2.1 from.zones=Inside, FROM_ZONES, have no connection in common",
+    "from.networks=10.0.0.1 to.networks=2001:db8:1::/48, FROM_NETWORKS, have no connection in common",
+    "using.services=icmpv6 from.networks=10.0.0.1, FROM_NETWORKS, have no connection in common",
+    "from.zones=!Inside|Outside, FROM_ZONES, stands for nothing"
+  })
+  void anEmptyRuleSaysWhichFieldsClash(String fields, FieldName first, String words) {
+    Finding finding = only(review("allow " + fields), "r1");
+    assertThat(finding.kind()).isEqualTo(Kind.EMPTY);
+    assertThat(finding.fields()).contains(first);
+    assertThat(finding.sentence()).contains(words);
+  }
+
+  @Test
+  void aRuleThatTheLastLineWouldDecideTheSameIsANote() {
+    Finding finding = only(review("deny from.people=ada"), "r1");
+    assertThat(finding.severity()).isEqualTo(Severity.NOTE);
+    assertThat(finding.sentence()).contains("below it, the last line would decide the same");
+  }
+
+  @Test
+  void rulesThatAreOffTakeNoPartButKeepTheirNumber() {
+    Rulebase base = Rulebases.of("deny from.people=ada", "allow", "deny from.people=ben");
+    Review review =
+        Reviewer.review(CompiledRulebase.of(base, SmallWorld.surroundings()), Budget.USUAL);
+    assertThat(review.of("r3").get(0).sentence()).contains("rule 2 takes");
+    assertThat(review.residues()).containsOnlyKeys("r1", "r2", "r3");
+  }
+
+  @ParameterizedTest
+  @CsvSource({
+    "0.25, EXACT, 25 %",
+    "0.9999, EXACT, over 99.9 %",
+    "0.0000001, EXACT, under 0.1 %",
+    "0.123, EXACT, 12.3 %",
+    "0.5, ESTIMATED, about 50 %",
+    "0, EXACT, 0 %",
+    "1, EXACT, 100 %"
+  })
+  void aPercentageNeverRoundsSomethingToNothingOrToAll(
+      double value, Share.Certainty certainty, String text) {
+    assertThat(Words.percent(new Share(value, certainty))).isEqualTo(text);
+  }
+}

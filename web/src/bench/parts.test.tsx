@@ -1,0 +1,353 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
+import { Tooltip } from "radix-ui";
+import { type ReactElement, useState } from "react";
+import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from "vitest";
+import {
+  ApiError,
+  api,
+  type Impact,
+  type Residue,
+  type Rule,
+  type RuleField,
+  type Step,
+} from "../api/client";
+import { ImpactStrip } from "./ImpactStrip";
+import { Marks } from "./Marks";
+import { Plate } from "./Plate";
+import { ResidueGauge } from "./ResidueGauge";
+import { RuleEditor } from "./RuleEditor";
+import { ValueEditor } from "./ValueEditor";
+
+/** Answers of the server, by the beginning of the path; a function is asked with the body. */
+let answers: Record<string, unknown>;
+const asked: { path: string; body: unknown }[] = [];
+
+function show(element: ReactElement) {
+  const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  return render(
+    <QueryClientProvider client={client}>
+      <Tooltip.Provider>{element}</Tooltip.Provider>
+    </QueryClientProvider>,
+  );
+}
+
+beforeAll(() => {
+  // jsdom has no layout; the components only need these to exist.
+  vi.stubGlobal(
+    "ResizeObserver",
+    class {
+      observe() {}
+      unobserve() {}
+      disconnect() {}
+    },
+  );
+  Element.prototype.scrollIntoView = () => undefined;
+});
+
+beforeEach(() => {
+  asked.length = 0;
+  answers = {};
+  vi.stubGlobal("fetch", async (url: string, init?: RequestInit) => {
+    const path = url.replace("/api/", "");
+    const body = init?.body ? JSON.parse(String(init.body)) : undefined;
+    asked.push({ path, body });
+    const key = Object.keys(answers).find((start) => path.startsWith(start));
+    const answer = key ? answers[key] : undefined;
+    if (answer === undefined) return new Response("nothing there", { status: 500 });
+    const status = (answer as { status?: number }).status ?? 200;
+    return new Response(JSON.stringify(answer), { status });
+  });
+});
+
+afterEach(cleanup);
+
+const named = (rule: string) => `rule ${rule}`;
+
+describe("a verdict plate", () => {
+  it("tells verdicts apart by shape and always says the word", () => {
+    const holes = (verdict: string) => {
+      const { container } = show(<Plate verdict={verdict} word={false} />);
+      const fill = container.querySelector("circle")?.getAttribute("fill");
+      const lips = container.querySelectorAll("path").length;
+      expect(screen.getByText(verdict)).toBeTruthy();
+      cleanup();
+      return `${fill} ${lips}`;
+    };
+    expect(holes("allow")).toBe("none 0");
+    expect(holes("deny")).toBe("currentColor 0");
+    expect(holes("reject")).toBe("currentColor 1");
+  });
+});
+
+describe("the residue gauge", () => {
+  const residue: Residue = {
+    share: 0.25,
+    estimated: true,
+    takers: [
+      { rule: "a", verdict: "deny", share: 0.75, estimated: true, witness: { probe: "", caughtBy: "a" } },
+    ],
+  };
+
+  it("says how much is left, and that an estimate is one", () => {
+    show(<ResidueGauge residue={residue} named={named} />);
+    expect(screen.getByRole("img").getAttribute("aria-label")).toBe(
+      "about 25 % of the claim still reaches this rule",
+    );
+    expect(screen.getByText(/≈\s*25\s*%/)).toBeTruthy();
+  });
+
+  it("gives each taker its part", () => {
+    const { container } = show(<ResidueGauge residue={{ ...residue, estimated: false }} named={named} />);
+    const widths = [...container.querySelectorAll<HTMLElement>("[style]")].map((part) => part.style.width);
+    expect(widths).toEqual(["25%", "75%"]);
+    expect(screen.queryByText(/≈/)).toBeNull();
+  });
+});
+
+describe("the marks of findings", () => {
+  it("show what matters and pass over what is normal", () => {
+    const finding = {
+      kind: "shadowed",
+      severity: "error",
+      rule: "r",
+      sentence: "It is.",
+      evidence: [],
+      fields: [],
+      remedies: [],
+    };
+    show(<Marks findings={[finding, { ...finding, kind: "exception", severity: "quiet" }]} />);
+    expect(screen.getByRole("img").getAttribute("aria-label")).toBe("shadowed");
+    cleanup();
+    const { container } = show(<Marks findings={[{ ...finding, severity: "quiet" }]} />);
+    expect(container.textContent).toBe("");
+  });
+});
+
+describe("the impact strip", () => {
+  const impact: Impact = {
+    revision: 1,
+    complete: true,
+    kinds: [
+      {
+        words: [{ part: "from", text: "Offices" }],
+        before: { verdict: "allow", rule: "a" },
+        after: { verdict: "deny", rule: "b" },
+        probe: "from Offices to Internet",
+      },
+    ],
+    ended: [{ rule: "b", kind: "shadowed" }],
+    begun: [{ rule: "a", kind: "redundant" }],
+    broken: ["Guests can book"],
+  };
+  const steps: Step[] = [{ op: "REMOVE_RULE", id: "a" }];
+  const strip = (some: Step[], drop = (_: string) => {}) =>
+    show(<ImpactStrip rulebase="b" revision={1} steps={some} named={named} drop={drop} />);
+
+  it("asks for nothing while nothing is changed", () => {
+    strip([]);
+    expect(screen.getByText("Nothing is changed yet.")).toBeTruthy();
+    expect(asked).toHaveLength(0);
+  });
+
+  it("says what changes, which findings end and begin, and which promises break", async () => {
+    answers["rulebases/b/impact"] = impact;
+    const dropped: string[] = [];
+    strip(steps, (probe) => dropped.push(probe));
+    expect(
+      await screen.findByText(/1 kind of connections would be decided otherwise\. 1 finding ends\./),
+    ).toBeTruthy();
+    expect(screen.getByText(/New: rule a redundant\./)).toBeTruthy();
+    expect(screen.getByText("Breaks a promise: Guests can book.")).toBeTruthy();
+    fireEvent.click(screen.getByText("drop one"));
+    expect(dropped).toEqual(["from Offices to Internet"]);
+    expect(asked[0].body).toEqual({ steps });
+  });
+
+  it("admits that there may be more", async () => {
+    answers["rulebases/b/impact"] = { ...impact, complete: false };
+    strip(steps);
+    expect(await screen.findByText(/and perhaps more/)).toBeTruthy();
+  });
+
+  it("says why it cannot be worked out", async () => {
+    answers["rulebases/b/impact"] = { type: "x", title: "No", status: 422, detail: "there is no rule a" };
+    strip(steps);
+    expect(await screen.findByText(/there is no rule a/)).toBeTruthy();
+  });
+});
+
+describe("the value editor", () => {
+  function Harness({ onMakeSet }: { onMakeSet?: (name: string, values: string[]) => void }) {
+    const [field, setField] = useState<RuleField>({ sense: "is", values: ["Offices"] });
+    return (
+      <>
+        <ValueEditor
+          rulebase="b"
+          kind="network"
+          label="network"
+          field={field}
+          onChange={setField}
+          canNegate
+          focused
+          onMakeSet={onMakeSet}
+        />
+        <output>{JSON.stringify(field)}</output>
+      </>
+    );
+  }
+  const field = () => JSON.parse(screen.getByRole("status").textContent ?? "");
+
+  it("adds the first choice with Enter, takes away with Backspace, and turns round", async () => {
+    answers["rulebases/b/choices"] = [{ value: "10.20.0.0/16", kind: "network", detail: "" }];
+    show(<Harness />);
+    await screen.findByText("10.20.0.0/16");
+    const input = screen.getByRole("combobox");
+    fireEvent.keyDown(input, { key: "Enter" });
+    expect(field().values).toEqual(["Offices", "10.20.0.0/16"]);
+    fireEvent.keyDown(input, { key: "Backspace" });
+    expect(field().values).toEqual(["Offices"]);
+    fireEvent.click(screen.getByText("is any of"));
+    expect(field().sense).toBe("is not");
+  });
+
+  it("takes what was typed even when Enter overtakes the list", async () => {
+    answers["rulebases/b/choices"] = [{ value: "10.0.0.1", kind: "network", detail: "old" }];
+    show(<Harness />);
+    await screen.findByText("10.0.0.1");
+    answers["rulebases/b/choices"] = [{ value: "10.77.0.0/24", kind: "network", detail: "as typed" }];
+    const input = screen.getByRole("combobox");
+    fireEvent.change(input, { target: { value: "10.77.0.0/24" } });
+    fireEvent.keyDown(input, { key: "Enter" });
+    await waitFor(() => expect(field().values).toEqual(["Offices", "10.77.0.0/24"]));
+  });
+
+  it("makes a set of the values under a name", async () => {
+    answers["rulebases/b/choices"] = [];
+    const made: unknown[] = [];
+    show(<Harness onMakeSet={(name, values) => made.push(name, values)} />);
+    fireEvent.click(screen.getByText("Make a set of this"));
+    fireEvent.change(screen.getByLabelText("Name of the new set"), { target: { value: " Head office " } });
+    fireEvent.click(screen.getByText("Name it"));
+    expect(made).toEqual(["Head office", ["Offices"]]);
+  });
+});
+
+describe("the rule editor", () => {
+  const rule: Rule = {
+    id: "r1",
+    number: 7,
+    name: "Old name",
+    state: "on",
+    fields: { "from.zones": { sense: "is", values: ["Offices"] } },
+    ports: "any",
+    verdict: "allow",
+    logging: "log",
+    note: "",
+    sentence: "",
+  };
+  const saved: { steps: unknown; revision?: number }[] = [];
+  let refusal: ApiError | undefined;
+  const editor = (close = () => {}) =>
+    show(
+      <RuleEditor
+        rulebase="b"
+        revision={3}
+        rule={rule}
+        begin="words"
+        what="changed"
+        steps={(patch) => [{ op: "CHANGE_RULE", id: "r1", rule: patch }]}
+        save={async (edit) => {
+          if (refusal) {
+            const error = refusal;
+            refusal = undefined;
+            throw error;
+          }
+          saved.push(edit);
+        }}
+        close={close}
+        named={named}
+        drop={() => {}}
+      />,
+    );
+
+  beforeEach(() => {
+    saved.length = 0;
+    refusal = undefined;
+    answers["rulebases/b/impact"] = {
+      revision: 3,
+      complete: true,
+      kinds: [],
+      ended: [],
+      begun: [],
+      broken: [],
+    };
+  });
+
+  it("sends only what differs, on the revision it was opened on", async () => {
+    let closed = false;
+    editor(() => {
+      closed = true;
+    });
+    fireEvent.change(screen.getByLabelText("Name of the rule"), { target: { value: "New name" } });
+    fireEvent.click(screen.getByText("Keep"));
+    await waitFor(() => expect(closed).toBe(true));
+    expect(saved).toEqual([
+      { what: "changed", revision: 3, steps: [{ op: "CHANGE_RULE", id: "r1", rule: { name: "New name" } }] },
+    ]);
+  });
+
+  it("closes without a word to the server when nothing differs", async () => {
+    let closed = false;
+    editor(() => {
+      closed = true;
+    });
+    fireEvent.click(screen.getByText("Keep"));
+    await waitFor(() => expect(closed).toBe(true));
+    expect(saved).toHaveLength(0);
+  });
+
+  it("keeps everything typed when it is refused for a field, and says which", async () => {
+    const errors = [{ place: "rule r1", field: "from.networks", message: "10.20.0.7/16 has bits set" }];
+    refusal = new ApiError({ type: "x", title: "This cannot be accepted", status: 422, detail: "", errors });
+    editor();
+    fireEvent.change(screen.getByLabelText("Note on the rule"), { target: { value: "why" } });
+    fireEvent.click(screen.getByText("Keep"));
+    expect((await screen.findByRole("alert")).textContent).toContain("10.20.0.7/16 has bits set");
+    expect((screen.getByLabelText("Note on the rule") as HTMLTextAreaElement).value).toBe("why");
+  });
+
+  it("puts its changes on top of somebody else's when asked to", async () => {
+    const entry = { revision: 4, at: "", who: "Piet", what: "moved rule 9", action: "edit", touched: [] };
+    refusal = new ApiError({
+      type: "x",
+      title: "It has changed",
+      status: 409,
+      detail: "",
+      revision: 4,
+      since: [entry],
+    });
+    editor();
+    fireEvent.change(screen.getByLabelText("Name of the rule"), { target: { value: "Mine" } });
+    fireEvent.click(screen.getByText("Keep"));
+    expect((await screen.findByRole("alert")).textContent).toContain("Piet moved rule 9");
+    fireEvent.click(screen.getByText("Put mine on top"));
+    await waitFor(() => expect(saved[0]?.revision).toBe(4));
+  });
+});
+
+describe("the client", () => {
+  it("turns an answer that is no problem document into one", async () => {
+    const error = await api.heads().catch((e) => e);
+    expect(error).toBeInstanceOf(ApiError);
+    expect(error.problem.detail).toContain("500");
+  });
+
+  it("says that nothing is lost when the server does not answer", async () => {
+    vi.stubGlobal("fetch", async () => {
+      throw new TypeError("refused");
+    });
+    const error = await api.heads().catch((e) => e);
+    expect(error.problem.detail).toContain("Nothing you typed is lost");
+  });
+});

@@ -1,0 +1,32 @@
+import { beforeEach, describe, expect, it } from "vitest";
+import { goTo, readAddress } from "./address";
+
+describe("the address", () => {
+  beforeEach(() => window.history.replaceState(null, "", "/"));
+
+  it("is the rulebase with nothing selected at first", () => {
+    expect(readAddress()).toEqual({ page: "rulebase", rule: undefined, probe: undefined, find: undefined });
+  });
+
+  it("keeps page, selection and probe, so that a view can be shared", () => {
+    goTo({ rule: "gw-admin", probe: "from Offices to Internet" });
+    expect(window.location.search).toContain("rule=gw-admin");
+    goTo({ page: "sets", find: "Web & mail" });
+    expect(window.location.pathname).toBe("/sets");
+    expect(readAddress()).toEqual({
+      page: "sets",
+      rule: "gw-admin",
+      probe: "from Offices to Internet",
+      find: "Web & mail",
+    });
+  });
+
+  it("can be gone back from to another page, but not through every selection", () => {
+    const before = window.history.length;
+    goTo({ rule: "a" });
+    goTo({ rule: "b" });
+    expect(window.history.length).toBe(before);
+    goTo({ page: "catalogue" });
+    expect(window.history.length).toBe(before + 1);
+  });
+});
