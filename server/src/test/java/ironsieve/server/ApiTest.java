@@ -331,6 +331,17 @@ class ApiTest {
   }
 
   @Test
+  void whatIsNotTheJsonExpectedIsRefusedWithThePlace() throws Exception {
+    JsonNode wrong =
+        tree(post(BASE + "/edits", "t", "{\"revision\": 0, \"steps\": [{\"op\": \"FLY\"}]}"), 400);
+    assertThat(wrong.at("/errors/0/field").asText()).isEqualTo("steps.[0].op");
+    JsonNode nonsense = tree(post(BASE + "/probe", "t", "{nonsense"), 400);
+    assertThat(nonsense.get("status").asInt()).isEqualTo(400);
+    JsonNode unknown = tree(given().get("/api/rulebases/nope"), 404);
+    assertThat(unknown.get("detail").asText()).contains("nope");
+  }
+
+  @Test
   void theDescriptionOfTheApiIsTheOneTheFrontEndsTypesWereMadeFrom() throws Exception {
     JsonNode served = json.readTree(given().get("/api/openapi?format=json").asString());
     JsonNode kept = json.readTree(Files.readString(Path.of("../docs/openapi.json")));

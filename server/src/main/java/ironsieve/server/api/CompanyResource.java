@@ -8,6 +8,7 @@ import ironsieve.model.ValueKind;
 import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.store.Company;
+import ironsieve.server.store.FaultException;
 import ironsieve.text.ValueText;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.DefaultValue;
@@ -114,7 +115,7 @@ public class CompanyResource {
       @PathParam("id") String id,
       @QueryParam("kind") String kind,
       @QueryParam("text") @DefaultValue("") String text) {
-    return values(id).choices(ValueKind.ofWord(kind), text, MOST_CHOICES).stream()
+    return values(id).choices(kind(kind), text, MOST_CHOICES).stream()
         .map(choice -> new ChoiceView(choice.value(), choice.kind(), choice.detail()))
         .toList();
   }
@@ -125,7 +126,15 @@ public class CompanyResource {
       @PathParam("id") String id,
       @QueryParam("kind") String kind,
       @QueryParam("value") @DefaultValue("") String value) {
-    return new AboutView(value, values(id).about(ValueKind.ofWord(kind), value));
+    return new AboutView(value, values(id).about(kind(kind), value));
+  }
+
+  private static ValueKind kind(String word) {
+    try {
+      return ValueKind.ofWord(word == null ? "" : word);
+    } catch (IllegalArgumentException e) {
+      throw new FaultException("choices", "kind", e.getMessage());
+    }
   }
 
   private ValueCatalogue values(String rulebase) {

@@ -188,7 +188,9 @@ class BenchTasksTest {
     page.keyboard().press("Alt+ArrowDown");
     assertThat(editor.getByLabel("Add a network")).isFocused();
     page.keyboard().type("10.20.77.0/24");
-    page.keyboard().press("Enter"); // at once: what is taken is what was typed, not what the list showed before
+    page.keyboard()
+        .press(
+            "Enter"); // at once: what is taken is what was typed, not what the list showed before
     assertThat(editor.getByLabel("take away 10.20.77.0/24")).isVisible();
     page.keyboard().type("10.20.78.9");
     page.keyboard().press("Enter");
