@@ -164,6 +164,15 @@ build() {
 
 # --- commands -------------------------------------------------------------------------------------
 
+stop_all() {
+  # Nothing here may end the script early: what is left running would be in the way of the next start.
+  set +e
+  kill "$SERVER" 2>/dev/null
+  wait "$SERVER" 2>/dev/null
+  [ "$DB_OURS" = no ] || db_stop
+  say "Stopped."
+}
+
 start() {
   while [ $# -gt 0 ]; do
     case "$1" in
@@ -178,7 +187,7 @@ start() {
   use_database ironsieve
   java -Dquarkus.http.port="$PORT" -jar "$JAR" &
   SERVER=$!
-  trap 'kill "$SERVER" 2>/dev/null; wait "$SERVER" 2>/dev/null; [ "$DB_OURS" = no ] || db_stop; say "Stopped."' EXIT
+  trap stop_all EXIT
   trap 'exit 0' INT TERM
   local address="http://127.0.0.1:$PORT"
   until curl -fsS "$address/api/health/ready" >/dev/null 2>&1; do
