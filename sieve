@@ -5,6 +5,7 @@ set -euo pipefail
 ROOT="$(cd "$(dirname "${BASH_SOURCE[0]}")" && pwd)"
 STATE="$ROOT/.sieve"
 PORT=7340
+GENERATED=0
 PG_VERSION=15
 PG_BIN="/usr/lib/postgresql/$PG_VERSION/bin"
 JAR="$ROOT/server/target/quarkus-app/quarkus-run.jar"
@@ -15,7 +16,9 @@ fail() { printf 'sieve: %s\n' "$*" >&2; exit 1; }
 
 usage() {
   cat <<TEXT
-./sieve start [--port N]   builds if needed, starts everything, prints the address; Ctrl-C stops it
+./sieve start [--port N] [--generated N]
+                           builds if needed, starts everything, prints the address; Ctrl-C stops it;
+                           --generated adds a second rulebase of N rules
 ./sieve test               every test and check
 ./sieve bench              measures the core beside plain twins
 ./sieve api-types          makes the front end's types anew after a change of the API
@@ -177,7 +180,8 @@ start() {
   while [ $# -gt 0 ]; do
     case "$1" in
       --port) [[ "${2:-}" =~ ^[0-9]+$ ]] || fail "--port takes a number, such as --port 7341."; PORT="$2"; shift 2 ;;
-      *) fail "start takes only --port N, not $1." ;;
+      --generated) [[ "${2:-}" =~ ^[0-9]+$ ]] || fail "--generated takes a number of rules, such as --generated 1000."; GENERATED="$2"; shift 2 ;;
+      *) fail "start takes only --port N and --generated N, not $1." ;;
     esac
   done
   port_taken "$PORT" && fail "port $PORT is taken; stop what uses it or take another: ./sieve start --port $((PORT + 1))"
@@ -185,7 +189,7 @@ start() {
   need_tools
   build
   use_database ironsieve
-  java -Dquarkus.http.port="$PORT" -jar "$JAR" &
+  java -Dquarkus.http.port="$PORT" -Diron-sieve.generated="$GENERATED" -jar "$JAR" &
   SERVER=$!
   trap stop_all EXIT
   trap 'exit 0' INT TERM

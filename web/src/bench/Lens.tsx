@@ -7,7 +7,7 @@ import { Rivet } from "./Marks";
 import { percent } from "./order";
 import { Plate } from "./Plate";
 import { ResidueGauge } from "./ResidueGauge";
-import { type BenchState, RULEBASE } from "./useBench";
+import type { BenchState } from "./useBench";
 
 type Props = {
   bench: BenchState;
@@ -84,7 +84,7 @@ function RemedyOffer({ bench, remedy, named, what }: OfferProps) {
       {open && (
         <div className="mt-1 rounded border border-paper-edge bg-paper p-2">
           <ImpactStrip
-            rulebase={RULEBASE}
+            rulebase={bench.id}
             revision={bench.rulebase?.revision ?? 0}
             steps={remedy.steps}
             named={named}
@@ -217,13 +217,13 @@ function RuleLens({ bench, rule, named, edit }: Required<Omit<Props, "fold">>) {
           Write
         </button>
       </Part>
-      <History rule={rule.id} />
+      <History rulebase={bench.id} rule={rule.id} />
     </>
   );
 }
 
-function History({ rule }: { rule: string }) {
-  const journal = useQuery({ queryKey: ["journal", RULEBASE], queryFn: () => api.journal(RULEBASE) });
+function History({ rulebase, rule }: { rulebase: string; rule: string }) {
+  const journal = useQuery({ queryKey: ["journal", rulebase], queryFn: () => api.journal(rulebase) });
   const entries = (journal.data ?? []).filter((entry) => entry.touched.includes(`rule:${rule}`));
   return (
     <Part title="History">

@@ -1,11 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useId, useRef, useState } from "react";
-import { api } from "../api/client";
+import { api, type Completions } from "../api/client";
 import type { BenchState } from "./useBench";
 
 const EXAMPLE =
   "from Crew wifi 10.40.3.7 as ines.halloran on crew phone to Internet using Chatterbay/chat at tue 09:30";
 const QUIET_PARTS = new Set(["from address", "to address"]);
+
+/** The choices of a list; of one for an earlier text, those that what was typed since still fits. */
+function fitting(list: Completions, typed?: string): Completions["choices"] {
+  if (typed === undefined) return list.choices;
+  const fragment = typed.slice(list.from).toLowerCase();
+  return list.choices.filter((choice) => choice.text.toLowerCase().startsWith(fragment));
+}
 
 /** The probe line: a typed sentence with completion; Enter drops it, Escape takes it up again. */
 export function ProbeLine({
@@ -19,7 +26,7 @@ export function ProbeLine({
   const [text, setText] = useState("");
   const [open, setOpen] = useState(false);
   const [at, setAt] = useState(-1);
-  const [hasty, setHasty] = useState(false);
+  const [hasty, setHasty] = useState<"take" | "drop">();
   const [promising, setPromising] = useState<string>();
   const list = useId();
   const completions = useQuery({
@@ -28,7 +35,8 @@ export function ProbeLine({
     enabled: open,
     placeholderData: (before) => before,
   });
-  const choices = open ? (completions.data?.choices ?? []) : [];
+  const fresh = !completions.isPlaceholderData;
+  const choices = open && completions.data ? fitting(completions.data, fresh ? undefined : text) : [];
 
   // A witness dropped from the lens shows its sentence here too.
   useEffect(() => {
@@ -37,19 +45,21 @@ export function ProbeLine({
 
   const take = (index: number) => {
     const choice = choices[index];
-    if (!choice || !completions.data) return;
-    setText(`${text.slice(0, completions.data.from)}${choice.text} `);
+    if (!choice || !completions.data) return undefined;
+    const completed = `${text.slice(0, completions.data.from)}${choice.text} `;
+    setText(completed);
     setAt(-1);
+    return completed;
   };
-  // Tab pressed before the list for what was typed is there waits for it.
-  const fresh = !completions.isPlaceholderData;
+  // Tab pressed before there is any list for what was typed waits for it, and so does an Enter after that Tab.
   const latest = useRef(take);
   latest.current = take;
   useEffect(() => {
     if (!hasty || !fresh) return;
-    setHasty(false);
-    latest.current(0);
-  }, [hasty, fresh]);
+    const completed = latest.current(0);
+    setHasty(undefined);
+    if (hasty === "drop" && completed) bench.probe(completed.trim());
+  }, [hasty, fresh, bench]);
   const drop = () => {
     setOpen(false);
     bench.probe(text.trim());
@@ -57,8 +67,9 @@ export function ProbeLine({
   const keys = (event: React.KeyboardEvent) => {
     if (event.key === "ArrowDown" && choices.length > 0) setAt((at + 1) % choices.length);
     else if (event.key === "ArrowUp" && choices.length > 0) setAt((at - 1 + choices.length) % choices.length);
-    else if (event.key === "Tab" && open && !fresh && !event.shiftKey) setHasty(true);
     else if (event.key === "Tab" && open && choices.length > 0 && !event.shiftKey) take(Math.max(at, 0));
+    else if (event.key === "Tab" && open && !fresh && !event.shiftKey) setHasty("take");
+    else if (event.key === "Enter" && hasty) setHasty("drop");
     else if (event.key === "Enter") at >= 0 ? take(at) : drop();
     else if (event.key === "Escape") {
       if (open && choices.length > 0) setOpen(false);
@@ -90,6 +101,7 @@ export function ProbeLine({
           onChange={(event) => {
             setText(event.target.value);
             setOpen(true);
+            setHasty(undefined);
             setAt(-1);
           }}
           onKeyDown={keys}

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { ApiError, api, type Edited, type JournalEntry, type Rulebase, type Step } from "../api/client";
 import { goTo, useAddress } from "../frame/address";
 
-export const RULEBASE = "main-gateway";
+const FIRST = "main-gateway";
 
 /**
  * An edit. Steps that depend on the order of rules are worked out when their turn comes, after the edits before them
@@ -18,47 +18,48 @@ export type Edit = { what: string; steps: Step[] | ((rulebase: Rulebase) => Step
 export function useBench(who: string) {
   const client = useQueryClient();
   const address = useAddress();
+  const id = address.base ?? FIRST;
   const [said, setSaid] = useState("");
   const rulebase = useQuery({
-    queryKey: ["rulebase", RULEBASE, who],
-    queryFn: () => api.rulebase(RULEBASE, who),
+    queryKey: ["rulebase", id, who],
+    queryFn: () => api.rulebase(id, who),
   });
   const revision = rulebase.data?.revision;
   const review = useQuery({
-    queryKey: ["review", RULEBASE, revision],
-    queryFn: () => api.review(RULEBASE),
+    queryKey: ["review", id, revision],
+    queryFn: () => api.review(id),
     enabled: revision !== undefined,
     placeholderData: (before) => before,
   });
   const fall = useQuery({
-    queryKey: ["fall", RULEBASE, revision, address.probe],
-    queryFn: () => api.probe(RULEBASE, address.probe ?? ""),
+    queryKey: ["fall", id, revision, address.probe],
+    queryFn: () => api.probe(id, address.probe ?? ""),
     enabled: revision !== undefined && !!address.probe,
     retry: false,
     placeholderData: (before) => (address.probe ? before : undefined),
   });
   const promises = useQuery({
-    queryKey: ["promises", RULEBASE, revision],
-    queryFn: () => api.promises(RULEBASE),
+    queryKey: ["promises", id, revision],
+    queryFn: () => api.promises(id),
     enabled: revision !== undefined,
     placeholderData: (before) => before,
   });
   const heads = useQuery({ queryKey: ["heads"], queryFn: api.heads, refetchInterval: 2500 });
-  const newest = heads.data?.find((head) => head.id === RULEBASE)?.revision;
+  const newest = heads.data?.find((head) => head.id === id)?.revision;
   const queue = useRef<Promise<unknown>>(Promise.resolve());
   const waiting = useRef(0);
 
   useEffect(() => {
     if (newest === undefined || revision === undefined || newest <= revision || waiting.current > 0) return;
-    api.journal(RULEBASE).then((entries) => {
+    api.journal(id).then((entries) => {
       const others = entries.filter((entry) => entry.revision > revision && entry.who !== who);
       if (others.length > 0) setSaid(others.map((entry) => `${entry.who} ${entry.what}`).join(" · "));
       client.invalidateQueries({ queryKey: ["rulebase"] });
     });
-  }, [newest, revision, who, client]);
+  }, [newest, revision, who, client, id]);
 
   const accept = (edited: Edited) => {
-    client.setQueryData(["rulebase", RULEBASE, who], edited.rulebase);
+    client.setQueryData(["rulebase", id, who], edited.rulebase);
     client.invalidateQueries({ queryKey: ["journal"] });
     setSaid(`${edited.entry.action === "edit" ? "" : `${edited.entry.action}: `}${edited.entry.what}`);
   };
@@ -75,11 +76,13 @@ export function useBench(who: string) {
   };
 
   const current = (): Rulebase => {
-    const known = client.getQueryData<Rulebase>(["rulebase", RULEBASE, who]);
+    const known = client.getQueryData<Rulebase>(["rulebase", id, who]);
     if (!known) throw new Error("the rulebase is not loaded yet");
     return known;
   };
   return {
+    id,
+    heads: heads.data ?? [],
     rulebase: rulebase.data,
     review: review.data,
     reviewing: review.isFetching,
@@ -97,11 +100,11 @@ export function useBench(who: string) {
       inTurn(() => {
         const now = current();
         const steps = typeof edit.steps === "function" ? edit.steps(now) : edit.steps;
-        return api.edit(RULEBASE, who, edit.revision ?? now.revision, edit.what, steps);
+        return api.edit(id, who, edit.revision ?? now.revision, edit.what, steps);
       }),
-    loadPromises: (csv: string) => inTurn(() => api.loadPromises(RULEBASE, who, current().revision, csv)),
+    loadPromises: (csv: string) => inTurn(() => api.loadPromises(id, who, current().revision, csv)),
     takeBack: (which: "undo" | "redo") =>
-      inTurn(() => api.takeBack(RULEBASE, who, which, current().revision)).catch(() => undefined),
+      inTurn(() => api.takeBack(id, who, which, current().revision)).catch(() => undefined),
     refresh: () => client.invalidateQueries({ queryKey: ["rulebase"] }),
   };
 }

@@ -54,7 +54,25 @@ export function Frame() {
               </button>
             ))}
           </nav>
-          <span className="text-dim">{rulebase && `${rulebase.name} · revision ${rulebase.revision}`}</span>
+          <span className="flex items-center gap-1 text-dim">
+            {bench.heads.length > 1 ? (
+              <select
+                aria-label="Rulebase"
+                value={bench.id}
+                onChange={(event) => goTo({ base: event.target.value, rule: undefined, probe: undefined })}
+                className="rounded border border-edge bg-plate px-1 py-0.5 text-ink"
+              >
+                {bench.heads.map((head) => (
+                  <option key={head.id} value={head.id}>
+                    {head.name}
+                  </option>
+                ))}
+              </select>
+            ) : (
+              rulebase?.name
+            )}
+            {rulebase && `· revision ${rulebase.revision}`}
+          </span>
           <span className="ml-auto flex items-center gap-1">
             <button
               type="button"

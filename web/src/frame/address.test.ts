@@ -5,7 +5,13 @@ describe("the address", () => {
   beforeEach(() => window.history.replaceState(null, "", "/"));
 
   it("is the rulebase with nothing selected at first", () => {
-    expect(readAddress()).toEqual({ page: "rulebase", rule: undefined, probe: undefined, find: undefined });
+    expect(readAddress()).toEqual({
+      page: "rulebase",
+      rule: undefined,
+      probe: undefined,
+      find: undefined,
+      base: undefined,
+    });
   });
 
   it("keeps page, selection and probe, so that a view can be shared", () => {
@@ -18,7 +24,10 @@ describe("the address", () => {
       rule: "gw-admin",
       probe: "from Offices to Internet",
       find: "Web & mail",
+      base: undefined,
     });
+    goTo({ base: "generated-1000" });
+    expect(readAddress().base).toBe("generated-1000");
   });
 
   it("can be gone back from to another page, but not through every selection", () => {

@@ -1,7 +1,7 @@
 import { useSyncExternalStore } from "react";
 
 /** What the address bar says: a page, and what is selected and probed on it, so that a view can be shared. */
-export type Address = { page: string; rule?: string; probe?: string; find?: string };
+export type Address = { page: string; rule?: string; probe?: string; find?: string; base?: string };
 
 const listeners = new Set<() => void>();
 
@@ -22,6 +22,7 @@ export function readAddress(): Address {
     rule: query.get("rule") ?? undefined,
     probe: query.get("probe") ?? undefined,
     find: query.get("find") ?? undefined,
+    base: query.get("in") ?? undefined,
   };
 }
 
@@ -33,6 +34,7 @@ export function goTo(change: Partial<Address>): void {
   if (next.rule) query.set("rule", next.rule);
   if (next.probe) query.set("probe", next.probe);
   if (next.find) query.set("find", next.find);
+  if (next.base) query.set("in", next.base);
   const text = query.toString();
   const url = `/${next.page === "rulebase" ? "" : next.page}${text ? `?${text}` : ""}`;
   if (old.page === next.page) window.history.replaceState(null, "", url);

@@ -2,7 +2,7 @@ import { useRef, useState } from "react";
 import { ApiError, type PromiseCheck, type Step } from "../api/client";
 import { rules } from "../bench/order";
 import { Plate } from "../bench/Plate";
-import { type BenchState, RULEBASE } from "../bench/useBench";
+import type { BenchState } from "../bench/useBench";
 import { goTo } from "../frame/address";
 
 /** The promises by group, broken ones first: what each one says, and what became of it. */
@@ -27,7 +27,7 @@ export function PromisesPage({ bench }: { bench: BenchState }) {
           {broken === 0 ? "all kept" : <b className="text-rust">{broken} broken</b>}. They run after every
           edit. To make one, drop a probe and press Promise.
         </p>
-        <a className="press ml-auto" href={`/api/rulebases/${RULEBASE}/promises/csv`} download="promises.csv">
+        <a className="press ml-auto" href={`/api/rulebases/${bench.id}/promises/csv`} download="promises.csv">
           Save as CSV
         </a>
         <button type="button" className="press" onClick={() => file.current?.click()}>

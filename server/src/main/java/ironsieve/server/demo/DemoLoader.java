@@ -3,6 +3,7 @@ package ironsieve.server.demo;
 import io.quarkus.runtime.StartupEvent;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.store.Company;
+import ironsieve.server.store.Contents;
 import ironsieve.server.store.Documents.ApplicationDoc;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
@@ -12,6 +13,8 @@ import jakarta.inject.Inject;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
+import org.eclipse.microprofile.config.inject.ConfigProperty;
 import org.jboss.logging.Logger;
 
 /** Puts the demo company into a database without rulebases, when the server starts. */
@@ -23,6 +26,11 @@ public class DemoLoader {
   // Any number, so long as every server that starts on one database uses the same.
   private static final long START_LOCK = 7340;
 
+  private static final long SEED = 7;
+
+  @ConfigProperty(name = "iron-sieve.generated")
+  Optional<Integer> generated;
+
   @Inject Sql sql;
   @Inject RulebaseStore store;
   @Inject Company company;
@@ -31,8 +39,22 @@ public class DemoLoader {
 
   void onStart(@Observes StartupEvent event) {
     loadIfEmpty();
+    generated.filter(size -> size > 0).ifPresent(this::generate);
     // The first person to open the bench should not wait for the first review.
     store.heads().forEach(head -> editor.bench(head.id()).review());
+  }
+
+  /** Adds a generated rulebase of this size unless it is there. */
+  public void generate(int size) {
+    if (store.revision("generated-" + size).isEmpty()) {
+      Contents contents = GeneratedRulebase.of(size, SEED, company.surroundings());
+      sql.inTransaction(
+          tx -> {
+            store.create(tx, contents);
+            return size;
+          });
+      LOG.infof("A rulebase of %d generated rules is loaded.", size);
+    }
   }
 
   /** Loads the demo company unless there already is a rulebase. */
