@@ -35,7 +35,7 @@ export function ProbeLine({
     enabled: open,
     placeholderData: (before) => before,
   });
-  const fresh = !completions.isPlaceholderData;
+  const fresh = completions.isSuccess && !completions.isPlaceholderData;
   const choices = open && completions.data ? fitting(completions.data, fresh ? undefined : text) : [];
 
   // A witness dropped from the lens shows its sentence here too.

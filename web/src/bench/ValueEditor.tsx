@@ -53,7 +53,7 @@ export function ValueEditor({
   const active = shown.some((choice) => choice.value === chosen) ? chosen : (shown[0]?.value ?? "");
   // Enter pressed before the list for what was typed is there waits for it, and takes its first line then.
   const [hasty, setHasty] = useState(false);
-  const fresh = !choices.isPlaceholderData;
+  const fresh = choices.isSuccess && !choices.isPlaceholderData;
   const first = shown[0]?.value;
   useEffect(() => {
     if (!hasty || !fresh) return;
@@ -138,10 +138,11 @@ export function ValueEditor({
           placeholder={`type to find a ${label}`}
           className="rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
           onKeyDown={(event) => {
-            if (event.key === "Enter" && !event.ctrlKey && !fresh) {
+            if (event.key === "Enter" && !event.ctrlKey) {
               event.preventDefault();
               event.stopPropagation();
-              setHasty(true);
+              if (!fresh) setHasty(true);
+              else if (active) add(active);
             } else if (event.key === "Backspace" && text === "" && field.values.length > 0) {
               remove(field.values[field.values.length - 1]);
             }

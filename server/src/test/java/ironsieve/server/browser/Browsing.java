@@ -6,6 +6,7 @@ import com.microsoft.playwright.BrowserType;
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.Playwright;
+import com.microsoft.playwright.assertions.PlaywrightAssertions;
 import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.ColorScheme;
 import java.nio.file.Files;
@@ -35,6 +36,8 @@ final class Browsing implements AutoCloseable {
 
   Browsing(String address) {
     this.address = address;
+    // Room for a slow machine; what is waited for is always a state, never a time.
+    PlaywrightAssertions.setDefaultAssertionTimeout(20_000);
   }
 
   /** A window of its own, in which somebody with this name works. */
