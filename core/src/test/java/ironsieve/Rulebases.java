@@ -12,6 +12,7 @@ import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import net.jqwik.api.Arbitraries;
 import net.jqwik.api.Arbitrary;
 import net.jqwik.api.Combinators;
@@ -21,22 +22,44 @@ public final class Rulebases {
 
   private Rulebases() {}
 
-  /** Random rulebases of up to this many rules over the {@link SmallWorld}. */
-  public static Arbitrary<Rulebase> random(int most) {
-    return Combinators.combine(
-            rule().list().ofMinSize(1).ofMaxSize(most), Arbitraries.of(Verdict.ALLOW, Verdict.DENY))
-        .as(Rulebases::of);
+  /** A random rulebase and the world it is about. */
+  public record Case(World world, Rulebase rulebase) {}
+
+  /** Random rulebases of up to this many rules over any world. */
+  public static Arbitrary<Case> cases(int most) {
+    return World.any()
+        .flatMap(world -> random(world, most).map(rulebase -> new Case(world, rulebase)));
   }
 
-  private static Arbitrary<Rule> rule() {
+  /** Random rulebases of up to this many rules over the {@link SmallWorld}. */
+  public static Arbitrary<Rulebase> random(int most) {
+    return random(SmallWorld.WORLD, most);
+  }
+
+  /** Random rulebases of up to this many rules over a world. */
+  public static Arbitrary<Rulebase> random(World world, int most) {
+    return Combinators.combine(
+            rule(world).list().ofMinSize(1).ofMaxSize(most),
+            world.parts(),
+            Arbitraries.of(Verdict.ALLOW, Verdict.DENY))
+        .as(
+            (rules, parts, lastLine) ->
+                new Rulebase(
+                    "test",
+                    List.of(new Chapter("c", "All", "", numbered(rules))),
+                    parts,
+                    lastLine));
+  }
+
+  private static Arbitrary<Rule> rule(World world) {
     Arbitrary<Map<FieldName, Field>> fields =
-        Arbitraries.of(FieldName.values())
+        Arbitraries.of(world.fields())
             .set()
             .ofMaxSize(3)
             .flatMap(
                 names -> {
                   List<Arbitrary<Map.Entry<FieldName, Field>>> parts = new ArrayList<>();
-                  names.forEach(name -> parts.add(field(name).map(f -> Map.entry(name, f))));
+                  names.forEach(name -> parts.add(field(world, name).map(f -> Map.entry(name, f))));
                   return Combinators.combine(parts)
                       .as(
                           entries -> {
@@ -50,19 +73,16 @@ public final class Rulebases {
             Arbitraries.frequency(
                 net.jqwik.api.Tuple.of(5, Rule.Ports.ANY),
                 net.jqwik.api.Tuple.of(1, Rule.Ports.USUAL)),
-            Arbitraries.frequency(
-                net.jqwik.api.Tuple.of(5, Verdict.ALLOW),
-                net.jqwik.api.Tuple.of(4, Verdict.DENY),
-                net.jqwik.api.Tuple.of(1, Verdict.REJECT)),
+            world.thens(),
             Arbitraries.frequency(
                 net.jqwik.api.Tuple.of(9, Rule.State.ON),
                 net.jqwik.api.Tuple.of(1, Rule.State.OFF)))
-        .as((map, ports, verdict, state) -> rule("", state, new Rule.Match(map, ports), verdict));
+        .as((map, ports, then, state) -> rule("", state, new Rule.Match(map, ports), then));
   }
 
-  private static Arbitrary<Field> field(FieldName name) {
+  private static Arbitrary<Field> field(World world, FieldName name) {
     return Combinators.combine(
-            Arbitraries.of(SmallWorld.values(name.kind())).set().ofMinSize(1).ofMaxSize(2),
+            Arbitraries.of(world.values().apply(name.kind())).set().ofMinSize(1).ofMaxSize(2),
             Arbitraries.frequency(
                 net.jqwik.api.Tuple.of(4, Field.Sense.IS),
                 net.jqwik.api.Tuple.of(1, Field.Sense.IS_NOT)))
@@ -72,19 +92,22 @@ public final class Rulebases {
                     sense, texts.stream().map(t -> ValueText.parse(name.kind(), t)).toList()));
   }
 
-  private static Rule rule(String id, Rule.State state, Rule.Match match, Verdict verdict) {
-    return new Rule(id, "", state, match, new Rule.Then(verdict, Rule.Logging.QUIET), "");
+  private static Rule rule(String id, Rule.State state, Rule.Match match, Rule.Then then) {
+    return new Rule(id, "", state, match, then, "");
+  }
+
+  private static List<Rule> numbered(List<Rule> rules) {
+    List<Rule> numbered = new ArrayList<>();
+    for (Rule rule : rules) {
+      numbered.add(rule("r" + (numbered.size() + 1), rule.state(), rule.match(), rule.then()));
+    }
+    return numbered;
   }
 
   /** A rulebase of these rules, numbered r1, r2 … from the top. */
   public static Rulebase of(List<Rule> rules, Verdict lastLine) {
-    List<Rule> numbered = new ArrayList<>();
-    for (Rule rule : rules) {
-      numbered.add(
-          rule("r" + (numbered.size() + 1), rule.state(), rule.match(), rule.then().verdict()));
-    }
     return new Rulebase(
-        "test", List.of(new Chapter("c", "All", "", numbered)), SmallWorld.sets(), lastLine);
+        "test", List.of(new Chapter("c", "All", "", numbered(rules))), SmallWorld.sets(), lastLine);
   }
 
   /** A rule from words: {@code allow from.zones=Inside|Outside using.services=tcp/80}. */
@@ -105,7 +128,10 @@ public final class Rulebases {
         "",
         Rule.State.ON,
         new Rule.Match(fields, Rule.Ports.ANY),
-        Verdict.valueOf(words[0].trim().toUpperCase(java.util.Locale.ROOT)));
+        new Rule.Then(
+            ironsieve.text.OutcomeText.parse(words[0].trim()),
+            Rule.Logging.QUIET,
+            Optional.empty()));
   }
 
   /** A rulebase from lines as {@link #rule(String)} reads them, with a last line of deny. */

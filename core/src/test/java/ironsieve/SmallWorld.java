@@ -8,11 +8,14 @@ import ironsieve.model.Connection.Device;
 import ironsieve.model.Connection.Place;
 import ironsieve.model.Connection.Source;
 import ironsieve.model.Directory;
+import ironsieve.model.FieldName;
 import ironsieve.model.Posture;
+import ironsieve.model.Rule;
 import ironsieve.model.Service;
 import ironsieve.model.Surroundings;
 import ironsieve.model.Value.ServiceRange;
 import ironsieve.model.ValueKind;
+import ironsieve.model.Verdict;
 import ironsieve.model.Zone;
 import ironsieve.region.Address;
 import ironsieve.region.Range;
@@ -34,15 +37,26 @@ public final class SmallWorld {
   /** A Monday. */
   public static final LocalDate TODAY = LocalDate.of(2026, 11, 23);
 
-  /**
-   * A connection and how many it stands for.
-   *
-   * @param coordinates its place on the list of each of its parts: from, person, device, to,
-   *     service, use, time
-   */
-  public record Point(Connection connection, double weight, boolean ahead, int[] coordinates) {}
+  /** A connection and how many it stands for. */
+  public record Point(Connection connection, double weight, boolean ahead) {}
 
   private record Weighed<T>(T thing, double weight) {}
+
+  /** This world. */
+  public static final World WORLD =
+      new World(
+          surroundings(),
+          points(),
+          java.util.Arrays.stream(FieldName.values())
+              .filter(name -> name != FieldName.TO_SITES)
+              .toList(),
+          SmallWorld::values,
+          net.jqwik.api.Arbitraries.just(ironsieve.model.Parts.of(sets())),
+          net.jqwik.api.Arbitraries.frequency(
+                  net.jqwik.api.Tuple.of(5, Verdict.ALLOW),
+                  net.jqwik.api.Tuple.of(4, Verdict.DENY),
+                  net.jqwik.api.Tuple.of(1, Verdict.REJECT))
+              .map(verdict -> new Rule.Then(verdict, Rule.Logging.QUIET)));
 
   private SmallWorld() {}
 
@@ -61,7 +75,7 @@ public final class SmallWorld {
         new Application.Grouping(category, family, "Provider"),
         new Application.Worth(Application.Exposure.SLIGHT, Application.WorkValue.SOME),
         features,
-        new Application.Wiring(usual, List.of(), List.of()),
+        new Application.Wiring(Application.Content.PLAIN, usual, List.of(), List.of()),
         "");
   }
 
@@ -122,6 +136,7 @@ public final class SmallWorld {
               "unidentified");
       case DEVICE ->
           List.of("unknown", "any device, healthy", "any device, unhealthy", "unknown, unknown");
+      case SITE -> List.of();
       case SERVICE -> List.of("tcp/80", "tcp", "udp", "icmp", "icmpv6", "ip/47", "set web");
       case APPLICATION ->
           List.of(
@@ -176,7 +191,7 @@ public final class SmallWorld {
       for (int t = 0; t < places.size(); t++) {
         Address.Version version = places.get(f).address().version();
         if (places.get(t).address().version() == version) {
-          addAll(points, new int[] {f, t}, places.get(f), places.get(t), people, devices);
+          addAll(points, places.get(f), places.get(t), people, devices);
         }
       }
     }
@@ -185,7 +200,6 @@ public final class SmallWorld {
 
   private static void addAll(
       List<Point> points,
-      int[] ends,
       Place from,
       Place to,
       List<Optional<String>> people,
@@ -203,12 +217,11 @@ public final class SmallWorld {
                       new Connection(
                           at,
                           new Source(from, people.get(p), devices.get(d)),
-                          to,
+                          new Connection.Destination(to, Optional.empty()),
                           services.get(s).thing(),
                           uses().get(u).thing()),
                       services.get(s).weight() * uses().get(u).weight() * times().get(m).weight(),
-                      !at.toLocalDate().isBefore(TODAY),
-                      new int[] {ends[0], p, d, ends[1], v4 ? s : s + services.size(), u, m}));
+                      !at.toLocalDate().isBefore(TODAY)));
             }
           }
         }
@@ -243,7 +256,9 @@ public final class SmallWorld {
 
   private static Weighed<ApplicationUse> use(String app, String feature, double weight) {
     return new Weighed<>(
-        new ApplicationUse(Optional.ofNullable(app), Optional.ofNullable(feature)), weight);
+        new ApplicationUse(
+            Optional.ofNullable(app), Optional.empty(), Optional.ofNullable(feature)),
+        weight);
   }
 
   private static List<Weighed<LocalDateTime>> times() {

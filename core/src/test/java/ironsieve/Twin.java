@@ -6,11 +6,17 @@ import ironsieve.model.Directory;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.NamedSet;
+import ironsieve.model.Outcome;
+import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
+import ironsieve.model.UsageSheet;
 import ironsieve.model.Value;
+import ironsieve.region.Address;
+import ironsieve.region.Range;
 import java.time.DayOfWeek;
+import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
@@ -40,14 +46,99 @@ public final class Twin {
     return -1;
   }
 
+  /** What happens to a connection. */
+  public Outcome outcome(List<Rule> rules, Connection connection) {
+    int catcher = catcher(rules, connection);
+    return catcher < 0 ? Outcome.of(rulebase.lastLine()) : outcome(rules.get(catcher), connection);
+  }
+
+  /** What a rule that claims a connection does with it. */
+  public Outcome outcome(Rule rule, Connection c) {
+    if (rule.then().sheet().isEmpty()) {
+      return rule.then().outcome();
+    }
+    UsageSheet sheet =
+        rulebase.parts().sheets().stream()
+            .filter(s -> s.name().equals(rule.then().sheet().get()))
+            .findFirst()
+            .orElseThrow();
+    Outcome found = null;
+    int rank = -1;
+    for (UsageSheet.Line line : sheet.lines()) {
+      boolean feature = line.about() instanceof Value.FeatureName;
+      int own =
+          feature
+              ? 3
+              : line.about() instanceof Value.ApplicationName
+                  ? 2
+                  : line.about() instanceof Value.FamilyName ? 1 : 0;
+      if (own > rank && application(line.about(), c) && (readable(c) || !feature)) {
+        found = line.outcome();
+        rank = own;
+      }
+    }
+    Outcome said = found == null ? sheet.otherwise() : found;
+    return said.equals(Outcome.of(ironsieve.model.Verdict.ALLOW)) ? rule.then().outcome() : said;
+  }
+
+  /** Whether the gateway sees what is done inside the connection. */
+  public boolean readable(Connection c) {
+    boolean sealed = false;
+    for (Application app : surroundings.catalogue().applications()) {
+      boolean own = c.using().application().map(app.name()::equals).orElse(false);
+      boolean under = c.using().carrier().map(app.name()::equals).orElse(false);
+      sealed |= (own || under) && app.wiring().content() == Application.Content.SEALED;
+    }
+    if (!sealed) {
+      return true;
+    }
+    for (ReadingLine line : rulebase.parts().reading()) {
+      if (line.match().fields().keySet().stream().allMatch(n -> holds(line.match(), n, c))) {
+        return line.decision() == ReadingLine.Decision.OPEN;
+      }
+    }
+    return false;
+  }
+
+  /** The connection with each thing that might be done inside it. */
+  public List<Connection> variants(Connection c) {
+    List<Connection> all = new ArrayList<>();
+    all.add(with(c, Optional.empty()));
+    c.using()
+        .application()
+        .flatMap(surroundings.catalogue()::application)
+        .ifPresent(app -> app.features().forEach(f -> all.add(with(c, Optional.of(f)))));
+    return all;
+  }
+
+  private static Connection with(Connection c, Optional<String> feature) {
+    return new Connection(
+        c.at(),
+        c.from(),
+        c.to(),
+        c.service(),
+        new Connection.ApplicationUse(c.using().application(), c.using().carrier(), feature));
+  }
+
+  /** A rule claims what is sealed only if it would claim it whatever is inside. */
   public boolean claims(Rule rule, Connection c) {
+    return readable(c)
+        ? claimsOpen(rule, c)
+        : variants(c).stream().allMatch(variant -> claimsOpen(rule, variant));
+  }
+
+  private boolean claimsOpen(Rule rule, Connection c) {
     return rule.match().fields().keySet().stream().allMatch(name -> holds(rule, name, c))
         && (rule.match().ports() == Rule.Ports.ANY || usual(c));
   }
 
-  /** Whether one field of a rule holds the connection. */
+  /** Whether one field of a rule holds the connection, whatever is sealed. */
   public boolean holds(Rule rule, FieldName name, Connection c) {
-    Field field = rule.match().fields().get(name);
+    return holds(rule.match(), name, c);
+  }
+
+  private boolean holds(Rule.Match match, FieldName name, Connection c) {
+    Field field = match.fields().get(name);
     boolean any = false;
     for (Value value : field.values()) {
       any |= holds(name, value, c);
@@ -79,14 +170,32 @@ public final class Twin {
       throw new AssertionError(set);
     }
     boolean from = name == FieldName.FROM_ZONES || name == FieldName.FROM_NETWORKS;
-    Connection.Place place = from ? c.from().place() : c.to();
+    Connection.Place place = from ? c.from().place() : c.to().place();
     if (value instanceof Value.ZoneName zone) {
       return zone.name().equals(place.zone());
     }
     if (value instanceof Value.Network net) {
-      return net.range().low().version() == place.address().version()
-          && net.range().low().number().compareTo(place.address().number()) <= 0
-          && place.address().number().compareTo(net.range().high().number()) <= 0;
+      return within(net.range(), place.address());
+    }
+    if (value instanceof Value.HostObject host) {
+      boolean asked = !from && c.to().host().equals(Optional.of(host.name()));
+      return asked
+          || surroundings
+              .atlas()
+              .hosts()
+              .getOrDefault(host.name(), List.of())
+              .contains(place.address());
+    }
+    if (value instanceof Value.CountryName country) {
+      return surroundings.atlas().countries().get(country.code()).stream()
+          .anyMatch(r -> within(r, place.address()));
+    }
+    if (value instanceof Value.ListName list) {
+      return surroundings.atlas().lists().get(list.name()).stream()
+          .anyMatch(r -> within(r, place.address()));
+    }
+    if (name == FieldName.TO_SITES) {
+      return site(value, c.to().host());
     }
     if (value instanceof Value.ServiceRange s) {
       return s.low().protocol() == c.service().protocol()
@@ -103,6 +212,50 @@ public final class Twin {
     return name == FieldName.PEOPLE ? person(value, c) : application(value, c);
   }
 
+  private static boolean within(Range<Address> range, Address address) {
+    return range.low().version() == address.version()
+        && range.low().number().compareTo(address.number()) <= 0
+        && address.number().compareTo(range.high().number()) <= 0;
+  }
+
+  private boolean site(Value value, Optional<String> host) {
+    if (host.isEmpty()) {
+      return value == Value.Nameless.HOST;
+    }
+    if (value instanceof Value.HostName names) {
+      return fits(names, host.get());
+    }
+    if (value instanceof Value.SiteCategory category) {
+      // The name itself, then everything above it, label by label.
+      String name = host.get();
+      String found = listed(new Value.HostName(name, Value.HostName.Reach.EXACT));
+      while (found == null && name.contains(".")) {
+        name = name.substring(name.indexOf('.') + 1);
+        found = listed(new Value.HostName(name, Value.HostName.Reach.BELOW));
+      }
+      return category.name().equals(found == null ? "uncategorised" : found);
+    }
+    return false;
+  }
+
+  private String listed(Value.HostName names) {
+    return surroundings.atlas().sites().stream()
+        .filter(entry -> entry.names().equals(names))
+        .map(entry -> entry.category())
+        .findFirst()
+        .orElse(null);
+  }
+
+  private static boolean fits(Value.HostName names, String host) {
+    if (names.reach() == Value.HostName.Reach.EXACT) {
+      return names.name().equals(host);
+    }
+    List<String> wanted = List.of(names.name().split("\\."));
+    List<String> had = List.of(host.split("\\."));
+    return had.size() > wanted.size()
+        && had.subList(had.size() - wanted.size(), had.size()).equals(wanted);
+  }
+
   private boolean person(Value value, Connection c) {
     Optional<String> login = c.from().person();
     if (value == Value.Identity.IDENTIFIED) {
@@ -116,6 +269,17 @@ public final class Twin {
     }
     if (value instanceof Value.PersonName name) {
       return name.login().equals(login.get());
+    }
+    if (value instanceof Value.AttributeIs attribute) {
+      return attribute
+          .value()
+          .equals(
+              surroundings
+                  .directory()
+                  .person(login.get())
+                  .orElseThrow()
+                  .attributes()
+                  .get(attribute.key()));
     }
     Set<String> groups =
         new HashSet<>(surroundings.directory().person(login.get()).orElseThrow().groups());
@@ -144,7 +308,25 @@ public final class Twin {
     if (value instanceof Value.FamilyName f) {
       return f.name().equals(app.grouping().family());
     }
+    if (value instanceof Value.Filter filter) {
+      return filter.conditions().stream().allMatch(condition -> fulfils(app, condition));
+    }
     return value instanceof Value.CategoryName g && g.name().equals(app.grouping().category());
+  }
+
+  private static boolean fulfils(Application app, Value.Condition condition) {
+    List<String> exposures = List.of("slight", "moderate", "serious", "severe");
+    List<String> values = List.of("none", "some", "core");
+    String wanted = condition.wanted();
+    return switch (condition.trait()) {
+      case EXPOSURE ->
+          exposures.indexOf(app.worth().exposure().name().toLowerCase())
+              >= exposures.indexOf(wanted);
+      case WORK_VALUE ->
+          values.indexOf(app.worth().workValue().name().toLowerCase()) != values.indexOf(wanted);
+      case RIDES_ON -> app.wiring().ridesOn().contains(wanted);
+      default -> throw new AssertionError("no rule of a test asks for " + condition);
+    };
   }
 
   private static boolean time(Value.TimeSpan t, Connection c) {

@@ -1,5 +1,6 @@
 package ironsieve.compile;
 
+import ironsieve.model.Outcome;
 import ironsieve.model.Rule;
 import ironsieve.region.Box;
 import java.util.List;
@@ -9,12 +10,14 @@ import java.util.List;
  *
  * @param index its place among the rules that take part, 0 at the top
  * @param rule the rule
- * @param boxes its claim: non-empty boxes, possibly overlapping, none if it can match nothing
+ * @param boxes its claim: non-empty, disjoint boxes, none if it can match nothing
+ * @param outcomes what happens to each of the boxes
  */
-public record CompiledRule(int index, Rule rule, List<Box> boxes) {
+public record CompiledRule(int index, Rule rule, List<Box> boxes, List<Outcome> outcomes) {
 
   public CompiledRule {
     boxes = List.copyOf(boxes);
+    outcomes = List.copyOf(outcomes);
   }
 
   /** Whether the rule's claim holds the point. */

@@ -1,5 +1,6 @@
 package ironsieve.compile;
 
+import ironsieve.model.Outcome;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
@@ -20,9 +21,11 @@ public final class CompiledRulebase {
   private final Rulebase rulebase;
   private final Space space;
   private final Names names;
+  private final Claiming claiming;
   private final List<CompiledRule> rules;
   private final Map<String, CompiledRule> byId = new HashMap<>();
   private final List<Box> boxes = new ArrayList<>();
+  private final List<Outcome> outcomes = new ArrayList<>();
   private final int[] ruleOfBox;
   private final int[] firstBox;
   private final BoxIndex index;
@@ -31,15 +34,23 @@ public final class CompiledRulebase {
     this.names = names;
     this.rulebase = rulebase;
     this.space = space;
+    claiming = new Claiming(space, names);
     List<CompiledRule> compiled = new ArrayList<>();
     List<Integer> owners = new ArrayList<>();
     List<Rule> on = rulebase.rules().stream().filter(Rule::isOn).toList();
     firstBox = new int[on.size() + 1];
     for (Rule rule : on) {
-      CompiledRule next = new CompiledRule(compiled.size(), rule, space.claim(rule.match(), names));
+      List<Claiming.Piece> pieces = claiming.pieces(rule);
+      CompiledRule next =
+          new CompiledRule(
+              compiled.size(),
+              rule,
+              pieces.stream().map(Claiming.Piece::box).toList(),
+              pieces.stream().map(Claiming.Piece::outcome).toList());
       firstBox[next.index()] = boxes.size();
       compiled.add(next);
       byId.put(rule.id(), next);
+      outcomes.addAll(next.outcomes());
       next.boxes()
           .forEach(
               box -> {
@@ -59,13 +70,12 @@ public final class CompiledRulebase {
    * @throws ProblemException if a name in it stands for nothing or a set holds itself
    */
   public static CompiledRulebase of(Rulebase rulebase, Surroundings surroundings) {
-    Names names = new Names(rulebase.sets(), surroundings);
-    List<Problem> problems = names.problems(rulebase);
+    Names names = new Names(rulebase.parts(), surroundings);
+    List<Problem> problems = Check.problems(rulebase, names);
     if (!problems.isEmpty()) {
       throw new ProblemException(problems);
     }
-    List<Rule> on = rulebase.rules().stream().filter(Rule::isOn).toList();
-    Space space = new Space(List.of(new Space.Scope(on, names)), surroundings);
+    Space space = new Space(List.of(new Space.Scope(rulebase, names)), surroundings);
     return new CompiledRulebase(rulebase, names, space);
   }
 
@@ -81,6 +91,11 @@ public final class CompiledRulebase {
   /** What the names in the rulebase stand for. */
   public Names names() {
     return names;
+  }
+
+  /** What the rulebase says in boxes. */
+  public Claiming claiming() {
+    return claiming;
   }
 
   public Rulebase rulebase() {
@@ -111,6 +126,11 @@ public final class CompiledRulebase {
     return ruleOfBox[box];
   }
 
+  /** What happens to the connections of a box; to those of none (−1), the last line. */
+  public Outcome outcomeOfBox(int box) {
+    return box < 0 ? Outcome.of(rulebase.lastLine()) : outcomes.get(box);
+  }
+
   /** The number of a rule's first box; for one past the last rule, the number of boxes. */
   public int firstBox(int rule) {
     return firstBox[rule];
@@ -124,5 +144,15 @@ public final class CompiledRulebase {
   public int firstMatch(int[] point) {
     int box = index.first(point);
     return box < 0 ? -1 : ruleOfBox[box];
+  }
+
+  /** The first box that holds a point, or −1 for the last line. */
+  public int firstBoxAt(int[] point) {
+    return index.first(point);
+  }
+
+  /** What happens to the connections of a point. */
+  public Outcome outcome(int[] point) {
+    return outcomeOfBox(index.first(point));
   }
 }

@@ -6,14 +6,15 @@ import java.util.List;
 
 /**
  * The independent dimensions of a connection. Fields tied to each other share one: a zone and the
- * networks behind it are a place. Host names with their site category, and whether content can be
- * read, will be further ones; the country of an address is a set of places.
+ * networks behind it are a place, a host name has its site category, and the country of an address
+ * is a set of places. Whether content can be read follows from the others.
  */
 public enum Dimension {
   FROM(FieldName.FROM_ZONES, FieldName.FROM_NETWORKS),
   PERSON(FieldName.PEOPLE),
   DEVICE(FieldName.DEVICES),
   TO(FieldName.TO_ZONES, FieldName.TO_NETWORKS),
+  SITE(FieldName.TO_SITES),
   SERVICE(FieldName.SERVICES),
   USING(FieldName.APPLICATIONS),
   TIME(FieldName.TIMES);

@@ -5,6 +5,7 @@ import ironsieve.model.Directory.Person;
 import ironsieve.model.Value;
 import ironsieve.region.IndexSet;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -12,45 +13,43 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.TreeSet;
 
 /**
  * The atoms of people: those whom no value of the rulebase tells apart, and one more for everybody
- * unidentified. A person's signature is the used groups they are in, and their login where a rule
- * names it.
+ * unidentified. A person's signature is the used groups they are in, the used attributes they have,
+ * and their login where a rule names it.
  */
 final class PersonAxis {
 
   private static final Object UNIDENTIFIED = "unidentified";
 
   private final Map<String, Integer> atomOfLogin = new HashMap<>();
-  private final Map<String, Set<Integer>> atomsOfGroup = new HashMap<>();
+  private final Map<Value, BitSet> atomsOfValue = new HashMap<>();
   private final List<Optional<String>> samples = new ArrayList<>();
   private final int unidentified;
   private final double[] weights;
 
   PersonAxis(Directory directory, Collection<Value> used) {
-    Set<String> logins = new HashSet<>();
-    Set<String> groups = new HashSet<>();
-    for (Value value : used) {
-      if (value instanceof Value.PersonName name) {
-        logins.add(name.login());
-      } else if (value instanceof Value.GroupName name) {
-        groups.add(name.name());
-        atomsOfGroup.put(name.name(), new TreeSet<>());
-      }
-    }
+    used.forEach(value -> atomsOfValue.put(value, new BitSet()));
+    Set<String> attributes = new HashSet<>();
+    used.stream()
+        .filter(Value.AttributeIs.class::isInstance)
+        .forEach(value -> attributes.add(((Value.AttributeIs) value).key()));
     Signatures atoms = new Signatures();
     for (Person person : directory.people()) {
-      Set<String> telling = new TreeSet<>(directory.groupsOf(person));
-      telling.retainAll(groups);
-      String own = logins.contains(person.login()) ? person.login() : "";
-      int atom = atoms.atom(List.of(own, List.copyOf(telling)), 1);
+      Set<Value> telling = new HashSet<>();
+      telling.add(new Value.PersonName(person.login()));
+      directory.groupsOf(person).forEach(group -> telling.add(new Value.GroupName(group)));
+      attributes.forEach(
+          key ->
+              telling.add(new Value.AttributeIs(key, person.attributes().getOrDefault(key, ""))));
+      telling.retainAll(atomsOfValue.keySet());
+      int atom = atoms.atom(telling, 1);
       if (atom == samples.size()) {
         samples.add(Optional.of(person.login()));
       }
       atomOfLogin.put(person.login(), atom);
-      telling.forEach(group -> atomsOfGroup.get(group).add(atom));
+      telling.forEach(value -> atomsOfValue.get(value).set(atom));
     }
     unidentified = atoms.atom(UNIDENTIFIED, 1);
     samples.add(Optional.empty());
@@ -59,12 +58,8 @@ final class PersonAxis {
 
   /** The atoms of one opened value. */
   IndexSet atoms(Value value) {
-    if (value instanceof Value.PersonName name) {
-      return IndexSet.of(atomOfLogin.get(name.login()));
-    }
-    if (value instanceof Value.GroupName name) {
-      return IndexSet.of(
-          atomsOfGroup.get(name.name()).stream().mapToInt(Integer::intValue).toArray());
+    if (!(value instanceof Value.Identity)) {
+      return Signatures.set(atomsOfValue.get(value));
     }
     IndexSet nobody = IndexSet.of(unidentified);
     return value == Value.Identity.UNIDENTIFIED

@@ -1,6 +1,7 @@
 package ironsieve.compile;
 
 import ironsieve.model.Connection.Place;
+import ironsieve.model.Value;
 import ironsieve.model.Zone;
 import ironsieve.region.Address;
 import ironsieve.region.IndexSet;
@@ -10,7 +11,7 @@ import ironsieve.region.RangeSet;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
-import java.util.Collection;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -30,12 +31,18 @@ final class PlaceAxis {
   private final int[][] atomOf;
   private final List<Place> samples = new ArrayList<>();
   private final double[] weights;
-  private final Map<Range<Address>, IndexSet> rangeSets = new HashMap<>();
+  private final Map<Value, IndexSet> valueSets = new HashMap<>();
   private final Map<String, IndexSet> zoneSets = new HashMap<>();
 
-  PlaceAxis(List<Zone> zones, Collection<Range<Address>> ranges) {
-    starts = cuts(zones, ranges);
-    List<List<Integer>> signatures = sweep(List.copyOf(new TreeSetOfRanges(ranges).all));
+  /**
+   * Zones, and for each value the addresses it stands for.
+   *
+   * @param used the ranges of one value may overlap
+   */
+  PlaceAxis(List<Zone> zones, Map<Value, List<Range<Address>>> used) {
+    List<Held> held = held(used);
+    starts = cuts(zones, held);
+    List<List<Integer>> signatures = sweep(held);
     atomOf = new int[zones.size()][starts.length];
     Signatures atoms = new Signatures();
     List<RangeSet<Address>> behind = Zone.behind(zones);
@@ -62,27 +69,32 @@ final class PlaceAxis {
       zoneSets.put(zones.get(z).name(), Signatures.set(ofZone));
     }
     weights = atoms.weights();
-    ranges.forEach(range -> rangeSets.computeIfAbsent(range, this::atomsOf));
+    used.forEach((value, ranges) -> valueSets.put(value, atomsOf(ranges)));
   }
 
-  /** Distinct ranges in a fixed order. */
-  private static final class TreeSetOfRanges {
-    private final TreeSet<Range<Address>> all =
-        new TreeSet<>(
-            java.util.Comparator.comparing((Range<Address> r) -> r.low())
-                .thenComparing(r -> r.high()));
+  /** A range and the number of the value it belongs to; the ranges of one value are disjoint. */
+  private record Held(Range<Address> range, int value) {}
 
-    private TreeSetOfRanges(Collection<Range<Address>> ranges) {
-      all.addAll(ranges);
+  private static List<Held> held(Map<Value, List<Range<Address>>> used) {
+    List<Held> held = new ArrayList<>();
+    int number = 0;
+    for (List<Range<Address>> ranges : used.values()) {
+      for (Range<Address> range :
+          ranges.size() == 1 ? ranges : RangeSet.of(Line.ADDRESSES, ranges).ranges()) {
+        held.add(new Held(range, number));
+      }
+      number++;
     }
+    held.sort(Comparator.comparing(one -> one.range().low()));
+    return held;
   }
 
-  private static Address[] cuts(List<Zone> zones, Collection<Range<Address>> ranges) {
+  private static Address[] cuts(List<Zone> zones, List<Held> held) {
     TreeSet<Address> cuts = new TreeSet<>();
     cuts.add(Line.ADDRESSES.first());
     cuts.add(Address.first(Address.Version.V6));
     zones.forEach(zone -> zone.networks().forEach(range -> cut(cuts, range)));
-    ranges.forEach(range -> cut(cuts, range));
+    held.forEach(one -> cut(cuts, one.range()));
     return cuts.toArray(Address[]::new);
   }
 
@@ -93,8 +105,8 @@ final class PlaceAxis {
     }
   }
 
-  /** For each segment the numbers of the ranges that hold it. */
-  private List<List<Integer>> sweep(List<Range<Address>> ranges) {
+  /** For each segment the numbers of the values that hold it. */
+  private List<List<Integer>> sweep(List<Held> held) {
     TreeMap<Address, List<Integer>> ending = new TreeMap<>();
     TreeSet<Integer> active = new TreeSet<>();
     List<List<Integer>> signatures = new ArrayList<>(starts.length);
@@ -103,10 +115,10 @@ final class PlaceAxis {
       while (!ending.isEmpty() && ending.firstKey().compareTo(start) < 0) {
         ending.pollFirstEntry().getValue().forEach(active::remove);
       }
-      while (next < ranges.size() && ranges.get(next).low().equals(start)) {
-        active.add(next);
-        ending.computeIfAbsent(ranges.get(next).high(), high -> new ArrayList<>()).add(next);
-        next++;
+      while (next < held.size() && held.get(next).range().low().equals(start)) {
+        Held begun = held.get(next++);
+        active.add(begun.value());
+        ending.computeIfAbsent(begun.range().high(), high -> new ArrayList<>()).add(begun.value());
       }
       signatures.add(List.copyOf(active));
     }
@@ -124,13 +136,15 @@ final class PlaceAxis {
     return at >= 0 ? at : -at - 2;
   }
 
-  private IndexSet atomsOf(Range<Address> range) {
+  private IndexSet atomsOf(List<Range<Address>> ranges) {
     BitSet atoms = new BitSet();
-    int last = segment(range.high());
-    for (int[] ofZone : atomOf) {
-      for (int s = segment(range.low()); s <= last; s++) {
-        if (ofZone[s] >= 0) {
-          atoms.set(ofZone[s]);
+    for (Range<Address> range : ranges) {
+      int last = segment(range.high());
+      for (int[] ofZone : atomOf) {
+        for (int s = segment(range.low()); s <= last; s++) {
+          if (ofZone[s] >= 0) {
+            atoms.set(ofZone[s]);
+          }
         }
       }
     }
@@ -141,9 +155,9 @@ final class PlaceAxis {
     return zoneSets.get(name);
   }
 
-  /** The atoms of a range that was given to the constructor. */
-  IndexSet range(Range<Address> range) {
-    return rangeSets.get(range);
+  /** The atoms of a value that was given to the constructor. */
+  IndexSet value(Value value) {
+    return valueSets.get(value);
   }
 
   IndexSet version(Address.Version version) {

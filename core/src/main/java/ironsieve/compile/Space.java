@@ -6,19 +6,23 @@ import ironsieve.model.Connection.Source;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
 import ironsieve.model.Service;
 import ironsieve.model.Surroundings;
 import ironsieve.model.Value;
+import ironsieve.model.ValueKind;
 import ironsieve.region.Address;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import ironsieve.region.Range;
-import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
 import java.util.EnumMap;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.stream.Stream;
 
 /**
@@ -41,6 +45,7 @@ public final class Space {
   private final PlaceAxis places;
   private final PersonAxis people;
   private final DeviceAxis devices;
+  private final SiteAxis sites;
   private final ServiceAxis services;
   private final UsingAxis uses;
   private final TimeAxis times;
@@ -49,18 +54,19 @@ public final class Space {
   private final Map<Address.Version, Box> versions = new EnumMap<>(Address.Version.class);
 
   /**
-   * Some rules, and what the names in them stand for.
+   * A rulebase, and what the names in it stand for.
    *
-   * @param names must have no problems with the rules
+   * @param names must have no problems with the rulebase
    */
-  public record Scope(Collection<Rule> rules, Names names) {}
+  public record Scope(Rulebase rulebase, Names names) {}
 
-  /** The space in which all these rules can be told apart. */
+  /** The space in which all rules of these rulebases can be told apart. */
   public Space(List<Scope> scopes, Surroundings surroundings) {
     this.surroundings = surroundings;
     Used used = new Used(scopes);
-    places = new PlaceAxis(surroundings.zones(), used.ranges);
+    places = new PlaceAxis(surroundings.zones(), used.places);
     people = new PersonAxis(surroundings.directory(), used.people);
+    sites = new SiteAxis(surroundings.atlas(), used.sites);
     devices = new DeviceAxis(surroundings.deviceKinds());
     if (used.usualPorts) {
       surroundings.catalogue().applications().stream()
@@ -76,6 +82,7 @@ public final class Space {
           people.weights(),
           devices.weights(),
           places.weights(),
+          sites.weights(),
           services.weights(),
           uses.weights(),
           times.weights()
@@ -89,37 +96,63 @@ public final class Space {
 
   /** All values the rules use, named sets opened, sorted by the axis that needs them. */
   private static final class Used {
-    private final List<Range<Address>> ranges = new ArrayList<>();
-    private final List<Value> people = new ArrayList<>();
-    private final List<Value> uses = new ArrayList<>();
-    private final List<Value.ServiceRange> services = new ArrayList<>();
-    private final List<Value.TimeSpan> times = new ArrayList<>();
+    private final Map<Value, List<Range<Address>>> places = new LinkedHashMap<>();
+    private final Set<Value> people = new LinkedHashSet<>();
+    private final Set<Value> sites = new LinkedHashSet<>();
+    private final Set<Value> uses = new LinkedHashSet<>();
+    private final Set<Value.ServiceRange> services = new LinkedHashSet<>();
+    private final Set<Value.TimeSpan> times = new LinkedHashSet<>();
     private boolean usualPorts;
 
     private Used(List<Scope> scopes) {
       for (Scope scope : scopes) {
-        for (Rule rule : scope.rules()) {
-          usualPorts |= rule.match().ports() == Rule.Ports.USUAL;
-          rule.match()
-              .fields()
-              .forEach((name, field) -> scope.names().open(name, field).forEach(this::add));
+        for (Rule rule : scope.rulebase().rules()) {
+          if (rule.isOn()) {
+            add(rule.match(), scope.names());
+            rule.then()
+                .sheet()
+                .flatMap(scope.names()::sheet)
+                .ifPresent(sheet -> sheet.lines().forEach(line -> uses.add(line.about())));
+          }
         }
+        scope.rulebase().parts().reading().forEach(line -> add(line.match(), scope.names()));
       }
     }
 
-    private void add(Value value) {
-      if (value instanceof Value.Network network) {
-        ranges.add(network.range());
-      } else if (value instanceof Value.ServiceRange service) {
-        services.add(service);
-      } else if (value instanceof Value.TimeSpan time) {
-        times.add(time);
-      } else if (value instanceof Value.PersonName || value instanceof Value.GroupName) {
-        people.add(value);
-      } else {
-        uses.add(value);
+    private void add(Rule.Match match, Names names) {
+      usualPorts |= match.ports() == Rule.Ports.USUAL;
+      match
+          .fields()
+          .forEach(
+              (name, field) ->
+                  names.open(name, field).forEach(value -> add(name.kind(), value, names)));
+    }
+
+    private void add(ValueKind kind, Value value, Names names) {
+      switch (kind) {
+        case NETWORK -> {
+          if (!places.containsKey(value)) {
+            places.put(value, names.surroundings().atlas().ranges(value).orElseThrow());
+          }
+          if (value instanceof Value.HostObject host) {
+            sites.add(named(host));
+          }
+        }
+        case PERSON -> people.add(value);
+        case SITE -> sites.add(value);
+        case SERVICE -> services.add((Value.ServiceRange) value);
+        case APPLICATION -> uses.add(value);
+        case TIME -> times.add((Value.TimeSpan) value);
+        case ZONE, DEVICE -> {
+          // Zones and kinds of device are told apart in any case.
+        }
       }
     }
+  }
+
+  /** The connections that ask for a host name object by name. */
+  static Value.HostName named(Value.HostObject host) {
+    return new Value.HostName(host.name(), Value.HostName.Reach.EXACT);
   }
 
   /** Both addresses of a connection are of one version, and each version has its own ICMP. */
@@ -168,7 +201,8 @@ public final class Space {
   private IndexSet atoms(FieldName name, Value value) {
     return switch (name.kind()) {
       case ZONE -> places.zone(((Value.ZoneName) value).name());
-      case NETWORK -> places.range(((Value.Network) value).range());
+      case NETWORK -> places.value(value);
+      case SITE -> sites.atoms(value);
       case PERSON -> people.atoms(value);
       case DEVICE -> devices.atoms(value);
       case SERVICE -> services.atoms((Value.ServiceRange) value);
@@ -177,55 +211,50 @@ public final class Space {
     };
   }
 
-  /** The atoms a whole match allows in each dimension, before usual ports and IP versions. */
-  IndexSet[] sides(Rule.Match match, Names names) {
-    IndexSet[] sides = whole.clone();
-    match
-        .fields()
-        .forEach(
-            (name, field) -> {
-              int dimension = Dimension.of(name).ordinal();
-              sides[dimension] = sides[dimension].intersect(side(name, field, names));
-            });
-    return sides;
+  /** The atoms of the connections that name a host. */
+  IndexSet site(Value.HostName host) {
+    return sites.atoms(host);
+  }
+
+  UsingAxis uses() {
+    return uses;
+  }
+
+  ServiceAxis services() {
+    return services;
+  }
+
+  Collection<Box> versions() {
+    return versions.values();
   }
 
   /**
-   * The claim of a match as non-empty boxes, past times included: one box for each IP version and,
-   * with usual ports, for each group of applications that share theirs.
+   * What could still be true of a connection while only some of it is known: all points that agree
+   * with it in what shows by then.
+   *
+   * @param point the connection's own point
    */
-  public List<Box> claim(Rule.Match match, Names names) {
-    Box product = Box.of(sides(match, names));
-    List<Box> boxes = new ArrayList<>();
-    for (Box version : versions.values()) {
-      Box part = product.intersect(version);
-      if (part.isEmpty()) {
-        continue;
-      }
-      if (match.ports() == Rule.Ports.ANY) {
-        boxes.add(part);
-      } else {
-        uses.portClasses().stream()
-            .map(ports -> narrowed(part, ports))
-            .filter(box -> !box.isEmpty())
-            .forEach(boxes::add);
-      }
+  public Box known(Connection connection, int[] point, Knowledge knowledge) {
+    int site = Dimension.SITE.ordinal();
+    int using = Dimension.USING.ordinal();
+    IndexSet[] sides = new IndexSet[DIMENSIONS];
+    for (int d = 0; d < DIMENSIONS; d++) {
+      sides[d] = IndexSet.of(point[d]);
     }
-    return boxes;
+    if (knowledge == Knowledge.FIRST_PACKET) {
+      sides[site] = whole[site];
+      sides[using] = whole[using];
+    } else if (knowledge == Knowledge.NAMED) {
+      sides[using] = uses.outside(connection.using());
+    } else if (knowledge == Knowledge.IDENTIFIED) {
+      sides[using] = uses.features(connection.using());
+    }
+    return Box.of(sides);
   }
 
-  private Box narrowed(Box box, UsingAxis.PortClass ports) {
-    int using = Dimension.USING.ordinal();
-    int service = Dimension.SERVICE.ordinal();
-    Box ofClass = box.with(using, box.side(using).intersect(ports.atoms()));
-    if (ports.usualPorts().isEmpty()) {
-      return ofClass;
-    }
-    IndexSet allowed = IndexSet.EMPTY;
-    for (Value.ServiceRange range : ports.usualPorts()) {
-      allowed = allowed.union(services.atoms(range));
-    }
-    return ofClass.with(service, ofClass.side(service).intersect(allowed));
+  /** Whether the content of a connection travels inside a seal. */
+  public boolean isSealed(Connection connection) {
+    return uses.isSealed(connection.using());
   }
 
   /**
@@ -235,7 +264,7 @@ public final class Space {
    */
   public int[] point(Connection connection) {
     Place from = connection.from().place();
-    Place to = connection.to();
+    Place to = connection.to().place();
     if (from.address().version() != to.address().version()) {
       throw new ImpossibleConnectionException(
           FieldName.TO_NETWORKS,
@@ -252,12 +281,14 @@ public final class Space {
           devices.atom(connection.from().device()),
           connection.from().device().kind()),
       place(FieldName.TO_NETWORKS, to),
+      sites.atom(connection.to().host()),
       services.atom(connection.service()),
       known(
           FieldName.APPLICATIONS,
           uses.atom(connection.using()),
           connection.using().application().orElse("")
-              + connection.using().feature().map(f -> "/" + f).orElse("")),
+              + connection.using().feature().map(f -> "/" + f).orElse("")
+              + connection.using().carrier().map(c -> " over " + c).orElse("")),
       times.atom(connection.at())
     };
     if (versions.values().stream().noneMatch(box -> box.contains(point))) {
@@ -313,7 +344,9 @@ public final class Space {
             places.sample(point[Dimension.FROM.ordinal()]),
             people.sample(point[Dimension.PERSON.ordinal()]),
             devices.sample(point[Dimension.DEVICE.ordinal()])),
-        places.sample(point[Dimension.TO.ordinal()]),
+        new Connection.Destination(
+            places.sample(point[Dimension.TO.ordinal()]),
+            sites.sample(point[Dimension.SITE.ordinal()])),
         services.sample(point[Dimension.SERVICE.ordinal()]),
         uses.sample(point[Dimension.USING.ordinal()]));
   }

@@ -147,10 +147,6 @@ final class TimeAxis {
     return WeekClock.dateTime(piece.day(), piece.minute());
   }
 
-  int count() {
-    return samples.size();
-  }
-
   double[] weights() {
     return weights;
   }

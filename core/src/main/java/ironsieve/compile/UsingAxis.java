@@ -15,11 +15,13 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 
 /**
- * The atoms of application use. The leaves are, for each application, each of its features and
- * "none of them", and one more for unrecognised traffic; leaves that no value tells apart are one
- * atom.
+ * The atoms of application use. The leaves are, for each application and each carrier it rides on,
+ * each of its features and "none of them", and one more for unrecognised traffic; leaves that no
+ * value tells apart are one atom. An application weighs one for each feature and one for none,
+ * shared out among its carriers.
  */
 final class UsingAxis {
 
@@ -29,48 +31,137 @@ final class UsingAxis {
   private final Map<ApplicationUse, Integer> atomOf = new HashMap<>();
   private final Map<Value, BitSet> atomsOfValue = new HashMap<>();
   private final Map<List<Value.ServiceRange>, BitSet> portClasses = new LinkedHashMap<>();
+  private final Map<Optional<String>, BitSet> atomsByOutside = new HashMap<>();
+  private final Map<ApplicationUse, BitSet> sealedGroups = new HashMap<>();
   private final List<ApplicationUse> samples = new ArrayList<>();
   private final double[] weights;
+  private final Catalogue catalogue;
+  private final Set<String> carriers = new HashSet<>();
+  private final Set<Value> telling;
+  private final Set<String> toldByFeature = new HashSet<>();
+  private final List<Value.Filter> filters = new ArrayList<>();
+  private final Signatures atoms = new Signatures();
 
   UsingAxis(Catalogue catalogue, Collection<Value> used, boolean usualPortsMatter) {
-    Set<Value> telling = new HashSet<>(used);
-    Signatures atoms = new Signatures();
+    this.catalogue = catalogue;
+    catalogue.applications().forEach(a -> carriers.addAll(a.wiring().ridesOn()));
+    telling = new HashSet<>(used);
+    for (Value value : telling) {
+      if (value instanceof Value.FeatureName feature) {
+        toldByFeature.add(feature.application());
+      } else if (value instanceof Value.Filter filter) {
+        filters.add(filter);
+      }
+    }
     for (Application application : catalogue.applications()) {
       List<Value.ServiceRange> ports =
           usualPortsMatter ? application.wiring().usualPorts() : List.of();
-      leaf(atoms, telling, application, Optional.empty(), ports);
-      for (String feature : application.features()) {
-        leaf(atoms, telling, application, Optional.of(feature), ports);
+      List<String> ridesOn = application.wiring().ridesOn();
+      if (ridesOn.isEmpty()) {
+        leaves(application, Optional.empty(), 1, ports);
       }
+      ridesOn.forEach(
+          carrier -> leaves(application, Optional.of(carrier), 1.0 / ridesOn.size(), ports));
     }
     int unrecognised = atoms.atom(Value.Unrecognised.APPLICATION, 1);
     samples.add(ApplicationUse.UNRECOGNISED);
     atomOf.put(ApplicationUse.UNRECOGNISED, unrecognised);
     bits(atomsOfValue, Value.Unrecognised.APPLICATION).set(unrecognised);
     bits(portClasses, List.of()).set(unrecognised);
+    bits(atomsByOutside, Optional.<String>empty()).set(unrecognised);
     weights = atoms.weights();
   }
 
-  private void leaf(
-      Signatures atoms,
-      Set<Value> telling,
+  private void leaves(
       Application application,
-      Optional<String> feature,
+      Optional<String> carrier,
+      double weight,
       List<Value.ServiceRange> ports) {
     List<Value> holders = new ArrayList<>();
     holders.add(new Value.ApplicationName(application.name()));
     holders.add(new Value.FamilyName(application.grouping().family()));
     holders.add(new Value.CategoryName(application.grouping().category()));
-    feature.ifPresent(name -> holders.add(new Value.FeatureName(application.name(), name)));
     holders.retainAll(telling);
-    ApplicationUse use = new ApplicationUse(Optional.of(application.name()), feature);
-    int atom = atoms.atom(List.of(holders, ports), 1);
-    if (atom == samples.size()) {
-      samples.add(use);
+    filters.stream().filter(filter -> Filters.holds(filter, application)).forEach(holders::add);
+    boolean sealed = isSealed(application, carrier);
+    List<Optional<String>> features = new ArrayList<>();
+    features.add(Optional.empty());
+    application.features().forEach(feature -> features.add(Optional.of(feature)));
+    for (Optional<String> feature : features) {
+      List<Value> all = new ArrayList<>(holders);
+      feature
+          .map(name -> (Value) new Value.FeatureName(application.name(), name))
+          .filter(telling::contains)
+          .ifPresent(all::add);
+      ApplicationUse use = new ApplicationUse(Optional.of(application.name()), carrier, feature);
+      // Features that some rule tells apart, but a gateway may not see, share no atom with others.
+      Object group =
+          toldByFeature.contains(application.name())
+              ? List.of(application.name(), sealed)
+              : List.of();
+      int atom = atoms.atom(List.of(all, ports, outsideOf(use), group), weight);
+      if (atom == samples.size()) {
+        samples.add(use);
+      }
+      atomOf.put(use, atom);
+      all.forEach(value -> bits(atomsOfValue, value).set(atom));
+      bits(portClasses, ports).set(atom);
+      bits(atomsByOutside, outsideOf(use)).set(atom);
+      if (sealed && toldByFeature.contains(application.name())) {
+        bits(sealedGroups, new ApplicationUse(use.application(), carrier, Optional.empty()))
+            .set(atom);
+      }
     }
-    atomOf.put(use, atom);
-    holders.forEach(value -> bits(atomsOfValue, value).set(atom));
-    bits(portClasses, ports).set(atom);
+  }
+
+  /** What shows before the application is recognised: the carrier, or that it is one itself. */
+  private Optional<String> outsideOf(ApplicationUse use) {
+    return use.carrier().or(() -> use.application().filter(carriers::contains));
+  }
+
+  private boolean isSealed(Application application, Optional<String> carrier) {
+    return Stream.concat(Stream.of(application), carrier.flatMap(catalogue::application).stream())
+        .anyMatch(a -> a.wiring().content() == Application.Content.SEALED);
+  }
+
+  /**
+   * For each application inside a seal whose features some rule tells apart, its atoms: who cannot
+   * open the seal cannot tell them from each other.
+   */
+  List<IndexSet> sealedGroups() {
+    return sealedGroups.values().stream().map(Signatures::set).toList();
+  }
+
+  /** Whether the content of a use travels inside a seal. */
+  boolean isSealed(ApplicationUse use) {
+    return use.application()
+        .flatMap(catalogue::application)
+        .map(application -> isSealed(application, use.carrier()))
+        .orElse(false);
+  }
+
+  /** All atoms that look like a use before its application is recognised. */
+  IndexSet outside(ApplicationUse use) {
+    return Signatures.set(atomsByOutside.get(outsideOf(use)));
+  }
+
+  /** All atoms that look like a use before its feature is. */
+  IndexSet features(ApplicationUse use) {
+    BitSet alike = new BitSet();
+    alike.set(atomOf.get(new ApplicationUse(use.application(), use.carrier(), Optional.empty())));
+    use.application()
+        .flatMap(catalogue::application)
+        .ifPresent(
+            application ->
+                application
+                    .features()
+                    .forEach(
+                        feature ->
+                            alike.set(
+                                atomOf.get(
+                                    new ApplicationUse(
+                                        use.application(), use.carrier(), Optional.of(feature))))));
+    return Signatures.set(alike);
   }
 
   private static <K> BitSet bits(Map<K, BitSet> map, K key) {

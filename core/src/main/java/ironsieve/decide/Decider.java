@@ -3,6 +3,7 @@ package ironsieve.decide;
 import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.model.Connection;
+import ironsieve.model.Outcome;
 import ironsieve.model.Rule;
 import ironsieve.model.Verdict;
 import java.util.ArrayList;
@@ -29,22 +30,27 @@ public final class Decider {
     return rule < 0 ? Optional.empty() : Optional.of(compiled.rules().get(rule).rule());
   }
 
+  /** What happens to a connection. */
+  public Outcome outcome(Connection connection) {
+    return compiled.outcome(compiled.space().point(connection));
+  }
+
   /** The verdict on a connection. */
   public Verdict verdict(Connection connection) {
-    return decide(connection)
-        .map(rule -> rule.then().verdict())
-        .orElse(compiled.rulebase().lastLine());
+    return outcome(connection).verdict();
   }
 
   /**
-   * The whole fall of a connection, with a reason for every rule passed.
+   * The whole fall of a connection, with a reason for every rule passed, and how it unfolds.
    *
    * @throws ironsieve.compile.ImpossibleConnectionException if there can be no such connection
    */
   public Fall fall(Connection connection) {
     Optional<Rule> caught = decide(connection);
+    int[] point = compiled.space().point(connection);
     FieldReader reader =
-        new FieldReader(compiled.names(), compiled.space().surroundings(), connection);
+        new FieldReader(
+            compiled.names(), connection, Unfolding.readable(compiled, connection, point));
     List<Fall.Pass> passed = new ArrayList<>();
     for (CompiledRule rule : compiled.rules()) {
       if (caught.isPresent() && caught.get().id().equals(rule.rule().id())) {
@@ -55,8 +61,8 @@ public final class Decider {
     Fall.Catch fellOn =
         new Fall.Catch(
             caught.map(Rule::id),
-            caught.map(rule -> rule.then().verdict()).orElse(compiled.rulebase().lastLine()),
+            compiled.outcome(point),
             caught.map(reader::matches).orElse(List.of()));
-    return new Fall(connection, List.of(new Fall.Stage(Fall.Stage.Knowledge.READ, passed, fellOn)));
+    return new Fall(connection, passed, fellOn, new Unfolding(compiled, connection).stages());
   }
 }

@@ -1,7 +1,9 @@
 package ironsieve.decide;
 
+import ironsieve.compile.Knowledge;
 import ironsieve.model.Connection;
-import ironsieve.model.Verdict;
+import ironsieve.model.FieldName;
+import ironsieve.model.Outcome;
 import java.util.List;
 import java.util.Optional;
 
@@ -9,40 +11,60 @@ import java.util.Optional;
  * The way of one connection through a rulebase.
  *
  * @param connection what was dropped
- * @param stages what happened at each stage of knowledge, in order; the last one is final. While a
- *     connection is given with all there is to know, there is only the stage {@link
- *     Stage.Knowledge#READ}.
+ * @param passed the rules it passes with everything known that a gateway can get to know, from the
+ *     top
+ * @param caught what it falls on then
+ * @param stages how it unfolds at the gateway, stage by stage; only the last one is not provisional
  */
-public record Fall(Connection connection, List<Stage> stages) {
+public record Fall(Connection connection, List<Pass> passed, Catch caught, List<Stage> stages) {
 
   public Fall {
+    passed = List.copyOf(passed);
     stages = List.copyOf(stages);
   }
 
-  /** The stage that decided. */
-  public Stage last() {
-    return stages.get(stages.size() - 1);
-  }
-
   /**
-   * One walk from the top.
+   * What is known at one stage, and what follows.
    *
-   * @param knowledge what was known by then
-   * @param passed the rules passed, from the top
-   * @param caught what it fell on
+   * @param knowledge what is known by then
+   * @param waiting the rules above the first that is sure which cannot say yet, from the top
+   * @param rule the first rule that surely claims the connection; nothing for the last line
+   * @param outcomes what that can come to; several while its usage sheet waits to know more
+   * @param status what the gateway does
    */
-  public record Stage(Knowledge knowledge, List<Pass> passed, Catch caught) {
+  public record Stage(
+      Knowledge knowledge,
+      List<Wait> waiting,
+      Optional<String> rule,
+      List<Outcome> outcomes,
+      Status status) {
 
-    /** How much is known of a connection; each stage includes those before. */
-    public enum Knowledge {
-      FIRST_PACKET,
-      NAMED,
-      IDENTIFIED,
-      READ
+    /** What a gateway does at a stage. */
+    public enum Status {
+      /** Lets the connection go on until it knows more. */
+      PROVISIONAL,
+      /** Stops it: whatever it may turn out to be, it would be stopped in this way. */
+      STOPPED_EARLY,
+      /** Has decided. */
+      DECIDED
     }
 
     public Stage {
-      passed = List.copyOf(passed);
+      waiting = List.copyOf(waiting);
+      outcomes = List.copyOf(outcomes);
+    }
+  }
+
+  /**
+   * A rule that cannot say yet.
+   *
+   * @param rule its id
+   * @param fields the fields that hang on what is not known yet
+   */
+  public record Wait(String rule, List<FieldName> fields) {
+
+    public Wait {
+      fields = List.copyOf(fields);
     }
   }
 
@@ -63,13 +85,18 @@ public record Fall(Connection connection, List<Stage> stages) {
    * What a connection fell on.
    *
    * @param rule the rule's id, or nothing for the last line
-   * @param verdict what happens to it
+   * @param outcome what happens to it
    * @param matches for each field of the rule, what held the connection
    */
-  public record Catch(Optional<String> rule, Verdict verdict, List<Reason> matches) {
+  public record Catch(Optional<String> rule, Outcome outcome, List<Reason> matches) {
 
     public Catch {
       matches = List.copyOf(matches);
     }
+  }
+
+  /** Whether anything got through before the connection was stopped. */
+  public boolean leaked() {
+    return stages.size() > 1 && !caught.outcome().verdict().passes();
   }
 }

@@ -1,7 +1,9 @@
 package ironsieve.decide;
 
+import ironsieve.compile.Filters;
 import ironsieve.compile.Names;
 import ironsieve.model.Application;
+import ironsieve.model.Atlas;
 import ironsieve.model.Connection;
 import ironsieve.model.Connection.ApplicationUse;
 import ironsieve.model.Field;
@@ -31,19 +33,45 @@ final class FieldReader {
   private final Names names;
   private final Surroundings surroundings;
   private final Connection connection;
+  // All uses the gateway cannot tell from the connection's own, itself included.
+  private final List<ApplicationUse> indistinguishable = new ArrayList<>();
+  private final boolean readable;
   private final Set<String> groups = new HashSet<>();
   // One connection meets the same values in many rules.
   private final Map<Value, Boolean> known = new HashMap<>();
 
-  FieldReader(Names names, Surroundings surroundings, Connection connection) {
+  /**
+   * Reads rules against a connection.
+   *
+   * @param readable whether the gateway sees what is done inside it
+   */
+  FieldReader(Names names, Connection connection, boolean readable) {
     this.names = names;
-    this.surroundings = surroundings;
+    this.surroundings = names.surroundings();
     this.connection = connection;
+    this.readable = readable;
+    indistinguishable.add(connection.using());
+    if (!readable) {
+      addSealed(connection.using());
+    }
     connection
         .from()
         .person()
         .flatMap(surroundings.directory()::person)
         .ifPresent(person -> groups.addAll(surroundings.directory().groupsOf(person)));
+  }
+
+  private void addSealed(ApplicationUse use) {
+    indistinguishable.add(new ApplicationUse(use.application(), use.carrier(), Optional.empty()));
+    surroundings
+        .catalogue()
+        .application(use.application().orElseThrow())
+        .orElseThrow()
+        .features()
+        .forEach(
+            feature ->
+                indistinguishable.add(
+                    new ApplicationUse(use.application(), use.carrier(), Optional.of(feature))));
   }
 
   /** Every field of the rule that does not hold the connection. */
@@ -54,7 +82,7 @@ final class FieldReader {
         .forEach(
             (name, field) -> {
               if (!holds(name, field)) {
-                misses.add(new Reason(name, had(name), wanted(field)));
+                misses.add(new Reason(name, had(name), wanted(field) + sealed(name, field)));
               }
             });
     if (rule.match().ports() == Rule.Ports.USUAL && !onUsualPort()) {
@@ -76,6 +104,14 @@ final class FieldReader {
     return matches;
   }
 
+  /** Says so where a field fails only because the feature cannot be seen. */
+  private String sealed(FieldName name, Field field) {
+    boolean some =
+        name == FieldName.APPLICATIONS
+            && indistinguishable.stream().anyMatch(use -> holds(field, use));
+    return some ? ", which stays sealed here" : "";
+  }
+
   private String holder(FieldName name, Field field) {
     if (field.sense() == Field.Sense.IS_NOT) {
       return wanted(field);
@@ -87,7 +123,18 @@ final class FieldReader {
         .orElseThrow();
   }
 
+  private boolean holds(Field field, ApplicationUse use) {
+    boolean any =
+        field.values().stream()
+            .flatMap(value -> names.open(FieldName.APPLICATIONS.kind(), value).stream())
+            .anyMatch(value -> uses(value, use));
+    return any == (field.sense() == Field.Sense.IS);
+  }
+
   private boolean holds(FieldName name, Field field) {
+    if (name == FieldName.APPLICATIONS && !readable) {
+      return indistinguishable.stream().allMatch(use -> holds(field, use));
+    }
     boolean any =
         field.values().stream()
             .flatMap(value -> names.open(name.kind(), value).stream())
@@ -98,9 +145,9 @@ final class FieldReader {
   private boolean holds(FieldName name, Value value) {
     return switch (name) {
       case FROM_ZONES -> zone(value, connection.from().place());
-      case TO_ZONES -> zone(value, connection.to());
+      case TO_ZONES -> zone(value, connection.to().place());
       case FROM_NETWORKS -> network(value, connection.from().place());
-      case TO_NETWORKS -> network(value, connection.to());
+      case TO_NETWORKS -> network(value, connection.to().place()) || named(value);
       default -> known.computeIfAbsent(value, this::holdsOnce);
     };
   }
@@ -109,8 +156,35 @@ final class FieldReader {
     return ((Value.ZoneName) value).name().equals(place.zone());
   }
 
-  private static boolean network(Value value, Connection.Place place) {
-    return ((Value.Network) value).range().contains(place.address());
+  private boolean network(Value value, Connection.Place place) {
+    return surroundings.atlas().ranges(value).orElseThrow().stream()
+        .anyMatch(range -> range.contains(place.address()));
+  }
+
+  private boolean named(Value value) {
+    return value instanceof Value.HostObject host
+        && connection.to().host().map(host.name()::equals).orElse(false);
+  }
+
+  private boolean site(Value value) {
+    Optional<String> host = connection.to().host();
+    if (value instanceof Value.HostName names) {
+      return host.map(name -> Atlas.holds(names, name)).orElse(false);
+    }
+    if (value instanceof Value.SiteCategory category) {
+      return host.map(surroundings.atlas()::category).map(category.name()::equals).orElse(false);
+    }
+    return host.isEmpty();
+  }
+
+  private boolean attribute(Value.AttributeIs attribute) {
+    return connection
+        .from()
+        .person()
+        .flatMap(surroundings.directory()::person)
+        .map(person -> person.attributes().get(attribute.key()))
+        .map(attribute.value()::equals)
+        .orElse(false);
   }
 
   private boolean holdsOnce(Value value) {
@@ -119,6 +193,14 @@ final class FieldReader {
     }
     if (value instanceof Value.GroupName name) {
       return groups.contains(name.name());
+    }
+    if (value instanceof Value.AttributeIs attribute) {
+      return attribute(attribute);
+    }
+    if (value instanceof Value.HostName
+        || value instanceof Value.SiteCategory
+        || value instanceof Value.Nameless) {
+      return site(value);
     }
     if (value instanceof Value.Identity identity) {
       return connection.from().person().isPresent() == (identity == Value.Identity.IDENTIFIED);
@@ -154,6 +236,9 @@ final class FieldReader {
       return name.application().equals(application.get().name())
           && use.feature().map(name.feature()::equals).orElse(false);
     }
+    if (value instanceof Value.Filter filter) {
+      return Filters.holds(filter, application.get());
+    }
     if (value instanceof Value.FamilyName name) {
       return name.name().equals(grouping.family());
     }
@@ -186,6 +271,7 @@ final class FieldReader {
       case TO_NETWORKS -> connection.to().address().toString();
       case PEOPLE -> connection.from().person().orElse("unidentified");
       case DEVICES -> ValueText.print(connection.from().device());
+      case TO_SITES -> connection.to().host().orElse("no host name");
       case SERVICES -> service(connection.service());
       case APPLICATIONS -> ValueText.print(connection.using());
       case TIMES -> TimeText.print(connection.at());

@@ -1,5 +1,6 @@
 package ironsieve.impact;
 
+import ironsieve.compile.Check;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Dimension;
 import ironsieve.compile.Names;
@@ -7,7 +8,7 @@ import ironsieve.compile.Problem;
 import ironsieve.compile.ProblemException;
 import ironsieve.compile.Space;
 import ironsieve.model.Connection;
-import ironsieve.model.Rule;
+import ironsieve.model.Outcome;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
 import ironsieve.model.Verdict;
@@ -31,7 +32,7 @@ import java.util.Set;
  */
 public final class Comparison {
 
-  private record Change(Verdict before, Verdict after) {}
+  private record Change(Outcome before, Outcome after) {}
 
   private static final class Differing {
     private final List<Box> boxes = new ArrayList<>();
@@ -60,17 +61,16 @@ public final class Comparison {
    */
   public static Impact between(
       Rulebase before, Rulebase after, Surroundings surroundings, int budget) {
-    Names old = new Names(before.sets(), surroundings);
-    Names next = new Names(after.sets(), surroundings);
-    List<Problem> problems = new ArrayList<>(old.problems(before));
-    problems.addAll(next.problems(after));
+    Names old = new Names(before.parts(), surroundings);
+    Names next = new Names(after.parts(), surroundings);
+    List<Problem> problems = new ArrayList<>(Check.problems(before, old));
+    problems.addAll(Check.problems(after, next));
     if (!problems.isEmpty()) {
       throw new ProblemException(problems);
     }
     Space space =
         new Space(
-            List.of(new Space.Scope(on(before), old), new Space.Scope(on(after), next)),
-            surroundings);
+            List.of(new Space.Scope(before, old), new Space.Scope(after, next)), surroundings);
     Comparison comparison =
         new Comparison(
             CompiledRulebase.over(space, before, old),
@@ -79,10 +79,6 @@ public final class Comparison {
     boolean complete = comparison.compare();
     return new Impact(
         comparison.kinds(), complete ? Impact.Extent.COMPLETE : Impact.Extent.PARTIAL, space);
-  }
-
-  private static List<Rule> on(Rulebase rulebase) {
-    return rulebase.rules().stream().filter(Rule::isOn).toList();
   }
 
   private boolean compare() {
@@ -110,24 +106,25 @@ public final class Comparison {
   }
 
   /**
-   * What is done with a piece that one rule (−1 for the last line) catches whole; false to give up.
+   * What is done with a piece that one box of a rule (−1 for the last line) catches whole; false to
+   * give up.
    */
   private interface Caught {
-    boolean take(Box piece, int rule);
+    boolean take(Box piece, int box);
   }
 
-  private boolean dropAfter(Box piece, int ruleBefore) {
+  private boolean dropAfter(Box piece, int boxBefore) {
     return drop(
         after,
         piece,
         0,
-        (part, ruleAfter) -> {
-          Change change = new Change(verdict(before, ruleBefore), verdict(after, ruleAfter));
-          if (change.before() != change.after()) {
+        (part, boxAfter) -> {
+          Change change = new Change(before.outcomeOfBox(boxBefore), after.outcomeOfBox(boxAfter));
+          if (!change.before().equals(change.after())) {
             Differing found = differing.computeIfAbsent(change, c -> new Differing());
             found.boxes.add(part);
-            found.rulesBefore.add(id(before, ruleBefore));
-            found.rulesAfter.add(id(after, ruleAfter));
+            found.rulesBefore.add(id(before, boxBefore));
+            found.rulesAfter.add(id(after, boxAfter));
           }
           return true;
         });
@@ -141,7 +138,7 @@ public final class Comparison {
       if (!claim.intersects(rest)) {
         continue;
       }
-      if (--stepsLeft < 0 || !caught.take(rest.intersect(claim), rulebase.ruleOfBox(n))) {
+      if (--stepsLeft < 0 || !caught.take(rest.intersect(claim), n)) {
         return false;
       }
       List<Box> outside = rest.minus(claim);
@@ -158,14 +155,10 @@ public final class Comparison {
     return caught.take(rest, -1);
   }
 
-  private static Verdict verdict(CompiledRulebase rulebase, int rule) {
-    return rule < 0
-        ? rulebase.rulebase().lastLine()
-        : rulebase.rules().get(rule).rule().then().verdict();
-  }
-
-  private static Optional<String> id(CompiledRulebase rulebase, int rule) {
-    return rule < 0 ? Optional.empty() : Optional.of(rulebase.rules().get(rule).rule().id());
+  private static Optional<String> id(CompiledRulebase rulebase, int box) {
+    return box < 0
+        ? Optional.empty()
+        : Optional.of(rulebase.rules().get(rulebase.ruleOfBox(box)).rule().id());
   }
 
   private List<Impact.Kind> kinds() {
@@ -195,9 +188,13 @@ public final class Comparison {
     return kind.boxes().stream().mapToDouble(box -> box.weight(space.weights())).sum();
   }
 
-  /** Newly let through to or from outside first, then anything newly let through, then the rest. */
+  /**
+   * Newly let through to or from outside first, then anything newly let through, then the rest; a
+   * page to read before going on counts as let through, and as less than an allow.
+   */
   private int urgency(Impact.Kind kind) {
-    if (kind.after().verdict() != Verdict.ALLOW) {
+    if (!kind.after().outcome().verdict().passes()
+        || kind.before().outcome().verdict() == Verdict.ALLOW) {
       return 2;
     }
     Connection witness = kind.witness();
@@ -248,6 +245,7 @@ public final class Comparison {
       case PERSON -> ProbeText.Detail.PERSON;
       case DEVICE -> ProbeText.Detail.DEVICE;
       case TO -> ProbeText.Detail.TO_ADDRESS;
+      case SITE -> ProbeText.Detail.SITE;
       case SERVICE -> ProbeText.Detail.SERVICE;
       case USING -> ProbeText.Detail.APPLICATION;
       case TIME -> ProbeText.Detail.TIME;

@@ -2,7 +2,7 @@ package ironsieve.impact;
 
 import ironsieve.compile.Space;
 import ironsieve.model.Connection;
-import ironsieve.model.Verdict;
+import ironsieve.model.Outcome;
 import ironsieve.region.Box;
 import java.util.List;
 import java.util.Optional;
@@ -53,7 +53,7 @@ public record Impact(List<Kind> kinds, Extent extent, Space space) {
    * @param rule the id of the rule that catches all of them; nothing for the last line or several
    *     rules
    */
-  public record Decision(Verdict verdict, Optional<String> rule) {}
+  public record Decision(Outcome outcome, Optional<String> rule) {}
 
   /**
    * One part of a description.

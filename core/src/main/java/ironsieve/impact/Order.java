@@ -37,7 +37,7 @@ final class Order {
   private static boolean alike(CompiledRule one, CompiledRule other) {
     return other != null
         && one.boxes().equals(other.boxes())
-        && one.rule().then().verdict() == other.rule().then().verdict();
+        && one.outcomes().equals(other.outcomes());
   }
 
   /** The indices of a longest rising subsequence, by patience sorting: O(n log n). */

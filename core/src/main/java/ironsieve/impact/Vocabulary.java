@@ -32,6 +32,7 @@ final class Vocabulary {
           Dimension.PERSON, "person",
           Dimension.DEVICE, "device",
           Dimension.TO, "to",
+          Dimension.SITE, "site",
           Dimension.SERVICE, "service",
           Dimension.USING, "application",
           Dimension.TIME, "time");

@@ -48,18 +48,28 @@ public record Application(
   /**
    * How an application travels and what it hangs on.
    *
+   * @param content whether what travels inside can be read without opening it
    * @param usualPorts the services it normally uses; none means any
    * @param ridesOn the carriers it is seen inside
    * @param needs other applications that must be allowed too before it works
    */
   public record Wiring(
-      List<Value.ServiceRange> usualPorts, List<String> ridesOn, List<String> needs) {
+      Content content,
+      List<Value.ServiceRange> usualPorts,
+      List<String> ridesOn,
+      List<String> needs) {
 
     public Wiring {
       usualPorts = List.copyOf(usualPorts);
       ridesOn = List.copyOf(ridesOn);
       needs = List.copyOf(needs);
     }
+  }
+
+  /** Whether what travels inside an application can be read. */
+  public enum Content {
+    PLAIN,
+    SEALED
   }
 
   public Application {

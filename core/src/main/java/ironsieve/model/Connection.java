@@ -14,10 +14,26 @@ import java.util.Optional;
  * @param using what it uses
  */
 public record Connection(
-    LocalDateTime at, Source from, Place to, Service service, ApplicationUse using) {
+    LocalDateTime at, Source from, Destination to, Service service, ApplicationUse using) {
 
   /** An address behind a zone. */
   public record Place(String zone, Address address) {}
+
+  /**
+   * Where a connection goes.
+   *
+   * @param host the host name the client asks for, in lower case; nothing where it names none
+   */
+  public record Destination(Place place, Optional<String> host) {
+
+    public String zone() {
+      return place.zone();
+    }
+
+    public Address address() {
+      return place.address();
+    }
+  }
 
   /**
    * Where a connection comes from.
@@ -43,13 +59,16 @@ public record Connection(
   /**
    * What a connection uses.
    *
-   * @param application nothing where none was recognised
-   * @param feature nothing where it is none of the application's features, or could not be read
+   * @param application nothing where none is ever recognised
+   * @param carrier the application it is seen inside; nothing where it rides on none
+   * @param feature nothing where it is none of the application's features. What is really done
+   *     inside; whether a gateway can see it is another question
    */
-  public record ApplicationUse(Optional<String> application, Optional<String> feature) {
+  public record ApplicationUse(
+      Optional<String> application, Optional<String> carrier, Optional<String> feature) {
 
     /** No application recognised. */
     public static final ApplicationUse UNRECOGNISED =
-        new ApplicationUse(Optional.empty(), Optional.empty());
+        new ApplicationUse(Optional.empty(), Optional.empty(), Optional.empty());
   }
 }

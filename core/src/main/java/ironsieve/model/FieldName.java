@@ -14,6 +14,7 @@ public enum FieldName {
   DEVICES("from.devices", "device", ValueKind.DEVICE),
   TO_ZONES("to.zones", "to zone", ValueKind.ZONE),
   TO_NETWORKS("to.networks", "to network", ValueKind.NETWORK),
+  TO_SITES("to.sites", "site", ValueKind.SITE),
   SERVICES("using.services", "service", ValueKind.SERVICE),
   APPLICATIONS("using.applications", "application", ValueKind.APPLICATION),
   TIMES("when.times", "time", ValueKind.TIME);

@@ -67,8 +67,31 @@ public record Rule(String id, String name, State state, Match match, Then then, 
     }
   }
 
-  /** What happens to a catch. */
-  public record Then(Verdict verdict, Logging logging) {}
+  /**
+   * What happens to a catch.
+   *
+   * @param outcome what happens
+   * @param sheet the name of the usage sheet asked after the catch; only with a plain allow
+   */
+  public record Then(Outcome outcome, Logging logging, Optional<String> sheet) {
+
+    public Then {
+      if (sheet.isPresent() && outcome.verdict() != Verdict.ALLOW) {
+        throw new IllegalArgumentException(
+            "only an allow carries a usage sheet, not a rule that says "
+                + outcome.verdict().word());
+      }
+    }
+
+    /** A bare verdict. */
+    public Then(Verdict verdict, Logging logging) {
+      this(Outcome.of(verdict), logging, Optional.empty());
+    }
+
+    public Verdict verdict() {
+      return outcome.verdict();
+    }
+  }
 
   /** Whether the rule takes part in decisions. */
   public boolean isOn() {

@@ -4,18 +4,29 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * An ordered list of rules, read from the top, with the named sets it uses.
+ * An ordered list of rules, read from the top, with what they share.
  *
  * @param name what engineers call it
  * @param chapters in reading order; a rule belongs to exactly one
- * @param sets its named sets
+ * @param parts named sets, sheets, notices, lanes and what is opened for reading
  * @param lastLine the verdict for what no rule catches
  */
-public record Rulebase(String name, List<Chapter> chapters, List<NamedSet> sets, Verdict lastLine) {
+public record Rulebase(String name, List<Chapter> chapters, Parts parts, Verdict lastLine) {
 
   public Rulebase {
     chapters = List.copyOf(chapters);
-    sets = List.copyOf(sets);
+    if (lastLine.shows()) {
+      throw new IllegalArgumentException("the last line allows, denies or rejects");
+    }
+  }
+
+  /** A rulebase whose rules share named sets only. */
+  public Rulebase(String name, List<Chapter> chapters, List<NamedSet> sets, Verdict lastLine) {
+    this(name, chapters, Parts.of(sets), lastLine);
+  }
+
+  public List<NamedSet> sets() {
+    return parts.sets();
   }
 
   /** All rules from the top, disabled ones included. */

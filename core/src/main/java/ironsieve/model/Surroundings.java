@@ -10,6 +10,7 @@ import java.util.List;
  * @param directory who there is
  * @param deviceKinds the kinds of device the gateway can tell apart; "unknown" is always one more
  * @param catalogue the application signatures in force
+ * @param atlas what is known of addresses and host names
  * @param today what lies before this day is past: a schedule that ended is empty
  */
 public record Surroundings(
@@ -17,10 +18,26 @@ public record Surroundings(
     Directory directory,
     List<String> deviceKinds,
     Catalogue catalogue,
+    Atlas atlas,
     LocalDate today) {
 
   public Surroundings {
     zones = List.copyOf(zones);
     deviceKinds = List.copyOf(deviceKinds);
+  }
+
+  /** Surroundings in which nothing is known of addresses and host names. */
+  public Surroundings(
+      List<Zone> zones,
+      Directory directory,
+      List<String> deviceKinds,
+      Catalogue catalogue,
+      LocalDate today) {
+    this(zones, directory, deviceKinds, catalogue, Atlas.EMPTY, today);
+  }
+
+  /** These surroundings with another edition of the catalogue. */
+  public Surroundings with(Catalogue other) {
+    return new Surroundings(zones, directory, deviceKinds, other, atlas, today);
   }
 }

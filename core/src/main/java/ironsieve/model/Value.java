@@ -3,6 +3,8 @@ package ironsieve.model;
 import ironsieve.region.Address;
 import ironsieve.region.Range;
 import java.time.DayOfWeek;
+import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 
@@ -22,11 +24,26 @@ public sealed interface Value {
   /** A host, prefix or range of addresses, all of one version. */
   record Network(Range<Address> range) implements Value {}
 
+  /**
+   * A host name object: the addresses a host name resolves to now and, as a destination, also the
+   * connections that ask for it by name.
+   */
+  record HostObject(String name) implements Value {}
+
+  /** The addresses of a country, by its two-letter code. */
+  record CountryName(String code) implements Value {}
+
+  /** The addresses of a list that is fed from outside. */
+  record ListName(String name) implements Value {}
+
   /** One person, by login. */
   record PersonName(String login) implements Value {}
 
   /** A directory group with all groups inside it. */
   record GroupName(String name) implements Value {}
+
+  /** Everybody of whom the directory says this, such as {@code home port=Saltmere}. */
+  record AttributeIs(String key, String value) implements Value {}
 
   /** Whether anybody is known at all. */
   enum Identity implements Value {
@@ -56,6 +73,86 @@ public sealed interface Value {
 
   /** All applications of a category. */
   record CategoryName(String name) implements Value {}
+
+  /**
+   * All applications of which every condition holds, in the catalogue edition in force.
+   *
+   * @param conditions at least one
+   */
+  record Filter(List<Condition> conditions) implements Value {
+
+    public Filter {
+      conditions = List.copyOf(conditions);
+    }
+  }
+
+  /** One condition on an application, such as {@code exposure >= serious}. */
+  record Condition(Trait trait, Comparison comparison, String wanted) {
+
+    /** What a condition looks at. */
+    public enum Trait {
+      EXPOSURE,
+      WORK_VALUE,
+      CATEGORY,
+      FAMILY,
+      PROVIDER,
+      RIDES_ON,
+      NEEDS;
+
+      /** The word in text. */
+      public String word() {
+        return name().toLowerCase(Locale.ROOT).replace('_', ' ');
+      }
+
+      /** Whether there is a more and a less. */
+      public boolean isGraded() {
+        return this == EXPOSURE || this == WORK_VALUE;
+      }
+    }
+
+    /** How what an application has is compared to what is wanted. */
+    public enum Comparison {
+      AT_LEAST(">="),
+      AT_MOST("<="),
+      IS_NOT("!="),
+      IS("=");
+
+      private final String sign;
+
+      Comparison(String sign) {
+        this.sign = sign;
+      }
+
+      /** The sign in text. */
+      public String sign() {
+        return sign;
+      }
+    }
+  }
+
+  /**
+   * Host names a client asks for.
+   *
+   * @param name in lower case, without a dot at either end
+   */
+  record HostName(String name, Reach reach) implements Value {
+
+    /** Which names are meant. */
+    public enum Reach {
+      /** The name alone. */
+      EXACT,
+      /** Every name that ends in a dot and the name; not the name itself. */
+      BELOW
+    }
+  }
+
+  /** All host names of a site category; {@link Atlas#UNCATEGORISED} for those of none. */
+  record SiteCategory(String name) implements Value {}
+
+  /** Connections that name no host. */
+  enum Nameless implements Value {
+    HOST
+  }
 
   /** Traffic whose application nothing recognised. */
   enum Unrecognised implements Value {

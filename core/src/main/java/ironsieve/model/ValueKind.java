@@ -6,6 +6,7 @@ public enum ValueKind {
   NETWORK("network"),
   PERSON("person"),
   DEVICE("device"),
+  SITE("site"),
   SERVICE("service"),
   APPLICATION("application"),
   TIME("time");

@@ -3,16 +3,17 @@ package ironsieve.review;
 import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Space;
+import ironsieve.model.Outcome;
 import ironsieve.model.Verdict;
 import ironsieve.region.Address;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
+import ironsieve.review.CoverSearch.Candidate;
 import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.IntStream;
 
 /**
  * The claims of a compiled rulebase as the review sees them: from today on, with who can meet whom.
@@ -20,19 +21,27 @@ import java.util.stream.IntStream;
 final class Claims {
 
   private final CompiledRulebase compiled;
+  private final List<List<Candidate>> parts;
   private final List<List<Box>> boxes;
 
   Claims(CompiledRulebase compiled) {
     this.compiled = compiled;
     List<Box> ahead = compiled.space().ahead();
-    boxes =
-        compiled.rules().stream()
-            .map(rule -> rule.boxes().stream().flatMap(box -> within(box, ahead)).toList())
-            .toList();
+    parts = compiled.rules().stream().map(rule -> within(rule, ahead)).toList();
+    boxes = parts.stream().map(of -> of.stream().map(Candidate::box).toList()).toList();
   }
 
-  private static java.util.stream.Stream<Box> within(Box box, List<Box> ahead) {
-    return ahead.stream().filter(box::intersects).map(box::intersect);
+  private static List<Candidate> within(CompiledRule rule, List<Box> ahead) {
+    List<Candidate> found = new ArrayList<>();
+    for (int b = 0; b < rule.boxes().size(); b++) {
+      Box box = rule.boxes().get(b);
+      for (Box part : ahead) {
+        if (box.intersects(part)) {
+          found.add(new Candidate(rule.index(), box.intersect(part), rule.outcomes().get(b)));
+        }
+      }
+    }
+    return found;
   }
 
   CompiledRulebase compiled() {
@@ -50,6 +59,20 @@ final class Claims {
   /** The claim of a rule: disjoint, non-empty boxes. */
   List<Box> of(int rule) {
     return boxes.get(rule);
+  }
+
+  /** The claim of a rule with what happens to each part of it. */
+  List<Candidate> parts(int rule) {
+    return parts.get(rule);
+  }
+
+  /** The rule's own outcome at a point of its claim. */
+  Outcome own(int[] point, int rule) {
+    return parts.get(rule).stream()
+        .filter(part -> part.box().contains(point))
+        .findFirst()
+        .orElseThrow()
+        .outcome();
   }
 
   String id(int rule) {
@@ -77,30 +100,23 @@ final class Claims {
   }
 
   /** The boxes of the rules above one that meet a box, from the top. */
-  List<CoverSearch.Candidate> above(Box box, int rule) {
+  List<Candidate> above(Box box, int rule) {
     return meeting(box, 0, compiled.firstBox(rule));
   }
 
   /** The boxes of the rules below one that meet a box, from the top. */
-  List<CoverSearch.Candidate> below(Box box, int rule) {
+  List<Candidate> below(Box box, int rule) {
     return meeting(box, compiled.firstBox(rule + 1), compiled.boxes().size());
   }
 
-  private List<CoverSearch.Candidate> meeting(Box box, int from, int to) {
-    List<CoverSearch.Candidate> found = new ArrayList<>();
+  private List<Candidate> meeting(Box box, int from, int to) {
+    List<Candidate> found = new ArrayList<>();
     IndexSet numbers = compiled.index().meeting(box);
     for (int n = numbers.next(from); n >= 0 && n < to; n = numbers.next(n + 1)) {
-      found.add(new CoverSearch.Candidate(compiled.ruleOfBox(n), compiled.boxes().get(n)));
+      found.add(
+          new Candidate(compiled.ruleOfBox(n), compiled.boxes().get(n), compiled.outcomeOfBox(n)));
     }
     return found;
-  }
-
-  /** All boxes of some rules, as candidates. */
-  List<CoverSearch.Candidate> candidates(IntStream rules) {
-    return rules
-        .boxed()
-        .flatMap(rule -> of(rule).stream().map(box -> new CoverSearch.Candidate(rule, box)))
-        .toList();
   }
 
   /** The parts that two claims have in common. */
@@ -116,15 +132,32 @@ final class Claims {
     return common;
   }
 
-  /** Whether the rules above take a point from a rule. */
+  /** The parts that two claims have in common and that the other rule decides otherwise. */
+  List<Box> disputed(int one, int other) {
+    List<Box> disputed = new ArrayList<>();
+    for (Candidate a : parts(one)) {
+      for (Candidate b : parts(other)) {
+        if (!a.outcome().equals(b.outcome()) && a.box().intersects(b.box())) {
+          disputed.add(a.box().intersect(b.box()));
+        }
+      }
+    }
+    return disputed;
+  }
+
+  /** What happens to a point. */
+  Outcome outcome(int[] point) {
+    return compiled.outcome(point);
+  }
+
+  /** The rule that catches a point, or −1. */
   int firstMatch(int[] point) {
     return compiled.firstMatch(point);
   }
 
-  /** The first rule below one that claims a point, or −1 for the last line. */
-  int firstMatchBelow(int[] point, int rule) {
-    int box = compiled.index().first(point, compiled.firstBox(rule + 1));
-    return box < 0 ? -1 : compiled.ruleOfBox(box);
+  /** What would happen to a point if a rule and all above it were not there. */
+  Outcome outcomeBelow(int[] point, int rule) {
+    return compiled.outcomeOfBox(compiled.index().first(point, compiled.firstBox(rule + 1)));
   }
 
   /** A witness at a point, caught by whatever catches it. */

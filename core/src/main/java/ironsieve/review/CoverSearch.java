@@ -1,5 +1,6 @@
 package ironsieve.review;
 
+import ironsieve.model.Outcome;
 import ironsieve.region.Box;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -18,24 +19,28 @@ import java.util.TreeSet;
 final class CoverSearch {
 
   /** What a search came to. */
-  sealed interface Outcome {
+  sealed interface Answer {
 
     /** The box is covered, by these candidates. */
-    record Covered(Set<Integer> by) implements Outcome {}
+    record Covered(Set<Integer> by) implements Answer {}
 
     /** The box is not covered: nothing covers this non-empty piece of it. */
-    record Uncovered(Box piece) implements Outcome {}
+    record Uncovered(Box piece) implements Answer {}
 
     /** The budget ran out. */
-    record OutOfBudget() implements Outcome {}
+    record OutOfBudget() implements Answer {}
   }
 
   /**
    * A box that may cover.
    *
    * @param owner the number reported for it
+   * @param outcome what happens inside it
    */
-  record Candidate(int owner, Box box) {}
+  record Candidate(int owner, Box box, Outcome outcome) {}
+
+  /** Some boxes, and what may cover them. */
+  record Question(List<Box> boxes, List<Candidate> candidates) {}
 
   private final double[][] weights;
   private final int budget;
@@ -48,19 +53,21 @@ final class CoverSearch {
     this.budget = budget;
   }
 
-  /** Whether the candidates cover all the boxes. */
-  static Outcome run(List<Box> boxes, List<Candidate> candidates, double[][] weights, int budget) {
+  /** Whether the candidates of each question cover all its boxes. */
+  static Answer run(List<Question> questions, double[][] weights, int budget) {
     CoverSearch search = new CoverSearch(weights, budget);
-    for (Box box : boxes) {
-      Optional<Box> piece = search.uncovered(box, candidates);
-      if (piece.isPresent()) {
-        return new Outcome.Uncovered(piece.get());
-      }
-      if (search.spent) {
-        return new Outcome.OutOfBudget();
+    for (Question question : questions) {
+      for (Box box : question.boxes()) {
+        Optional<Box> piece = search.uncovered(box, question.candidates());
+        if (piece.isPresent()) {
+          return new Answer.Uncovered(piece.get());
+        }
+        if (search.spent) {
+          return new Answer.OutOfBudget();
+        }
       }
     }
-    return new Outcome.Covered(search.used);
+    return new Answer.Covered(search.used);
   }
 
   private Optional<Box> uncovered(Box box, List<Candidate> candidates) {

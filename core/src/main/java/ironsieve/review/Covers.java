@@ -1,8 +1,8 @@
 package ironsieve.review;
 
-import ironsieve.region.Box;
+import ironsieve.review.CoverSearch.Answer;
 import ironsieve.review.CoverSearch.Candidate;
-import ironsieve.review.CoverSearch.Outcome;
+import ironsieve.review.CoverSearch.Question;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -19,22 +19,26 @@ final class Covers {
   private static final int MOST_SETS_TRIED = 3_000;
 
   private final Claims claims;
-  private final List<Box> claim;
-  private final List<Candidate> candidates;
+  private final List<Question> questions;
   private final int budget;
   private int tries;
 
-  /** Covers of this claim by these candidates, which together do cover it. */
-  Covers(Claims claims, List<Box> claim, List<Candidate> candidates, int budget) {
+  /** Answers to these questions; all candidates together do cover. */
+  Covers(Claims claims, List<Question> questions, int budget) {
     this.claims = claims;
-    this.claim = claim;
-    this.candidates = candidates;
+    this.questions = questions;
     this.budget = budget;
   }
 
   /** The rules of a smallest cover, from the top. */
   List<Integer> smallest(Set<Integer> known) {
-    List<Integer> rules = candidates.stream().map(Candidate::owner).distinct().sorted().toList();
+    List<Integer> rules =
+        questions.stream()
+            .flatMap(question -> question.candidates().stream())
+            .map(Candidate::owner)
+            .distinct()
+            .sorted()
+            .toList();
     for (int rule : rules) {
       if (covers(Set.of(rule))) {
         return List.of(rule);
@@ -80,13 +84,16 @@ final class Covers {
   }
 
   private boolean covers(Set<Integer> rules) {
-    List<Candidate> some = new ArrayList<>();
-    for (Candidate candidate : candidates) {
-      if (rules.contains(candidate.owner())) {
-        some.add(candidate);
+    List<Question> narrowed = new ArrayList<>();
+    for (Question question : questions) {
+      List<Candidate> some = new ArrayList<>();
+      for (Candidate candidate : question.candidates()) {
+        if (rules.contains(candidate.owner())) {
+          some.add(candidate);
+        }
       }
+      narrowed.add(new Question(question.boxes(), some));
     }
-    return CoverSearch.run(claim, some, claims.space().weights(), budget)
-        instanceof Outcome.Covered;
+    return CoverSearch.run(narrowed, claims.space().weights(), budget) instanceof Answer.Covered;
   }
 }

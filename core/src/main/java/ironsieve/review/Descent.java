@@ -1,9 +1,11 @@
 package ironsieve.review;
 
 import ironsieve.region.Box;
+import ironsieve.review.CoverSearch.Candidate;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 
 /**
@@ -16,10 +18,21 @@ final class Descent {
   /** What one rule caught. */
   static final class Part {
     private final Box first;
+    private Box otherwise;
     private double weight;
+    private double weightOtherwise;
 
     private Part(Box first) {
       this.first = first;
+    }
+
+    /** Some of what it decides otherwise, if there is any. */
+    Optional<Box> otherwise() {
+      return Optional.ofNullable(otherwise);
+    }
+
+    double weightOtherwise() {
+      return weightOtherwise;
     }
 
     /** Some of it, not empty. */
@@ -35,9 +48,10 @@ final class Descent {
   private final double[][] weights;
   private int stepsLeft;
   private final Map<Integer, Part> caught = new TreeMap<>();
-  private final List<Box> left = new ArrayList<>();
+  private final List<Candidate> left = new ArrayList<>();
   private double leftWeight;
   private double scale;
+  private Candidate dropped;
 
   /** A descent that may meet this many rules. */
   Descent(double[][] weights, int steps) {
@@ -46,17 +60,18 @@ final class Descent {
   }
 
   /**
-   * Drops one more box.
+   * Drops one more part of a claim.
    *
    * @param scale what its weight is multiplied by
    * @return whether the budget sufficed; if not, the results are of no use
    */
-  boolean admit(Box box, double scale, List<CoverSearch.Candidate> rules) {
+  boolean admit(Candidate part, double scale, List<Candidate> rules) {
     this.scale = scale;
-    return fall(box, rules, 0);
+    this.dropped = part;
+    return fall(part.box(), rules, 0);
   }
 
-  private boolean fall(Box start, List<CoverSearch.Candidate> rules, int from) {
+  private boolean fall(Box start, List<Candidate> rules, int from) {
     Box rest = start;
     for (int k = from; k < rules.size(); k++) {
       Box claim = rules.get(k).box();
@@ -68,7 +83,12 @@ final class Descent {
       }
       Box inside = rest.intersect(claim);
       Part part = caught.computeIfAbsent(rules.get(k).owner(), owner -> new Part(inside));
-      part.weight += inside.weight(weights) * scale;
+      double weight = inside.weight(weights) * scale;
+      part.weight += weight;
+      if (!rules.get(k).outcome().equals(dropped.outcome())) {
+        part.weightOtherwise += weight;
+        part.otherwise = part.otherwise == null ? inside : part.otherwise;
+      }
       List<Box> outside = rest.minus(claim);
       if (outside.isEmpty()) {
         return true;
@@ -80,7 +100,7 @@ final class Descent {
       }
       rest = outside.get(0);
     }
-    left.add(rest);
+    left.add(new Candidate(dropped.owner(), rest, dropped.outcome()));
     leftWeight += rest.weight(weights) * scale;
     return true;
   }
@@ -90,8 +110,8 @@ final class Descent {
     return caught;
   }
 
-  /** What fell through, as disjoint boxes. */
-  List<Box> left() {
+  /** What fell through, as disjoint parts with the outcomes they came with. */
+  List<Candidate> left() {
     return left;
   }
 

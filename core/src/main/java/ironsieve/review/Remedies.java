@@ -2,7 +2,6 @@ package ironsieve.review;
 
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
-import ironsieve.model.Verdict;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -53,9 +52,8 @@ public final class Remedies {
    * only estimated, one may have been missed; then the next review will say so.
    */
   private Optional<Remedy> moveAbove(Finding finding) {
-    Verdict own = rules.get(finding.rule()).then().verdict();
     return review.residues().get(finding.rule()).takers().stream()
-        .filter(taker -> taker.verdict() != own)
+        .filter(taker -> taker.otherwise().isPresent())
         .map(Residue.Taker::rule)
         .min(java.util.Comparator.comparing(places::get))
         .map(

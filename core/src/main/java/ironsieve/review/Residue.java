@@ -25,7 +25,9 @@ public record Residue(String rule, Share share, List<Taker> takers, Optional<Wit
    * @param rule its id
    * @param verdict what it does
    * @param share how much of the claim it catches
+   * @param otherwise how much of that it decides otherwise, if it does at all
    * @param witness a connection of the claim that it catches
    */
-  public record Taker(String rule, Verdict verdict, Share share, Witness witness) {}
+  public record Taker(
+      String rule, Verdict verdict, Share share, Optional<Share> otherwise, Witness witness) {}
 }

@@ -1,15 +1,17 @@
 package ironsieve.review;
 
 import ironsieve.model.FieldName;
-import ironsieve.model.Verdict;
+import ironsieve.model.Outcome;
 import ironsieve.region.Box;
+import ironsieve.review.CoverSearch.Answer;
 import ironsieve.review.CoverSearch.Candidate;
-import ironsieve.review.CoverSearch.Outcome;
+import ironsieve.review.CoverSearch.Question;
 import ironsieve.review.Finding.Evidence;
 import ironsieve.review.Finding.Kind;
 import ironsieve.review.Finding.Severity;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -18,7 +20,6 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.IntFunction;
-import java.util.stream.IntStream;
 
 /**
  * The review of one rule, in two steps: first its residue and who takes from it, then, once that is
@@ -40,10 +41,13 @@ final class RuleReview {
   private Share left;
   private boolean sure = true;
   private Optional<int[]> leftPoint = Optional.empty();
-  private Optional<List<Box>> leftBoxes = Optional.empty();
+  private Optional<List<Candidate>> leftParts = Optional.empty();
 
-  /** What a rule above takes: how much, and a point of it. */
-  private record Taken(Share share, int[] point) {}
+  /**
+   * What a rule above takes: how much, how much of that it decides otherwise, and a point of it,
+   * one that is decided otherwise if there is any.
+   */
+  private record Taken(Share share, Share otherwise, int[] point, boolean differs) {}
 
   RuleReview(Claims claims, Words words, Budget budget, int rule) {
     this.claims = claims;
@@ -110,6 +114,7 @@ final class RuleReview {
                     claims.id(taker),
                     claims.verdict(taker),
                     taken.share(),
+                    taken.differs() ? Optional.of(taken.otherwise()) : Optional.empty(),
                     claims.witness(taken.point()))));
     list.sort(Comparator.comparing((Residue.Taker t) -> t.share().value()).reversed());
     return new Residue(claims.id(rule), left, list, leftPoint.map(claims::witness));
@@ -120,7 +125,8 @@ final class RuleReview {
     Descent descent = new Descent(claims.space().weights(), budget.descentSteps());
     double[] scales = claims.scales(claim);
     for (int b = 0; b < claim.size(); b++) {
-      if (!descent.admit(claim.get(b), scales[b], claims.above(claim.get(b), rule))) {
+      Candidate part = claims.parts(rule).get(b);
+      if (!descent.admit(part, scales[b], claims.above(part.box(), rule))) {
         return false;
       }
     }
@@ -133,10 +139,13 @@ final class RuleReview {
                     taker,
                     new Taken(
                         byOne ? Share.WHOLE : Share.exact(part.weight()),
-                        claims.space().example(part.first()))));
+                        Share.exact(part.weightOtherwise()),
+                        claims.space().example(part.otherwise().orElse(part.first())),
+                        part.otherwise().isPresent())));
     left = takers.isEmpty() ? Share.WHOLE : Share.exact(descent.leftWeight());
-    leftBoxes = Optional.of(descent.left());
-    leftPoint = descent.left().stream().findFirst().map(claims.space()::example);
+    leftParts = Optional.of(descent.left());
+    leftPoint =
+        descent.left().stream().findFirst().map(Candidate::box).map(claims.space()::example);
     return true;
   }
 
@@ -144,6 +153,7 @@ final class RuleReview {
   private boolean sample() {
     Map<Integer, int[]> points = new TreeMap<>();
     Map<Integer, Integer> counts = new TreeMap<>();
+    Map<Integer, Integer> otherwise = new TreeMap<>();
     Sampler sampler = new Sampler(claim, claims.scales(claim), claims.space().weights(), rule + 1L);
     int reached = 0;
     for (int i = 0; i < budget.samples(); i++) {
@@ -153,7 +163,11 @@ final class RuleReview {
         reached++;
         leftPoint = leftPoint.or(() -> Optional.of(point));
       } else {
+        boolean differs = !claims.outcome(point).equals(claims.own(point, rule));
         counts.merge(match, 1, Integer::sum);
+        if (differs && otherwise.merge(match, 1, Integer::sum) == 1) {
+          points.put(match, point);
+        }
         points.putIfAbsent(match, point);
       }
     }
@@ -161,26 +175,49 @@ final class RuleReview {
         (taker, count) ->
             takers.put(
                 taker,
-                new Taken(Share.estimated((double) count / budget.samples()), points.get(taker))));
-    left = Share.estimated((double) reached / budget.samples());
+                new Taken(
+                    estimated(count),
+                    estimated(otherwise.getOrDefault(taker, 0)),
+                    points.get(taker),
+                    otherwise.containsKey(taker))));
+    left = estimated(reached);
     if (leftPoint.isPresent()) {
       return true;
     }
-    Outcome outcome = search(claim, above);
-    if (outcome instanceof Outcome.Uncovered found) {
+    Answer answer = search(claim, above);
+    if (answer instanceof Answer.Uncovered found) {
       leftPoint = Optional.of(claims.space().example(found.piece()));
-    } else if (outcome instanceof Outcome.Covered) {
+    } else if (answer instanceof Answer.Covered) {
       left = Share.exact(0);
     }
-    return !(outcome instanceof Outcome.OutOfBudget);
+    return !(answer instanceof Answer.OutOfBudget);
   }
 
-  private Outcome search(List<Box> boxes, List<Candidate> candidates) {
-    return CoverSearch.run(boxes, candidates, claims.space().weights(), budget.searchSteps());
+  private Share estimated(int count) {
+    return Share.estimated((double) count / budget.samples());
   }
 
-  private boolean decidesOtherwise(int other) {
-    return claims.verdict(other) != claims.verdict(rule);
+  private Answer search(List<Box> boxes, List<Candidate> candidates) {
+    return search(List.of(new Question(boxes, candidates)));
+  }
+
+  private Answer search(List<Question> questions) {
+    return CoverSearch.run(questions, claims.space().weights(), budget.searchSteps());
+  }
+
+  /** Whether each part of the claim is covered by what decides it the same way. */
+  private List<Question> coveredAlike() {
+    Map<Outcome, List<Box>> own = new LinkedHashMap<>();
+    for (Candidate part : claims.parts(rule)) {
+      own.computeIfAbsent(part.outcome(), o -> new ArrayList<>()).add(part.box());
+    }
+    return own.entrySet().stream()
+        .map(
+            entry ->
+                new Question(
+                    entry.getValue(),
+                    above.stream().filter(c -> c.outcome().equals(entry.getKey())).toList()))
+        .toList();
   }
 
   private void sayEmpty() {
@@ -199,10 +236,9 @@ final class RuleReview {
    * Nothing reaches the rule: redundant if rules that decide the same suffice, shadowed otherwise.
    */
   private void sayCovered() {
-    List<Candidate> alike =
-        above.stream().filter(candidate -> !decidesOtherwise(candidate.owner())).toList();
-    Outcome byAlike = search(claim, alike);
-    if (byAlike instanceof Outcome.Covered covered) {
+    List<Question> alike = coveredAlike();
+    Answer byAlike = search(alike);
+    if (byAlike instanceof Answer.Covered covered) {
       List<Integer> cover = smallest(alike, covered.by());
       say(
           Kind.REDUNDANT,
@@ -213,14 +249,15 @@ final class RuleReview {
           cover);
       return;
     }
-    if (byAlike instanceof Outcome.OutOfBudget) {
+    if (byAlike instanceof Answer.OutOfBudget) {
       say(
           Kind.UNDETERMINED,
           Severity.NOTE,
           undetermined("whether the rules above it that decide the same would do alone"));
     }
-    if (search(claim, above) instanceof Outcome.Covered covered) {
-      List<Integer> cover = smallest(above, covered.by());
+    List<Question> byAny = List.of(new Question(claim, above));
+    if (search(byAny) instanceof Answer.Covered covered) {
+      List<Integer> cover = smallest(byAny, covered.by());
       String together = cover.size() > 1 ? " together take" : " takes";
       say(
           Kind.SHADOWED,
@@ -238,17 +275,22 @@ final class RuleReview {
     }
   }
 
-  private List<Integer> smallest(List<Candidate> candidates, Set<Integer> known) {
-    return new Covers(claims, claim, candidates, budget.searchSteps() / 10).smallest(known);
+  private List<Integer> smallest(List<Question> questions, Set<Integer> known) {
+    return new Covers(claims, questions, budget.searchSteps() / 10).smallest(known);
   }
 
   private void sayPartlyTaken(IntFunction<Reached> reached) {
-    if (leftBoxes.isEmpty()) {
+    if (leftParts.isEmpty()) {
       addUnsampledExceptions(reached);
     }
     Set<Integer> otherwise = new TreeSet<>();
-    takers.keySet().stream().filter(this::decidesOtherwise).forEach(otherwise::add);
-    if (leftBoxes.isEmpty() && otherwise.isEmpty()) {
+    takers.forEach(
+        (taker, taken) -> {
+          if (taken.differs()) {
+            otherwise.add(taker);
+          }
+        });
+    if (leftParts.isEmpty() && otherwise.isEmpty()) {
       searchTakerOtherwise().ifPresent(otherwise::add);
     }
     if (otherwise.isEmpty()) {
@@ -256,11 +298,11 @@ final class RuleReview {
     }
     Set<Integer> exceptions = new TreeSet<>();
     otherwise.stream().filter(this::liesInside).forEach(exceptions::add);
-    double sum = otherwise.stream().mapToDouble(t -> takers.get(t).share().value()).sum();
+    double sum = otherwise.stream().mapToDouble(t -> takers.get(t).otherwise().value()).sum();
     Share share = new Share(sum, left.certainty());
     boolean normal = exceptions.size() == otherwise.size();
     List<Integer> named = new ArrayList<>(otherwise);
-    named.sort(Comparator.comparing((Integer t) -> takers.get(t).share().value()).reversed());
+    named.sort(Comparator.comparing((Integer t) -> takers.get(t).otherwise().value()).reversed());
     say(
         Kind.PARTLY_SHADOWED,
         normal ? Severity.QUIET : Severity.WARNING,
@@ -290,12 +332,13 @@ final class RuleReview {
         above.stream()
             .map(Candidate::owner)
             .distinct()
-            .filter(other -> !takers.containsKey(other) && decidesOtherwise(other))
+            .filter(other -> !takers.containsKey(other) || !takers.get(other).differs())
+            .filter(other -> !claims.disputed(rule, other).isEmpty())
             .filter(this::liesInside)
             .toList();
     for (int other : others) {
       if (reached.apply(other) == Reached.YES) {
-        exceptionPoint(other).ifPresent(p -> takers.put(other, new Taken(Share.estimated(0), p)));
+        disputedPoint(other).ifPresent(point -> missed(other, point));
       } else if (reached.apply(other) == Reached.UNKNOWN) {
         say(
             Kind.UNDETERMINED,
@@ -305,10 +348,16 @@ final class RuleReview {
     }
   }
 
-  /** A point of an exception that reaches it; its own review found one, so the search is short. */
-  private Optional<int[]> exceptionPoint(int other) {
-    for (Box box : claims.of(other)) {
-      if (search(List.of(box), claims.above(box, other)) instanceof Outcome.Uncovered found) {
+  /** Notes a taker that decides otherwise and that no sample fell into. */
+  private void missed(int other, int[] point) {
+    Share share = takers.containsKey(other) ? takers.get(other).share() : estimated(0);
+    takers.put(other, new Taken(share, estimated(0), point, true));
+  }
+
+  /** A point that a rule above takes and decides otherwise. */
+  private Optional<int[]> disputedPoint(int other) {
+    for (Box box : claims.disputed(rule, other)) {
+      if (search(List.of(box), claims.above(box, other)) instanceof Answer.Uncovered found) {
         return Optional.of(claims.space().example(found.piece()));
       }
     }
@@ -317,17 +366,16 @@ final class RuleReview {
 
   /** Samples can miss a small taker; this finds one for certain if there is one. */
   private Optional<Integer> searchTakerOtherwise() {
-    List<Integer> others =
-        above.stream().map(Candidate::owner).filter(this::decidesOtherwise).distinct().toList();
+    List<Integer> others = above.stream().map(Candidate::owner).distinct().toList();
     boolean unsure = false;
     for (int other : others) {
-      for (Box common : claims.common(rule, other)) {
-        Outcome outcome = search(List.of(common), claims.above(common, other));
-        if (outcome instanceof Outcome.Uncovered found) {
-          takers.put(other, new Taken(Share.estimated(0), claims.space().example(found.piece())));
+      for (Box disputed : claims.disputed(rule, other)) {
+        Answer answer = search(List.of(disputed), claims.above(disputed, other));
+        if (answer instanceof Answer.Uncovered found) {
+          missed(other, claims.space().example(found.piece()));
           return Optional.of(other);
         }
-        unsure |= outcome instanceof Outcome.OutOfBudget;
+        unsure |= answer instanceof Answer.OutOfBudget;
       }
     }
     if (unsure) {
@@ -340,8 +388,7 @@ final class RuleReview {
   }
 
   private boolean liesInside(int other) {
-    return search(claims.of(other), claims.candidates(IntStream.of(rule)))
-        instanceof Outcome.Covered;
+    return search(claims.of(other), claims.parts(rule)) instanceof Answer.Covered;
   }
 
   /** Whether what lies below would decide all that reaches the rule the same way. */
@@ -375,7 +422,7 @@ final class RuleReview {
   }
 
   private boolean changesWithout(int[] point) {
-    return claims.verdict(claims.firstMatchBelow(point, rule)) != claims.verdict(rule);
+    return !claims.outcomeBelow(point, rule).equals(claims.own(point, rule));
   }
 
   /**
@@ -384,7 +431,7 @@ final class RuleReview {
    */
   private Optional<Set<Integer>> decidersBelow() {
     Set<Integer> deciders = new TreeSet<>();
-    Optional<List<Box>> residue = leftBoxes;
+    Optional<List<Candidate>> residue = leftParts;
     if (residue.isEmpty()) {
       say(
           Kind.UNDETERMINED,
@@ -393,8 +440,8 @@ final class RuleReview {
       return Optional.empty();
     }
     Descent descent = new Descent(claims.space().weights(), budget.searchSteps());
-    for (Box box : residue.get()) {
-      if (!descent.admit(box, 1, claims.below(box, rule))) {
+    for (Candidate part : residue.get()) {
+      if (!descent.admit(part, 1, claims.below(part.box(), rule))) {
         say(
             Kind.UNDETERMINED,
             Severity.NOTE,
@@ -406,10 +453,11 @@ final class RuleReview {
     if (!descent.left().isEmpty()) {
       deciders.add(-1);
     }
-    Verdict own = claims.verdict(rule);
-    return deciders.stream().allMatch(r -> claims.verdict(r) == own)
-        ? Optional.of(deciders)
-        : Optional.empty();
+    Outcome lastLine = Outcome.of(claims.verdict(-1));
+    boolean alike =
+        descent.caught().values().stream().allMatch(part -> part.otherwise().isEmpty())
+            && descent.left().stream().allMatch(part -> part.outcome().equals(lastLine));
+    return alike ? Optional.of(deciders) : Optional.empty();
   }
 
   private String undetermined(String what) {
@@ -443,7 +491,7 @@ final class RuleReview {
     List<Box> common = claims.common(rule, other);
     for (Box box : common) {
       if (other < rule
-          && search(List.of(box), claims.above(box, other)) instanceof Outcome.Uncovered found) {
+          && search(List.of(box), claims.above(box, other)) instanceof Answer.Uncovered found) {
         return claims.witness(found.piece());
       }
     }

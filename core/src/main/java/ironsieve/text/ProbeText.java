@@ -39,13 +39,13 @@ import java.util.stream.Stream;
  * Probes as one sentence:
  *
  * <pre>
- * from [ZONE] [ADDRESS] [as LOGIN] [on DEVICE[, POSTURE]] to [ZONE] [ADDRESS]
- *   [using [SERVICE] [APPLICATION[/FEATURE]]] [at [DAY | DATE] HH:MM]
+ * from [ZONE] [ADDRESS] [as LOGIN] [on DEVICE[, POSTURE]] to [ZONE] [ADDRESS] [HOST NAME]
+ *   [using [SERVICE] [APPLICATION[/FEATURE] [over CARRIER]]] [at [DAY | DATE] HH:MM]
  * </pre>
  *
  * Parts may stand in any order. What is not said is filled in from what is: the zone from the
- * address, an address from the zone, the port from the application; the rest is unknown, and the
- * time is now.
+ * address, an address from the host name or the zone, port and carrier from the application; the
+ * rest is unknown, and the time is now.
  */
 public final class ProbeText {
 
@@ -72,6 +72,7 @@ public final class ProbeText {
     DEVICE,
     TO_ZONE,
     TO_ADDRESS,
+    SITE,
     SERVICE,
     APPLICATION,
     TIME
@@ -105,6 +106,9 @@ public final class ProbeText {
   private static final int MOST_CHOICES = 12;
   private static final Pattern ADDRESS =
       Pattern.compile("[0-9][0-9a-fA-F:.]*|[0-9a-fA-F]*:[0-9a-fA-F:.]*");
+  private static final Pattern HOST =
+      Pattern.compile("(?=\\S*[a-zA-Z])[a-zA-Z0-9-]+(\\.|(\\.[a-zA-Z0-9-]+)+)(?=\\s|$)");
+  private static final Pattern OVER = Pattern.compile("over(?=\\s|$)\\s*");
   private static final Pattern SERVICE =
       Pattern.compile(
           "(tcp|udp|sctp|icmp|icmpv6|ip)(/[0-9.]+)?(?=\\s|$)", Pattern.CASE_INSENSITIVE);
@@ -142,6 +146,7 @@ public final class ProbeText {
     private Device device;
     private String toZone;
     private Address toAddress;
+    private String host;
     private Service service;
     private ApplicationUse use;
     private LocalDateTime at;
@@ -198,7 +203,8 @@ public final class ProbeText {
 
     private String expected() {
       return switch (part == null ? Part.AT : part) {
-        case FROM, TO -> part == null ? "" : "as a zone or an address, or as the next part";
+        case FROM -> "as a zone or an address, or as the next part";
+        case TO -> "as a zone, an address or a host name, or as the next part";
         case AS -> "as a login or as the next part";
         case ON -> "as a kind of device or as the next part";
         case USING -> "as a service, application or feature, or as the next part";
@@ -226,6 +232,7 @@ public final class ProbeText {
                 || address(address -> said.fromAddress = address);
         case TO ->
             name(zoneNames, zone -> said.toZone = zone)
+                || host()
                 || address(address -> said.toAddress = address);
         case AS -> said.person == null && person();
         case ON -> device();
@@ -262,6 +269,18 @@ public final class ProbeText {
       try {
         word.ifPresent(address -> keep.apply(Address.parse(address)));
       } catch (IllegalArgumentException e) {
+        throw new TextException(start, e.getMessage());
+      }
+      return word.isPresent();
+    }
+
+    private boolean host() {
+      int start = at;
+      Optional<String> word = take(HOST);
+      try {
+        // A name of one label ends in a dot, or it would read like any word.
+        word.ifPresent(name -> said.host = HostText.name(name.replaceAll("\\.$", "")));
+      } catch (TextException e) {
         throw new TextException(start, e.getMessage());
       }
       return word.isPresent();
@@ -316,14 +335,47 @@ public final class ProbeText {
       }
       if (!name(
           applicationNames,
-          name -> said.use = new ApplicationUse(Optional.of(name), Optional.empty()))) {
+          name ->
+              said.use = new ApplicationUse(Optional.of(name), carrier(name), Optional.empty()))) {
         return false;
       }
       if (at < text.length() && text.charAt(at) == '/') {
         at++;
         feature();
       }
+      int end = at;
+      skipSpace();
+      if (take(OVER).isPresent()) {
+        over();
+      } else {
+        at = end;
+      }
       return true;
+    }
+
+    private Optional<String> carrier(String application) {
+      return carriers(application).stream().findFirst();
+    }
+
+    private List<String> carriers(String application) {
+      return surroundings.catalogue().application(application).orElseThrow().wiring().ridesOn();
+    }
+
+    private void over() {
+      String application = said.use.application().orElseThrow();
+      List<String> carriers = carriers(application);
+      if (!name(
+          carriers,
+          name ->
+              said.use =
+                  new ApplicationUse(
+                      said.use.application(), Optional.of(name), said.use.feature()))) {
+        throw new TextException(
+            at,
+            carriers.isEmpty()
+                ? application + " rides on nothing"
+                : application + " rides on " + String.join(", ", carriers));
+      }
     }
 
     private void feature() {
@@ -332,7 +384,10 @@ public final class ProbeText {
           surroundings.catalogue().application(application).orElseThrow().features();
       if (!name(
           longestFirst(features.stream()),
-          name -> said.use = new ApplicationUse(said.use.application(), Optional.of(name)))) {
+          name ->
+              said.use =
+                  new ApplicationUse(
+                      said.use.application(), said.use.carrier(), Optional.of(name)))) {
         throw new TextException(
             at,
             features.isEmpty()
@@ -387,8 +442,16 @@ public final class ProbeText {
     if (said.fromZone == null && said.fromAddress == null) {
       throw new TextException(end, "say where it comes from: from ZONE or from ADDRESS");
     }
+    if (said.toAddress == null && said.host != null) {
+      resolve(said);
+      note(filled, Detail.TO_ADDRESS, null);
+    }
     if (said.toZone == null && said.toAddress == null) {
-      throw new TextException(end, "say where it goes: to ZONE or to ADDRESS");
+      throw new TextException(
+          end,
+          said.host == null
+              ? "say where it goes: to ZONE or to ADDRESS"
+              : said.host + " resolves to no address here; say a zone or an address too");
     }
     Place from = place(said.fromZone, said.fromAddress, said.toAddress, end);
     Place to = place(said.toZone, said.toAddress, from.address(), end);
@@ -396,6 +459,7 @@ public final class ProbeText {
     note(filled, Detail.FROM_ADDRESS, said.fromAddress);
     note(filled, Detail.TO_ZONE, said.toZone);
     note(filled, Detail.TO_ADDRESS, said.toAddress);
+    note(filled, Detail.SITE, said.host);
     note(filled, Detail.PERSON, said.person);
     note(filled, Detail.DEVICE, said.device);
     note(filled, Detail.SERVICE, said.service);
@@ -410,10 +474,22 @@ public final class ProbeText {
                 from,
                 said.person == null ? Optional.empty() : said.person,
                 said.device == null ? Device.UNKNOWN : said.device),
-            to,
+            new Connection.Destination(to, Optional.ofNullable(said.host)),
             said.service == null ? usualService(use) : said.service,
             use),
         filled);
+  }
+
+  /** An address the host name resolves to now that fits what else was said, if there is one. */
+  private void resolve(Said said) {
+    surroundings.atlas().hosts().getOrDefault(said.host, List.of()).stream()
+        .filter(
+            address -> said.fromAddress == null || said.fromAddress.version() == address.version())
+        .filter(
+            address ->
+                said.toZone == null || behind().get(zoneNumber(said.toZone)).contains(address))
+        .findFirst()
+        .ifPresent(address -> said.toAddress = address);
   }
 
   private static void note(Set<Detail> filled, Detail detail, Object said) {
@@ -480,6 +556,10 @@ public final class ProbeText {
     }
     text.append(" to ").append(connection.to().zone());
     text.append(' ').append(connection.to().address());
+    connection
+        .to()
+        .host()
+        .ifPresent(host -> text.append(' ').append(host).append(host.contains(".") ? "" : "."));
     text.append(" using ");
     text.append(
         ValueText.print(new Value.ServiceRange(connection.service(), connection.service())));
@@ -496,6 +576,7 @@ public final class ProbeText {
     details.put(Detail.DEVICE, ValueText.print(connection.from().device()));
     details.put(Detail.TO_ZONE, connection.to().zone());
     details.put(Detail.TO_ADDRESS, connection.to().address().toString());
+    details.put(Detail.SITE, connection.to().host().orElse("nameless"));
     details.put(
         Detail.SERVICE,
         ValueText.print(new Value.ServiceRange(connection.service(), connection.service())));
@@ -556,7 +637,10 @@ public final class ProbeText {
   private Stream<Completion> values(Walk walk) {
     return switch (walk.part) {
       case FROM -> walk.said.fromZone == null ? zones() : Stream.empty();
-      case TO -> walk.said.toZone == null ? zones() : Stream.empty();
+      case TO ->
+          Stream.concat(
+              walk.said.toZone == null ? zones() : Stream.empty(),
+              walk.said.host == null ? hosts() : Stream.empty());
       case AS -> walk.said.person == null ? people() : Stream.empty();
       case ON ->
           walk.said.device == null
@@ -573,6 +657,12 @@ public final class ProbeText {
   private Stream<Completion> zones() {
     return surroundings.zones().stream()
         .map(zone -> new Completion(zone.name(), "zone", zone.note()));
+  }
+
+  private Stream<Completion> hosts() {
+    return surroundings.atlas().hosts().keySet().stream()
+        .sorted()
+        .map(host -> new Completion(host, "host name", surroundings.atlas().category(host)));
   }
 
   private Stream<Completion> people() {

@@ -20,7 +20,13 @@ public final class Sentence {
    * The whole rule, such as {@code Let through anybody from Offices to anywhere using Hullmail.}
    */
   public static String of(Rule rule) {
-    return verb(rule.then().verdict()) + " " + claim(rule) + ".";
+    return verb(rule.then().verdict())
+        + " "
+        + claim(rule)
+        + rule.then().outcome().lane().map(lane -> ", in lane " + lane).orElse("")
+        + rule.then().outcome().notice().map(notice -> ", with notice " + notice).orElse("")
+        + rule.then().sheet().map(sheet -> ", by usage sheet " + sheet).orElse("")
+        + ".";
   }
 
   private static String verb(Verdict verdict) {
@@ -28,6 +34,9 @@ public final class Sentence {
       case ALLOW -> "Let through";
       case DENY -> "Silently stop";
       case REJECT -> "Refuse";
+      case ASK -> "Ask before letting through";
+      case STOP -> "Stop, and tell";
+      case ENROL -> "Stop until the device is in order:";
     };
   }
 
@@ -39,6 +48,7 @@ public final class Sentence {
     add(parts, match, FieldName.DEVICES, "on ");
     parts.add(place(match, "from ", FieldName.FROM_ZONES, FieldName.FROM_NETWORKS));
     parts.add(place(match, "to ", FieldName.TO_ZONES, FieldName.TO_NETWORKS));
+    add(parts, match, FieldName.TO_SITES, "asking for ");
     parts.add(phrase(match, FieldName.APPLICATIONS, "using ", "using any application"));
     if (match.ports() == Rule.Ports.USUAL) {
       parts.add("on its usual ports");

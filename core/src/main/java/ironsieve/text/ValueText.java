@@ -22,13 +22,17 @@ import java.util.stream.Collectors;
  * <ul>
  *   <li>any kind but zones: {@code set NAME}
  *   <li>network: {@code 10.20.0.7}, {@code 10.20.0.0/16}, {@code 10.20.0.1-10.20.0.9}, and the same
- *       in IPv6
- *   <li>person: a login, {@code group NAME}, {@code identified}, {@code unidentified}
+ *       in IPv6; {@code host NAME}, {@code country XA}, {@code list NAME}
+ *   <li>person: a login, {@code group NAME}, {@code ATTRIBUTE=VALUE}, {@code identified}, {@code
+ *       unidentified}
  *   <li>device: {@code KIND}, {@code KIND, healthy}, {@code any device, unhealthy}
+ *   <li>site: {@code shop.example}, {@code *.shop.example} for the names below it, {@code category
+ *       NAME}, {@code nameless}
  *   <li>service: {@code tcp/443}, {@code udp/5000-5100}, {@code tcp}, {@code icmp/8}, {@code
  *       icmp/3.4}, {@code ip/47}
  *   <li>application: {@code NAME}, {@code NAME/FEATURE}, {@code family NAME}, {@code category
- *       NAME}, {@code unidentified}
+ *       NAME}, {@code unidentified}, {@code where CONDITION [and CONDITION …]} as {@link
+ *       FilterText} has it
  *   <li>time: see {@link TimeText}
  * </ul>
  */
@@ -38,6 +42,10 @@ public final class ValueText {
   private static final String GROUP = "group ";
   private static final String FAMILY = "family ";
   private static final String CATEGORY = "category ";
+  private static final String HOST = "host ";
+  private static final String COUNTRY = "country ";
+  private static final String LIST = "list ";
+  private static final String NAMELESS = "nameless";
   private static final String ANY_DEVICE = "any device";
 
   private ValueText() {}
@@ -60,6 +68,7 @@ public final class ValueText {
       case NETWORK -> network(text);
       case PERSON -> person(text);
       case DEVICE -> device(text);
+      case SITE -> site(text);
       case SERVICE -> service(text);
       case APPLICATION -> application(text);
       case TIME -> TimeText.parse(text);
@@ -71,6 +80,20 @@ public final class ValueText {
   }
 
   private static Value network(String text) {
+    if (text.startsWith(HOST)) {
+      return new Value.HostObject(HostText.name(rest(text, HOST)));
+    }
+    if (text.startsWith(COUNTRY)) {
+      String code = rest(text, COUNTRY);
+      if (!code.matches("[A-Z]{2}")) {
+        throw new TextException(
+            0, "\"" + text + "\": a country is two capital letters, such as country XA");
+      }
+      return new Value.CountryName(code);
+    }
+    if (text.startsWith(LIST)) {
+      return new Value.ListName(rest(text, LIST));
+    }
     try {
       int slash = text.indexOf('/');
       int dash = text.indexOf('-');
@@ -125,11 +148,28 @@ public final class ValueText {
     if (text.startsWith(GROUP)) {
       return new Value.GroupName(rest(text, GROUP));
     }
+    int equals = text.indexOf('=');
+    if (equals > 0 && equals < text.length() - 1) {
+      return new Value.AttributeIs(
+          text.substring(0, equals).trim(), text.substring(equals + 1).trim());
+    }
     return switch (text) {
       case "identified" -> Value.Identity.IDENTIFIED;
       case "unidentified" -> Value.Identity.UNIDENTIFIED;
       default -> new Value.PersonName(text);
     };
+  }
+
+  private static Value site(String text) {
+    if (text.startsWith(CATEGORY)) {
+      return new Value.SiteCategory(rest(text, CATEGORY));
+    }
+    if (text.equals(NAMELESS)) {
+      return Value.Nameless.HOST;
+    }
+    return text.startsWith("*.")
+        ? new Value.HostName(HostText.name(text.substring(2)), Value.HostName.Reach.BELOW)
+        : new Value.HostName(HostText.name(text), Value.HostName.Reach.EXACT);
   }
 
   private static Value device(String text) {
@@ -204,6 +244,9 @@ public final class ValueText {
     if (text.startsWith(CATEGORY)) {
       return new Value.CategoryName(rest(text, CATEGORY));
     }
+    if (text.startsWith(FilterText.START)) {
+      return FilterText.parse(text);
+    }
     if (text.equals("unidentified")) {
       return Value.Unrecognised.APPLICATION;
     }
@@ -224,8 +267,30 @@ public final class ValueText {
     if (value instanceof Value.Network network) {
       return print(network.range());
     }
+    if (value instanceof Value.HostObject host) {
+      return HOST + host.name();
+    }
+    if (value instanceof Value.CountryName country) {
+      return COUNTRY + country.code();
+    }
+    if (value instanceof Value.ListName list) {
+      return LIST + list.name();
+    }
+    if (value instanceof Value.ServiceRange service) {
+      return print(service);
+    }
+    if (value instanceof Value.TimeSpan time) {
+      return TimeText.print(time);
+    }
+    return printPerson(value);
+  }
+
+  private static String printPerson(Value value) {
     if (value instanceof Value.PersonName person) {
       return person.login();
+    }
+    if (value instanceof Value.AttributeIs attribute) {
+      return attribute.key() + "=" + attribute.value();
     }
     if (value instanceof Value.GroupName group) {
       return GROUP + group.name();
@@ -237,11 +302,18 @@ public final class ValueText {
       return device.kind().orElse(ANY_DEVICE)
           + device.posture().map(posture -> ", " + posture.word()).orElse("");
     }
-    if (value instanceof Value.ServiceRange service) {
-      return print(service);
+    return printSite(value);
+  }
+
+  private static String printSite(Value value) {
+    if (value instanceof Value.HostName host) {
+      return (host.reach() == Value.HostName.Reach.BELOW ? "*." : "") + host.name();
     }
-    if (value instanceof Value.TimeSpan time) {
-      return TimeText.print(time);
+    if (value instanceof Value.SiteCategory category) {
+      return CATEGORY + category.name();
+    }
+    if (value instanceof Value.Nameless) {
+      return NAMELESS;
     }
     return printApplication(value);
   }
@@ -258,6 +330,9 @@ public final class ValueText {
     }
     if (value instanceof Value.CategoryName category) {
       return CATEGORY + category.name();
+    }
+    if (value instanceof Value.Filter filter) {
+      return FilterText.print(filter);
     }
     return "unidentified";
   }
@@ -306,7 +381,11 @@ public final class ValueText {
   /** An application use as it stands in a probe. */
   public static String print(ApplicationUse use) {
     return use.application()
-        .map(name -> name + use.feature().map(feature -> "/" + feature).orElse(""))
+        .map(
+            name ->
+                name
+                    + use.feature().map(feature -> "/" + feature).orElse("")
+                    + use.carrier().map(carrier -> " over " + carrier).orElse(""))
         .orElse("unidentified");
   }
 

@@ -33,9 +33,9 @@ class NamesTest {
   void aNameThatStandsForNothingIsAProblemOfItsField(String field) {
     Rulebase rulebase = Rulebases.of("allow " + field);
     List<Problem> problems =
-        new Names(rulebase.sets(), SmallWorld.surroundings()).problems(rulebase);
+        Check.problems(rulebase, new Names(rulebase.parts(), SmallWorld.surroundings()));
     assertThat(problems).hasSize(1);
-    assertThat(problems.get(0).field().orElseThrow().key()).isEqualTo(field.split("=")[0]);
+    assertThat(problems.get(0).field()).isEqualTo(field.split("=")[0]);
     assertThatThrownBy(() -> CompiledRulebase.of(rulebase, SmallWorld.surroundings()))
         .isInstanceOf(ProblemException.class);
   }
@@ -44,7 +44,9 @@ class NamesTest {
   void aSetThatHoldsItselfIsToldWithItsPath() {
     List<NamedSet> sets = List.of(set("a", "set b"), set("b", "set c"), set("c", "set a"));
     Rulebase rulebase = new Rulebase("x", List.of(), sets, Verdict.DENY);
-    assertThat(new Names(sets, SmallWorld.surroundings()).problems(rulebase))
+    assertThat(
+            Check.problems(
+                rulebase, new Names(ironsieve.model.Parts.of(sets), SmallWorld.surroundings())))
         .extracting(Problem::message)
         .contains("it holds itself: a → b → c → a");
   }

@@ -109,7 +109,7 @@ class SpaceTest {
     return new Connection(
         LocalDateTime.of(2026, 11, 24, 9, 0),
         new Source(new Place("Inside", Address.parse(from)), Optional.empty(), Device.UNKNOWN),
-        new Place("Outside", Address.parse(to)),
+        new Connection.Destination(new Place("Outside", Address.parse(to)), Optional.empty()),
         service,
         use);
   }
@@ -134,7 +134,8 @@ class SpaceTest {
         connection("10.0.0.1", "192.0.2.1", new Service(Service.ICMPV6, 0), none),
         FieldName.SERVICES,
         "ICMPv6 for IPv6");
-    ApplicationUse ghost = new ApplicationUse(Optional.of("Mail"), Optional.of("fly"));
+    ApplicationUse ghost =
+        new ApplicationUse(Optional.of("Mail"), Optional.empty(), Optional.of("fly"));
     refused(
         space, connection("10.0.0.1", "192.0.2.1", web, ghost), FieldName.APPLICATIONS, "Mail/fly");
     Connection stranger = connection("10.0.0.1", "192.0.2.1", web, none);

@@ -5,12 +5,16 @@ import static org.assertj.core.api.Assertions.assertThat;
 import ironsieve.Rulebases;
 import ironsieve.SmallWorld;
 import ironsieve.Twin;
+import ironsieve.World;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.decide.Decider;
 import ironsieve.model.Chapter;
 import ironsieve.model.NamedSet;
+import ironsieve.model.Outcome;
+import ironsieve.model.Parts;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
+import ironsieve.model.Surroundings;
 import ironsieve.model.ValueKind;
 import ironsieve.model.Verdict;
 import ironsieve.text.ValueText;
@@ -19,6 +23,7 @@ import java.util.Collections;
 import java.util.List;
 import java.util.Random;
 import net.jqwik.api.Arbitrary;
+import net.jqwik.api.Combinators;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.Provide;
@@ -27,53 +32,60 @@ import org.junit.jupiter.api.Test;
 /** Every kind really changes as said, and nothing outside them changes. */
 class ImpactAgreesTest {
 
-  private static final List<SmallWorld.Point> AHEAD =
-      SmallWorld.points().stream().filter(SmallWorld.Point::ahead).toList();
   private static final int ENOUGH = 1_000_000;
 
+  /** Two rulebases over one world. */
+  private record Pair(World world, Rulebase before, Rulebase other) {}
+
   @Provide
-  Arbitrary<Rulebase> rulebases() {
-    return Rulebases.random(7);
+  Arbitrary<Pair> pairs() {
+    return World.any()
+        .flatMap(
+            world ->
+                Combinators.combine(Rulebases.random(world, 7), Rulebases.random(world, 7))
+                    .as((before, other) -> new Pair(world, before, other)));
   }
 
   @Property(tries = 1500)
-  void whatIsListedChangesAndNothingElseDoes(
-      @ForAll("rulebases") Rulebase before,
-      @ForAll("rulebases") Rulebase other,
-      @ForAll long seed) {
-    Rulebase after = edited(before, other, new Random(seed));
-    Impact impact = Comparison.between(before, after, SmallWorld.surroundings(), ENOUGH);
+  void whatIsListedChangesAndNothingElseDoes(@ForAll("pairs") Pair pair, @ForAll long seed) {
+    Surroundings surroundings = pair.world().surroundings();
+    Rulebase before = pair.before();
+    Rulebase after = edited(before, pair.other(), new Random(seed));
+    List<SmallWorld.Point> ahead = pair.world().ahead();
+    Impact impact = Comparison.between(before, after, surroundings, ENOUGH);
     assertThat(impact.extent()).isEqualTo(Impact.Extent.COMPLETE);
     Random random = new Random(seed);
     for (int i = 0; i < 300; i++) {
-      SmallWorld.Point point = AHEAD.get(random.nextInt(AHEAD.size()));
-      Verdict was = verdict(before, point);
-      Verdict becomes = verdict(after, point);
+      SmallWorld.Point point = ahead.get(random.nextInt(ahead.size()));
+      Outcome was = outcome(before, surroundings, point);
+      Outcome becomes = outcome(after, surroundings, point);
       int[] at = impact.space().point(point.connection());
       List<Impact.Kind> kinds =
           impact.kinds().stream()
               .filter(kind -> kind.boxes().stream().anyMatch(box -> box.contains(at)))
               .toList();
-      assertThat(kinds).as("%s", point).hasSize(was == becomes ? 0 : 1);
+      assertThat(kinds).as("%s", point).hasSize(was.equals(becomes) ? 0 : 1);
       for (Impact.Kind kind : kinds) {
-        assertThat(kind.before().verdict()).isEqualTo(was);
-        assertThat(kind.after().verdict()).isEqualTo(becomes);
+        assertThat(kind.before().outcome()).isEqualTo(was);
+        assertThat(kind.after().outcome()).isEqualTo(becomes);
       }
     }
     for (Impact.Kind kind : impact.kinds()) {
-      assertThat(decider(before).verdict(kind.witness())).isEqualTo(kind.before().verdict());
-      assertThat(decider(after).verdict(kind.witness())).isEqualTo(kind.after().verdict());
+      assertThat(decider(before, surroundings).outcome(kind.witness()))
+          .isEqualTo(kind.before().outcome());
+      assertThat(decider(after, surroundings).outcome(kind.witness()))
+          .isEqualTo(kind.after().outcome());
     }
   }
 
-  private static Verdict verdict(Rulebase rulebase, SmallWorld.Point point) {
+  private static Outcome outcome(
+      Rulebase rulebase, Surroundings surroundings, SmallWorld.Point point) {
     List<Rule> on = rulebase.rules().stream().filter(Rule::isOn).toList();
-    int catcher = new Twin(rulebase, SmallWorld.surroundings()).catcher(on, point.connection());
-    return catcher < 0 ? rulebase.lastLine() : on.get(catcher).then().verdict();
+    return new Twin(rulebase, surroundings).outcome(on, point.connection());
   }
 
-  private static Decider decider(Rulebase rulebase) {
-    return new Decider(CompiledRulebase.of(rulebase, SmallWorld.surroundings()));
+  private static Decider decider(Rulebase rulebase, Surroundings surroundings) {
+    return new Decider(CompiledRulebase.of(rulebase, surroundings));
   }
 
   /**
@@ -83,11 +95,12 @@ class ImpactAgreesTest {
   private static Rulebase edited(Rulebase before, Rulebase other, Random random) {
     List<Rule> rules = new ArrayList<>(before.rules());
     List<NamedSet> sets = new ArrayList<>(before.sets());
+    Parts parts = before.parts();
     Verdict lastLine = before.lastLine();
     for (int edits = 1 + random.nextInt(2); edits > 0; edits--) {
       Rule fresh = other.rules().get(random.nextInt(other.rules().size()));
       int at = random.nextInt(rules.size());
-      switch (random.nextInt(6)) {
+      switch (random.nextInt(7)) {
         case 0 -> Collections.swap(rules, at, random.nextInt(rules.size()));
         case 1 -> {
           Rule moving = rules.remove(at);
@@ -95,11 +108,20 @@ class ImpactAgreesTest {
         }
         case 2 -> rules.set(at, named(rules.get(at).id(), fresh));
         case 3 -> rules.add(at, named("new" + edits, fresh));
-        case 4 -> sets.set(0, set(sets.get(0).name(), "10.0.0.1"));
+        case 4 -> parts = other.parts();
+        case 5 -> sets.set(0, set(sets.get(0).name(), "10.0.0.1"));
         default -> lastLine = random.nextBoolean() ? Verdict.ALLOW : Verdict.REJECT;
       }
     }
-    return new Rulebase("after", List.of(new Chapter("c", "All", "", rules)), sets, lastLine);
+    Parts changed =
+        new Parts(
+            sets,
+            parts.sheets(),
+            parts.notices(),
+            parts.lanes(),
+            parts.reading(),
+            parts.capacity());
+    return new Rulebase("after", List.of(new Chapter("c", "All", "", rules)), changed, lastLine);
   }
 
   private static Rule named(String id, Rule rule) {
@@ -126,7 +148,7 @@ class ImpactAgreesTest {
     assertThat(impact.kinds().get(0).words())
         .extracting(words -> words.part() + " " + words.text())
         .containsExactly("from Inside", "person group crew", "application Mail/send");
-    assertThat(impact.kinds().get(0).before().verdict()).isEqualTo(Verdict.ALLOW);
+    assertThat(impact.kinds().get(0).before().outcome().verdict()).isEqualTo(Verdict.ALLOW);
     assertThat(impact.kinds().get(0).after().rule()).contains("r2");
   }
 
@@ -135,7 +157,7 @@ class ImpactAgreesTest {
     Rulebase before = Rulebases.of("deny from.zones=Outside", "allow from.people=ada");
     Rulebase after = Rulebases.of("allow from.zones=Outside", "deny from.people=ada");
     Impact impact = Comparison.between(before, after, SmallWorld.surroundings(), ENOUGH);
-    assertThat(impact.kinds().get(0).after().verdict()).isEqualTo(Verdict.ALLOW);
+    assertThat(impact.kinds().get(0).after().outcome().verdict()).isEqualTo(Verdict.ALLOW);
     assertThat(impact.kinds().get(0).witness().from().place().zone()).isEqualTo("Outside");
     assertThat(Comparison.between(before, after, SmallWorld.surroundings(), 0).extent())
         .isEqualTo(Impact.Extent.PARTIAL);

@@ -3,7 +3,6 @@ package ironsieve.review;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import ironsieve.Rulebases;
-import ironsieve.SmallWorld;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.model.Chapter;
 import ironsieve.model.Rule;
@@ -18,20 +17,21 @@ import net.jqwik.api.Provide;
 class RemediesTest {
 
   @Provide
-  Arbitrary<Rulebase> rulebases() {
-    return Rulebases.random(7);
+  Arbitrary<Rulebases.Case> cases() {
+    return Rulebases.cases(7);
   }
 
   @Property(tries = 1500)
-  void aRemedyReallyEndsItsFinding(@ForAll("rulebases") Rulebase rulebase) {
-    Review review = review(rulebase);
+  void aRemedyReallyEndsItsFinding(@ForAll("cases") Rulebases.Case given) {
+    Rulebase rulebase = given.rulebase();
+    Review review = review(rulebase, given);
     Remedies remedies = new Remedies(rulebase, review);
     for (Finding finding : review.findings()) {
       if (finding.kind() == Finding.Kind.SHADOWED || finding.kind() == Finding.Kind.EMPTY) {
         assertThat(remedies.of(finding)).hasSize(2);
       }
       for (Remedy remedy : remedies.of(finding)) {
-        Review after = review(applied(remedy, rulebase));
+        Review after = review(applied(remedy, rulebase), given);
         assertThat(after.of(finding.rule()))
             .as("%s by %s", finding.kind(), remedy)
             .noneMatch(left -> left.kind() == finding.kind());
@@ -39,8 +39,9 @@ class RemediesTest {
     }
   }
 
-  private static Review review(Rulebase rulebase) {
-    return Reviewer.review(CompiledRulebase.of(rulebase, SmallWorld.surroundings()), Budget.USUAL);
+  private static Review review(Rulebase rulebase, Rulebases.Case given) {
+    return Reviewer.review(
+        CompiledRulebase.of(rulebase, given.world().surroundings()), Budget.USUAL);
   }
 
   private static Rulebase applied(Remedy remedy, Rulebase rulebase) {
@@ -57,6 +58,6 @@ class RemediesTest {
       }
     }
     return new Rulebase(
-        "t", List.of(new Chapter("c", "All", "", rules)), rulebase.sets(), rulebase.lastLine());
+        "t", List.of(new Chapter("c", "All", "", rules)), rulebase.parts(), rulebase.lastLine());
   }
 }

@@ -7,14 +7,16 @@ import ironsieve.Rulebases;
 import ironsieve.SmallWorld;
 import ironsieve.SmallWorld.Point;
 import ironsieve.Twin;
+import ironsieve.WebWorld;
+import ironsieve.World;
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.compile.Dimension;
 import ironsieve.decide.Decider;
+import ironsieve.model.Chapter;
 import ironsieve.model.Connection;
 import ironsieve.model.FieldName;
+import ironsieve.model.Outcome;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
-import ironsieve.model.Verdict;
 import ironsieve.region.Address;
 import ironsieve.review.Finding.Kind;
 import java.util.ArrayList;
@@ -26,8 +28,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.Function;
 import java.util.function.Predicate;
-import java.util.function.ToIntFunction;
 import java.util.stream.Collectors;
 import net.jqwik.api.Arbitrary;
 import net.jqwik.api.ForAll;
@@ -37,23 +39,82 @@ import net.jqwik.api.Provide;
 /** Every finding, residue and witness is held against plain enumeration of all connections. */
 class ReviewAgreesTest {
 
-  private static final List<SmallWorld.Point> AHEAD =
-      SmallWorld.points().stream().filter(SmallWorld.Point::ahead).toList();
+  /** The points of a world, and which of them agree in what. */
+  private static final class Plane {
+    final World world;
+    final List<Point> points;
+    final int[][] coordinates = new int[FieldName.values().length][];
+    final int[] ports;
+    final int[][] variants;
+
+    Plane(World world) {
+      this.world = world;
+      points = world.ahead();
+      for (FieldName name : FieldName.values()) {
+        coordinates[name.ordinal()] = numbered(c -> part(name, c));
+      }
+      ports = numbered(c -> List.of(c.service(), c.using()));
+      Map<Connection, Integer> places = new HashMap<>();
+      for (int p = 0; p < points.size(); p++) {
+        places.put(points.get(p).connection(), p);
+      }
+      Twin twin = new Twin(Rulebases.of("allow"), world.surroundings());
+      variants =
+          points.stream()
+              .map(p -> twin.variants(p.connection()).stream().mapToInt(places::get).toArray())
+              .toArray(int[][]::new);
+    }
+
+    private static Object part(FieldName name, Connection c) {
+      return switch (name) {
+        case FROM_ZONES, FROM_NETWORKS -> c.from().place();
+        case PEOPLE -> c.from().person();
+        case DEVICES -> c.from().device();
+        case TO_ZONES, TO_NETWORKS, TO_SITES -> c.to();
+        case SERVICES -> c.service();
+        case APPLICATIONS -> c.using();
+        case TIMES -> c.at();
+      };
+    }
+
+    private int[] numbered(Function<Connection, Object> part) {
+      Map<Object, Integer> numbers = new HashMap<>();
+      return points.stream()
+          .mapToInt(p -> numbers.computeIfAbsent(part.apply(p.connection()), k -> numbers.size()))
+          .toArray();
+    }
+
+    Connection connection(int p) {
+      return points.get(p).connection();
+    }
+  }
+
+  private static final Map<World, Plane> PLANES =
+      Map.of(
+          SmallWorld.WORLD, new Plane(SmallWorld.WORLD), WebWorld.WORLD, new Plane(WebWorld.WORLD));
 
   /** What enumeration says of one rulebase. */
   private static final class Enumerated {
+    final Plane plane;
+    final Twin twin;
     final List<Rule> rules;
     final Rulebase rulebase;
     final List<BitSet> claims = new ArrayList<>();
-    final int[] catcher = new int[AHEAD.size()];
+    final BitSet readable = new BitSet();
+    final int[] catcher;
 
-    Enumerated(Rulebase rulebase) {
-      this.rulebase = rulebase;
+    Enumerated(Rulebases.Case given) {
+      this.plane = PLANES.get(given.world());
+      this.rulebase = given.rulebase();
       rules = rulebase.rules().stream().filter(Rule::isOn).toList();
-      Twin twin = new Twin(rulebase, SmallWorld.surroundings());
+      twin = new Twin(rulebase, given.world().surroundings());
+      for (int p = 0; p < plane.points.size(); p++) {
+        readable.set(p, given.world() == SmallWorld.WORLD || twin.readable(plane.connection(p)));
+      }
+      catcher = new int[plane.points.size()];
       Arrays.fill(catcher, -1);
       for (int r = 0; r < rules.size(); r++) {
-        BitSet claim = claim(twin, rules.get(r));
+        BitSet claim = claim(rules.get(r));
         for (int p = claim.nextSetBit(0); p >= 0; p = claim.nextSetBit(p + 1)) {
           if (catcher[p] < 0) {
             catcher[p] = r;
@@ -63,32 +124,31 @@ class ReviewAgreesTest {
       }
     }
 
-    /** All fields must hold, so each is asked once for each coordinate it depends on. */
-    private static BitSet claim(Twin twin, Rule rule) {
-      BitSet claim = new BitSet();
-      claim.set(0, AHEAD.size());
+    /** All fields must hold, so each is asked once for each part of a connection it looks at. */
+    private BitSet claim(Rule rule) {
+      BitSet open = new BitSet();
+      open.set(0, plane.points.size());
       for (FieldName name : rule.match().fields().keySet()) {
-        int d = Dimension.of(name).ordinal();
-        keep(claim, p -> p.coordinates()[d], p -> twin.holds(rule, name, p.connection()));
+        keep(open, plane.coordinates[name.ordinal()], c -> twin.holds(rule, name, c));
       }
       if (rule.match().ports() == Rule.Ports.USUAL) {
-        int s = Dimension.SERVICE.ordinal();
-        int u = Dimension.USING.ordinal();
-        keep(
-            claim,
-            p -> p.coordinates()[s] * 64 + p.coordinates()[u],
-            p -> twin.usual(p.connection()));
+        keep(open, plane.ports, twin::usual);
+      }
+      BitSet claim = (BitSet) open.clone();
+      for (int p = open.nextSetBit(0); p >= 0; p = open.nextSetBit(p + 1)) {
+        if (!readable.get(p) && !Arrays.stream(plane.variants[p]).allMatch(open::get)) {
+          claim.clear(p);
+        }
       }
       return claim;
     }
 
-    private static void keep(
-        BitSet claim, ToIntFunction<Point> coordinate, Predicate<Point> holds) {
+    private void keep(BitSet claim, int[] coordinates, Predicate<Connection> holds) {
       int[] known = new int[1024];
       for (int p = claim.nextSetBit(0); p >= 0; p = claim.nextSetBit(p + 1)) {
-        int at = coordinate.applyAsInt(AHEAD.get(p));
+        int at = coordinates[p];
         if (known[at] == 0) {
-          known[at] = holds.test(AHEAD.get(p)) ? 1 : 2;
+          known[at] = holds.test(plane.connection(p)) ? 1 : 2;
         }
         if (known[at] == 2) {
           claim.clear(p);
@@ -96,12 +156,14 @@ class ReviewAgreesTest {
       }
     }
 
-    Verdict verdict(int rule) {
-      return rule < 0 ? rulebase.lastLine() : rules.get(rule).then().verdict();
+    Outcome outcome(int rule, int point) {
+      return rule < 0
+          ? Outcome.of(rulebase.lastLine())
+          : twin.outcome(rules.get(rule), plane.connection(point));
     }
 
-    boolean alike(int one, int other) {
-      return verdict(one) == verdict(other);
+    boolean alike(int one, int other, int point) {
+      return outcome(one, point).equals(outcome(other, point));
     }
 
     Set<Kind> kinds(int r) {
@@ -111,27 +173,42 @@ class ReviewAgreesTest {
       }
       Set<Kind> kinds = new TreeSet<>();
       if (residue(r).isEmpty()) {
-        BitSet left = (BitSet) claim.clone();
-        for (int above = 0; above < r; above++) {
-          if (alike(above, r)) {
-            left.andNot(claims.get(above));
-          }
-        }
-        kinds.add(left.isEmpty() ? Kind.REDUNDANT : Kind.SHADOWED);
+        kinds.add(leftByAlike(r, ~0).isEmpty() ? Kind.REDUNDANT : Kind.SHADOWED);
         return kinds;
       }
-      Set<Integer> otherwise =
-          takers(r).stream().filter(t -> !alike(t, r)).collect(Collectors.toSet());
+      Set<Integer> otherwise = new TreeSet<>();
+      for (int p = claim.nextSetBit(0); p >= 0; p = claim.nextSetBit(p + 1)) {
+        if (catcher[p] != r && !otherwise.contains(catcher[p]) && !alike(catcher[p], r, p)) {
+          otherwise.add(catcher[p]);
+        }
+      }
       if (!otherwise.isEmpty()) {
         kinds.add(Kind.PARTLY_SHADOWED);
       }
       if (otherwise.stream().anyMatch(t -> inside(t, r))) {
         kinds.add(Kind.EXCEPTION);
       }
-      if (residue(r).stream().allMatch(p -> verdict(below(p, r)) == verdict(r))) {
+      if (residue(r).stream().allMatch(p -> outcome(below(p, r), p).equals(outcome(r, p)))) {
         kinds.add(Kind.REDUNDANT);
       }
       return kinds;
+    }
+
+    /** What of a claim is left by those rules above that a mask names, where they decide alike. */
+    private BitSet leftByAlike(int r, int mask) {
+      BitSet left = (BitSet) claims.get(r).clone();
+      for (int above = 0; above < r; above++) {
+        if ((mask >> above & 1) == 1) {
+          BitSet common = (BitSet) claims.get(above).clone();
+          common.and(left);
+          for (int p = common.nextSetBit(0); p >= 0; p = common.nextSetBit(p + 1)) {
+            if (alike(above, r, p)) {
+              left.clear(p);
+            }
+          }
+        }
+      }
+      return left;
     }
 
     private boolean inside(int inner, int outer) {
@@ -177,58 +254,52 @@ class ReviewAgreesTest {
       Map<Address.Version, Double> whole = new HashMap<>();
       Map<Address.Version, Double> part = new HashMap<>();
       claims.get(r).stream()
-          .forEach(p -> whole.merge(version(p), AHEAD.get(p).weight(), Double::sum));
-      points.stream().forEach(p -> part.merge(version(p), AHEAD.get(p).weight(), Double::sum));
+          .forEach(p -> whole.merge(version(p), plane.points.get(p).weight(), Double::sum));
+      points.stream()
+          .forEach(p -> part.merge(version(p), plane.points.get(p).weight(), Double::sum));
       return whole.keySet().stream()
           .mapToDouble(v -> part.getOrDefault(v, 0.0) / whole.get(v))
           .average()
           .orElse(0);
     }
 
-    private static double weight(BitSet points, Address.Version version) {
-      double sum = 0;
-      for (int p = points.nextSetBit(0); p >= 0; p = points.nextSetBit(p + 1)) {
-        sum += version(p) == version ? AHEAD.get(p).weight() : 0;
-      }
-      return sum;
-    }
-
-    private static Address.Version version(int p) {
-      return AHEAD.get(p).connection().to().address().version();
+    private Address.Version version(int p) {
+      return plane.connection(p).to().address().version();
     }
 
     int smallestCover(int r, boolean alikeOnly) {
-      List<Integer> able = new ArrayList<>();
-      for (int above = 0; above < r; above++) {
-        if (!alikeOnly || alike(above, r)) {
-          able.add(above);
-        }
-      }
       int smallest = Integer.MAX_VALUE;
-      for (int mask = 1; mask < 1 << able.size(); mask++) {
-        BitSet left = (BitSet) claims.get(r).clone();
-        for (int i = 0; i < able.size(); i++) {
-          if ((mask >> i & 1) == 1) {
-            left.andNot(claims.get(able.get(i)));
-          }
-        }
-        if (left.isEmpty()) {
-          smallest = Math.min(smallest, Integer.bitCount(mask));
+      for (int mask = 1; mask < 1 << r; mask++) {
+        if (Integer.bitCount(mask) < smallest && leftBy(r, mask, alikeOnly).isEmpty()) {
+          smallest = Integer.bitCount(mask);
         }
       }
       return smallest;
     }
+
+    private BitSet leftBy(int r, int mask, boolean alikeOnly) {
+      if (alikeOnly) {
+        return leftByAlike(r, mask);
+      }
+      BitSet left = (BitSet) claims.get(r).clone();
+      for (int above = 0; above < r; above++) {
+        if ((mask >> above & 1) == 1) {
+          left.andNot(claims.get(above));
+        }
+      }
+      return left;
+    }
   }
 
   @Provide
-  Arbitrary<Rulebase> rulebases() {
-    return Rulebases.random(7);
+  Arbitrary<Rulebases.Case> cases() {
+    return Rulebases.cases(7);
   }
 
   @Property(tries = 2000)
-  void findingsAndResiduesAreWhatEnumerationSays(@ForAll("rulebases") Rulebase rulebase) {
-    Enumerated truth = new Enumerated(rulebase);
-    Review review = review(rulebase, Budget.USUAL);
+  void findingsAndResiduesAreWhatEnumerationSays(@ForAll("cases") Rulebases.Case given) {
+    Enumerated truth = new Enumerated(given);
+    Review review = review(given, Budget.USUAL);
     for (int r = 0; r < truth.rules.size(); r++) {
       String id = truth.rules.get(r).id();
       Set<Kind> said =
@@ -250,11 +321,10 @@ class ReviewAgreesTest {
   }
 
   @Property(tries = 700)
-  void coversAreSmallestAndWitnessesProveThem(@ForAll("rulebases") Rulebase rulebase) {
-    Enumerated truth = new Enumerated(rulebase);
-    Review review = review(rulebase, Budget.USUAL);
-    Decider decider = decider(rulebase);
-    Twin twin = new Twin(rulebase, SmallWorld.surroundings());
+  void coversAreSmallestAndWitnessesProveThem(@ForAll("cases") Rulebases.Case given) {
+    Enumerated truth = new Enumerated(given);
+    Review review = review(given, Budget.USUAL);
+    Decider decider = decider(given);
     for (Finding finding : review.findings()) {
       int r = index(truth, finding.rule());
       boolean covered = truth.residue(r).isEmpty();
@@ -266,7 +336,7 @@ class ReviewAgreesTest {
         Connection connection = evidence.witness().connection();
         assertThat(decider.decide(connection).map(Rule::id))
             .isEqualTo(evidence.witness().caughtBy());
-        assertThat(twin.claims(truth.rules.get(r), connection)).isTrue();
+        assertThat(truth.twin.claims(truth.rules.get(r), connection)).isTrue();
         if (covered) {
           assertThat(evidence.witness().caughtBy())
               .isPresent()
@@ -274,7 +344,8 @@ class ReviewAgreesTest {
         }
         if (finding.kind() == Kind.PARTLY_SHADOWED) {
           assertThat(evidence.witness().caughtBy()).contains(evidence.rule());
-          assertThat(decider.verdict(connection)).isNotEqualTo(truth.verdict(r));
+          assertThat(decider.outcome(connection))
+              .isNotEqualTo(truth.twin.outcome(truth.rules.get(r), connection));
         }
       }
     }
@@ -287,9 +358,9 @@ class ReviewAgreesTest {
   }
 
   @Property(tries = 500)
-  void withoutBudgetFindingsAreSaidUndeterminedOrStayRight(@ForAll("rulebases") Rulebase rulebase) {
-    Enumerated truth = new Enumerated(rulebase);
-    Review review = review(rulebase, new Budget(1, 60, 50));
+  void withoutBudgetFindingsAreSaidUndeterminedOrStayRight(@ForAll("cases") Rulebases.Case given) {
+    Enumerated truth = new Enumerated(given);
+    Review review = review(given, new Budget(1, 60, 50));
     for (int r = 0; r < truth.rules.size(); r++) {
       Set<Kind> said = new HashSet<>();
       review.of(truth.rules.get(r).id()).forEach(finding -> said.add(finding.kind()));
@@ -300,9 +371,11 @@ class ReviewAgreesTest {
   }
 
   @Property(tries = 500)
-  void takingOutARedundantRuleChangesNoVerdict(@ForAll("rulebases") Rulebase rulebase) {
-    Review review = review(rulebase, Budget.USUAL);
-    Decider before = decider(rulebase);
+  void takingOutARedundantRuleChangesNoOutcome(@ForAll("cases") Rulebases.Case given) {
+    Rulebase rulebase = given.rulebase();
+    List<Point> points = PLANES.get(given.world()).points;
+    Review review = review(given, Budget.USUAL);
+    Decider before = decider(given);
     review.findings().stream()
         .filter(finding -> finding.kind() == Kind.REDUNDANT)
         .limit(1)
@@ -312,10 +385,16 @@ class ReviewAgreesTest {
                   rulebase.rules().stream()
                       .filter(rule -> !rule.id().equals(finding.rule()))
                       .toList();
-              Decider after = decider(Rulebases.of(rest, rulebase.lastLine()));
-              for (int p = 0; p < AHEAD.size(); p += 7) {
-                Connection connection = AHEAD.get(p).connection();
-                assertThat(after.verdict(connection)).isEqualTo(before.verdict(connection));
+              Rulebase without =
+                  new Rulebase(
+                      "without",
+                      List.of(new Chapter("c", "All", "", rest)),
+                      rulebase.parts(),
+                      rulebase.lastLine());
+              Decider after = decider(new Rulebases.Case(given.world(), without));
+              for (int p = 0; p < points.size(); p += 7) {
+                Connection connection = points.get(p).connection();
+                assertThat(after.outcome(connection)).isEqualTo(before.outcome(connection));
               }
             });
   }
@@ -324,11 +403,15 @@ class ReviewAgreesTest {
     return truth.rules.stream().map(Rule::id).toList().indexOf(id);
   }
 
-  private static Review review(Rulebase rulebase, Budget budget) {
-    return Reviewer.review(CompiledRulebase.of(rulebase, SmallWorld.surroundings()), budget);
+  private static Review review(Rulebases.Case given, Budget budget) {
+    return Reviewer.review(compiled(given), budget);
   }
 
-  private static Decider decider(Rulebase rulebase) {
-    return new Decider(CompiledRulebase.of(rulebase, SmallWorld.surroundings()));
+  private static Decider decider(Rulebases.Case given) {
+    return new Decider(compiled(given));
+  }
+
+  private static CompiledRulebase compiled(Rulebases.Case given) {
+    return CompiledRulebase.of(given.rulebase(), given.world().surroundings());
   }
 }

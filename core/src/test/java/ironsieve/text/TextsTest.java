@@ -5,6 +5,8 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import ironsieve.Rulebases;
 import ironsieve.SmallWorld;
+import ironsieve.WebWorld;
+import ironsieve.World;
 import ironsieve.model.Connection;
 import ironsieve.model.ValueKind;
 import java.time.LocalDateTime;
@@ -49,7 +51,17 @@ class TextsTest {
     "TIME, '2026-04-01..2026-09-30 sat,sun'",
     "TIME, 22:00-06:00",
     "TIME, 'mon,wed,fri'",
-    "TIME, mon-sun"
+    "TIME, mon-sun",
+    "NETWORK, host shop.example",
+    "NETWORK, country XA",
+    "NETWORK, list Known scanners",
+    "PERSON, home port=Saltmere",
+    "SITE, shop.example",
+    "SITE, *.shop.example",
+    "SITE, category News",
+    "SITE, nameless",
+    "APPLICATION, where exposure >= serious and category != mail",
+    "APPLICATION, where needs = DNS"
   })
   void everyValueIsWrittenAsItIsRead(ValueKind kind, String text) {
     assertThat(ValueText.print(ValueText.parse(kind, text))).isEqualTo(text);
@@ -69,7 +81,14 @@ class TextsTest {
     "TIME, 2026-02-30.., no day",
     "TIME, 2026-05-01..2026-04-01, before it begins",
     "DEVICE, 'tablet, sick', healthy",
-    "PERSON, ' ', missing"
+    "PERSON, ' ', missing",
+    "NETWORK, country Xanadu, two capital letters",
+    "SITE, shop..example, no host name",
+    "SITE, *.-x.example, no host name",
+    "APPLICATION, where exposure >= dreadful, 'slight, moderate, serious, severe'",
+    "APPLICATION, where category >= mail, no more and no less",
+    "APPLICATION, where colour = red, none of exposure",
+    "APPLICATION, where exposure, compares nothing"
   })
   void whatCannotBeReadIsRefusedWithWhatWouldBeRight(ValueKind kind, String text, String hint) {
     assertThatThrownBy(() -> ValueText.parse(kind, text))
@@ -77,19 +96,68 @@ class TextsTest {
         .hasMessageContaining(hint);
   }
 
-  @Provide
-  Arbitrary<Connection> connections() {
-    List<SmallWorld.Point> points = SmallWorld.points();
-    return Arbitraries.integers()
-        .between(0, points.size() - 1)
-        .map(i -> points.get(i).connection());
+  @ParameterizedTest
+  @CsvSource({
+    "allow",
+    "allow in Fast lane",
+    "deny",
+    "reject",
+    "ask Think twice",
+    "stop No",
+    "enrol Cure"
+  })
+  void everyOutcomeIsWrittenAsItIsRead(String text) {
+    assertThat(OutcomeText.print(OutcomeText.parse(text))).isEqualTo(text);
   }
 
+  @ParameterizedTest
+  @CsvSource({
+    "permit, outcomes are allow [in LANE]",
+    "ask, say which notice",
+    "deny in Fast, no outcome",
+    "allow Fast, no outcome"
+  })
+  void whatIsNoOutcomeIsRefused(String text, String hint) {
+    assertThatThrownBy(() -> OutcomeText.parse(text))
+        .isInstanceOf(TextException.class)
+        .hasMessageContaining(hint);
+  }
+
+  @Provide
+  Arbitrary<Said> said() {
+    return World.any()
+        .flatMap(
+            world ->
+                Arbitraries.of(world.points()).map(point -> new Said(world, point.connection())));
+  }
+
+  private record Said(World world, Connection connection) {}
+
   @Property
-  void everyProbeIsReadBackFromItsText(@ForAll("connections") Connection connection) {
-    ProbeText.Probe probe = probes.parse(ProbeText.print(connection), NOW);
-    assertThat(probe.connection()).isEqualTo(connection);
-    assertThat(probe.filledIn()).isSubsetOf(ProbeText.Detail.PERSON, ProbeText.Detail.DEVICE);
+  void everyProbeIsReadBackFromItsText(@ForAll("said") Said said) {
+    ProbeText.Probe probe =
+        new ProbeText(said.world().surroundings()).parse(ProbeText.print(said.connection()), NOW);
+    assertThat(probe.connection()).isEqualTo(said.connection());
+    assertThat(probe.filledIn())
+        .isSubsetOf(ProbeText.Detail.PERSON, ProbeText.Detail.DEVICE, ProbeText.Detail.SITE);
+  }
+
+  @Test
+  void aHostNameGivesTheAddressItResolvesTo() {
+    ProbeText web = new ProbeText(WebWorld.surroundings());
+    assertThat(
+            ProbeText.print(
+                web.parse(
+                        "from 10.0.0.1 to Inside SHOP.example using files over pipe at mon 10:00",
+                        NOW)
+                    .connection()))
+        .isEqualTo(
+            "from Inside 10.0.0.1 to Inside 10.0.0.2 shop.example using tcp/0 Files over Pipe at"
+                + " mon 2026-11-23 10:00");
+    assertThatThrownBy(() -> web.parse("from Inside to nowhere.example", NOW))
+        .hasMessageContaining("resolves to no address");
+    assertThatThrownBy(() -> web.parse("from Inside to Outside using Mail over Pipe", NOW))
+        .hasMessageContaining("Mail rides on Seal");
   }
 
   @Test
@@ -106,7 +174,7 @@ class TextsTest {
 
   @ParameterizedTest
   @CsvSource({
-    "'from Inside to Nowhere', 15, zone or an address",
+    "'from Inside to Nowhere', 15, an address or a host name",
     "'from Inside', 11, say where it goes",
     "'to Inside', 9, say where it comes from",
     "'from Inside as bob to Outside', 15, bob",

@@ -1,0 +1,47 @@
+package ironsieve.compile;
+
+import ironsieve.model.Application;
+import ironsieve.model.Value.Condition;
+import ironsieve.model.Value.Filter;
+import java.util.List;
+import java.util.Locale;
+
+/** Which applications a filter over the catalogue holds. */
+public final class Filters {
+
+  private Filters() {}
+
+  /** Whether every condition holds of the application. */
+  public static boolean holds(Filter filter, Application application) {
+    return filter.conditions().stream().allMatch(condition -> holds(condition, application));
+  }
+
+  private static boolean holds(Condition condition, Application application) {
+    Application.Grouping grouping = application.grouping();
+    return switch (condition.trait()) {
+      case EXPOSURE -> graded(condition, application.worth().exposure());
+      case WORK_VALUE -> graded(condition, application.worth().workValue());
+      case CATEGORY -> any(condition, List.of(grouping.category()));
+      case FAMILY -> any(condition, List.of(grouping.family()));
+      case PROVIDER -> any(condition, List.of(grouping.provider()));
+      case RIDES_ON -> any(condition, application.wiring().ridesOn());
+      case NEEDS -> any(condition, application.wiring().needs());
+    };
+  }
+
+  private static <E extends Enum<E>> boolean graded(Condition condition, E grade) {
+    E wanted = Enum.valueOf(grade.getDeclaringClass(), condition.wanted().toUpperCase(Locale.ROOT));
+    int difference = grade.compareTo(wanted);
+    return switch (condition.comparison()) {
+      case AT_LEAST -> difference >= 0;
+      case AT_MOST -> difference <= 0;
+      case IS -> difference == 0;
+      case IS_NOT -> difference != 0;
+    };
+  }
+
+  private static boolean any(Condition condition, List<String> has) {
+    boolean any = has.contains(condition.wanted());
+    return any == (condition.comparison() == Condition.Comparison.IS);
+  }
+}

@@ -1,0 +1,69 @@
+package ironsieve.model;
+
+/**
+ * A bandwidth promise, a ceiling, or both.
+ *
+ * @param name unique in its rulebase
+ * @param scope who shares it
+ * @param ceiling never more than this; {@link Rates#NONE} for no ceiling
+ * @param guarantee never less than this while it is asked for; {@link Rates#NONE} for no guarantee
+ * @param clients how many clients to reckon with; counts only for {@link Scope#CLIENT}
+ * @param note what it is for; may be empty
+ */
+public record Lane(
+    String name, Scope scope, Rates ceiling, Rates guarantee, int clients, String note) {
+
+  /** Who shares a lane. */
+  public enum Scope {
+    /** All rules that name it together. */
+    GATEWAY,
+    /** Each rule that names it has one of its own. */
+    RULE,
+    /** Each client address has one of its own. */
+    CLIENT
+  }
+
+  /**
+   * Rates each way, in kbit/s; 0 says nothing.
+   *
+   * @param there from the client
+   * @param back to the client
+   */
+  public record Rates(long there, long back) {
+
+    /** Nothing said. */
+    public static final Rates NONE = new Rates(0, 0);
+
+    public Rates {
+      if (there < 0 || back < 0) {
+        throw new IllegalArgumentException("a rate is 0 or more kbit/s");
+      }
+    }
+
+    /** These rates a number of times. */
+    public Rates times(long count) {
+      return new Rates(there * count, back * count);
+    }
+
+    /** Both together. */
+    public Rates plus(Rates other) {
+      return new Rates(there + other.there, back + other.back);
+    }
+
+    /** Whether this is more than a limit, either way; a limit of 0 is none. */
+    public boolean exceeds(Rates limit) {
+      return (limit.there > 0 && there > limit.there) || (limit.back > 0 && back > limit.back);
+    }
+  }
+
+  public Lane {
+    if (scope == Scope.CLIENT && clients < 1) {
+      throw new IllegalArgumentException(
+          "lane \"" + name + "\" is for each client and needs a number of clients to reckon with");
+    }
+    if (guarantee.exceeds(ceiling)) {
+      throw new IllegalArgumentException(
+          "lane \"" + name + "\" guarantees more than its own ceiling");
+    }
+  }
+}

@@ -1,0 +1,36 @@
+package ironsieve.model;
+
+import java.util.List;
+
+/**
+ * What the rules of a rulebase share.
+ *
+ * @param sets named sets
+ * @param sheets usage sheets
+ * @param notices pages people are shown
+ * @param lanes bandwidth promises and ceilings
+ * @param reading whose sealed content is opened, from the top
+ * @param capacity what the link can carry, for guarantees to be held against; {@link
+ *     Lane.Rates#NONE} if nobody said
+ */
+public record Parts(
+    List<NamedSet> sets,
+    List<UsageSheet> sheets,
+    List<Notice> notices,
+    List<Lane> lanes,
+    List<ReadingLine> reading,
+    Lane.Rates capacity) {
+
+  public Parts {
+    sets = List.copyOf(sets);
+    sheets = List.copyOf(sheets);
+    notices = List.copyOf(notices);
+    lanes = List.copyOf(lanes);
+    reading = List.copyOf(reading);
+  }
+
+  /** Named sets and nothing else. */
+  public static Parts of(List<NamedSet> sets) {
+    return new Parts(sets, List.of(), List.of(), List.of(), List.of(), Lane.Rates.NONE);
+  }
+}

@@ -1,0 +1,27 @@
+package ironsieve.model;
+
+/**
+ * One line of the list that says whose sealed content the gateway opens. Read from the top, the
+ * first line that holds a connection decides; what no line holds stays sealed.
+ *
+ * @param id unique in its rulebase
+ * @param match which connections; asks for nothing learned later than the host name, so neither
+ *     applications nor usual ports
+ * @param decision open or leave sealed
+ * @param note why; may be empty
+ */
+public record ReadingLine(String id, Rule.Match match, Decision decision, String note) {
+
+  /** What a line decides. */
+  public enum Decision {
+    OPEN,
+    LEAVE
+  }
+
+  public ReadingLine {
+    if (match.field(FieldName.APPLICATIONS).isPresent() || match.ports() == Rule.Ports.USUAL) {
+      throw new IllegalArgumentException(
+          "a reading line cannot ask for applications: content is opened before they are known");
+    }
+  }
+}
