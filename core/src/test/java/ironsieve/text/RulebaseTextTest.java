@@ -1,0 +1,218 @@
+package ironsieve.text;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import ironsieve.Rulebases;
+import ironsieve.model.Lane;
+import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
+import ironsieve.model.Verdict;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Random;
+import net.jqwik.api.Arbitrary;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+import net.jqwik.api.Provide;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+class RulebaseTextTest {
+
+  private static final String WHOLE =
+      """
+      # The gateway between here and there.
+      rulebase "Main \\"old\\" gateway"
+        last line reject
+        # Leased in March.
+        capacity 20000 there 50000 back
+
+      set device "Handhelds; all"
+        note Scanners and such.
+        note Two lines of it.
+        values: handheld scanner; any device, healthy; "set a; b"
+
+      notice ask "Think twice"
+        text Is this for work?
+
+      lane "Calls" for each client
+        ceiling 2000 there 2000 back
+        # Opus needs this much.
+        guarantee 64 there 64 back
+        clients 40
+
+      sheet "Careful"
+        on category social: ask Think twice
+        # Only to look at.
+        on Chatterbay/upload: deny
+        otherwise: allow in Calls
+
+      reading open offices
+        from zones: Offices; Terminals
+
+      chapter c1 "The first"
+        note What comes first.
+
+      # Nobody remembers why.
+      rule r1 "Kiosks" off
+        note CHG-7
+        from zones: Offices
+        from people not: group Crew
+        to sites: *.shop.example; category News
+        usual ports
+        then: allow
+        sheet: Careful
+        quiet
+
+      rule r2
+        then: stop Think twice
+
+      # The end.
+      """;
+
+  @Provide
+  Arbitrary<Rulebases.Case> cases() {
+    return Rulebases.cases(6);
+  }
+
+  @Property(tries = 1000)
+  void everyRulebaseIsReadBackFromItsText(@ForAll("cases") Rulebases.Case given) {
+    Rulebase rulebase = distinctReading(given.rulebase());
+    String text = RulebaseWriter.write(RulebaseFile.of(rulebase));
+    assertThat(RulebaseReader.read(text).rulebase()).isEqualTo(rulebase);
+  }
+
+  /** Reading lines of a file have identifiers of their own. */
+  private static Rulebase distinctReading(Rulebase rulebase) {
+    List<ironsieve.model.ReadingLine> lines = new ArrayList<>();
+    rulebase
+        .parts()
+        .reading()
+        .forEach(
+            line ->
+                lines.add(
+                    new ironsieve.model.ReadingLine(
+                        "l" + lines.size(), line.match(), line.decision(), "why")));
+    ironsieve.model.Parts parts = rulebase.parts();
+    return new Rulebase(
+        rulebase.name(),
+        rulebase.chapters(),
+        new ironsieve.model.Parts(
+            parts.sets(),
+            parts.sheets(),
+            parts.notices(),
+            parts.lanes(),
+            lines,
+            new Lane.Rates(1, 2)),
+        rulebase.lastLine());
+  }
+
+  @Test
+  void aWholeFileIsReadAndWrittenBackToTheLetter() {
+    RulebaseFile file = RulebaseReader.read(WHOLE);
+    assertThat(RulebaseWriter.write(file)).isEqualTo(WHOLE);
+    Rulebase rulebase = file.rulebase();
+    assertThat(rulebase.name()).isEqualTo("Main \"old\" gateway");
+    assertThat(rulebase.lastLine()).isEqualTo(Verdict.REJECT);
+    assertThat(rulebase.sets().get(0).values()).hasSize(3);
+    assertThat(rulebase.sets().get(0).note()).isEqualTo("Scanners and such.\nTwo lines of it.");
+    assertThat(rulebase.parts().sheets().get(0).lines()).hasSize(2);
+    assertThat(rulebase.rules()).extracting(Rule::isOn).containsExactly(false, true);
+    assertThat(rulebase.rules().get(0).then().sheet()).contains("Careful");
+  }
+
+  @Test
+  void spacingAndOrderOfLinesDoNotMatterAndCommentsStayWithTheirLines() {
+    String loose =
+        """
+        rulebase   "x"
+
+        chapter c  "All"
+        rule r
+          # why
+          to   zones  not :  Inside ;Outside
+
+          # first
+          then :  deny
+        """;
+    String tidy =
+        """
+        rulebase "x"
+          last line deny
+
+        chapter c "All"
+
+        rule r
+          # why
+          to zones not: Inside; Outside
+          # first
+          then: deny
+        """;
+    assertThat(RulebaseWriter.write(RulebaseReader.read(loose))).isEqualTo(tidy);
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "set device \"Hand | 7, 12 | not closed",
+        "last line reject | 3, 13 | allow, deny or reject",
+        "clients 40 | 19, 10 | a number of clients",
+        "then: allow | 40, 9 | outcomes are allow",
+        "to sites: *.shop.example | 38, 13 | no host name",
+        "chapter c1 | 32, 1 | chapter before the first rule",
+        "on category social: ask | 22, 23 | outcomes are allow",
+        "from zones: Offices; | 28, 24 | expected a zone",
+        "rule r2 | 44, 1 | already"
+      })
+  void whatCannotBeReadIsSaidWithItsPlace(String line, String place, String hint) {
+    String wrong =
+        switch (line) {
+          case "set device \"Hand" -> WHOLE.replace("\"Handhelds; all\"", "\"Handhelds");
+          case "last line reject" -> WHOLE.replace("last line reject", "last line ask X");
+          case "clients 40" -> WHOLE.replace("  clients 40", "  clients: forty");
+          case "then: allow" -> WHOLE.replace("then: allow\n", "then: permit\n");
+          case "to sites: *.shop.example" -> WHOLE.replace("*.shop.example", "*.shop..example");
+          case "chapter c1" ->
+              WHOLE.replace("chapter c1 \"The first\"\n  note What comes first.\n", "");
+          case "on category social: ask" -> WHOLE.replace("social: ask", "social: perhaps");
+          case "from zones: Offices;" -> WHOLE.replace("Offices; Terminals", "Offices; ; T");
+          default -> WHOLE.replace("rule r2", "rule r1");
+        };
+    assertThat(wrong).isNotEqualTo(WHOLE);
+    String[] at = place.split(", ");
+    assertThatThrownBy(() -> RulebaseReader.read(wrong))
+        .isInstanceOfSatisfying(
+            FileTextException.class,
+            e -> {
+              assertThat(e.line()).as(e.getMessage()).isEqualTo(Integer.parseInt(at[0]));
+              assertThat(e.column()).as(e.getMessage()).isEqualTo(Integer.parseInt(at[1]));
+            })
+        .hasMessageContaining(hint.trim());
+  }
+
+  @Property(tries = 3000)
+  void damagedTextIsReadOrRefusedWithAPlaceInIt(@ForAll long seed) {
+    Random random = new Random(seed);
+    StringBuilder text = new StringBuilder(WHOLE);
+    for (int damage = 1 + random.nextInt(3); damage > 0; damage--) {
+      int at = random.nextInt(text.length());
+      switch (random.nextInt(3)) {
+        case 0 -> text.deleteCharAt(at);
+        case 1 -> text.insert(at, " :;\"#\n\\/x".charAt(random.nextInt(9)));
+        default -> text.delete(at, Math.min(text.length(), at + random.nextInt(30)));
+      }
+    }
+    String damaged = text.toString();
+    try {
+      RulebaseFile file = RulebaseReader.read(damaged);
+      String written = RulebaseWriter.write(file);
+      assertThat(RulebaseReader.read(written).rulebase()).isEqualTo(file.rulebase());
+    } catch (FileTextException e) {
+      assertThat(e.line()).isBetween(1, damaged.split("\n", -1).length);
+      assertThat(e.column()).isBetween(1, damaged.split("\n", -1)[e.line() - 1].length() + 1);
+    }
+  }
+}
