@@ -160,7 +160,7 @@ build() {
   sources_newer || return 0
   front_end_packages
   say "Building (a minute or two the first time) …"
-  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -pl core,server package) >"$STATE/build.log" 2>&1 ||
+  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -pl core,files,server package) >"$STATE/build.log" 2>&1 ||
     fail "the build failed; see $STATE/build.log."
   touch "$JAR"
 }
@@ -218,7 +218,7 @@ run_tests() {
 api_types() {
   need_tools
   front_end_packages
-  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -Dquarkus.quinoa=false -pl core,server package)
+  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -Dquarkus.quinoa=false -pl core,files,server package)
   cp "$ROOT/server/target/openapi/openapi.json" "$ROOT/docs/openapi.json"
   rm -f "$JAR"
   (cd "$ROOT/web" && npm run --silent api-types)

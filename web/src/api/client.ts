@@ -6,6 +6,7 @@ export type Rulebase = Schemas["RulebaseView"];
 export type Chapter = Schemas["ChapterView"];
 export type Rule = Schemas["RuleView"];
 export type RuleField = Schemas["FieldView"];
+export type Parts = Schemas["PartsView"];
 export type NamedSet = Schemas["SetView"];
 export type Review = Schemas["ReviewView"];
 export type Finding = Schemas["FindingView"];

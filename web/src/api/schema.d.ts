@@ -715,6 +715,11 @@ export interface components {
             value: string;
             lines: string[];
         };
+        Acceptance: {
+            kind?: string;
+            reason?: string;
+            who?: string;
+        };
         ApplicationView: {
             name: string;
             category: string;
@@ -760,6 +765,7 @@ export interface components {
         };
         DecisionView: {
             verdict: string;
+            outcome: string;
             rule: string;
         };
         EditRequest: {
@@ -782,6 +788,11 @@ export interface components {
             revision: number;
             text: string;
             parts: components["schemas"]["PartView"][];
+            passed: components["schemas"]["PassView"][];
+            caughtBy: string;
+            outcome: string;
+            verdict: string;
+            matches: components["schemas"]["ReasonView"][];
             stages: components["schemas"]["StageView"][];
         };
         FieldDoc: {
@@ -840,22 +851,69 @@ export interface components {
             action: string;
             touched: string[];
         };
+        JsonNode: {
+            empty?: boolean;
+            valueNode?: boolean;
+            containerNode?: boolean;
+            missingNode?: boolean;
+            array?: boolean;
+            object?: boolean;
+            nodeType?: components["schemas"]["JsonNodeType"];
+            pojo?: boolean;
+            number?: boolean;
+            integralNumber?: boolean;
+            floatingPointNumber?: boolean;
+            short?: boolean;
+            int?: boolean;
+            long?: boolean;
+            float?: boolean;
+            double?: boolean;
+            bigDecimal?: boolean;
+            bigInteger?: boolean;
+            textual?: boolean;
+            boolean?: boolean;
+            null?: boolean;
+            binary?: boolean;
+        };
+        /** @enum {string} */
+        JsonNodeType: "ARRAY" | "BINARY" | "BOOLEAN" | "MISSING" | "NULL" | "NUMBER" | "OBJECT" | "POJO" | "STRING";
         KindView: {
             words: components["schemas"]["WordsView"][];
             before: components["schemas"]["DecisionView"];
             after: components["schemas"]["DecisionView"];
             probe: string;
         };
+        LaneDoc: {
+            name?: string;
+            scope?: string;
+            ceiling?: components["schemas"]["RatesDoc"];
+            guarantee?: components["schemas"]["RatesDoc"];
+            /** Format: int32 */
+            clients?: number;
+            note?: string;
+        };
+        NoticeDoc: {
+            name?: string;
+            verdict?: string;
+            text?: string;
+        };
         NoticeView: {
             rule: string;
             kind: string;
         };
         /** @enum {string} */
-        Op: "ADD_RULE" | "CHANGE_RULE" | "MOVE_RULE" | "REMOVE_RULE" | "ADD_CHAPTER" | "CHANGE_CHAPTER" | "MOVE_CHAPTER" | "REMOVE_CHAPTER" | "SAVE_SET" | "REMOVE_SET" | "SET_LAST_LINE" | "SAVE_PROMISE" | "REMOVE_PROMISE";
+        Op: "ADD_RULE" | "CHANGE_RULE" | "MOVE_RULE" | "REMOVE_RULE" | "ADD_CHAPTER" | "CHANGE_CHAPTER" | "MOVE_CHAPTER" | "REMOVE_CHAPTER" | "SAVE_SET" | "REMOVE_SET" | "SET_LAST_LINE" | "SAVE_PART" | "REMOVE_PART" | "ACCEPT" | "SAVE_PROMISE" | "REMOVE_PROMISE";
         PartView: {
             detail: string;
             value: string;
             filledIn: boolean;
+        };
+        PartsView: {
+            sheets: components["schemas"]["SheetDoc"][];
+            notices: components["schemas"]["NoticeDoc"][];
+            lanes: components["schemas"]["LaneDoc"][];
+            reading: components["schemas"]["ReadingDoc"][];
+            capacity?: components["schemas"]["RatesDoc"];
         };
         PassView: {
             rule: string;
@@ -887,6 +945,21 @@ export interface components {
             now: string;
             caughtBy: string;
             trouble: string;
+        };
+        RatesDoc: {
+            /** Format: int64 */
+            there?: number;
+            /** Format: int64 */
+            back?: number;
+        };
+        ReadingDoc: {
+            id?: string;
+            position?: number;
+            decision?: string;
+            fields?: {
+                [key: string]: components["schemas"]["FieldDoc"];
+            };
+            note?: string;
         };
         ReasonView: {
             field: string;
@@ -921,6 +994,7 @@ export interface components {
             };
             ports?: string;
             verdict?: string;
+            sheet?: string;
             logging?: string;
             note?: string;
         };
@@ -935,6 +1009,8 @@ export interface components {
             };
             ports: string;
             verdict: string;
+            outcome: string;
+            sheet?: string;
             logging: string;
             note: string;
             sentence: string;
@@ -947,6 +1023,7 @@ export interface components {
             lastLine: string;
             chapters: components["schemas"]["ChapterView"][];
             sets: components["schemas"]["SetView"][];
+            parts: components["schemas"]["PartsView"];
             undo?: string;
             redo?: string;
         };
@@ -967,12 +1044,22 @@ export interface components {
             note: string;
             usedBy: string[];
         };
+        SheetDoc: {
+            name?: string;
+            lines?: components["schemas"]["SheetLineDoc"][];
+            otherwise?: string;
+            note?: string;
+        };
+        SheetLineDoc: {
+            about?: string;
+            outcome?: string;
+        };
         StageView: {
             knowledge: string;
-            passed: components["schemas"]["PassView"][];
-            caughtBy: string;
-            verdict: string;
-            matches: components["schemas"]["ReasonView"][];
+            status: string;
+            waiting: components["schemas"]["WaitView"][];
+            rule: string;
+            outcomes: string[];
         };
         Step: {
             op?: components["schemas"]["Op"];
@@ -982,6 +1069,9 @@ export interface components {
             text?: components["schemas"]["ChapterPatch"];
             set?: components["schemas"]["SetPatch"];
             promise?: components["schemas"]["PromisePatch"];
+            partKind?: string;
+            part?: components["schemas"]["JsonNode"];
+            acceptance?: components["schemas"]["Acceptance"];
         };
         TakeBackRequest: {
             /** Format: int64 */
@@ -994,6 +1084,10 @@ export interface components {
             share: number;
             estimated: boolean;
             witness: components["schemas"]["WitnessView"];
+        };
+        WaitView: {
+            rule: string;
+            fields: string[];
         };
         WitnessView: {
             probe: string;

@@ -150,7 +150,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
   ];
   return (
     <div className="flex min-h-0 flex-1 flex-col">
-      <ProbeLine bench={bench} input={probe} />
+      <ProbeLine bench={bench} named={named} input={probe} />
       <div className="flex items-center gap-1 border-edge border-b bg-plate px-3 py-1">
         {actions.map(([label, key, act, able]) => (
           <button

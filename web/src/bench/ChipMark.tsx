@@ -1,10 +1,14 @@
-import { House, Layers, type LucideIcon, Shapes, Users } from "lucide-react";
+import { Filter, Globe, House, Layers, ListTree, type LucideIcon, Shapes, Users } from "lucide-react";
 
 const MARKS: [string, LucideIcon][] = [
   ["set ", Layers],
   ["group ", Users],
   ["family ", House],
   ["category ", Shapes],
+  ["host ", Globe],
+  ["country ", Globe],
+  ["list ", ListTree],
+  ["where ", Filter],
 ];
 
 /** What a value stands for, as a small mark before it; nothing for plain values. */

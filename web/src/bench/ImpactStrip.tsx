@@ -60,6 +60,10 @@ function Kind({ kind, drop }: { kind: ImpactKind; drop: (probe: string) => void 
         <Plate verdict={kind.before.verdict} /> <span aria-hidden="true">→</span>
         <span className="sr-only">becomes</span> <Plate verdict={kind.after.verdict} />
       </span>{" "}
+      {kind.after.outcome !== kind.after.verdict && <b>{kind.after.outcome} </b>}
+      {kind.before.outcome !== kind.before.verdict && (
+        <span className="text-dim">was {kind.before.outcome} </span>
+      )}
       {kind.words.length === 0 && "everything else "}
       {kind.words.map((words) => (
         <span key={words.part}>

@@ -108,7 +108,7 @@ function RuleLens({ bench, rule, named, edit }: Required<Omit<Props, "fold">>) {
   const findings = bench.review?.findings.filter((finding) => finding.rule === rule.id) ?? [];
   const loud = findings.filter((finding) => finding.severity !== "quiet");
   const quiet = findings.filter((finding) => finding.severity === "quiet");
-  const stage = bench.fall?.stages.at(-1);
+  const stage = bench.fall;
   const misses = stage?.passed.find((pass) => pass.rule === rule.id)?.misses;
   const caught = stage?.caughtBy === rule.id ? stage.matches : undefined;
   return (
@@ -118,6 +118,8 @@ function RuleLens({ bench, rule, named, edit }: Required<Omit<Props, "fold">>) {
         <p>{rule.sentence}</p>
         <p className="mt-1 flex items-center gap-3">
           <Plate verdict={rule.verdict} />
+          {rule.outcome !== rule.verdict && <span className="text-dim">{rule.outcome}</span>}
+          {rule.sheet && <span className="text-dim">by sheet {rule.sheet}</span>}
           {rule.state === "off" && <span className="text-dim">off: it takes no part</span>}
           <button type="button" className="press ml-auto text-xs" onClick={() => edit("from.zones")}>
             Edit

@@ -1,9 +1,11 @@
 /**
  * A verdict as a small perforated plate: open holes let through, filled holes stop. A rejecting plate also has a
- * lip that throws back. The word stands beside it wherever there is room, and is always there for readers.
+ * lip that throws back, and one that shows a page has a sheet hung before it. The word stands beside it wherever there is room, and is always there for readers.
  */
 export function Plate({ verdict, word = true }: { verdict: string; word?: boolean }) {
-  const colour = verdict === "allow" ? "text-teal" : "text-madder";
+  const passes = verdict === "allow" || verdict === "ask";
+  const shows = ["ask", "stop", "enrol"].includes(verdict);
+  const colour = passes ? "text-teal" : "text-madder";
   const holes = [6, 12, 18, 24];
   return (
     <span className={`inline-flex items-center gap-1.5 ${colour}`}>
@@ -25,11 +27,19 @@ export function Plate({ verdict, word = true }: { verdict: string; word?: boolea
               cx={x}
               cy={y}
               r="1.7"
-              fill={verdict === "allow" ? "none" : "currentColor"}
+              fill={passes ? "none" : "currentColor"}
               stroke="currentColor"
               strokeWidth="1"
             />
           )),
+        )}
+        {shows && (
+          <path
+            d="M17 4 H31 V15 H17 Z M19.5 7.5 H28.5 M19.5 10 H26"
+            className="fill-paper"
+            stroke="currentColor"
+            strokeWidth="1.2"
+          />
         )}
         {verdict === "reject" && (
           <path d="M1 1.5 L1 14.5 L-3 8 Z M0 4 L0 12" stroke="currentColor" strokeWidth="2.6" />

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useId, useRef, useState } from "react";
 import { api, type Completions } from "../api/client";
+import { Unfolding } from "./Unfolding";
 import type { BenchState } from "./useBench";
 
 const EXAMPLE =
@@ -17,9 +18,11 @@ function fitting(list: Completions, typed?: string): Completions["choices"] {
 /** The probe line: a typed sentence with completion; Enter drops it, Escape takes it up again. */
 export function ProbeLine({
   bench,
+  named,
   input,
 }: {
   bench: BenchState;
+  named: (rule: string) => string;
   input: React.RefObject<HTMLInputElement | null>;
 }) {
   const down = bench.fall?.text;
@@ -144,7 +147,7 @@ export function ProbeLine({
           className="mt-1 flex gap-2 pl-16"
           onSubmit={(event) => {
             event.preventDefault();
-            const stage = bench.fall?.stages.at(-1);
+            const stage = bench.fall;
             if (!stage || !promising.trim()) return;
             const promise = { name: promising.trim(), probe: bench.fall?.text, verdict: stage.verdict };
             bench
@@ -156,7 +159,7 @@ export function ProbeLine({
           <input
             autoFocus
             aria-label="Name of the promise"
-            placeholder={`what is promised: this stays ${bench.fall.stages.at(-1)?.verdict}`}
+            placeholder={`what is promised: this stays ${bench.fall.verdict}`}
             value={promising}
             onChange={(event) => setPromising(event.target.value)}
             onKeyDown={(event) => event.key === "Escape" && setPromising(undefined)}
@@ -187,6 +190,7 @@ export function ProbeLine({
           ))}
         </p>
       )}
+      {!problem && bench.fall && <Unfolding fall={bench.fall} named={named} />}
       {choices.length > 0 && (
         <ul
           id={list}

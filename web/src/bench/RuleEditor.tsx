@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import {
   ApiError,
+  type Parts,
   type ProblemDocument,
   type Rule,
   type RuleField,
@@ -22,7 +23,9 @@ const TEXTS: [string, string][] = [
 type Draft = {
   name: string;
   note: string;
+  /** What happens, in full: a verdict with its notice or lane. */
   verdict: string;
+  sheet: string;
   logging: string;
   ports: string;
   state: string;
@@ -44,13 +47,16 @@ type Props = {
   named: (rule: string) => string;
   /** Drops a witness of the impact as a probe. */
   drop: (probe: string) => void;
+  /** What rules share: sheets, notices, lanes. */
+  shared?: Parts;
 };
 
 function draftOf(rule?: Rule): Draft {
   return {
     name: rule?.name ?? "",
     note: rule?.note ?? "",
-    verdict: rule?.verdict ?? "allow",
+    verdict: rule?.outcome ?? "allow",
+    sheet: rule?.sheet ?? "",
     logging: rule?.logging ?? "log",
     ports: rule?.ports ?? "any",
     state: rule?.state ?? "on",
@@ -61,7 +67,7 @@ function draftOf(rule?: Rule): Draft {
 /** Only what differs, so that two people who change different parts of a rule do not undo each other's work. */
 function difference(before: Draft, after: Draft): RulePatch {
   const patch: RulePatch = {};
-  for (const key of ["name", "note", "verdict", "logging", "ports", "state"] as const) {
+  for (const key of ["name", "note", "verdict", "sheet", "logging", "ports", "state"] as const) {
     if (before[key] !== after[key]) patch[key] = after[key];
   }
   const fields: Record<string, RuleField> = {};
@@ -89,6 +95,7 @@ export function RuleEditor({
   close,
   named,
   drop,
+  shared,
 }: Props) {
   const [before] = useState(() => draftOf(rule));
   const [base, setBase] = useState(revision);
@@ -232,7 +239,7 @@ export function RuleEditor({
                   onMakeSet={makeSet}
                 />
               )}
-              {part === "then" && <ThenEditor draft={draft} set={setDraft} />}
+              {part === "then" && <ThenEditor parts={shared} draft={draft} set={setDraft} />}
               {part === "words" && <WordsEditor draft={draft} set={setDraft} />}
             </div>
           </div>
@@ -310,15 +317,75 @@ function Choice({
   );
 }
 
-function ThenEditor({ draft, set }: { draft: Draft; set: (draft: Draft) => void }) {
+type PickProps = {
+  label: string;
+  none: string;
+  options: { value: string; text: string }[];
+  value: string;
+  choose: (value: string) => void;
+};
+
+/** One of several named things, or none of them. */
+function Pick({ label, none, options, value, choose }: PickProps) {
   return (
-    <div className="flex flex-col gap-3 p-2">
-      <Choice
-        label="Verdict"
-        options={["allow", "deny", "reject"]}
-        value={draft.verdict}
-        choose={(verdict) => set({ ...draft, verdict })}
+    <label className="flex items-center gap-3">
+      <span className="w-24 text-dim">{label}</span>
+      <select
+        value={value}
+        onChange={(event) => choose(event.target.value)}
+        className="rounded border border-paper-edge bg-paper px-1 py-0.5"
+      >
+        <option value="">{none}</option>
+        {options.map((option) => (
+          <option key={option.value} value={option.value}>
+            {option.text}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+type ThenProps = { parts?: Parts; draft: Draft; set: (draft: Draft) => void };
+
+function ThenEditor({ parts, draft, set }: ThenProps) {
+  const [word] = draft.verdict.split(" ");
+  const allows = word === "allow";
+  const lane = draft.verdict.startsWith("allow in ") ? draft.verdict.slice(9) : "";
+  const notice = ["ask", "stop", "enrol"].includes(word) ? draft.verdict : "";
+  const verdict = (next: string) =>
+    set({ ...draft, verdict: next, sheet: next.startsWith("allow") ? draft.sheet : "" });
+  return (
+    <div className="flex flex-col gap-2 p-2">
+      <Choice label="Verdict" options={["allow", "deny", "reject"]} value={word} choose={verdict} />
+      <Pick
+        label="or a notice"
+        none="no notice"
+        options={(parts?.notices ?? []).map((n) => ({
+          value: `${n.verdict} ${n.name}`,
+          text: `${n.verdict}: ${n.name}`,
+        }))}
+        value={notice}
+        choose={(next) => verdict(next || "deny")}
       />
+      {allows && (
+        <>
+          <Pick
+            label="Lane"
+            none="no lane"
+            options={(parts?.lanes ?? []).map((l) => ({ value: l.name ?? "", text: l.name ?? "" }))}
+            value={lane}
+            choose={(next) => verdict(next ? `allow in ${next}` : "allow")}
+          />
+          <Pick
+            label="Usage sheet"
+            none="no sheet"
+            options={(parts?.sheets ?? []).map((s) => ({ value: s.name ?? "", text: s.name ?? "" }))}
+            value={draft.sheet}
+            choose={(sheet) => set({ ...draft, sheet })}
+          />
+        </>
+      )}
       <Choice
         label="Logging"
         options={["log", "quiet"]}

@@ -90,7 +90,13 @@ export function RuleRow(props: RowProps) {
           <Plate verdict={rule.verdict} />
         </span>
         <span className="block text-[11px] text-faint leading-tight">
-          {rule.logging === "log" ? "logged" : "quiet"}
+          {rule.sheet
+            ? "by sheet"
+            : rule.outcome.includes(" in ")
+              ? "in a lane"
+              : rule.logging === "log"
+                ? "logged"
+                : "quiet"}
         </span>
       </div>
       <div role="gridcell">{residue && <ResidueGauge residue={residue} named={props.named} />}</div>

@@ -50,7 +50,7 @@ export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded
   });
   useEffect(() => virtual.measure(), [editing, all, virtual]);
 
-  const stage = bench.fall?.stages.at(-1);
+  const stage = bench.fall;
   const caught = stage?.caughtBy;
   const target = bench.fall ? caught || "last line" : undefined;
   useEffect(() => {
@@ -169,6 +169,7 @@ export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded
           close={stopEdit}
           named={named}
           drop={bench.probe}
+          shared={rulebase.parts}
         />
       );
     }
@@ -202,6 +203,7 @@ export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded
             close={stopEdit}
             named={named}
             drop={bench.probe}
+            shared={rulebase.parts}
           />
         )}
       </>

@@ -11,15 +11,16 @@ export const FIELDS: FieldInfo[] = [
   { key: "from.devices", label: "device", kind: "device", group: "From" },
   { key: "to.zones", label: "zone", kind: "zone", group: "To" },
   { key: "to.networks", label: "network", kind: "network", group: "To" },
+  { key: "to.sites", label: "site", kind: "site", group: "To" },
   { key: "using.applications", label: "application", kind: "application", group: "Using" },
   { key: "using.services", label: "service", kind: "service", group: "Using" },
   { key: "when.times", label: "time", kind: "time", group: "When" },
 ];
 
 /** The kinds of value that can be kept in a named set. */
-export const SET_KINDS = ["network", "person", "device", "service", "application", "time"];
+export const SET_KINDS = ["network", "person", "device", "site", "service", "application", "time"];
 
 /** A value as a chip shows it: without the word that only says what it is. */
 export function chipText(value: string): string {
-  return value.replace(/^(set|group|family|category) /, "");
+  return value.replace(/^(set|group|family|category|host|country|list|where) /, "");
 }

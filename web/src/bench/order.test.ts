@@ -12,6 +12,7 @@ function rule(id: string, number: number): Rule {
     fields: {},
     ports: "any",
     verdict: "deny",
+    outcome: "deny",
     logging: "log",
     note: "",
     sentence: "",
@@ -24,6 +25,7 @@ const rulebase: Rulebase = {
   revision: 1,
   lastLine: "deny",
   sets: [],
+  parts: { sheets: [], notices: [], lanes: [], reading: [] },
   chapters: [
     { id: "one", title: "One", note: "", rules: [rule("a", 1), rule("b", 2)] },
     { id: "none", title: "None", note: "", rules: [] },

@@ -6,6 +6,7 @@ import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from "vite
 import {
   ApiError,
   api,
+  type Fall,
   type Impact,
   type Residue,
   type Rule,
@@ -17,6 +18,7 @@ import { Marks } from "./Marks";
 import { Plate } from "./Plate";
 import { ResidueGauge } from "./ResidueGauge";
 import { RuleEditor } from "./RuleEditor";
+import { Unfolding } from "./Unfolding";
 import { ValueEditor } from "./ValueEditor";
 
 /** Answers of the server, by the beginning of the path; a function is asked with the body. */
@@ -77,6 +79,8 @@ describe("a verdict plate", () => {
     expect(holes("allow")).toBe("none 0");
     expect(holes("deny")).toBe("currentColor 0");
     expect(holes("reject")).toBe("currentColor 1");
+    expect(holes("stop")).toBe("currentColor 1");
+    expect(holes("ask")).toBe("none 1");
   });
 });
 
@@ -131,8 +135,8 @@ describe("the impact strip", () => {
     kinds: [
       {
         words: [{ part: "from", text: "Offices" }],
-        before: { verdict: "allow", rule: "a" },
-        after: { verdict: "deny", rule: "b" },
+        before: { verdict: "allow", outcome: "allow", rule: "a" },
+        after: { verdict: "deny", outcome: "deny", rule: "b" },
         probe: "from Offices to Internet",
       },
     ],
@@ -242,6 +246,7 @@ describe("the rule editor", () => {
     fields: { "from.zones": { sense: "is", values: ["Offices"] } },
     ports: "any",
     verdict: "allow",
+    outcome: "allow",
     logging: "log",
     note: "",
     sentence: "",
@@ -349,5 +354,36 @@ describe("the client", () => {
     });
     const error = await api.heads().catch((e) => e);
     expect(error.problem.detail).toContain("Nothing you typed is lost");
+  });
+});
+
+describe("how a probe unfolds", () => {
+  it("names each stage, what waits, and what leaked", () => {
+    const fall: Fall = {
+      revision: 1,
+      text: "from Offices to Internet",
+      parts: [],
+      passed: [],
+      caughtBy: "b",
+      outcome: "deny",
+      verdict: "deny",
+      matches: [],
+      stages: [
+        {
+          knowledge: "first packet",
+          status: "provisional",
+          waiting: [{ rule: "a", fields: ["application"] }],
+          rule: "c",
+          outcomes: ["allow"],
+        },
+        { knowledge: "named", status: "decided", waiting: [], rule: "b", outcomes: ["deny"] },
+      ],
+    };
+    show(<Unfolding fall={fall} named={named} />);
+    const [first, second] = screen.getAllByRole("listitem");
+    expect(first.textContent).toContain("first packet let through for now · 1 rule waits");
+    expect(first.querySelector("[title]")?.getAttribute("title")).toBe("rule a waits for the application");
+    expect(second.textContent).toContain("named decided");
+    expect(screen.getByText(/had passed by then/)).toBeTruthy();
   });
 });

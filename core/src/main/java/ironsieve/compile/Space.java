@@ -22,6 +22,7 @@ import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
 
@@ -317,10 +318,15 @@ public final class Space {
 
   /**
    * A point of a non-empty box that reads like a connection somebody would make: the application on
-   * one of its usual ports, or on a common one, if the box has it.
+   * one of its usual ports, or on a common one, and without a host name, if the box has it.
    */
   public int[] example(Box box) {
     int[] point = box.point().orElseThrow();
+    int site = Dimension.SITE.ordinal();
+    int nameless = sites.atom(Optional.empty());
+    if (box.side(site).contains(nameless)) {
+      point[site] = nameless;
+    }
     int service = Dimension.SERVICE.ordinal();
     Stream<Value.ServiceRange> usual =
         uses.sample(point[Dimension.USING.ordinal()])

@@ -49,11 +49,16 @@ final class Vocabulary {
       Map<String, IndexSet> found = new LinkedHashMap<>();
       for (FieldName field : dimension.fields()) {
         zones(field, rulebases.get(0).names(), found);
-        rulebases.forEach(
-            rulebase ->
-                rulebase
-                    .rules()
-                    .forEach(rule -> values(field, rule.rule(), rulebase.names(), found)));
+        for (CompiledRulebase rulebase : rulebases) {
+          rulebase
+              .rules()
+              .forEach(rule -> values(field, rule.rule().match(), rulebase.names(), found));
+          rulebase
+              .rulebase()
+              .parts()
+              .reading()
+              .forEach(line -> values(field, line.match(), rulebase.names(), found));
+        }
       }
       List<Name> sorted = new ArrayList<>();
       found.forEach((text, atoms) -> sorted.add(new Name(text, atoms, atoms.count())));
@@ -70,11 +75,12 @@ final class Vocabulary {
     }
   }
 
-  private void values(FieldName field, Rule rule, Names names, Map<String, IndexSet> found) {
-    if (rule.match().field(field).isEmpty()) {
+  private void values(
+      FieldName field, Rule.Match match, Names names, Map<String, IndexSet> found) {
+    if (match.field(field).isEmpty()) {
       return;
     }
-    for (Value value : rule.match().field(field).get().values()) {
+    for (Value value : match.field(field).get().values()) {
       IndexSet atoms = space.side(field, Field.is(value), names);
       // A set that stands for something else afterwards is no name for either.
       found.merge(ValueText.print(value), atoms, (a, b) -> a.equals(b) ? a : IndexSet.EMPTY);
@@ -95,7 +101,7 @@ final class Vocabulary {
     List<Name> known = within(names.get(dimension.ordinal()), whole);
     Optional<String> text =
         union(known, side)
-            .or(() -> without(known, side, whole, "anything"))
+            .or(() -> union(known, whole.minus(side)).map(rest -> "anything but " + rest))
             .or(() -> insideOne(known, side));
     return Optional.of(
         new Impact.Words(PARTS.get(dimension), text.orElse("some, such as " + example)));

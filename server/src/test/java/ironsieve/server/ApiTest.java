@@ -106,7 +106,7 @@ class ApiTest {
         JsonNode witness = evidence.get("witness");
         JsonNode fall =
             tree(post(BASE + "/probe", "t", Map.of("text", witness.get("probe").asText())), 200);
-        assertThat(fall.at("/stages/0/caughtBy")).isEqualTo(witness.get("caughtBy"));
+        assertThat(fall.get("caughtBy")).isEqualTo(witness.get("caughtBy"));
         assertThat(fall.get("text")).isEqualTo(witness.get("probe"));
         dropped++;
       }
@@ -238,8 +238,8 @@ class ApiTest {
     assertThat(fall.at("/parts/0/value").asText()).isEqualTo("Crew wifi");
     assertThat(fall.at("/parts/0/filledIn").asBoolean()).isTrue();
     assertThat(fall.at("/parts/1/filledIn").asBoolean()).isFalse();
-    assertThat(fall.at("/stages/0/caughtBy").asText()).isEqualTo("wf-ines");
-    for (JsonNode pass : fall.at("/stages/0/passed")) {
+    assertThat(fall.get("caughtBy").asText()).isEqualTo("wf-ines");
+    for (JsonNode pass : fall.get("passed")) {
       assertThat(pass.get("misses")).as(pass.toString()).isNotEmpty();
     }
   }
@@ -268,7 +268,7 @@ class ApiTest {
     assertThat(kind.at("/before/verdict").asText()).isEqualTo("allow");
     assertThat(kind.at("/after/verdict").asText()).isEqualTo("deny");
     assertThat(kind.at("/after/rule").asText()).isEqualTo("br-chat");
-    assertThat(kind.get("words").toString()).contains("Chatterbay/upload", "Offices, Terminals");
+    assertThat(kind.get("words").toString()).contains("Chatterbay/upload", "Offices", "category banking");
     assertThat(impact.get("ended").toString()).contains("br-chat");
     assertThat(get(BASE).get("revision").asLong()).isZero();
 
@@ -277,7 +277,7 @@ class ApiTest {
     tree(post(BASE + "/edits", "t", body), 200);
     JsonNode fall =
         tree(post(BASE + "/probe", "t", Map.of("text", kind.get("probe").asText())), 200);
-    assertThat(fall.at("/stages/0/verdict").asText()).isEqualTo("deny");
+    assertThat(fall.get("verdict").asText()).isEqualTo("deny");
   }
 
   @Test

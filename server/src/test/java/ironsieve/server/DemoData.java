@@ -18,7 +18,8 @@ public class DemoData {
     sql.inTransaction(
         tx ->
             tx.change(
-                "truncate zone, device_kind, directory_group, person, application, rulebase cascade"));
+                "truncate zone, device_kind, directory_group, person, application, atlas,"
+                    + " edition_in_force, rulebase cascade"));
     loader.loadIfEmpty();
     company.forget();
   }

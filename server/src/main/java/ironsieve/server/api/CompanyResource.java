@@ -1,6 +1,7 @@
 package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
+import ironsieve.files.FaultException;
 import ironsieve.model.Application;
 import ironsieve.model.FieldName;
 import ironsieve.model.Surroundings;
@@ -8,7 +9,6 @@ import ironsieve.model.ValueKind;
 import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.store.Company;
-import ironsieve.server.store.FaultException;
 import ironsieve.text.ValueText;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.DefaultValue;

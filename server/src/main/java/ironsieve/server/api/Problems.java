@@ -2,10 +2,10 @@ package ironsieve.server.api;
 
 import com.fasterxml.jackson.databind.exc.MismatchedInputException;
 import ironsieve.compile.ImpossibleConnectionException;
+import ironsieve.files.FaultException;
 import ironsieve.server.api.ProblemDocument.FieldError;
 import ironsieve.server.edit.NothingToTakeBackException;
 import ironsieve.server.edit.StaleRevisionException;
-import ironsieve.server.store.FaultException;
 import ironsieve.server.store.Sql;
 import ironsieve.text.TextException;
 import jakarta.ws.rs.container.ContainerResponseContext;

@@ -1,12 +1,12 @@
 package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
+import ironsieve.files.Documents.PromiseDoc;
+import ironsieve.files.FaultException;
 import ironsieve.server.api.Views.EditedView;
 import ironsieve.server.api.Views.PromiseView;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Step;
-import ironsieve.server.store.Documents.PromiseDoc;
-import ironsieve.server.store.FaultException;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;
 import jakarta.ws.rs.DefaultValue;
@@ -103,13 +103,9 @@ public class PromiseResource {
       }
     }
     String id = optional(row, "id");
-    return new Step(
+    return Step.ofPromise(
         Step.Op.SAVE_PROMISE,
         id == null || id.isBlank() ? null : id,
-        null,
-        null,
-        null,
-        null,
         new Step.PromisePatch(
             optional(row, "group"),
             row.get("name"),

@@ -1,6 +1,7 @@
 package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
+import ironsieve.files.FaultException;
 import ironsieve.impact.Comparison;
 import ironsieve.server.api.Views.EditedView;
 import ironsieve.server.api.Views.HeadView;
@@ -11,7 +12,6 @@ import ironsieve.server.api.Views.RulebaseView;
 import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Step;
-import ironsieve.server.store.FaultException;
 import ironsieve.server.store.RulebaseStore;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;

@@ -1,12 +1,12 @@
 package ironsieve.server.api;
 
+import ironsieve.files.Contents;
+import ironsieve.files.Documents.SetDoc;
 import ironsieve.model.Application;
 import ironsieve.model.Directory;
 import ironsieve.model.Surroundings;
 import ironsieve.model.ValueKind;
 import ironsieve.model.Zone;
-import ironsieve.server.store.Contents;
-import ironsieve.server.store.Documents.SetDoc;
 import ironsieve.text.TextException;
 import ironsieve.text.ValueText;
 import java.util.ArrayList;
@@ -77,7 +77,12 @@ final class ValueCatalogue {
   /** What was typed, if it spells a value out. */
   private Stream<Choice> spelledOut(ValueKind kind, String typed) {
     boolean spells =
-        kind == ValueKind.NETWORK || kind == ValueKind.SERVICE || kind == ValueKind.TIME;
+        kind == ValueKind.NETWORK
+            || kind == ValueKind.SERVICE
+            || kind == ValueKind.TIME
+            || kind == ValueKind.SITE
+            || (kind == ValueKind.PERSON && typed.contains("="))
+            || (kind == ValueKind.APPLICATION && typed.startsWith("where "));
     if (!spells || typed.isEmpty() || typed.startsWith("set ")) {
       return Stream.empty();
     }
@@ -97,7 +102,9 @@ final class ValueCatalogue {
           case PERSON -> people();
           case DEVICE -> devices();
           case APPLICATION -> applications(wanted);
-          case NETWORK, SERVICE, TIME -> used(kind);
+          case NETWORK -> Stream.concat(used(kind), places());
+          case SITE -> sites();
+          case SERVICE, TIME -> used(kind);
         });
   }
 
@@ -116,6 +123,42 @@ final class ValueCatalogue {
     return new Choice(zone.name(), "zone", zone.note());
   }
 
+  /** Countries, address lists and host names that stand for addresses. */
+  private Stream<Choice> places() {
+    return Stream.of(
+            surroundings.atlas().countries().keySet().stream()
+                .sorted()
+                .map(code -> new Choice("country " + code, "country", "")),
+            surroundings.atlas().lists().entrySet().stream()
+                .map(
+                    entry ->
+                        new Choice(
+                            "list " + entry.getKey(),
+                            "list",
+                            entry.getValue().size() + " networks, fed from outside")),
+            surroundings.atlas().hosts().entrySet().stream()
+                .sorted(java.util.Map.Entry.comparingByKey())
+                .map(
+                    entry ->
+                        new Choice(
+                            "host " + entry.getKey(),
+                            "host",
+                            entry.getValue().stream()
+                                .map(Object::toString)
+                                .collect(Collectors.joining(", ")))))
+        .flatMap(stream -> stream);
+  }
+
+  private Stream<Choice> sites() {
+    return Stream.of(
+            surroundings.atlas().siteCategories().stream()
+                .map(name -> new Choice("category " + name, "category", "")),
+            surroundings.atlas().sites().stream()
+                .map(entry -> new Choice(ValueText.print(entry.names()), "site", entry.category())),
+            Stream.of(new Choice("nameless", "anything", "no host name asked for")))
+        .flatMap(stream -> stream);
+  }
+
   private Stream<Choice> people() {
     Directory directory = surroundings.directory();
     Stream<Choice> any =
@@ -128,7 +171,16 @@ final class ValueCatalogue {
     Stream<Choice> people =
         directory.people().stream()
             .map(person -> new Choice(person.login(), "person", person.name()));
-    return Stream.of(any, groups, people).flatMap(stream -> stream);
+    Stream<Choice> attributes =
+        directory.people().stream()
+            .flatMap(
+                person ->
+                    person.attributes().entrySet().stream()
+                        .map(entry -> entry.getKey() + "=" + entry.getValue()))
+            .distinct()
+            .sorted()
+            .map(text -> new Choice(text, "attribute", "everybody of whom the directory says so"));
+    return Stream.of(any, groups, people, attributes).flatMap(stream -> stream);
   }
 
   private Stream<Choice> devices() {

@@ -3,6 +3,17 @@ package ironsieve.server.api;
 import ironsieve.decide.Fall;
 import ironsieve.decide.PromiseCheck;
 import ironsieve.decide.Reason;
+import ironsieve.files.Contents;
+import ironsieve.files.Documents.ChapterDoc;
+import ironsieve.files.Documents.FieldDoc;
+import ironsieve.files.Documents.LaneDoc;
+import ironsieve.files.Documents.NoticeDoc;
+import ironsieve.files.Documents.PromiseDoc;
+import ironsieve.files.Documents.RatesDoc;
+import ironsieve.files.Documents.ReadingDoc;
+import ironsieve.files.Documents.RuleDoc;
+import ironsieve.files.Documents.SetDoc;
+import ironsieve.files.Documents.SheetDoc;
 import ironsieve.impact.Impact;
 import ironsieve.model.Chapter;
 import ironsieve.model.Rule;
@@ -16,13 +27,8 @@ import ironsieve.review.Witness;
 import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Step;
-import ironsieve.server.store.Contents;
-import ironsieve.server.store.Documents.ChapterDoc;
-import ironsieve.server.store.Documents.FieldDoc;
-import ironsieve.server.store.Documents.PromiseDoc;
-import ironsieve.server.store.Documents.RuleDoc;
-import ironsieve.server.store.Documents.SetDoc;
 import ironsieve.server.store.JournalEntry;
+import ironsieve.text.OutcomeText;
 import ironsieve.text.ProbeText;
 import ironsieve.text.Sentence;
 import java.time.Instant;
@@ -48,7 +54,7 @@ public final class Views {
    * A whole rulebase at one revision; {@code undo} and {@code redo} say what the asking editor can
    * take back.
    */
-  @Schema(requiredProperties = {"id", "name", "revision", "lastLine", "chapters", "sets"})
+  @Schema(requiredProperties = {"id", "name", "revision", "lastLine", "chapters", "sets", "parts"})
   public record RulebaseView(
       String id,
       String name,
@@ -56,8 +62,18 @@ public final class Views {
       String lastLine,
       List<ChapterView> chapters,
       List<SetView> sets,
+      PartsView parts,
       String undo,
       String redo) {}
+
+  /** What rules share besides sets; {@code capacity} is null if nobody said. */
+  @Schema(requiredProperties = {"sheets", "notices", "lanes", "reading"})
+  public record PartsView(
+      List<SheetDoc> sheets,
+      List<NoticeDoc> notices,
+      List<LaneDoc> lanes,
+      List<ReadingDoc> reading,
+      RatesDoc capacity) {}
 
   /** A chapter with its rules. */
   @Schema(requiredProperties = {"id", "title", "note", "rules"})
@@ -73,6 +89,7 @@ public final class Views {
         "fields",
         "ports",
         "verdict",
+        "outcome",
         "logging",
         "note",
         "sentence"
@@ -85,6 +102,8 @@ public final class Views {
       Map<String, FieldView> fields,
       String ports,
       String verdict,
+      String outcome,
+      String sheet,
       String logging,
       String note,
       String sentence) {}
@@ -184,9 +203,12 @@ public final class Views {
   @Schema(requiredProperties = {"part", "text"})
   public record WordsView(String part, String text) {}
 
-  /** A verdict and the rule it comes from; empty for the last line or several rules. */
-  @Schema(requiredProperties = {"verdict", "rule"})
-  public record DecisionView(String verdict, String rule) {}
+  /**
+   * What happens and the rule it comes from; empty for the last line or several rules. {@code
+   * outcome} also names notice and lane.
+   */
+  @Schema(requiredProperties = {"verdict", "outcome", "rule"})
+  public record DecisionView(String verdict, String outcome, String rule) {}
 
   /** A finding that would end or begin. */
   @Schema(requiredProperties = {"rule", "kind"})
@@ -210,23 +232,52 @@ public final class Views {
   public record TakerView(
       String rule, String verdict, double share, boolean estimated, WitnessView witness) {}
 
-  /** A probe dropped into one revision. */
-  @Schema(requiredProperties = {"revision", "text", "parts", "stages"})
+  /**
+   * A probe dropped into one revision: which rules it passes and what it falls on ({@code caughtBy}
+   * is empty for the last line), and how it unfolds at the gateway.
+   */
+  @Schema(
+      requiredProperties = {
+        "revision",
+        "text",
+        "parts",
+        "passed",
+        "caughtBy",
+        "outcome",
+        "verdict",
+        "matches",
+        "stages"
+      })
   public record FallView(
-      long revision, String text, List<PartView> parts, List<StageView> stages) {}
+      long revision,
+      String text,
+      List<PartView> parts,
+      List<PassView> passed,
+      String caughtBy,
+      String outcome,
+      String verdict,
+      List<ReasonView> matches,
+      List<StageView> stages) {}
 
   /** One detail of a probe. */
   @Schema(requiredProperties = {"detail", "value", "filledIn"})
   public record PartView(String detail, String value, boolean filledIn) {}
 
-  /** One walk from the top; {@code caughtBy} is empty for the last line. */
-  @Schema(requiredProperties = {"knowledge", "passed", "caughtBy", "verdict", "matches"})
+  /**
+   * What is known at one stage and what follows; {@code rule} is the first that surely claims the
+   * connection, empty for the last line.
+   */
+  @Schema(requiredProperties = {"knowledge", "status", "waiting", "rule", "outcomes"})
   public record StageView(
       String knowledge,
-      List<PassView> passed,
-      String caughtBy,
-      String verdict,
-      List<ReasonView> matches) {}
+      String status,
+      List<WaitView> waiting,
+      String rule,
+      List<String> outcomes) {}
+
+  /** A rule that cannot say yet, and what it waits for. */
+  @Schema(requiredProperties = {"rule", "fields"})
+  public record WaitView(String rule, List<String> fields) {}
 
   /** A rule passed. */
   @Schema(requiredProperties = {"rule", "misses"})
@@ -264,6 +315,12 @@ public final class Views {
         contents.lastLine(),
         chapters,
         sets(contents),
+        new PartsView(
+            contents.sheetsInOrder(),
+            contents.noticesInOrder(),
+            contents.lanesInOrder(),
+            contents.readingInOrder(),
+            contents.title().capacity()),
         possible.undo().orElse(null),
         possible.redo().orElse(null));
   }
@@ -279,6 +336,8 @@ public final class Views {
         fields,
         word(rule.match().ports()),
         rule.then().verdict().word(),
+        OutcomeText.print(rule.then().outcome()),
+        rule.then().sheet().orElse(null),
         word(rule.then().logging()),
         rule.note(),
         Sentence.of(rule));
@@ -364,7 +423,7 @@ public final class Views {
               Step.Op.CHANGE_RULE,
               remedy.rule(),
               null,
-              new Step.RulePatch(null, "off", null, null, null, null, null));
+              new Step.RulePatch(null, "off", null, null, null, null, null, null));
     };
   }
 
@@ -427,7 +486,10 @@ public final class Views {
   }
 
   private static DecisionView decision(Impact.Decision decision) {
-    return new DecisionView(decision.verdict().word(), decision.rule().orElse(""));
+    return new DecisionView(
+        decision.outcome().verdict().word(),
+        OutcomeText.print(decision.outcome()),
+        decision.rule().orElse(""));
   }
 
   private static WitnessView witness(Witness witness) {
@@ -460,6 +522,13 @@ public final class Views {
         bench.revision(),
         ProbeText.print(fall.connection()),
         parts(probe),
+        fall.passed().stream()
+            .map(pass -> new PassView(pass.rule(), reasons(pass.misses())))
+            .toList(),
+        fall.caught().rule().orElse(""),
+        OutcomeText.print(fall.caught().outcome()),
+        fall.caught().outcome().verdict().word(),
+        reasons(fall.caught().matches()),
         fall.stages().stream().map(Views::stage).toList());
   }
 
@@ -474,13 +543,17 @@ public final class Views {
 
   private static StageView stage(Fall.Stage stage) {
     return new StageView(
-        word(stage.knowledge()),
-        stage.passed().stream()
-            .map(pass -> new PassView(pass.rule(), reasons(pass.misses())))
+        stage.knowledge().word(),
+        word(stage.status()),
+        stage.waiting().stream()
+            .map(
+                wait ->
+                    new WaitView(
+                        wait.rule(),
+                        wait.fields().stream().map(ironsieve.model.FieldName::label).toList()))
             .toList(),
-        stage.caught().rule().orElse(""),
-        stage.caught().verdict().word(),
-        reasons(stage.caught().matches()));
+        stage.rule().orElse(""),
+        stage.outcomes().stream().map(OutcomeText::print).toList());
   }
 
   private static List<ReasonView> reasons(List<Reason> reasons) {

@@ -1,10 +1,11 @@
 package ironsieve.server.demo;
 
 import io.quarkus.runtime.StartupEvent;
+import ironsieve.files.CompanyFolder;
+import ironsieve.files.Contents;
+import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.store.Company;
-import ironsieve.server.store.Contents;
-import ironsieve.server.store.Documents.ApplicationDoc;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
 import jakarta.enterprise.context.ApplicationScoped;
@@ -22,7 +23,6 @@ import org.jboss.logging.Logger;
 public class DemoLoader {
 
   private static final Logger LOG = Logger.getLogger("ironsieve");
-  private static final int EDITION = 41;
   // Any number, so long as every server that starts on one database uses the same.
   private static final long START_LOCK = 7340;
 
@@ -77,23 +77,29 @@ public class DemoLoader {
   }
 
   private void load(Sql.Transaction tx) throws SQLException {
-    DemoFiles.CompanyFile file = files.company();
+    CompanyFolder folder = files.folder();
+    CompanyFolder.CompanyFile file = folder.company();
     insert(tx, "zone", "name, position, doc", numbered(file.zones(), z -> z.name()));
-    insert(tx, "directory_group", "name, doc", keyed(files.groups(), g -> g.name()));
-    insert(tx, "person", "login, doc", keyed(files.people(), p -> p.login()));
+    insert(tx, "directory_group", "name, doc", keyed(folder.groups(), g -> g.name()));
+    insert(tx, "person", "login, doc", keyed(folder.people(), p -> p.login()));
     int place = 0;
     for (String kind : file.deviceKinds()) {
       tx.change("insert into device_kind (name, position) values (?, ?)", kind, place++);
     }
-    place = 0;
-    for (ApplicationDoc application : files.catalogue(EDITION)) {
-      tx.change(
-          "insert into application (edition, name, position, doc) values (?, ?, ?, ?::jsonb)",
-          EDITION,
-          application.name(),
-          place++,
-          sql.json(application));
+    for (int edition : file.editions()) {
+      place = 0;
+      for (ApplicationDoc application : folder.applications(edition)) {
+        tx.change(
+            "insert into application (edition, name, position, doc) values (?, ?, ?, ?::jsonb)",
+            edition,
+            application.name(),
+            place++,
+            sql.json(application));
+      }
     }
+    tx.change("insert into atlas (id, doc) values (1, ?::jsonb)", sql.json(folder.atlas()));
+    tx.change(
+        "insert into edition_in_force (edition, who) values (?, ?)", file.edition(), "the demo");
     store.create(tx, files.rulebase("main-gateway"));
   }
 

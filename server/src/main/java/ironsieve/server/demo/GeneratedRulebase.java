@@ -1,13 +1,14 @@
 package ironsieve.server.demo;
 
+import ironsieve.files.Contents;
+import ironsieve.files.Documents.ChapterDoc;
+import ironsieve.files.Documents.FieldDoc;
+import ironsieve.files.Documents.RuleDoc;
+import ironsieve.files.RecordKind;
 import ironsieve.model.Application;
 import ironsieve.model.Directory;
 import ironsieve.model.Surroundings;
 import ironsieve.model.Zone;
-import ironsieve.server.store.Contents;
-import ironsieve.server.store.Documents.ChapterDoc;
-import ironsieve.server.store.Documents.FieldDoc;
-import ironsieve.server.store.Documents.RuleDoc;
 import java.math.BigDecimal;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -64,12 +65,11 @@ final class GeneratedRulebase {
       RuleDoc rule = made.rule(r, rules);
       rules.put(rule.id(), rule.at(chapter, BigDecimal.valueOf(r)));
     }
-    return new Contents(
-        new Contents.Title("generated-" + size, "Generated " + size, "deny"),
-        chapters,
-        rules,
-        Map.of(),
-        Map.of());
+    Contents contents =
+        Contents.empty(new Contents.Title("generated-" + size, "Generated " + size, "deny", null));
+    chapters.values().forEach(chapter -> contents.put(RecordKind.CHAPTER, chapter));
+    rules.values().forEach(rule -> contents.put(RecordKind.RULE, rule));
+    return contents;
   }
 
   private RuleDoc rule(int number, Map<String, RuleDoc> earlier) {
@@ -102,6 +102,7 @@ final class GeneratedRulebase {
         fields,
         "any",
         verdict,
+        null,
         "log",
         "");
   }

@@ -3,12 +3,12 @@ package ironsieve.server.edit;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.decide.Decider;
 import ironsieve.decide.PromiseCheck;
+import ironsieve.files.Contents;
+import ironsieve.files.Nouns;
 import ironsieve.model.Surroundings;
 import ironsieve.review.Budget;
 import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
-import ironsieve.server.store.Contents;
-import ironsieve.server.store.Nouns;
 import ironsieve.text.ProbeText;
 import java.util.List;
 
@@ -54,7 +54,7 @@ public final class Bench {
   /**
    * What became of every promise, by group and name.
    *
-   * @throws ironsieve.server.store.FaultException naming the promise, if one cannot be read
+   * @throws ironsieve.files.FaultException naming the promise, if one cannot be read
    */
   public synchronized List<PromiseCheck> promises() {
     if (promises == null) {

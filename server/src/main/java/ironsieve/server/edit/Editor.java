@@ -1,16 +1,16 @@
 package ironsieve.server.edit;
 
+import ironsieve.compile.Check;
 import ironsieve.compile.Names;
 import ironsieve.compile.Problem;
-import ironsieve.model.FieldName;
+import ironsieve.files.Contents;
+import ironsieve.files.Fault;
+import ironsieve.files.FaultException;
+import ironsieve.files.Nouns;
 import ironsieve.model.Rulebase;
 import ironsieve.server.store.Change;
 import ironsieve.server.store.Company;
-import ironsieve.server.store.Contents;
-import ironsieve.server.store.Fault;
-import ironsieve.server.store.FaultException;
 import ironsieve.server.store.JournalEntry;
-import ironsieve.server.store.Nouns;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
 import ironsieve.text.ProbeText;
@@ -193,7 +193,8 @@ public class Editor {
 
   private void check(Contents after) {
     Rulebase rulebase = after.rulebase();
-    List<Problem> problems = new Names(rulebase.sets(), company.surroundings()).problems(rulebase);
+    Names names = new Names(rulebase.parts(), company.surroundings());
+    List<Problem> problems = Check.problems(rulebase, names);
     if (!problems.isEmpty()) {
       throw new FaultException(problems.stream().map(Editor::fault).toList());
     }
@@ -202,9 +203,6 @@ public class Editor {
   }
 
   private static Fault fault(Problem problem) {
-    return new Fault(
-        problem.place() + " " + problem.id(),
-        problem.field().map(FieldName::key).orElse("values"),
-        problem.message());
+    return new Fault(problem.place() + " " + problem.id(), problem.field(), problem.message());
   }
 }

@@ -1,8 +1,11 @@
 package ironsieve.server.edit;
 
-import ironsieve.server.store.Documents.FieldDoc;
-import ironsieve.server.store.Documents.SetDoc;
+import com.fasterxml.jackson.databind.JsonNode;
+import ironsieve.files.Documents.FieldDoc;
+import ironsieve.files.Documents.SetDoc;
 import java.util.Map;
+import org.eclipse.microprofile.openapi.annotations.enums.SchemaType;
+import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /**
  * One step of an edit.
@@ -15,6 +18,9 @@ import java.util.Map;
  * @param text the title and note of a chapter
  * @param set the set to save or remove; its name may be new
  * @param promise what to set on a promise; null parts stay as they are
+ * @param partKind {@code sheet}, {@code notice}, {@code lane} or {@code reading}
+ * @param part the whole sheet, notice, lane or reading line to save
+ * @param acceptance which finding about the rule is accepted
  */
 public record Step(
     Op op,
@@ -23,11 +29,29 @@ public record Step(
     RulePatch rule,
     ChapterPatch text,
     SetPatch set,
-    PromisePatch promise) {
+    PromisePatch promise,
+    String partKind,
+    @Schema(type = SchemaType.OBJECT) JsonNode part,
+    Acceptance acceptance) {
 
   /** A step about a rule. */
   public static Step ofRule(Op op, String id, Place place, RulePatch rule) {
-    return new Step(op, id, place, rule, null, null, null);
+    return new Step(op, id, place, rule, null, null, null, null, null, null);
+  }
+
+  /** A step about a chapter. */
+  public static Step ofChapter(Op op, String id, Place place, ChapterPatch text) {
+    return new Step(op, id, place, null, text, null, null, null, null, null);
+  }
+
+  /** A step about a set. */
+  public static Step ofSet(Op op, SetPatch set) {
+    return new Step(op, null, null, null, null, set, null, null, null, null);
+  }
+
+  /** A step about a promise. */
+  public static Step ofPromise(Op op, String id, PromisePatch promise) {
+    return new Step(op, id, null, null, null, null, promise, null, null, null);
   }
 
   /** What a step does. */
@@ -43,6 +67,9 @@ public record Step(
     SAVE_SET,
     REMOVE_SET,
     SET_LAST_LINE,
+    SAVE_PART,
+    REMOVE_PART,
+    ACCEPT,
     SAVE_PROMISE,
     REMOVE_PROMISE
   }
@@ -61,6 +88,8 @@ public record Step(
    *
    * @param fields by field key; a field without values is taken away, so that the rule says any
    *     there
+   * @param verdict what happens, such as {@code allow} or {@code ask Think twice}
+   * @param sheet the name of a usage sheet; empty for none
    */
   public record RulePatch(
       String name,
@@ -68,6 +97,7 @@ public record Step(
       Map<String, FieldDoc> fields,
       String ports,
       String verdict,
+      String sheet,
       String logging,
       String note) {}
 
@@ -84,4 +114,13 @@ public record Step(
   /** What to set on a promise; an empty catcher means that any rule may catch it. */
   public record PromisePatch(
       String group, String name, String probe, String verdict, String catcher) {}
+
+  /**
+   * A finding to accept.
+   *
+   * @param kind the kind of finding, in words
+   * @param reason why it may stay; without one the acceptance is taken back
+   * @param who accepts it
+   */
+  public record Acceptance(String kind, String reason, String who) {}
 }

@@ -1,16 +1,17 @@
 package ironsieve.server.edit;
 
+import ironsieve.files.Contents;
+import ironsieve.files.Documents.AcceptedDoc;
+import ironsieve.files.Documents.ChapterDoc;
+import ironsieve.files.Documents.FieldDoc;
+import ironsieve.files.Documents.PromiseDoc;
+import ironsieve.files.Documents.RuleDoc;
+import ironsieve.files.Documents.SetDoc;
+import ironsieve.files.FaultException;
 import ironsieve.model.FieldName;
 import ironsieve.server.edit.Step.Place;
 import ironsieve.server.edit.Step.RulePatch;
 import ironsieve.server.edit.Step.SetPatch;
-import ironsieve.server.store.Contents;
-import ironsieve.server.store.Documents.ChapterDoc;
-import ironsieve.server.store.Documents.FieldDoc;
-import ironsieve.server.store.Documents.PromiseDoc;
-import ironsieve.server.store.Documents.RuleDoc;
-import ironsieve.server.store.Documents.SetDoc;
-import ironsieve.server.store.FaultException;
 import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -53,7 +54,17 @@ final class Steps {
       case REMOVE_SET -> contents.sets().remove(step.set().set().id());
       case SAVE_PROMISE -> savePromise(step);
       case REMOVE_PROMISE -> contents.promises().remove(step.id());
-      case SET_LAST_LINE -> contents = contents.withLastLine(step.rule().verdict());
+      case SET_LAST_LINE ->
+          contents =
+              contents.with(
+                  new Contents.Title(
+                      contents.id(),
+                      contents.name(),
+                      step.rule().verdict(),
+                      contents.title().capacity()));
+      case SAVE_PART -> PartKind.of(step).save(contents, step.part());
+      case REMOVE_PART -> contents.records().get(PartKind.of(step).record()).remove(step.id());
+      case ACCEPT -> accept(step);
     }
   }
 
@@ -83,7 +94,7 @@ final class Steps {
     if (contents.rules().containsKey(id)) {
       throw new FaultException("rule " + id, "id", "there already is a rule " + id);
     }
-    RuleDoc blank = new RuleDoc(id, null, null, "", "on", Map.of(), "any", "deny", "log", "");
+    RuleDoc blank = new RuleDoc(id, null, null, "", "on", Map.of(), "any", "deny", null, "log", "");
     RuleDoc filled = step.rule() == null ? blank : patched(blank, step.rule());
     put(placed(filled, step.place()));
   }
@@ -107,8 +118,34 @@ final class Steps {
         patch.fields() == null ? rule.fields() : fields(rule.fields(), patch.fields()),
         or(patch.ports(), rule.ports()),
         or(patch.verdict(), rule.verdict()),
+        patch.sheet() == null ? rule.sheet() : emptyToNull(patch.sheet()),
         or(patch.logging(), rule.logging()),
         or(patch.note(), rule.note()));
+  }
+
+  private static String emptyToNull(String text) {
+    return text.isEmpty() ? null : text;
+  }
+
+  /** Accepts a finding until its rule says something else, or takes that back without a reason. */
+  private void accept(Step step) {
+    RuleDoc rule = rule(step.id());
+    Step.Acceptance wish = step.acceptance();
+    if (wish == null || wish.kind() == null) {
+      throw new FaultException("rule " + rule.id(), "acceptance", "say which finding is accepted");
+    }
+    AcceptedDoc doc =
+        new AcceptedDoc(
+            rule.id(),
+            wish.kind(),
+            Accepted.print(rule),
+            or(wish.reason(), ""),
+            or(wish.who(), ""));
+    if (wish.reason() == null || wish.reason().isBlank()) {
+      contents.accepted().remove(doc.id());
+    } else {
+      contents.accepted().put(doc.id(), doc);
+    }
   }
 
   private static String or(String wanted, String otherwise) {

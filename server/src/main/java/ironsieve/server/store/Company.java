@@ -1,16 +1,20 @@
 package ironsieve.server.store;
 
+import ironsieve.files.Documents.ApplicationDoc;
+import ironsieve.files.Documents.AtlasDoc;
+import ironsieve.files.Documents.GroupDoc;
+import ironsieve.files.Documents.PersonDoc;
+import ironsieve.files.Documents.ZoneDoc;
+import ironsieve.files.Nouns;
+import ironsieve.model.Atlas;
 import ironsieve.model.Catalogue;
 import ironsieve.model.Surroundings;
-import ironsieve.server.store.Documents.ApplicationDoc;
-import ironsieve.server.store.Documents.GroupDoc;
-import ironsieve.server.store.Documents.PersonDoc;
-import ironsieve.server.store.Documents.ZoneDoc;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.time.Clock;
 import java.time.LocalDate;
 import java.util.List;
+import java.util.Optional;
 
 /** What rulebases are read against: zones, directory, catalogue, and what day it is. */
 @ApplicationScoped
@@ -56,14 +60,49 @@ public class Company {
                         row -> sql.document(row, "doc", GroupDoc.class))),
                 tx.rows(
                     "select name from device_kind order by position", row -> row.getString("name")),
-                catalogue(tx),
+                catalogue(tx, inForce(tx)),
+                atlas(tx),
                 today));
   }
 
-  private Catalogue catalogue(Sql.Transaction tx) throws java.sql.SQLException {
-    int edition =
-        tx.row("select coalesce(max(edition), 0) as edition from application", r -> r.getInt(1))
-            .orElse(0);
+  private Atlas atlas(Sql.Transaction tx) throws java.sql.SQLException {
+    return tx.row("select doc from atlas", row -> sql.document(row, "doc", AtlasDoc.class))
+        .map(Nouns::atlas)
+        .orElse(Atlas.EMPTY);
+  }
+
+  private static int inForce(Sql.Transaction tx) throws java.sql.SQLException {
+    Optional<Integer> adopted =
+        tx.row(
+            "select edition from edition_in_force order by since desc limit 1", r -> r.getInt(1));
+    return adopted.isPresent()
+        ? adopted.get()
+        : tx.row("select coalesce(max(edition), 0) from application", r -> r.getInt(1)).orElse(0);
+  }
+
+  /** The editions there are, oldest first. */
+  public List<Integer> editions() {
+    return sql.inTransaction(
+        tx ->
+            tx.rows("select distinct edition from application order by edition", r -> r.getInt(1)));
+  }
+
+  /** One edition of the catalogue; without applications if there is no such edition. */
+  public Catalogue edition(int number) {
+    return sql.inTransaction(tx -> catalogue(tx, number));
+  }
+
+  /** Puts an edition in force, for all rulebases from now on. */
+  public void adopt(int edition, String who) {
+    sql.inTransaction(
+        tx -> {
+          tx.change("insert into edition_in_force (edition, who) values (?, ?)", edition, who);
+          return edition;
+        });
+    forget();
+  }
+
+  private Catalogue catalogue(Sql.Transaction tx, int edition) throws java.sql.SQLException {
     List<ApplicationDoc> docs =
         tx.rows(
             "select doc from application where edition = ? order by position",

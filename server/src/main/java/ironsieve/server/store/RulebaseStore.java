@@ -2,29 +2,35 @@ package ironsieve.server.store;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
-import ironsieve.server.store.Documents.ChapterDoc;
-import ironsieve.server.store.Documents.PromiseDoc;
-import ironsieve.server.store.Documents.RuleDoc;
-import ironsieve.server.store.Documents.SetDoc;
+import ironsieve.files.Contents;
+import ironsieve.files.Documents.RatesDoc;
+import ironsieve.files.RecordKind;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.Arrays;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
-import java.util.function.Function;
 
 /** Rulebases and their journals in the database. */
 @ApplicationScoped
 public class RulebaseStore {
 
-  private static final String LAST_LINE = "last line";
-  private static final Map<String, String> TABLES =
-      Map.of("rule", "rule", "chapter", "chapter", "set", "named_set", "promise", "promise");
+  private static final String TITLE = "title";
+  private static final Map<RecordKind, String> TABLES =
+      Map.of(
+          RecordKind.CHAPTER, "chapter",
+          RecordKind.RULE, "rule",
+          RecordKind.SET, "named_set",
+          RecordKind.SHEET, "sheet",
+          RecordKind.NOTICE, "notice",
+          RecordKind.LANE, "lane",
+          RecordKind.READING, "reading_line",
+          RecordKind.PROMISE, "promise",
+          RecordKind.ACCEPTED, "accepted");
 
   @Inject Sql sql;
   @Inject ObjectMapper json;
@@ -70,43 +76,43 @@ public class RulebaseStore {
 
   /** All records of a rulebase. */
   public Contents contents(Sql.Transaction tx, String id) throws SQLException {
-    Head head =
-        tx.row("select b.*, 0 as rules from rulebase b where id = ?", RulebaseStore::head, id)
-            .orElseThrow();
-    return new Contents(
-        new Contents.Title(id, head.name(), head.lastLine()),
-        records(tx, "chapter", id, ChapterDoc.class, ChapterDoc::id),
-        records(tx, "rule", id, RuleDoc.class, RuleDoc::id),
-        records(tx, "set", id, SetDoc.class, SetDoc::id),
-        records(tx, "promise", id, PromiseDoc.class, PromiseDoc::id));
+    Contents contents =
+        Contents.empty(
+            tx.row("select * from rulebase where id = ?", this::title, id).orElseThrow());
+    for (RecordKind kind : RecordKind.values()) {
+      tx.rows(
+              "select doc from " + TABLES.get(kind) + " where rulebase = ?",
+              row -> (Object) sql.document(row, "doc", kind.type()),
+              id)
+          .forEach(doc -> contents.put(kind, doc));
+    }
+    return contents;
   }
 
-  private <T> Map<String, T> records(
-      Sql.Transaction tx, String kind, String rulebase, Class<T> type, Function<T, String> key)
-      throws SQLException {
-    Map<String, T> all = new LinkedHashMap<>();
-    tx.rows(
-            "select doc from " + TABLES.get(kind) + " where rulebase = ?",
-            row -> sql.document(row, "doc", type),
-            rulebase)
-        .forEach(doc -> all.put(key.apply(doc), doc));
-    return all;
+  private Contents.Title title(ResultSet row) throws SQLException {
+    String capacity = row.getString("capacity");
+    return new Contents.Title(
+        row.getString("id"),
+        row.getString("name"),
+        row.getString("last_line"),
+        capacity == null ? null : sql.read(capacity, RatesDoc.class));
   }
 
   /** Makes a new rulebase at revision 0, without a journal. */
   public void create(Sql.Transaction tx, Contents contents) throws SQLException {
     tx.change(
-        "insert into rulebase (id, name, last_line) values (?, ?, ?)",
+        "insert into rulebase (id, name, last_line, capacity) values (?, ?, ?, ?::jsonb)",
         contents.id(),
         contents.name(),
-        contents.lastLine());
-    insertAll(tx, contents.id(), "chapter", contents.chapters());
-    insertAll(tx, contents.id(), "rule", contents.rules());
-    insertAll(tx, contents.id(), "set", contents.sets());
-    insertAll(tx, contents.id(), "promise", contents.promises());
+        contents.lastLine(),
+        contents.title().capacity() == null ? null : sql.json(contents.title().capacity()));
+    for (RecordKind kind : RecordKind.values()) {
+      insertAll(tx, contents.id(), kind, contents.records().get(kind));
+    }
   }
 
-  private void insertAll(Sql.Transaction tx, String rulebase, String kind, Map<String, ?> records)
+  private void insertAll(
+      Sql.Transaction tx, String rulebase, RecordKind kind, Map<String, ?> records)
       throws SQLException {
     tx.changeAll(
         "insert into " + TABLES.get(kind) + " (rulebase, id, doc) values (?, ?, ?::jsonb)",
@@ -134,12 +140,17 @@ public class RulebaseStore {
   }
 
   private void write(Sql.Transaction tx, String rulebase, Change change) throws SQLException {
-    if (change.kind().equals(LAST_LINE)) {
+    Optional<RecordKind> kind = RecordKind.ofWord(change.kind());
+    if (kind.isEmpty()) {
+      Contents.Title title = title(change.after());
       tx.change(
-          "update rulebase set last_line = ? where id = ?", change.after().asText(), rulebase);
+          "update rulebase set last_line = ?, capacity = ?::jsonb where id = ?",
+          title.lastLine(),
+          title.capacity() == null ? null : sql.json(title.capacity()),
+          rulebase);
       return;
     }
-    String table = TABLES.get(change.kind());
+    String table = TABLES.get(kind.get());
     if (change.after() == null || change.after().isNull()) {
       tx.change("delete from " + table + " where rulebase = ? and id = ?", rulebase, change.id());
       return;
@@ -201,19 +212,18 @@ public class RulebaseStore {
   /** The changes that lead from one state of a rulebase to another. */
   public List<Change> between(Contents before, Contents after) {
     List<Change> changes = new java.util.ArrayList<>();
-    compare(changes, "chapter", before.chapters(), after.chapters());
-    compare(changes, "rule", before.rules(), after.rules());
-    compare(changes, "set", before.sets(), after.sets());
-    compare(changes, "promise", before.promises(), after.promises());
-    if (!before.lastLine().equals(after.lastLine())) {
-      changes.add(
-          new Change(
-              LAST_LINE,
-              LAST_LINE,
-              json.valueToTree(before.lastLine()),
-              json.valueToTree(after.lastLine())));
+    for (RecordKind kind : RecordKind.values()) {
+      compare(changes, kind.word(), before.records().get(kind), after.records().get(kind));
+    }
+    if (!before.title().equals(after.title())) {
+      changes.add(new Change(TITLE, TITLE, tree(before.title()), tree(after.title())));
     }
     return changes;
+  }
+
+  /** The rulebase itself as a journal has it. */
+  private Contents.Title title(JsonNode doc) {
+    return json.convertValue(doc, Contents.Title.class);
   }
 
   private void compare(
@@ -245,49 +255,27 @@ public class RulebaseStore {
   public Contents apply(Contents contents, List<Change> changes) {
     Contents next = contents.copy();
     for (Change change : changes) {
-      if (!Objects.equals(current(next, change), typed(change.kind(), change.before()))) {
+      Optional<RecordKind> kind = RecordKind.ofWord(change.kind());
+      Object current =
+          kind.isEmpty() ? next.title() : next.records().get(kind.get()).get(change.id());
+      Class<?> type = kind.isEmpty() ? Contents.Title.class : kind.get().type();
+      // The database may have put the keys of a journal's JSON in another order.
+      if (!Objects.equals(current, typed(change.before(), type))) {
         throw new IllegalStateException(change.kind() + " " + change.id());
       }
-      switch (change.kind()) {
-        case "rule" -> put(next.rules(), change, RuleDoc.class);
-        case "chapter" -> put(next.chapters(), change, ChapterDoc.class);
-        case "set" -> put(next.sets(), change, SetDoc.class);
-        case "promise" -> put(next.promises(), change, PromiseDoc.class);
-        default -> next = next.withLastLine(change.after().asText());
+      Object after = typed(change.after(), type);
+      if (kind.isEmpty()) {
+        next = next.with((Contents.Title) after);
+      } else if (after == null) {
+        next.records().get(kind.get()).remove(change.id());
+      } else {
+        next.put(kind.get(), after);
       }
     }
     return next;
   }
 
-  private static Object current(Contents contents, Change change) {
-    return switch (change.kind()) {
-      case "rule" -> contents.rules().get(change.id());
-      case "chapter" -> contents.chapters().get(change.id());
-      case "set" -> contents.sets().get(change.id());
-      case "promise" -> contents.promises().get(change.id());
-      default -> contents.lastLine();
-    };
-  }
-
-  /** The record in a journal's JSON, whose keys the database may have put in another order. */
-  private Object typed(String kind, JsonNode doc) {
-    if (doc == null || doc.isNull()) {
-      return null;
-    }
-    return switch (kind) {
-      case "rule" -> json.convertValue(doc, RuleDoc.class);
-      case "chapter" -> json.convertValue(doc, ChapterDoc.class);
-      case "set" -> json.convertValue(doc, SetDoc.class);
-      case "promise" -> json.convertValue(doc, PromiseDoc.class);
-      default -> doc.asText();
-    };
-  }
-
-  private <T> void put(Map<String, T> records, Change change, Class<T> type) {
-    if (change.after() == null || change.after().isNull()) {
-      records.remove(change.id());
-    } else {
-      records.put(change.id(), json.convertValue(change.after(), type));
-    }
+  private Object typed(JsonNode doc, Class<?> type) {
+    return doc == null || doc.isNull() ? null : json.convertValue(doc, type);
   }
 }

@@ -3,18 +3,18 @@ package ironsieve.server.edit;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import ironsieve.files.Contents;
+import ironsieve.files.Documents.ChapterDoc;
+import ironsieve.files.Documents.FieldDoc;
+import ironsieve.files.Documents.RuleDoc;
+import ironsieve.files.Documents.SetDoc;
+import ironsieve.files.FaultException;
 import ironsieve.server.edit.Step.ChapterPatch;
 import ironsieve.server.edit.Step.Op;
 import ironsieve.server.edit.Step.Place;
 import ironsieve.server.edit.Step.PromisePatch;
 import ironsieve.server.edit.Step.RulePatch;
 import ironsieve.server.edit.Step.SetPatch;
-import ironsieve.server.store.Contents;
-import ironsieve.server.store.Documents.ChapterDoc;
-import ironsieve.server.store.Documents.FieldDoc;
-import ironsieve.server.store.Documents.RuleDoc;
-import ironsieve.server.store.Documents.SetDoc;
-import ironsieve.server.store.FaultException;
 import java.math.BigDecimal;
 import java.util.HashMap;
 import java.util.List;
@@ -41,8 +41,11 @@ class StepsTest {
     Map<String, SetDoc> sets = new HashMap<>();
     put(sets, new SetDoc("service", "Web", List.of("tcp/80"), ""));
     put(sets, new SetDoc("service", "All", List.of("set Web", "udp/53"), ""));
-    return new Contents(
-        new Contents.Title("t", "T", "deny"), chapters, rules, sets, new HashMap<>());
+    Contents contents = Contents.empty(new Contents.Title("t", "T", "deny", null));
+    contents.chapters().putAll(chapters);
+    contents.rules().putAll(rules);
+    contents.sets().putAll(sets);
+    return contents;
   }
 
   private static void put(Map<String, SetDoc> sets, SetDoc set) {
@@ -52,7 +55,17 @@ class StepsTest {
   private static RuleDoc rule(
       String id, String chapter, int position, Map<String, FieldDoc> fields) {
     return new RuleDoc(
-        id, chapter, BigDecimal.valueOf(position), "", "on", fields, "any", "deny", "log", "");
+        id,
+        chapter,
+        BigDecimal.valueOf(position),
+        "",
+        "on",
+        fields,
+        "any",
+        "deny",
+        null,
+        "log",
+        "");
   }
 
   private void take(Op op, String id, Place place, RulePatch rule) {
@@ -64,7 +77,7 @@ class StepsTest {
   }
 
   private static RulePatch named(String name) {
-    return new RulePatch(name, null, null, null, null, null, null);
+    return new RulePatch(name, null, null, null, null, null, null, null);
   }
 
   @Test
@@ -98,37 +111,32 @@ class StepsTest {
   void whatAPatchLeavesOutStaysAsItWas() {
     Map<String, FieldDoc> fields = new HashMap<>();
     fields.put("from.zones", new FieldDoc("is not", List.of("Offices")));
-    take(Op.CHANGE_RULE, "a", null, new RulePatch(null, null, fields, "usual", null, null, "why"));
+    take(
+        Op.CHANGE_RULE,
+        "a",
+        null,
+        new RulePatch(null, null, fields, "usual", null, null, null, "why"));
     RuleDoc changed = steps.contents().rules().get("a");
     assertThat(changed.fields()).containsOnlyKeys("from.zones", "using.services");
     assertThat(changed.ports()).isEqualTo("usual");
     assertThat(changed.verdict()).isEqualTo("deny");
     fields.put("using.services", new FieldDoc("is", List.of()));
-    take(Op.CHANGE_RULE, "a", null, new RulePatch(null, null, fields, null, null, null, null));
+    take(
+        Op.CHANGE_RULE, "a", null, new RulePatch(null, null, fields, null, null, null, null, null));
     assertThat(steps.contents().rules().get("a").fields()).containsOnlyKeys("from.zones");
   }
 
   @Test
   void aRenamedSetIsRenamedInRulesAndSets() {
     SetDoc renamed = new SetDoc("service", "Browsing", List.of("tcp/80"), null);
-    steps.take(new Step(Op.SAVE_SET, null, null, null, null, new SetPatch(renamed, "Web"), null));
+    steps.take(Step.ofSet(Op.SAVE_SET, new SetPatch(renamed, "Web")));
     assertThat(steps.contents().sets()).containsOnlyKeys("service:Browsing", "service:All");
     assertThat(steps.contents().sets().get("service:All").values())
         .containsExactly("set Browsing", "udp/53");
     assertThat(steps.contents().rules().get("a").fields().get("using.services").values())
         .containsExactly("set Browsing");
     SetDoc taken = new SetDoc("service", "All", List.of(), null);
-    assertThatThrownBy(
-            () ->
-                steps.take(
-                    new Step(
-                        Op.SAVE_SET,
-                        null,
-                        null,
-                        null,
-                        null,
-                        new SetPatch(taken, "Browsing"),
-                        null)))
+    assertThatThrownBy(() -> steps.take(Step.ofSet(Op.SAVE_SET, new SetPatch(taken, "Browsing"))))
         .isInstanceOf(FaultException.class)
         .hasMessageContaining("already is a set called All");
   }
@@ -148,7 +156,7 @@ class StepsTest {
   }
 
   private static Step chapter(Op op, String id, Place place, String title) {
-    return new Step(op, id, place, null, new ChapterPatch(title, null), null, null);
+    return Step.ofChapter(op, id, place, new ChapterPatch(title, null));
   }
 
   @Test
@@ -161,12 +169,12 @@ class StepsTest {
     assertThatThrownBy(
             () -> steps.take(promise("q", new PromisePatch("", " ", "x", "allow", null))))
         .hasMessageContaining("needs a name");
-    steps.take(new Step(Op.REMOVE_PROMISE, "p", null, null, null, null, null));
+    steps.take(Step.ofPromise(Op.REMOVE_PROMISE, "p", null));
     assertThat(steps.contents().promises()).isEmpty();
   }
 
   private static Step promise(String id, PromisePatch patch) {
-    return new Step(Op.SAVE_PROMISE, id, null, null, null, null, patch);
+    return Step.ofPromise(Op.SAVE_PROMISE, id, patch);
   }
 
   @Test

@@ -1,4 +1,4 @@
-package ironsieve.server.store;
+package ironsieve.files;
 
 import java.util.List;
 import java.util.stream.Collectors;

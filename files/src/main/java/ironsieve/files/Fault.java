@@ -1,4 +1,4 @@
-package ironsieve.server.store;
+package ironsieve.files;
 
 /**
  * One thing wrong with what was sent.

@@ -1,4 +1,4 @@
-package ironsieve.server.store;
+package ironsieve.files;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.math.BigDecimal;
@@ -28,7 +28,8 @@ public final class Documents {
    * @param state {@code on} or {@code off}
    * @param fields by field key, such as {@code from.zones}; a missing one says any
    * @param ports {@code any} or {@code usual}
-   * @param verdict {@code allow}, {@code deny} or {@code reject}
+   * @param verdict what happens, as {@link ironsieve.text.OutcomeText} reads it
+   * @param sheet the name of a usage sheet; null for none
    * @param logging {@code log} or {@code quiet}
    */
   @JsonInclude(JsonInclude.Include.NON_NULL)
@@ -41,6 +42,7 @@ public final class Documents {
       Map<String, FieldDoc> fields,
       String ports,
       String verdict,
+      String sheet,
       String logging,
       String note) {
 
@@ -51,13 +53,13 @@ public final class Documents {
     /** The same rule somewhere else. */
     public RuleDoc at(String newChapter, BigDecimal newPosition) {
       return new RuleDoc(
-          id, newChapter, newPosition, name, state, fields, ports, verdict, logging, note);
+          id, newChapter, newPosition, name, state, fields, ports, verdict, sheet, logging, note);
     }
 
     /** The same rule with other fields. */
     public RuleDoc withFields(Map<String, FieldDoc> newFields) {
       return new RuleDoc(
-          id, chapter, position, name, state, newFields, ports, verdict, logging, note);
+          id, chapter, position, name, state, newFields, ports, verdict, sheet, logging, note);
     }
   }
 
@@ -103,6 +105,70 @@ public final class Documents {
   public record PromiseDoc(
       String id, String group, String name, String probe, String verdict, String catcher) {}
 
+  /**
+   * One usage sheet.
+   *
+   * @param otherwise what happens where no line fits
+   */
+  public record SheetDoc(String name, List<SheetLineDoc> lines, String otherwise, String note) {}
+
+  /** One line of a usage sheet: a feature, application, family or category, and what happens. */
+  public record SheetLineDoc(String about, String outcome) {}
+
+  /** One notice; {@code verdict} is {@code ask}, {@code stop} or {@code enrol}. */
+  public record NoticeDoc(String name, String verdict, String text) {}
+
+  /** Rates in kbit/s from and to the client; 0 says nothing. */
+  public record RatesDoc(long there, long back) {}
+
+  /**
+   * One lane.
+   *
+   * @param scope {@code gateway}, {@code rule} or {@code client}
+   */
+  public record LaneDoc(
+      String name, String scope, RatesDoc ceiling, RatesDoc guarantee, int clients, String note) {}
+
+  /**
+   * One line that says whose sealed content is opened.
+   *
+   * @param position its place; any numbers that sort right
+   * @param decision {@code open} or {@code leave}
+   */
+  public record ReadingDoc(
+      String id, BigDecimal position, String decision, Map<String, FieldDoc> fields, String note) {
+
+    public ReadingDoc {
+      position = plain(position);
+    }
+  }
+
+  /**
+   * A finding somebody has accepted.
+   *
+   * @param rule the rule's id
+   * @param kind the kind of finding, in words
+   * @param print what the rule said then; the finding comes back when it says something else
+   * @param reason why it may stay
+   */
+  public record AcceptedDoc(String rule, String kind, String print, String reason, String who) {
+
+    /** What identifies it in its rulebase. */
+    public String id() {
+      return rule + ":" + kind;
+    }
+  }
+
+  /** One entry of the site list: {@code shop.example} or {@code *.shop.example}. */
+  public record SiteDoc(String names, String category) {}
+
+  /** What is known of addresses and host names. */
+  public record AtlasDoc(
+      Map<String, List<String>> countries,
+      Map<String, List<String>> lists,
+      Map<String, List<String>> hosts,
+      List<SiteDoc> sites) {}
+
   /** One zone; {@code side} is {@code inside}, {@code outside} or {@code gateway}. */
   public record ZoneDoc(String name, String side, List<String> networks, String note) {}
 
@@ -113,7 +179,7 @@ public final class Documents {
   public record PersonDoc(
       String login, String name, List<String> groups, Map<String, String> attributes) {}
 
-  /** One application of the catalogue. */
+  /** One application of the catalogue; {@code content} is {@code plain} or {@code sealed}. */
   public record ApplicationDoc(
       String name,
       String category,
@@ -121,6 +187,7 @@ public final class Documents {
       String provider,
       String exposure,
       String workValue,
+      String content,
       List<String> usualPorts,
       List<String> ridesOn,
       List<String> needs,

@@ -1,15 +1,15 @@
-package ironsieve.server.store;
+package ironsieve.files;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import ironsieve.files.Documents.FieldDoc;
+import ironsieve.files.Documents.RuleDoc;
+import ironsieve.files.Documents.SetDoc;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
 import ironsieve.model.Verdict;
-import ironsieve.server.store.Documents.FieldDoc;
-import ironsieve.server.store.Documents.RuleDoc;
-import ironsieve.server.store.Documents.SetDoc;
 import java.math.BigDecimal;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -19,7 +19,8 @@ import org.junit.jupiter.api.Test;
 class NounsTest {
 
   private static RuleDoc rule(Map<String, FieldDoc> fields, String verdict) {
-    return new RuleDoc("r", "c", BigDecimal.ONE, null, null, fields, null, verdict, null, null);
+    return new RuleDoc(
+        "r", "c", BigDecimal.ONE, null, null, fields, null, verdict, null, null, null);
   }
 
   @Test
@@ -63,7 +64,7 @@ class NounsTest {
   @Test
   void aWordThatIsNoneOfItsKindIsToldWithThoseThatAre() {
     assertThatThrownBy(() -> Nouns.rule(rule(Map.of(), "permit")))
-        .hasMessageContaining("\"permit\" is none of allow, deny, reject");
+        .hasMessageContaining("\"permit\" is no outcome; outcomes are allow");
   }
 
   @Test

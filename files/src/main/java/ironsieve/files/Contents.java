@@ -1,0 +1,203 @@
+package ironsieve.files;
+
+import ironsieve.files.Documents.AcceptedDoc;
+import ironsieve.files.Documents.ChapterDoc;
+import ironsieve.files.Documents.LaneDoc;
+import ironsieve.files.Documents.NoticeDoc;
+import ironsieve.files.Documents.PromiseDoc;
+import ironsieve.files.Documents.RatesDoc;
+import ironsieve.files.Documents.ReadingDoc;
+import ironsieve.files.Documents.RuleDoc;
+import ironsieve.files.Documents.SetDoc;
+import ironsieve.files.Documents.SheetDoc;
+import ironsieve.model.Parts;
+import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.EnumMap;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+
+/**
+ * All records of one rulebase, by kind and id. Copied before it is changed; what an editor sees is
+ * never half an edit.
+ *
+ * @param title the rulebase itself
+ * @param records by kind, then by id
+ */
+public record Contents(Title title, Map<RecordKind, Map<String, Object>> records) {
+
+  /**
+   * The rulebase itself.
+   *
+   * @param lastLine the word of its last line's verdict
+   * @param capacity what the link can carry; null if nobody said
+   */
+  public record Title(String id, String name, String lastLine, RatesDoc capacity) {}
+
+  /** A rulebase without records yet. */
+  public static Contents empty(Title title) {
+    Map<RecordKind, Map<String, Object>> records = new EnumMap<>(RecordKind.class);
+    for (RecordKind kind : RecordKind.values()) {
+      records.put(kind, new HashMap<>());
+    }
+    return new Contents(title, records);
+  }
+
+  public String id() {
+    return title.id();
+  }
+
+  public String name() {
+    return title.name();
+  }
+
+  public String lastLine() {
+    return title.lastLine();
+  }
+
+  /** Adds a record, or puts it in the place of the one with its id. */
+  public void put(RecordKind kind, Object doc) {
+    records.get(kind).put(kind.id(doc), doc);
+  }
+
+  @SuppressWarnings("unchecked") // put() takes care that a kind holds documents of its own type.
+  private <T> Map<String, T> of(RecordKind kind) {
+    return (Map<String, T>) (Map<String, ?>) records.get(kind);
+  }
+
+  public Map<String, ChapterDoc> chapters() {
+    return of(RecordKind.CHAPTER);
+  }
+
+  public Map<String, RuleDoc> rules() {
+    return of(RecordKind.RULE);
+  }
+
+  public Map<String, SetDoc> sets() {
+    return of(RecordKind.SET);
+  }
+
+  public Map<String, SheetDoc> sheets() {
+    return of(RecordKind.SHEET);
+  }
+
+  public Map<String, NoticeDoc> notices() {
+    return of(RecordKind.NOTICE);
+  }
+
+  public Map<String, LaneDoc> lanes() {
+    return of(RecordKind.LANE);
+  }
+
+  public Map<String, ReadingDoc> reading() {
+    return of(RecordKind.READING);
+  }
+
+  public Map<String, PromiseDoc> promises() {
+    return of(RecordKind.PROMISE);
+  }
+
+  public Map<String, AcceptedDoc> accepted() {
+    return of(RecordKind.ACCEPTED);
+  }
+
+  /** A copy that can be changed without changing this. */
+  public Contents copy() {
+    Map<RecordKind, Map<String, Object>> copied = new EnumMap<>(RecordKind.class);
+    records.forEach((kind, docs) -> copied.put(kind, new HashMap<>(docs)));
+    return new Contents(title, copied);
+  }
+
+  /** The same with another last line or capacity. */
+  public Contents with(Title newTitle) {
+    return new Contents(newTitle, records);
+  }
+
+  /** Chapters in reading order. */
+  public List<ChapterDoc> chaptersInOrder() {
+    return chapters().values().stream()
+        .sorted(Comparator.comparing(ChapterDoc::position).thenComparing(ChapterDoc::id))
+        .toList();
+  }
+
+  /** The rules of each chapter in reading order. */
+  public Map<String, List<RuleDoc>> rulesInOrder() {
+    Map<String, List<RuleDoc>> byChapter = new LinkedHashMap<>();
+    chaptersInOrder().forEach(chapter -> byChapter.put(chapter.id(), List.of()));
+    byChapter.putAll(
+        rules().values().stream()
+            .sorted(Comparator.comparing(RuleDoc::position).thenComparing(RuleDoc::id))
+            .collect(Collectors.groupingBy(RuleDoc::chapter)));
+    return byChapter;
+  }
+
+  /** Sets by kind and name. */
+  public Collection<SetDoc> setsInOrder() {
+    return sets().values().stream()
+        .sorted(Comparator.comparing(SetDoc::kind).thenComparing(SetDoc::name))
+        .toList();
+  }
+
+  /** Promises by group and name. */
+  public List<PromiseDoc> promisesInOrder() {
+    return promises().values().stream()
+        .sorted(Comparator.comparing(PromiseDoc::group).thenComparing(PromiseDoc::name))
+        .toList();
+  }
+
+  /** Reading lines in order. */
+  public List<ReadingDoc> readingInOrder() {
+    return reading().values().stream()
+        .sorted(Comparator.comparing(ReadingDoc::position).thenComparing(ReadingDoc::id))
+        .toList();
+  }
+
+  private static <T> List<T> named(Map<String, T> docs) {
+    return docs.entrySet().stream()
+        .sorted(Map.Entry.comparingByKey())
+        .map(Map.Entry::getValue)
+        .toList();
+  }
+
+  /** Sheets by name. */
+  public List<SheetDoc> sheetsInOrder() {
+    return named(sheets());
+  }
+
+  /** Notices by name. */
+  public List<NoticeDoc> noticesInOrder() {
+    return named(notices());
+  }
+
+  /** Lanes by name. */
+  public List<LaneDoc> lanesInOrder() {
+    return named(lanes());
+  }
+
+  /** The core's rulebase. */
+  public Rulebase rulebase() {
+    Map<String, List<RuleDoc>> ordered = rulesInOrder();
+    return new Rulebase(
+        name(),
+        chaptersInOrder().stream()
+            .map(
+                chapter -> {
+                  List<Rule> inside = ordered.get(chapter.id()).stream().map(Nouns::rule).toList();
+                  return Nouns.chapter(chapter, inside);
+                })
+            .toList(),
+        new Parts(
+            setsInOrder().stream().map(Nouns::set).toList(),
+            sheetsInOrder().stream().map(Nouns::sheet).toList(),
+            noticesInOrder().stream().map(Nouns::notice).toList(),
+            lanesInOrder().stream().map(Nouns::lane).toList(),
+            readingInOrder().stream().map(Nouns::reading).toList(),
+            Nouns.rates(title.capacity())),
+        Nouns.verdict("rulebase " + id(), lastLine()));
+  }
+}

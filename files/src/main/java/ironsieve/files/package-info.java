@@ -1,0 +1,5 @@
+/**
+ * The file formats and the documents records are kept as. In: text, JSON and CSV. Out: the nouns of
+ * the core, and back. May import the core and libraries for JSON and CSV.
+ */
+package ironsieve.files;

@@ -1,0 +1,32 @@
+package ironsieve.server.edit;
+
+import ironsieve.files.Contents;
+import ironsieve.files.Documents.AcceptedDoc;
+import ironsieve.files.Documents.RuleDoc;
+import java.util.Optional;
+import java.util.TreeMap;
+
+/** Findings that somebody has accepted, and whether they still stand. */
+public final class Accepted {
+
+  private Accepted() {}
+
+  /** What a rule says, without what it is called or why it is there. */
+  static String print(RuleDoc rule) {
+    return String.join(
+        " · ",
+        String.valueOf(rule.state()),
+        new TreeMap<>(rule.fields()).toString(),
+        String.valueOf(rule.ports()),
+        rule.verdict(),
+        String.valueOf(rule.sheet()),
+        String.valueOf(rule.logging()));
+  }
+
+  /** The acceptance of a kind of finding about a rule, while the rule still says what it said. */
+  public static Optional<AcceptedDoc> of(Contents contents, String rule, String kind) {
+    return Optional.ofNullable(contents.accepted().get(rule + ":" + kind))
+        .filter(doc -> contents.rules().containsKey(rule))
+        .filter(doc -> doc.print().equals(print(contents.rules().get(rule))));
+  }
+}
