@@ -79,9 +79,22 @@ public final class Claiming {
     return boxes;
   }
 
-  /** The same as if all content were open. */
-  public List<Box> claimIfOpened(Rule.Match match) {
-    return products(match);
+  /**
+   * What a match would claim if nothing stayed sealed, and does not because it tells features
+   * apart; disjoint boxes.
+   */
+  public List<Box> unseen(Rule.Match match) {
+    List<Box> unseen = new ArrayList<>();
+    for (Box box : products(match)) {
+      IndexSet hidden = hidden(box.side(USING));
+      for (Box shut : hidden.isEmpty() ? List.<Box>of() : sealed) {
+        Box part = box.with(USING, hidden).intersect(shut);
+        if (!part.isEmpty()) {
+          unseen.add(part);
+        }
+      }
+    }
+    return unseen;
   }
 
   /** The claim of a rule with what happens to each part of it. */
@@ -151,12 +164,7 @@ public final class Claiming {
   /** A box without what the gateway cannot see there. */
   private List<Box> seen(Box box) {
     IndexSet using = box.side(USING);
-    IndexSet hidden = IndexSet.EMPTY;
-    for (IndexSet group : sealedGroups) {
-      if (using.intersects(group) && !using.containsAll(group)) {
-        hidden = hidden.union(using.intersect(group));
-      }
-    }
+    IndexSet hidden = hidden(using);
     if (hidden.isEmpty()) {
       return List.of(box);
     }
@@ -172,6 +180,17 @@ public final class Claiming {
       }
     }
     return parts;
+  }
+
+  /** The atoms of a set that nobody can tell from others outside it without opening the seal. */
+  private IndexSet hidden(IndexSet using) {
+    IndexSet hidden = IndexSet.EMPTY;
+    for (IndexSet group : sealedGroups) {
+      if (using.intersects(group) && !using.containsAll(group)) {
+        hidden = hidden.union(using.intersect(group));
+      }
+    }
+    return hidden;
   }
 
   /** The boxes of a match before asking what can be seen. */

@@ -90,6 +90,7 @@ final class ServiceAxis {
     return at >= 0 ? at : -at - 2;
   }
 
+  /** The atoms inside a range; one that a range nobody used before cuts counts whole. */
   IndexSet atoms(ServiceRange range) {
     BitSet atoms = new BitSet();
     int last = segment(range.high().number());

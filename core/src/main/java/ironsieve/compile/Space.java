@@ -253,6 +253,41 @@ public final class Space {
     return Box.of(sides);
   }
 
+  /** The atoms of an application with none of its features, over all its carriers. */
+  public IndexSet bare(ironsieve.model.Application application) {
+    return uses.bare(application);
+  }
+
+  /** The atoms of some services. */
+  public IndexSet serviceAtoms(List<Value.ServiceRange> ranges) {
+    IndexSet all = IndexSet.EMPTY;
+    for (Value.ServiceRange range : ranges) {
+      all = all.union(services.atoms(range));
+    }
+    return all;
+  }
+
+  /** The atoms of the places in zones of one side. */
+  public IndexSet placesOn(ironsieve.model.Zone.Side side) {
+    IndexSet all = IndexSet.EMPTY;
+    for (ironsieve.model.Zone zone : surroundings.zones()) {
+      if (zone.side() == side) {
+        all = all.union(places.zone(zone.name()));
+      }
+    }
+    return all;
+  }
+
+  /** The atoms of one zone. */
+  public IndexSet zone(String name) {
+    return places.zone(name);
+  }
+
+  /** The atom of somebody unidentified. */
+  public IndexSet unidentified() {
+    return people.atoms(Value.Identity.UNIDENTIFIED);
+  }
+
   /** Whether the content of a connection travels inside a seal. */
   public boolean isSealed(Connection connection) {
     return uses.isSealed(connection.using());

@@ -140,6 +140,18 @@ final class UsingAxis {
         .orElse(false);
   }
 
+  /** The atoms of an application with none of its features, over all its carriers. */
+  IndexSet bare(Application application) {
+    BitSet all = new BitSet();
+    Optional<String> name = Optional.of(application.name());
+    List<Optional<String>> over =
+        application.wiring().ridesOn().isEmpty()
+            ? List.of(Optional.empty())
+            : application.wiring().ridesOn().stream().map(Optional::of).toList();
+    over.forEach(c -> all.set(atomOf.get(new ApplicationUse(name, c, Optional.empty()))));
+    return Signatures.set(all);
+  }
+
   /** All atoms that look like a use before its application is recognised. */
   IndexSet outside(ApplicationUse use) {
     return Signatures.set(atomsByOutside.get(outsideOf(use)));

@@ -75,8 +75,7 @@ final class Vocabulary {
     }
   }
 
-  private void values(
-      FieldName field, Rule.Match match, Names names, Map<String, IndexSet> found) {
+  private void values(FieldName field, Rule.Match match, Names names, Map<String, IndexSet> found) {
     if (match.field(field).isEmpty()) {
       return;
     }

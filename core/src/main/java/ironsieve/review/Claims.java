@@ -66,6 +66,19 @@ final class Claims {
     return parts.get(rule);
   }
 
+  /** What a rule would claim from today on if it could see into seals. */
+  List<Box> unseen(int rule) {
+    List<Box> unseen = new ArrayList<>();
+    for (Box box : compiled.claiming().unseen(rules().get(rule).rule().match())) {
+      for (Box part : space().ahead()) {
+        if (box.intersects(part)) {
+          unseen.add(box.intersect(part));
+        }
+      }
+    }
+    return unseen;
+  }
+
   /** The rule's own outcome at a point of its claim. */
   Outcome own(int[] point, int rule) {
     return parts.get(rule).stream()

@@ -36,6 +36,26 @@ public record Finding(
     PARTLY_SHADOWED,
     /** Rules above lie wholly inside this one and decide otherwise, as exceptions do. */
     EXCEPTION,
+    /** It and a rule above overlap, decide otherwise, and neither holds the other. */
+    ORDER_MATTERS,
+    /** An application it lets through needs another one that is not let through. */
+    NEEDS_UNMET,
+    /** It tells features apart where the content stays sealed. */
+    BLIND_FEATURE,
+    /** It stops connections only after some of them have been let through for a while. */
+    LEAKS_FIRST,
+    /** It lets through to an outside zone with neither an application nor a usage sheet. */
+    UNGUARDED,
+    /** Reaching the gateway for administration hangs on identities alone, or on no rule. */
+    LOCK_OUT,
+    /** With it, lanes guarantee more than the link carries. */
+    OVERPROMISED,
+    /** It lets through to or from an outside zone and does not say so in the log. */
+    UNLOGGED,
+    /** Nobody wrote down why it is there. */
+    UNNOTED,
+    /** It leaves two of source, destination and use open. */
+    TOO_WIDE,
     /** A question took more work than its budget. */
     UNDETERMINED
   }

@@ -1,8 +1,16 @@
 package ironsieve.review;
 
+import ironsieve.model.Field;
+import ironsieve.model.FieldName;
+import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
+import ironsieve.model.Value;
+import ironsieve.model.Verdict;
+import ironsieve.region.Address;
+import ironsieve.region.Range;
 import java.util.ArrayList;
+import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -11,12 +19,14 @@ import java.util.Optional;
 /** Which edits would end a finding. */
 public final class Remedies {
 
+  private final Rulebase rulebase;
   private final Review review;
   private final Map<String, Integer> places = new HashMap<>();
   private final Map<String, Rule> rules = new HashMap<>();
 
   /** Remedies for the findings of a review of this rulebase. */
   public Remedies(Rulebase rulebase, Review review) {
+    this.rulebase = rulebase;
     this.review = review;
     for (Rule rule : rulebase.rules()) {
       places.put(rule.id(), places.size());
@@ -26,24 +36,128 @@ public final class Remedies {
 
   /** The sensible edits, the most likely first; none for what is normal or undetermined. */
   public List<Remedy> of(Finding finding) {
-    return switch (finding.kind()) {
+    Rule rule = rules.get(finding.rule());
+    List<Remedy> remedies = new ArrayList<>();
+    switch (finding.kind()) {
       case SHADOWED -> {
-        List<Remedy> remedies = new ArrayList<>();
         moveAbove(finding).ifPresent(remedies::add);
         remedies.add(remove(finding));
-        yield remedies;
       }
-      case PARTLY_SHADOWED ->
-          finding.severity() == Finding.Severity.QUIET
-              ? List.of()
-              : moveAbove(finding).map(List::of).orElse(List.of());
-      case REDUNDANT -> List.of(remove(finding));
-      case EMPTY ->
-          List.of(
-              new Remedy(Remedy.Action.SWITCH_OFF, finding.rule(), "", "Switch it off"),
-              remove(finding));
-      case EXCEPTION, UNDETERMINED -> List.of();
-    };
+      case PARTLY_SHADOWED -> {
+        if (finding.severity() != Finding.Severity.QUIET) {
+          moveAbove(finding).ifPresent(remedies::add);
+        }
+      }
+      case REDUNDANT -> remedies.add(remove(finding));
+      case EMPTY -> {
+        remedies.add(switchOff(rule));
+        remedies.add(remove(finding));
+      }
+      case BLIND_FEATURE -> {
+        remedies.add(openReading(rule));
+        if (finding.severity() == Finding.Severity.ERROR) {
+          remedies.add(remove(finding));
+        }
+      }
+      case NEEDS_UNMET -> remedies.add(allowNeeded(rule, finding));
+      case UNGUARDED -> laySheet(rule).ifPresent(remedies::add);
+      case LOCK_OUT -> backup(rule, finding).ifPresent(remedies::add);
+      case UNLOGGED -> remedies.add(logged(rule));
+      case EXCEPTION, ORDER_MATTERS, LEAKS_FIRST, OVERPROMISED, UNNOTED, TOO_WIDE, UNDETERMINED -> {
+        // Normal, or for a person to judge.
+      }
+    }
+    return remedies;
+  }
+
+  private static Remedy switchOff(Rule rule) {
+    Rule off =
+        new Rule(rule.id(), rule.name(), Rule.State.OFF, rule.match(), rule.then(), rule.note());
+    return new Remedy(new Edit.Replace(off), "Switch it off");
+  }
+
+  /** Whatever the rule is about but cannot see is opened: its own fields, up to the host name. */
+  private static Remedy openReading(Rule rule) {
+    Map<FieldName, Field> fields = new EnumMap<>(FieldName.class);
+    fields.putAll(rule.match().fields());
+    fields.remove(FieldName.APPLICATIONS);
+    ReadingLine line =
+        new ReadingLine(
+            "for-" + rule.id(),
+            new Rule.Match(fields, Rule.Ports.ANY),
+            ReadingLine.Decision.OPEN,
+            "So that rule " + rule.id() + " sees what it is about.");
+    return new Remedy(new Edit.OpenReading(line), "Open the content there");
+  }
+
+  /** The same people and places, and what is needed instead, on its usual ports. */
+  private static Remedy allowNeeded(Rule rule, Finding finding) {
+    List<String> needed =
+        finding.evidence().stream()
+            .flatMap(evidence -> evidence.witness().connection().using().application().stream())
+            .distinct()
+            .toList();
+    Map<FieldName, Field> fields = new EnumMap<>(FieldName.class);
+    fields.putAll(rule.match().fields());
+    List.of(FieldName.SERVICES, FieldName.TO_SITES, FieldName.APPLICATIONS).forEach(fields::remove);
+    List<Value> applications = new ArrayList<>();
+    needed.forEach(name -> applications.add(new Value.ApplicationName(name)));
+    fields.put(FieldName.APPLICATIONS, new Field(Field.Sense.IS, applications));
+    Rule added =
+        new Rule(
+            rule.id() + "-needs",
+            "What " + (rule.name().isEmpty() ? "the rule below" : rule.name()) + " needs",
+            Rule.State.ON,
+            new Rule.Match(fields, Rule.Ports.USUAL),
+            new Rule.Then(Verdict.ALLOW, rule.then().logging()),
+            "Needed by rule " + rule.id() + ".");
+    return new Remedy(
+        new Edit.InsertAbove(added, rule.id()), "Allow " + String.join(", ", needed) + " too");
+  }
+
+  private Optional<Remedy> laySheet(Rule rule) {
+    return rulebase.parts().sheets().stream()
+        .findFirst()
+        .filter(sheet -> rule.then().verdict() == Verdict.ALLOW)
+        .map(
+            sheet -> {
+              Rule.Then then =
+                  new Rule.Then(
+                      rule.then().outcome(), rule.then().logging(), Optional.of(sheet.name()));
+              return new Remedy(
+                  new Edit.Replace(with(rule, then)), "Lay sheet " + sheet.name() + " under it");
+            });
+  }
+
+  /** The same without people, from the one address the witness came from. */
+  private static Optional<Remedy> backup(Rule rule, Finding finding) {
+    if (!rule.then().verdict().passes()) {
+      return Optional.empty();
+    }
+    Address address = finding.evidence().get(0).witness().connection().from().place().address();
+    Map<FieldName, Field> fields = new EnumMap<>(FieldName.class);
+    fields.putAll(rule.match().fields());
+    fields.remove(FieldName.PEOPLE);
+    fields.put(FieldName.FROM_NETWORKS, Field.is(new Value.Network(new Range<>(address, address))));
+    Rule added =
+        new Rule(
+            rule.id() + "-backup",
+            "In case nobody is known",
+            Rule.State.ON,
+            new Rule.Match(fields, rule.match().ports()),
+            rule.then(),
+            "Backup by address for rule " + rule.id() + "; put the right desk here.");
+    return Optional.of(
+        new Remedy(new Edit.InsertAbove(added, rule.id()), "Add a backup rule for " + address));
+  }
+
+  private static Remedy logged(Rule rule) {
+    Rule.Then then = new Rule.Then(rule.then().outcome(), Rule.Logging.LOG, rule.then().sheet());
+    return new Remedy(new Edit.Replace(with(rule, then)), "Log what it catches");
+  }
+
+  private static Rule with(Rule rule, Rule.Then then) {
+    return new Rule(rule.id(), rule.name(), rule.state(), rule.match(), then, rule.note());
   }
 
   /**
@@ -59,13 +173,11 @@ public final class Remedies {
         .map(
             target ->
                 new Remedy(
-                    Remedy.Action.MOVE_ABOVE,
-                    finding.rule(),
-                    target,
+                    new Edit.MoveAbove(finding.rule(), target),
                     "Move it above rule " + (places.get(target) + 1)));
   }
 
   private static Remedy remove(Finding finding) {
-    return new Remedy(Remedy.Action.REMOVE, finding.rule(), "", "Take it out");
+    return new Remedy(new Edit.Remove(finding.rule()), "Take it out");
   }
 }

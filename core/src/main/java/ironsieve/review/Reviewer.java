@@ -2,6 +2,7 @@ package ironsieve.review;
 
 import ironsieve.compile.CompiledRulebase;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -26,11 +27,20 @@ public final class Reviewer {
             .mapToObj(rule -> new RuleReview(claims, words, budget, rule).measure())
             .toList();
     reviews.parallelStream().forEach(review -> review.judge(r -> reviews.get(r).reached()));
+    Practice practice = new Practice(claims, words, budget);
+    List<List<Finding>> more =
+        IntStream.range(0, reviews.size())
+            .parallel()
+            .mapToObj(rule -> practice.findings(rule, reviews.get(rule)))
+            .toList();
     List<Finding> findings = new ArrayList<>();
     Map<String, Residue> residues = new HashMap<>();
-    for (RuleReview review : reviews) {
-      findings.addAll(review.findings());
-      residues.put(review.residue().rule(), review.residue());
+    for (int rule = 0; rule < reviews.size(); rule++) {
+      List<Finding> ofRule = new ArrayList<>(reviews.get(rule).findings());
+      ofRule.addAll(more.get(rule));
+      ofRule.sort(Comparator.comparing(Finding::severity));
+      findings.addAll(ofRule);
+      residues.put(reviews.get(rule).residue().rule(), reviews.get(rule).residue());
     }
     return new Review(findings, residues);
   }

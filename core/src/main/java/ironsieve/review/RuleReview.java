@@ -3,6 +3,7 @@ package ironsieve.review;
 import ironsieve.model.FieldName;
 import ironsieve.model.Outcome;
 import ironsieve.region.Box;
+import ironsieve.region.IndexSet;
 import ironsieve.review.CoverSearch.Answer;
 import ironsieve.review.CoverSearch.Candidate;
 import ironsieve.review.CoverSearch.Question;
@@ -89,7 +90,10 @@ final class RuleReview {
    */
   void judge(IntFunction<Reached> reached) {
     if (claim.isEmpty()) {
-      sayEmpty();
+      // A rule that would claim something if it could see it is blind, not empty.
+      if (claims.unseen(rule).isEmpty()) {
+        sayEmpty();
+      }
     } else if (!sure) {
       say(Kind.UNDETERMINED, Severity.NOTE, undetermined("whether anything still reaches it"));
     } else if (leftPoint.isEmpty()) {
@@ -98,6 +102,57 @@ final class RuleReview {
       sayPartlyTaken(reached);
       sayRedundantBelow();
     }
+  }
+
+  /**
+   * What reaches the rule, as disjoint parts; where only estimated, a single point that is known to
+   * reach it, if there is one.
+   */
+  List<Candidate> reaching() {
+    return leftParts.orElseGet(
+        () ->
+            leftPoint
+                .map(
+                    point -> List.of(new Candidate(rule, pointBox(point), claims.own(point, rule))))
+                .orElse(List.of()));
+  }
+
+  /** Whether {@link #reaching()} is all that reaches the rule. */
+  boolean isExact() {
+    return leftParts.isPresent() || claim.isEmpty();
+  }
+
+  /** A part of what reaches the rule that lies in a box, if there is one; empty if unsure. */
+  Optional<Candidate> reachingIn(Box box) {
+    if (leftParts.isPresent()) {
+      return leftParts.get().stream()
+          .filter(part -> part.outcome().verdict().passes() && part.box().intersects(box))
+          .map(part -> new Candidate(rule, part.box().intersect(box), part.outcome()))
+          .findFirst();
+    }
+    for (Candidate part : claims.parts(rule)) {
+      if (part.outcome().verdict().passes() && part.box().intersects(box)) {
+        Box wanted = part.box().intersect(box);
+        Answer answer = search(List.of(wanted), claims.above(wanted, rule));
+        if (answer instanceof Answer.Uncovered found) {
+          return Optional.of(new Candidate(rule, found.piece(), part.outcome()));
+        }
+      }
+    }
+    return Optional.empty();
+  }
+
+  private static Box pointBox(int[] point) {
+    IndexSet[] sides = new IndexSet[point.length];
+    for (int d = 0; d < point.length; d++) {
+      sides[d] = IndexSet.of(point[d]);
+    }
+    return Box.of(sides);
+  }
+
+  /** The rules above that meet it, from the top. */
+  List<Integer> meeting() {
+    return above.stream().map(Candidate::owner).distinct().toList();
   }
 
   List<Finding> findings() {

@@ -4,11 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import ironsieve.Rulebases;
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.model.Chapter;
-import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
-import java.util.ArrayList;
-import java.util.List;
 import net.jqwik.api.Arbitrary;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
@@ -31,7 +27,7 @@ class RemediesTest {
         assertThat(remedies.of(finding)).hasSize(2);
       }
       for (Remedy remedy : remedies.of(finding)) {
-        Review after = review(applied(remedy, rulebase), given);
+        Review after = review(Edit.made(rulebase, remedy.edit()), given);
         assertThat(after.of(finding.rule()))
             .as("%s by %s", finding.kind(), remedy)
             .noneMatch(left -> left.kind() == finding.kind());
@@ -42,22 +38,5 @@ class RemediesTest {
   private static Review review(Rulebase rulebase, Rulebases.Case given) {
     return Reviewer.review(
         CompiledRulebase.of(rulebase, given.world().surroundings()), Budget.USUAL);
-  }
-
-  private static Rulebase applied(Remedy remedy, Rulebase rulebase) {
-    List<Rule> rules = new ArrayList<>(rulebase.rules());
-    Rule rule = rulebase.rule(remedy.rule()).orElseThrow();
-    int at = rules.indexOf(rule);
-    switch (remedy.action()) {
-      case REMOVE -> rules.remove(at);
-      case SWITCH_OFF ->
-          rules.set(at, new Rule(rule.id(), "", Rule.State.OFF, rule.match(), rule.then(), ""));
-      case MOVE_ABOVE -> {
-        rules.remove(at);
-        rules.add(rules.indexOf(rulebase.rule(remedy.target()).orElseThrow()), rule);
-      }
-    }
-    return new Rulebase(
-        "t", List.of(new Chapter("c", "All", "", rules)), rulebase.parts(), rulebase.lastLine());
   }
 }

@@ -22,8 +22,16 @@ class SentencesTest {
         CompiledRulebase.of(Rulebases.of(rules), SmallWorld.surroundings()), Budget.USUAL);
   }
 
+  /** The findings about who takes from whom; what good practice has to say is tested elsewhere. */
+  private static List<Finding> aboutTakers(Review review, String rule) {
+    return review.of(rule).stream()
+        .filter(f -> f.kind().compareTo(Kind.EXCEPTION) <= 0 || f.kind() == Kind.UNDETERMINED)
+        .filter(f -> !f.sentence().contains("passes before it decides"))
+        .toList();
+  }
+
   private static Finding only(Review review, String rule) {
-    List<Finding> found = review.of(rule);
+    List<Finding> found = aboutTakers(review, rule);
     assertThat(found).hasSize(1);
     return found.get(0);
   }
@@ -75,10 +83,12 @@ class SentencesTest {
   @Test
   void anExceptionIsNormalAndSaidQuietly() {
     Review review = review("deny from.people=ada", "allow from.zones=Inside|Outside");
-    assertThat(review.of("r2"))
+    assertThat(aboutTakers(review, "r2"))
         .extracting(Finding::kind)
         .containsExactlyInAnyOrder(Kind.PARTLY_SHADOWED, Kind.EXCEPTION);
-    assertThat(review.of("r2")).extracting(Finding::severity).containsOnly(Severity.QUIET);
+    assertThat(aboutTakers(review, "r2"))
+        .extracting(Finding::severity)
+        .containsOnly(Severity.QUIET);
   }
 
   @Test
@@ -117,7 +127,7 @@ class SentencesTest {
     Rulebase base = Rulebases.of("deny from.people=ada", "allow", "deny from.people=ben");
     Review review =
         Reviewer.review(CompiledRulebase.of(base, SmallWorld.surroundings()), Budget.USUAL);
-    assertThat(review.of("r3").get(0).sentence()).contains("rule 2 takes");
+    assertThat(aboutTakers(review, "r3").get(0).sentence()).contains("rule 2 takes");
     assertThat(review.residues()).containsOnlyKeys("r1", "r2", "r3");
   }
 

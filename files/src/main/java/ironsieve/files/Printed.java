@@ -133,7 +133,8 @@ public final class Printed {
     return new RatesDoc(rates.there(), rates.back());
   }
 
-  static ReadingDoc reading(ReadingLine line, BigDecimal position) {
+  /** A reading line; its position may be null for the end. */
+  public static ReadingDoc reading(ReadingLine line, BigDecimal position) {
     return new ReadingDoc(
         line.id(), position, word(line.decision()), fields(line.match()), line.note());
   }

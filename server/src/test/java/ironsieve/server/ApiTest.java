@@ -268,7 +268,8 @@ class ApiTest {
     assertThat(kind.at("/before/verdict").asText()).isEqualTo("allow");
     assertThat(kind.at("/after/verdict").asText()).isEqualTo("deny");
     assertThat(kind.at("/after/rule").asText()).isEqualTo("br-chat");
-    assertThat(kind.get("words").toString()).contains("Chatterbay/upload", "Offices", "category banking");
+    assertThat(kind.get("words").toString())
+        .contains("Chatterbay/upload", "Offices", "category banking");
     assertThat(impact.get("ended").toString()).contains("br-chat");
     assertThat(get(BASE).get("revision").asLong()).isZero();
 

@@ -14,9 +14,11 @@ import ironsieve.files.Documents.ReadingDoc;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Documents.SheetDoc;
+import ironsieve.files.Printed;
 import ironsieve.impact.Impact;
 import ironsieve.model.Chapter;
 import ironsieve.model.Rule;
+import ironsieve.review.Edit;
 import ironsieve.review.Finding;
 import ironsieve.review.Remedies;
 import ironsieve.review.Remedy;
@@ -409,22 +411,38 @@ public final class Views {
             .map(e -> new EvidenceView(e.rule(), e.part(), witness(e.witness())))
             .toList(),
         finding.fields().stream().map(ironsieve.model.FieldName::key).toList(),
-        remedies.stream().map(r -> new RemedyView(r.words(), List.of(step(r)))).toList());
+        remedies.stream().map(r -> new RemedyView(r.words(), List.of(step(r.edit())))).toList());
   }
 
-  private static Step step(Remedy remedy) {
-    return switch (remedy.action()) {
-      case MOVE_ABOVE ->
-          Step.ofRule(
-              Step.Op.MOVE_RULE, remedy.rule(), new Step.Place(null, remedy.target(), null), null);
-      case REMOVE -> Step.ofRule(Step.Op.REMOVE_RULE, remedy.rule(), null, null);
-      case SWITCH_OFF ->
-          Step.ofRule(
-              Step.Op.CHANGE_RULE,
-              remedy.rule(),
-              null,
-              new Step.RulePatch(null, "off", null, null, null, null, null, null));
-    };
+  private static Step step(Edit edit) {
+    if (edit instanceof Edit.MoveAbove move) {
+      Step.Place place = new Step.Place(null, move.target(), null);
+      return Step.ofRule(Step.Op.MOVE_RULE, move.rule(), place, null);
+    }
+    if (edit instanceof Edit.Remove remove) {
+      return Step.ofRule(Step.Op.REMOVE_RULE, remove.rule(), null, null);
+    }
+    if (edit instanceof Edit.Replace replace) {
+      return Step.ofRule(Step.Op.CHANGE_RULE, replace.rule().id(), null, patch(replace.rule()));
+    }
+    if (edit instanceof Edit.InsertAbove insert) {
+      Step.Place place = new Step.Place(null, insert.target(), null);
+      return Step.ofRule(Step.Op.ADD_RULE, null, place, patch(insert.rule()));
+    }
+    return Step.ofReading(((Edit.OpenReading) edit).line());
+  }
+
+  private static Step.RulePatch patch(Rule rule) {
+    RuleDoc doc = Printed.rule(rule);
+    return new Step.RulePatch(
+        doc.name(),
+        doc.state(),
+        doc.fields(),
+        doc.ports(),
+        doc.verdict(),
+        doc.sheet() == null ? "" : doc.sheet(),
+        doc.logging(),
+        doc.note());
   }
 
   static ImpactView impact(Bench before, Bench after, Impact impact) {

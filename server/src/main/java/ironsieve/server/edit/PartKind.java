@@ -46,7 +46,7 @@ enum PartKind {
                             .collect(Collectors.joining(", "))));
   }
 
-  /** Saves a part; a reading line without a place goes to the end. */
+  /** Saves a part; a reading line without a place goes above all others. */
   void save(Contents contents, JsonNode part) {
     Object doc;
     try {
@@ -58,7 +58,10 @@ enum PartKind {
       doc =
           new ReadingDoc(
               line.id(),
-              BigDecimal.valueOf(contents.reading().size() + 1L),
+              contents.readingInOrder().stream()
+                  .findFirst()
+                  .map(first -> first.position().subtract(BigDecimal.ONE))
+                  .orElse(BigDecimal.ONE),
               line.decision(),
               line.fields(),
               line.note());

@@ -1,8 +1,11 @@
 package ironsieve.server.edit;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.files.Documents.FieldDoc;
 import ironsieve.files.Documents.SetDoc;
+import ironsieve.files.Printed;
+import ironsieve.model.ReadingLine;
 import java.util.Map;
 import org.eclipse.microprofile.openapi.annotations.enums.SchemaType;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
@@ -52,6 +55,12 @@ public record Step(
   /** A step about a promise. */
   public static Step ofPromise(Op op, String id, PromisePatch promise) {
     return new Step(op, id, null, null, null, null, promise, null, null, null);
+  }
+
+  /** Saves a line that says whose content is opened, above those there are. */
+  public static Step ofReading(ReadingLine line) {
+    JsonNode part = new ObjectMapper().valueToTree(Printed.reading(line, null));
+    return new Step(Op.SAVE_PART, line.id(), null, null, null, null, null, "reading", part, null);
   }
 
   /** What a step does. */

@@ -1,0 +1,74 @@
+package ironsieve.review;
+
+import ironsieve.model.Chapter;
+import ironsieve.model.Parts;
+import ironsieve.model.ReadingLine;
+import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** One edit of a rulebase that a remedy proposes. */
+public sealed interface Edit {
+
+  /** Move a rule to the place just above another. */
+  record MoveAbove(String rule, String target) implements Edit {}
+
+  /** Take a rule out. */
+  record Remove(String rule) implements Edit {}
+
+  /** Put a rule in the place of the one with its id. */
+  record Replace(Rule rule) implements Edit {}
+
+  /** Add a rule just above another. */
+  record InsertAbove(Rule rule, String target) implements Edit {}
+
+  /** Add a line above all others to what is opened for reading. */
+  record OpenReading(ReadingLine line) implements Edit {}
+
+  /** The rulebase with an edit made. */
+  static Rulebase made(Rulebase rulebase, Edit edit) {
+    if (edit instanceof OpenReading open) {
+      Parts parts = rulebase.parts();
+      List<ReadingLine> reading = new ArrayList<>(parts.reading());
+      reading.add(0, open.line());
+      return new Rulebase(
+          rulebase.name(),
+          rulebase.chapters(),
+          new Parts(
+              parts.sets(),
+              parts.sheets(),
+              parts.notices(),
+              parts.lanes(),
+              reading,
+              parts.capacity()),
+          rulebase.lastLine());
+    }
+    Optional<Rule> moving =
+        edit instanceof MoveAbove move ? rulebase.rule(move.rule()) : Optional.empty();
+    List<Chapter> chapters = new ArrayList<>();
+    for (Chapter chapter : rulebase.chapters()) {
+      List<Rule> rules = new ArrayList<>();
+      for (Rule rule : chapter.rules()) {
+        if (edit instanceof MoveAbove move && move.target().equals(rule.id())) {
+          moving.ifPresent(rules::add);
+        } else if (edit instanceof InsertAbove insert && insert.target().equals(rule.id())) {
+          rules.add(insert.rule());
+        }
+        if (edit instanceof Replace replace && replace.rule().id().equals(rule.id())) {
+          rules.add(replace.rule());
+        } else if (!gone(edit, rule)) {
+          rules.add(rule);
+        }
+      }
+      chapters.add(new Chapter(chapter.id(), chapter.title(), chapter.note(), rules));
+    }
+    return new Rulebase(rulebase.name(), chapters, rulebase.parts(), rulebase.lastLine());
+  }
+
+  private static boolean gone(Edit edit, Rule rule) {
+    return (edit instanceof Remove remove && remove.rule().equals(rule.id()))
+        || (edit instanceof MoveAbove move && move.rule().equals(rule.id()));
+  }
+}

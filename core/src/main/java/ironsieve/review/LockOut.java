@@ -1,0 +1,117 @@
+package ironsieve.review;
+
+import ironsieve.compile.Dimension;
+import ironsieve.compile.Space;
+import ironsieve.model.Service;
+import ironsieve.model.Value.ServiceRange;
+import ironsieve.model.Zone;
+import ironsieve.region.Box;
+import ironsieve.region.IndexSet;
+import ironsieve.review.CoverSearch.Candidate;
+import ironsieve.review.Finding.Evidence;
+import ironsieve.review.Finding.Kind;
+import ironsieve.review.Finding.Severity;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * Asks whether anybody could still administer the gateway if identities were not known: whether SSH
+ * or HTTPS (ports 22, 443 and 8443) reaches a gateway zone from an inside zone for somebody
+ * unidentified. If not, the topmost rule that lets an identified person do so gets the finding, or,
+ * where there is none, the topmost rule that stops it.
+ */
+final class LockOut {
+
+  private static final int[] PORTS = {22, 443, 8443};
+
+  private final Claims claims;
+  private final Space space;
+  private int blamed = -1;
+  private String sentence = "";
+  private Box witness;
+
+  LockOut(Claims claims) {
+    this.claims = claims;
+    this.space = claims.space();
+    List<Box> administration = administration();
+    if (administration.isEmpty()) {
+      return;
+    }
+    int person = Dimension.PERSON.ordinal();
+    if (passing(administration, space.unidentified()).isPresent()) {
+      return;
+    }
+    IndexSet identified = space.whole(person).minus(space.unidentified());
+    Optional<Candidate> byIdentity = passing(administration, identified);
+    if (byIdentity.isPresent()) {
+      blame(
+          byIdentity.get(),
+          "Reaching the gateway for administration hangs on identities alone: when they are not"
+              + " known, nobody gets in.");
+    } else {
+      stopping(administration)
+          .ifPresent(
+              part ->
+                  blame(part, "No rule lets anybody inside reach the gateway to administer it."));
+    }
+  }
+
+  private void blame(Candidate part, String why) {
+    blamed = part.owner();
+    sentence = why;
+    witness = part.box();
+  }
+
+  private List<Box> administration() {
+    List<ServiceRange> ranges = new ArrayList<>();
+    for (int port : PORTS) {
+      Service service = new Service(Service.TCP, port);
+      ranges.add(new ServiceRange(service, service));
+    }
+    IndexSet services = space.serviceAtoms(ranges);
+    IndexSet inside = space.placesOn(Zone.Side.INSIDE);
+    IndexSet gateway = space.placesOn(Zone.Side.GATEWAY);
+    return space.ahead().stream()
+        .map(box -> narrowed(box, Dimension.FROM, inside))
+        .map(box -> narrowed(box, Dimension.TO, gateway))
+        .map(box -> narrowed(box, Dimension.SERVICE, services))
+        .filter(box -> !box.isEmpty())
+        .toList();
+  }
+
+  private static Box narrowed(Box box, Dimension dimension, IndexSet set) {
+    int d = dimension.ordinal();
+    return box.with(d, box.side(d).intersect(set));
+  }
+
+  /** The topmost part of some connections, by these people, that is let through. */
+  private Optional<Candidate> passing(List<Box> connections, IndexSet people) {
+    return Parts.of(
+            claims, connections.stream().map(b -> narrowed(b, Dimension.PERSON, people)).toList())
+        .stream()
+        .filter(part -> part.owner() >= 0 && part.outcome().verdict().passes())
+        .min(java.util.Comparator.comparingInt(Candidate::owner));
+  }
+
+  private Optional<Candidate> stopping(List<Box> connections) {
+    return Parts.of(claims, connections).stream()
+        .filter(part -> part.owner() >= 0)
+        .min(java.util.Comparator.comparingInt(Candidate::owner));
+  }
+
+  Optional<Finding> finding(int rule) {
+    if (rule != blamed) {
+      return Optional.empty();
+    }
+    Evidence evidence = new Evidence("", "", claims.witness(witness));
+    return Optional.of(
+        new Finding(
+            Kind.LOCK_OUT,
+            Severity.WARNING,
+            claims.id(rule),
+            sentence,
+            List.of(evidence),
+            List.of()));
+  }
+}

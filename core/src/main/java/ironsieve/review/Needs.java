@@ -1,0 +1,202 @@
+package ironsieve.review;
+
+import ironsieve.compile.Dimension;
+import ironsieve.compile.Space;
+import ironsieve.model.Application;
+import ironsieve.model.Catalogue;
+import ironsieve.model.Field;
+import ironsieve.model.FieldName;
+import ironsieve.model.Service;
+import ironsieve.model.Zone;
+import ironsieve.region.Box;
+import ironsieve.region.IndexSet;
+import ironsieve.region.Region;
+import ironsieve.review.CoverSearch.Candidate;
+import ironsieve.review.Finding.Evidence;
+import ironsieve.review.Finding.Kind;
+import ironsieve.review.Finding.Severity;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+
+/**
+ * Finds what an allowed application lacks: another one it needs must be let through from the same
+ * places, people and devices at the same times, and to the same places, on any of its usual ports.
+ * Name resolution (whatever is usually on port 53) may go anywhere, and is not asked for in a zone
+ * that holds the resolvers itself.
+ */
+final class Needs {
+
+  private static final int FROM = Dimension.FROM.ordinal();
+  private static final int TO = Dimension.TO.ordinal();
+  private static final int USING = Dimension.USING.ordinal();
+  private static final int SERVICE = Dimension.SERVICE.ordinal();
+  private static final int SITE = Dimension.SITE.ordinal();
+  private static final int MOST_PARTS = 64;
+
+  private final Claims claims;
+  private final Space space;
+  private final Catalogue catalogue;
+  private final Map<String, IndexSet> atoms = new HashMap<>();
+  private final Map<String, IndexSet> places = new HashMap<>();
+
+  Needs(Claims claims) {
+    this.claims = claims;
+    this.space = claims.space();
+    this.catalogue = space.surroundings().catalogue();
+    catalogue.applications().forEach(a -> atoms.put(a.name(), space.bare(a)));
+    Set<String> needed = new HashSet<>();
+    catalogue.applications().forEach(a -> needed.addAll(a.wiring().needs()));
+    for (String name : needed) {
+      catalogue
+          .application(name)
+          .filter(Needs::resolvesNames)
+          .ifPresent(application -> places.put(name, resolvers(application)));
+    }
+  }
+
+  private static boolean resolvesNames(Application application) {
+    Service dns = new Service(Service.UDP, 53);
+    return application.wiring().usualPorts().stream()
+        .anyMatch(range -> range.low().equals(dns) && range.high().equals(dns));
+  }
+
+  /** All places of the zones that somebody elsewhere may ask for names. */
+  private IndexSet resolvers(Application dns) {
+    IndexSet found = IndexSet.EMPTY;
+    for (Zone zone : space.surroundings().zones()) {
+      IndexSet inside = space.zone(zone.name());
+      List<Box> asked = new ArrayList<>();
+      for (Box box : space.ahead()) {
+        Box to =
+            box.with(TO, box.side(TO).intersect(inside))
+                .with(FROM, box.side(FROM).minus(inside))
+                .with(USING, atoms.get(dns.name()))
+                .with(SERVICE, box.side(SERVICE).intersect(ports(dns)));
+        asked.add(to);
+      }
+      boolean any =
+          zone.side() != Zone.Side.OUTSIDE
+              && Parts.of(claims, asked).stream()
+                  .anyMatch(part -> part.outcome().verdict().passes());
+      if (any) {
+        found = found.union(inside);
+      }
+    }
+    return found;
+  }
+
+  private IndexSet ports(Application application) {
+    return application.wiring().usualPorts().isEmpty()
+        ? space.whole(SERVICE)
+        : space.serviceAtoms(application.wiring().usualPorts());
+  }
+
+  /** What a rule lacks, if it names applications and lets them through. */
+  Optional<Finding> finding(int rule, List<Candidate> reaching) {
+    Optional<Field> field = claims.rules().get(rule).rule().match().field(FieldName.APPLICATIONS);
+    if (field.isEmpty() || field.get().sense() == Field.Sense.IS_NOT) {
+      return Optional.empty();
+    }
+    Map<String, Set<String>> lacking = new TreeMap<>();
+    List<Evidence> evidence = new ArrayList<>();
+    for (Candidate part : reaching.subList(0, Math.min(MOST_PARTS, reaching.size()))) {
+      if (part.outcome().verdict().passes()) {
+        wanted(part.box()).forEach((needed, by) -> ask(part, needed, by, lacking, evidence));
+      }
+    }
+    if (lacking.isEmpty()) {
+      return Optional.empty();
+    }
+    return Optional.of(
+        new Finding(
+            Kind.NEEDS_UNMET,
+            Severity.WARNING,
+            claims.id(rule),
+            sentence(lacking),
+            evidence,
+            List.of(FieldName.APPLICATIONS)));
+  }
+
+  private static String sentence(Map<String, Set<String>> lacking) {
+    List<String> said = new ArrayList<>();
+    lacking.forEach(
+        (needed, by) -> {
+          List<String> some = by.stream().limit(4).toList();
+          String more = by.size() > 4 ? " and " + (by.size() - 4) + " more" : "";
+          String verb = by.size() > 1 ? " need " : " needs ";
+          said.add(String.join(", ", some) + more + verb + needed);
+        });
+    return String.join("; ", said)
+        + ", which is not let through for all the people and places this rule is for.";
+  }
+
+  /** For each needed application those in a box that need it. */
+  private Map<String, Set<String>> wanted(Box box) {
+    Map<String, Set<String>> wanted = new TreeMap<>();
+    for (Application application : catalogue.applications()) {
+      if (atoms.get(application.name()).intersects(box.side(USING))) {
+        application
+            .wiring()
+            .needs()
+            .forEach(n -> wanted.computeIfAbsent(n, k -> new TreeSet<>()).add(application.name()));
+      }
+    }
+    wanted.keySet().retainAll(atoms.keySet());
+    return wanted;
+  }
+
+  private void ask(
+      Candidate part,
+      String needed,
+      Set<String> by,
+      Map<String, Set<String>> lacking,
+      List<Evidence> evidence) {
+    Application application = catalogue.application(needed).orElseThrow();
+    boolean anywhere = places.containsKey(needed);
+    for (Box version : space.ahead()) {
+      Box box = part.box().intersect(version);
+      Box asked =
+          box.with(SITE, space.whole(SITE))
+              .with(USING, atoms.get(needed))
+              .with(SERVICE, version.side(SERVICE).intersect(ports(application)));
+      if (anywhere) {
+        asked =
+            asked.with(TO, version.side(TO)).with(FROM, box.side(FROM).minus(places.get(needed)));
+      }
+      if (box.isEmpty() || asked.isEmpty()) {
+        continue;
+      }
+      List<Candidate> parts = Parts.of(claims, List.of(asked));
+      Region met =
+          Region.of(
+              parts.stream()
+                  .filter(p -> p.outcome().verdict().passes())
+                  .map(p -> spread(p.box(), version, anywhere))
+                  .distinct()
+                  .toList());
+      Region unmet = Region.of(List.of(spread(asked, version, anywhere))).minus(met);
+      if (!unmet.isEmpty() && Parts.complete(parts)) {
+        lacking.computeIfAbsent(needed, n -> new TreeSet<>()).addAll(by);
+        Box missing = unmet.boxes().get(0).intersect(asked);
+        evidence.add(new Evidence("", "", claims.witness(missing)));
+        return;
+      }
+    }
+  }
+
+  /** A box in the dimensions that the application and what it needs have in common. */
+  private Box spread(Box box, Box version, boolean anywhere) {
+    Box spread =
+        box.with(SITE, space.whole(SITE))
+            .with(USING, space.whole(USING))
+            .with(SERVICE, version.side(SERVICE));
+    return anywhere ? spread.with(TO, version.side(TO)) : spread;
+  }
+}

@@ -1,0 +1,333 @@
+package ironsieve.review;
+
+import ironsieve.compile.Dimension;
+import ironsieve.compile.Space;
+import ironsieve.decide.Decider;
+import ironsieve.decide.Fall;
+import ironsieve.model.Connection;
+import ironsieve.model.Field;
+import ironsieve.model.FieldName;
+import ironsieve.model.Rule;
+import ironsieve.model.Zone;
+import ironsieve.region.Box;
+import ironsieve.region.IndexSet;
+import ironsieve.review.CoverSearch.Answer;
+import ironsieve.review.CoverSearch.Candidate;
+import ironsieve.review.CoverSearch.Question;
+import ironsieve.review.Finding.Evidence;
+import ironsieve.review.Finding.Kind;
+import ironsieve.review.Finding.Severity;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * What the review has to say beyond who takes from whom: what order, seals, needs and good practice
+ * make of a rule. Asked of each rule on its own, once its residue is known.
+ */
+final class Practice {
+
+  private static final int USING = Dimension.USING.ordinal();
+  private static final int SITE = Dimension.SITE.ordinal();
+  private static final int MOST_EVIDENCE = 24;
+
+  private final Claims claims;
+  private final Words words;
+  private final Budget budget;
+  private final Space space;
+  private final IndexSet outside;
+  private final Box everything;
+  private final Needs needs;
+  private final LockOut lockOut;
+  private final Overpromised overpromised;
+  private final List<Candidate> sure = new ArrayList<>();
+
+  Practice(Claims claims, Words words, Budget budget) {
+    this.claims = claims;
+    this.words = words;
+    this.budget = budget;
+    this.space = claims.space();
+    outside = space.placesOn(Zone.Side.OUTSIDE);
+    IndexSet[] whole = new IndexSet[Space.DIMENSIONS];
+    for (int d = 0; d < whole.length; d++) {
+      whole[d] = space.whole(d);
+    }
+    everything = Box.of(whole);
+    needs = new Needs(claims);
+    lockOut = new LockOut(claims);
+    overpromised = new Overpromised(claims.compiled().rulebase());
+    for (int rule = 0; rule < claims.rules().size(); rule++) {
+      for (Box box : FirstPacket.sure(claims.of(rule), space)) {
+        sure.add(new Candidate(rule, box, claims.parts(rule).get(0).outcome()));
+      }
+    }
+  }
+
+  /** What there is to say about one rule. */
+  List<Finding> findings(int rule, RuleReview review) {
+    List<Finding> found = new ArrayList<>();
+    List<Candidate> reaching = review.reaching();
+    orderMatters(rule, review.meeting()).ifPresent(found::add);
+    blind(rule).ifPresent(found::add);
+    if (!reaching.isEmpty()) {
+      leaks(rule, reaching).ifPresent(found::add);
+      needs.finding(rule, reaching).ifPresent(found::add);
+      unguarded(rule, review).ifPresent(found::add);
+      unlogged(rule, review).ifPresent(found::add);
+      tooWide(rule, reaching).ifPresent(found::add);
+      lockOut.finding(rule).ifPresent(found::add);
+      overpromised
+          .sentence(rule(rule))
+          .map(
+              sentence ->
+                  finding(Kind.OVERPROMISED, Severity.WARNING, rule, sentence, reaching.get(0)))
+          .ifPresent(found::add);
+    }
+    if (!review.isExact() && lacksAny(found, Kind.LEAKS_FIRST, Kind.NEEDS_UNMET)) {
+      String sentence =
+          "Undetermined: whether anything passes before it decides, and whether needs are met for"
+              + " all of it, took more work than the review's budget.";
+      found.add(
+          new Finding(
+              Kind.UNDETERMINED, Severity.QUIET, claims.id(rule), sentence, List.of(), List.of()));
+    }
+    if (rule(rule).note().isBlank()) {
+      String sentence = "Nobody wrote down why this rule is there.";
+      found.add(
+          new Finding(
+              Kind.UNNOTED, Severity.QUIET, claims.id(rule), sentence, List.of(), List.of()));
+    }
+    return found;
+  }
+
+  private static boolean lacksAny(List<Finding> found, Kind... kinds) {
+    return List.of(kinds).stream()
+        .anyMatch(kind -> found.stream().noneMatch(finding -> finding.kind() == kind));
+  }
+
+  private Rule rule(int rule) {
+    return claims.rules().get(rule).rule();
+  }
+
+  private Finding finding(
+      Kind kind, Severity severity, int rule, String sentence, Candidate witnessed) {
+    Evidence evidence = new Evidence("", "", claims.witness(witnessed.box()));
+    return new Finding(kind, severity, claims.id(rule), sentence, List.of(evidence), List.of());
+  }
+
+  private Optional<Finding> orderMatters(int rule, List<Integer> above) {
+    List<Integer> crossing = new ArrayList<>();
+    List<Evidence> evidence = new ArrayList<>();
+    for (int other : above) {
+      List<Box> disputed = claims.disputed(rule, other);
+      if (!disputed.isEmpty() && !holds(rule, other) && !holds(other, rule)) {
+        crossing.add(other);
+        if (evidence.size() < MOST_EVIDENCE) {
+          evidence.add(
+              new Evidence(
+                  claims.id(other), words.part(rule, other), claims.witness(disputed.get(0))));
+        }
+      }
+    }
+    if (crossing.isEmpty()) {
+      return Optional.empty();
+    }
+    String sentence =
+        "This rule and "
+            + words.rules(crossing)
+            + " above overlap and decide otherwise, and neither holds the other: their order"
+            + " matters.";
+    return Optional.of(
+        new Finding(
+            Kind.ORDER_MATTERS, Severity.QUIET, claims.id(rule), sentence, evidence, List.of()));
+  }
+
+  private boolean holds(int outer, int inner) {
+    return CoverSearch.run(
+            List.of(new Question(claims.of(inner), claims.parts(outer))),
+            space.weights(),
+            budget.searchSteps())
+        instanceof Answer.Covered;
+  }
+
+  private Optional<Finding> blind(int rule) {
+    List<Box> unseen = claims.unseen(rule);
+    if (unseen.isEmpty()) {
+      return Optional.empty();
+    }
+    double hidden = weight(unseen);
+    double seen = weight(claims.of(rule));
+    boolean all = claims.of(rule).isEmpty();
+    String sentence =
+        all
+            ? "This rule tells features apart that travel inside a seal, and nothing opens the seal"
+                + " there: it never sees what it is about."
+            : Words.percent(Share.exact(hidden / (hidden + seen)))
+                + " of what this rule is about stays sealed: there it cannot tell features apart"
+                + " and passes them by.";
+    Severity severity = all ? Severity.ERROR : Severity.WARNING;
+    Evidence evidence = new Evidence("", "", claims.witness(unseen.get(0)));
+    return Optional.of(
+        new Finding(
+            Kind.BLIND_FEATURE,
+            severity,
+            claims.id(rule),
+            sentence,
+            List.of(evidence),
+            List.of(FieldName.APPLICATIONS)));
+  }
+
+  private double weight(List<Box> boxes) {
+    return boxes.stream().mapToDouble(box -> box.weight(space.weights())).sum();
+  }
+
+  /**
+   * A blocking rule leaks where, at the first packet, a rule that decides otherwise is still
+   * possible and no rule above that one is sure.
+   */
+  private Optional<Finding> leaks(int rule, List<Candidate> reaching) {
+    for (Candidate part : reaching) {
+      if (part.outcome().verdict().passes()) {
+        continue;
+      }
+      Optional<Box> piece = leaking(part);
+      if (piece.isPresent()) {
+        Connection connection = space.sample(space.example(piece.get()));
+        List<Fall.Stage> stages = new Decider(claims.compiled()).fall(connection).stages();
+        String sentence =
+            "Before this rule can stop them, connections are let through until they are "
+                + stages.get(stages.size() - 1).knowledge().word()
+                + ".";
+        return Optional.of(
+            finding(
+                Kind.LEAKS_FIRST,
+                Severity.QUIET,
+                rule,
+                sentence,
+                new Candidate(rule, piece.get(), part.outcome())));
+      }
+    }
+    return Optional.empty();
+  }
+
+  private Optional<Box> leaking(Candidate part) {
+    Box anything = part.box().with(SITE, space.whole(SITE)).with(USING, space.whole(USING));
+    IndexSet meeting = claims.compiled().index().meeting(anything);
+    for (int n = meeting.next(0); n >= 0; n = meeting.next(n + 1)) {
+      Optional<Box> piece = leakingTo(n, claims.compiled().boxes().get(n), part);
+      if (piece.isPresent()) {
+        return piece;
+      }
+    }
+    return leakingTo(-1, anything, part);
+  }
+
+  /** Where a box (−1 for the last line) that decides otherwise is possible, and nothing is sure. */
+  private Optional<Box> leakingTo(int box, Box claim, Candidate part) {
+    if (claims.compiled().outcomeOfBox(box).verdict() == part.outcome().verdict()) {
+      return Optional.empty();
+    }
+    int other = box < 0 ? claims.rules().size() : claims.compiled().ruleOfBox(box);
+    Box possible =
+        claim.with(SITE, space.whole(SITE)).with(USING, space.whole(USING)).intersect(part.box());
+    List<Candidate> surelyAbove =
+        sure.stream()
+            .filter(candidate -> candidate.owner() < other)
+            .filter(candidate -> candidate.box().intersects(possible))
+            .toList();
+    Answer answer =
+        CoverSearch.run(
+            List.of(new Question(List.of(possible), surelyAbove)),
+            space.weights(),
+            budget.searchSteps());
+    return answer instanceof Answer.Uncovered found ? Optional.of(found.piece()) : Optional.empty();
+  }
+
+  /** A part of what reaches a rule that is let through to (or from) an outside zone. */
+  private Optional<Candidate> letOutside(RuleReview review, Dimension... ends) {
+    for (Dimension end : ends) {
+      Optional<Candidate> part = review.reachingIn(everything.with(end.ordinal(), outside));
+      if (part.isPresent()) {
+        return part;
+      }
+    }
+    return Optional.empty();
+  }
+
+  private Optional<Finding> unguarded(int rule, RuleReview review) {
+    Rule.Then then = rule(rule).then();
+    Optional<Field> applications = rule(rule).match().field(FieldName.APPLICATIONS);
+    boolean named = applications.map(field -> field.sense() == Field.Sense.IS).orElse(false);
+    if (named || then.sheet().isPresent()) {
+      return Optional.empty();
+    }
+    return letOutside(review, Dimension.TO)
+        .map(
+            part ->
+                finding(
+                    Kind.UNGUARDED,
+                    Severity.NOTE,
+                    rule,
+                    "This rule lets through to an outside zone whatever the application, and no"
+                        + " usage sheet lies under it.",
+                    part));
+  }
+
+  private Optional<Finding> unlogged(int rule, RuleReview review) {
+    if (rule(rule).then().logging() == Rule.Logging.LOG) {
+      return Optional.empty();
+    }
+    return letOutside(review, Dimension.TO, Dimension.FROM)
+        .map(
+            part ->
+                finding(
+                    Kind.UNLOGGED,
+                    Severity.QUIET,
+                    rule,
+                    "This rule lets through to or from an outside zone, and leaves no trace of it.",
+                    part));
+  }
+
+  private Optional<Finding> tooWide(int rule, List<Candidate> reaching) {
+    if (!rule(rule).then().verdict().passes()) {
+      return Optional.empty();
+    }
+    Rule.Match match = rule(rule).match();
+    List<String> open = new ArrayList<>();
+    if (isOpen(match, FieldName.FROM_ZONES, FieldName.FROM_NETWORKS, FieldName.PEOPLE)) {
+      open.add("source");
+    }
+    if (isOpen(match, FieldName.TO_ZONES, FieldName.TO_NETWORKS, FieldName.TO_SITES)) {
+      open.add("destination");
+    }
+    if (isOpen(match, FieldName.SERVICES, FieldName.APPLICATIONS)) {
+      open.add("use");
+    }
+    if (open.size() < 2) {
+      return Optional.empty();
+    }
+    double share = weight(claims.of(rule)) / weight(space.ahead());
+    return Optional.of(
+        finding(
+            Kind.TOO_WIDE,
+            Severity.WARNING,
+            rule,
+            "This rule leaves "
+                + String.join(", ", open.subList(0, open.size() - 1))
+                + " and "
+                + open.get(open.size() - 1)
+                + " open: it lets through "
+                + Words.percent(Share.exact(share))
+                + " of all there can be.",
+            reaching.get(0)));
+  }
+
+  private static boolean isOpen(Rule.Match match, FieldName... fields) {
+    for (FieldName field : fields) {
+      if (match.field(field).isPresent()) {
+        return false;
+      }
+    }
+    return true;
+  }
+}
