@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# Iron Sieve: start · test · bench · reset · stop. Each command does all its own set-up.
+# Iron Sieve: start · test · check · probe · impact · fmt · convert · bench · reset · stop. Each command does all its own set-up.
 set -euo pipefail
 
 ROOT="$(cd "$(dirname "${BASH_SOURCE[0]}")" && pwd)"
@@ -20,6 +20,12 @@ usage() {
                            builds if needed, starts everything, prints the address; Ctrl-C stops it;
                            --generated adds a second rulebase of N rules
 ./sieve test               every test and check
+./sieve check FILE         the review of a rulebase file, without a server
+./sieve probe FILE PROBE   which rule catches a connection
+./sieve impact OLD NEW     what another rulebase decides otherwise
+./sieve fmt FILE           writes a file the one way it is written
+./sieve convert FILE --to rules|json|csv|acl
+                           these five take --help
 ./sieve bench              measures the core beside plain twins
 ./sieve api-types          makes the front end's types anew after a change of the API
 ./sieve reset              throws the data away; the next start loads the demo again
@@ -153,7 +159,23 @@ front_end_packages() {
 }
 
 sources_newer() {
-  [ ! -e "$JAR" ] || [ -n "$(find "$ROOT/core/src/main" "$ROOT/server/src/main" "$ROOT/web/src" "$ROOT/web/index.html" "$ROOT/web/package-lock.json" "$ROOT/demo" "$ROOT"/*/pom.xml -newer "$JAR" -type f -print -quit)" ]
+  [ ! -e "$JAR" ] || [ -n "$(find "$ROOT/core/src/main" "$ROOT/files/src/main" "$ROOT/server/src/main" "$ROOT/web/src" "$ROOT/web/index.html" "$ROOT/web/package-lock.json" "$ROOT/demo" "$ROOT"/*/pom.xml -newer "$JAR" -type f -print -quit)" ]
+}
+
+CLI="$ROOT/cli/target"
+
+build_cli() {
+  [ -d "$CLI/lib" ] && [ -z "$(find "$ROOT/core/src/main" "$ROOT/files/src/main" "$ROOT/cli/src/main" "$ROOT"/{core,files,cli}/pom.xml -newer "$CLI/lib" -type f -print -quit)" ] && return 0
+  say "Building …" >&2
+  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -pl core,files,cli package) >"$STATE/build-cli.log" 2>&1 ||
+    fail "the build failed; see $STATE/build-cli.log."
+  touch "$CLI/lib"
+}
+
+without_server() { # COMMAND ARGUMENT... : the command line, from where it was called
+  need_tools
+  build_cli
+  exec java -cp "$CLI/classes:$CLI/lib/*" ironsieve.cli.Main "$@"
 }
 
 build() {
@@ -233,6 +255,7 @@ bench() {
 mkdir -p "$STATE"
 case "${1:-}" in
   start) shift; start "$@" ;;
+  check | probe | impact | fmt | convert) without_server "$@" ;;
   test) run_tests ;;
   bench) shift; bench "$@" ;;
   api-types) api_types ;;

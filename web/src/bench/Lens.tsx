@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { PanelRightClose } from "lucide-react";
 import { type ReactNode, useState } from "react";
-import { api, type Remedy, type Rule, type Witness } from "../api/client";
+import { api, type Finding, type Remedy, type Rule, type Witness } from "../api/client";
 import { ImpactStrip } from "./ImpactStrip";
 import { Rivet } from "./Marks";
 import { percent } from "./order";
@@ -103,6 +103,68 @@ function RemedyOffer({ bench, remedy, named, what }: OfferProps) {
   );
 }
 
+type AcceptanceProps = { bench: BenchState; finding: Finding; named: (id: string) => string };
+
+/** A finding can be accepted with a reason; it comes back when its rule says something else. */
+function Acceptance({ bench, finding, named }: AcceptanceProps) {
+  const [reason, setReason] = useState<string>();
+  const send = (given: string) =>
+    bench
+      .edit({
+        what: given
+          ? `accepted that ${named(finding.rule)} is ${finding.kind}`
+          : `no longer accepts that ${named(finding.rule)} is ${finding.kind}`,
+        steps: [
+          {
+            op: "ACCEPT",
+            id: finding.rule,
+            acceptance: { kind: finding.kind, reason: given, who: bench.who },
+          },
+        ],
+      })
+      .then(() => setReason(undefined))
+      .catch(() => undefined);
+  if (finding.accepted) {
+    return (
+      <p className="mt-1.5 text-xs">
+        Accepted by {finding.accepted.who}: {finding.accepted.reason}{" "}
+        <button type="button" className="text-rust underline" onClick={() => send("")}>
+          take that back
+        </button>
+      </p>
+    );
+  }
+  if (reason === undefined) {
+    return (
+      <button type="button" className="press mt-1.5 text-xs" onClick={() => setReason("")}>
+        Accept it …
+      </button>
+    );
+  }
+  return (
+    <form
+      className="mt-1.5 flex gap-1"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (reason.trim()) send(reason.trim());
+      }}
+    >
+      <input
+        autoFocus
+        aria-label="Why this may stay"
+        placeholder="why this may stay"
+        value={reason}
+        onChange={(event) => setReason(event.target.value)}
+        onKeyDown={(event) => event.key === "Escape" && setReason(undefined)}
+        className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 text-xs placeholder:text-faint"
+      />
+      <button type="submit" className="press press-main text-xs" disabled={!reason.trim()}>
+        Accept
+      </button>
+    </form>
+  );
+}
+
 function RuleLens({ bench, rule, named, edit }: Required<Omit<Props, "fold">>) {
   const residue = bench.review?.residues[rule.id];
   const findings = bench.review?.findings.filter((finding) => finding.rule === rule.id) ?? [];
@@ -146,13 +208,21 @@ function RuleLens({ bench, rule, named, edit }: Required<Omit<Props, "fold">>) {
         </Part>
       )}
       {loud.map((finding) => (
-        <Part key={finding.kind + finding.sentence} title={finding.kind}>
+        <Part key={finding.kind + finding.sentence} title={finding.accepted ? `${finding.kind}, accepted` : finding.kind}>
           <p className="flex gap-1.5">
             <span className="pt-0.5">
               <Rivet severity={finding.severity} />
             </span>
             <span>{finding.sentence}</span>
           </p>
+          <details className="mt-0.5 text-xs">
+            <summary className="cursor-pointer text-dim">What that means</summary>
+            {finding.explanation.map((sentence) => (
+              <p key={sentence} className="mt-1">
+                {sentence}
+              </p>
+            ))}
+          </details>
           {finding.evidence.map((evidence) => (
             <div key={evidence.rule} className="mt-1.5">
               {evidence.rule && (
@@ -177,6 +247,7 @@ function RuleLens({ bench, rule, named, edit }: Required<Omit<Props, "fold">>) {
               what={`remedied ${named(rule.id)}: ${remedy.words.toLowerCase()}`}
             />
           ))}
+          <Acceptance bench={bench} finding={finding} named={named} />
         </Part>
       ))}
       {residue && (
@@ -244,10 +315,10 @@ function History({ rulebase, rule }: { rulebase: string; rule: string }) {
 
 /** With no rule selected: the findings of the whole rulebase, worst first. */
 function Overview({ bench, named }: { bench: BenchState; named: (id: string) => string }) {
-  const order = ["error", "warning", "note"];
-  const loud = (bench.review?.findings ?? [])
-    .filter((finding) => finding.severity !== "quiet")
-    .sort((a, b) => order.indexOf(a.severity) - order.indexOf(b.severity));
+  const loud = (bench.review?.findings ?? []).filter(
+    (finding) => finding.severity !== "quiet" && !finding.accepted,
+  );
+  const accepted = (bench.review?.findings ?? []).filter((finding) => finding.accepted);
   if (!bench.review) return <p className="p-3 text-dim">Reviewing …</p>;
   return (
     <Part title={loud.length === 0 ? "The review found nothing" : `The review found ${loud.length} things`}>
@@ -270,6 +341,12 @@ function Overview({ bench, named }: { bench: BenchState; named: (id: string) => 
           </li>
         ))}
       </ul>
+      {accepted.length > 0 && (
+        <p className="text-dim text-xs">
+          {accepted.length} more {accepted.length === 1 ? "is" : "are"} accepted:{" "}
+          {accepted.map((finding) => `${named(finding.rule)}, ${finding.kind}`).join("; ")}
+        </p>
+      )}
     </Part>
   );
 }

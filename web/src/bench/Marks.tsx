@@ -20,7 +20,7 @@ export function Rivet({ severity }: { severity: string }) {
 
 /** The findings of one rule that are worth a mark. */
 export function Marks({ findings }: { findings: Finding[] }) {
-  const loud = findings.filter((finding) => finding.severity !== "quiet");
+  const loud = findings.filter((finding) => finding.severity !== "quiet" && !finding.accepted);
   if (loud.length === 0) return null;
   return (
     <span

@@ -119,6 +119,7 @@ describe("the marks of findings", () => {
       evidence: [],
       fields: [],
       remedies: [],
+      explanation: [],
     };
     show(<Marks findings={[finding, { ...finding, kind: "exception", severity: "quiet" }]} />);
     expect(screen.getByRole("img").getAttribute("aria-label")).toBe("shadowed");

@@ -84,6 +84,7 @@ export function useBench(who: string) {
     id,
     heads: heads.data ?? [],
     rulebase: rulebase.data,
+    who,
     review: review.data,
     reviewing: review.isFetching,
     fall: address.probe ? fall.data : undefined,

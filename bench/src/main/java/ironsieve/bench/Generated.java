@@ -69,7 +69,8 @@ final class Generated {
                   "category " + a % 25, a % 9 == 0 ? "Family " + a % 20 : "", ""),
               new Application.Worth(Application.Exposure.MODERATE, Application.WorkValue.SOME),
               List.of("view", "upload"),
-              new Application.Wiring(List.of(service("tcp/443")), List.of(), List.of()),
+              new Application.Wiring(
+                  Application.Content.PLAIN, List.of(service("tcp/443")), List.of(), List.of()),
               ""));
     }
     return new Surroundings(

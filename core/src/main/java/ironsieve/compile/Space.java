@@ -283,6 +283,11 @@ public final class Space {
     return places.zone(name);
   }
 
+  /** The atom of what nothing recognises. */
+  public IndexSet unrecognised() {
+    return uses.atoms(Value.Unrecognised.APPLICATION);
+  }
+
   /** The atom of somebody unidentified. */
   public IndexSet unidentified() {
     return people.atoms(Value.Identity.UNIDENTIFIED);

@@ -2,6 +2,7 @@ package ironsieve.review;
 
 import ironsieve.compile.Dimension;
 import ironsieve.compile.Space;
+import ironsieve.model.Application;
 import ironsieve.model.Service;
 import ironsieve.model.Value.ServiceRange;
 import ironsieve.model.Zone;
@@ -17,9 +18,10 @@ import java.util.Optional;
 
 /**
  * Asks whether anybody could still administer the gateway if identities were not known: whether SSH
- * or HTTPS (ports 22, 443 and 8443) reaches a gateway zone from an inside zone for somebody
- * unidentified. If not, the topmost rule that lets an identified person do so gets the finding, or,
- * where there is none, the topmost rule that stops it.
+ * or HTTPS (ports 22, 443 and 8443, as what usually runs there or as nothing recognised) reaches a
+ * gateway zone from an inside zone for somebody unidentified. If not, the topmost rule that lets an
+ * identified person do so gets the finding, or, where there is none, the topmost rule that stops
+ * it.
  */
 final class LockOut {
 
@@ -70,12 +72,21 @@ final class LockOut {
       ranges.add(new ServiceRange(service, service));
     }
     IndexSet services = space.serviceAtoms(ranges);
+    IndexSet uses = space.unrecognised();
+    for (Application application : space.surroundings().catalogue().applications()) {
+      boolean bare = application.wiring().ridesOn().isEmpty();
+      if (bare && application.wiring().usualPorts().stream().anyMatch(ranges::contains)) {
+        uses = uses.union(space.bare(application));
+      }
+    }
+    IndexSet used = uses;
     IndexSet inside = space.placesOn(Zone.Side.INSIDE);
     IndexSet gateway = space.placesOn(Zone.Side.GATEWAY);
     return space.ahead().stream()
         .map(box -> narrowed(box, Dimension.FROM, inside))
         .map(box -> narrowed(box, Dimension.TO, gateway))
         .map(box -> narrowed(box, Dimension.SERVICE, services))
+        .map(box -> narrowed(box, Dimension.USING, used))
         .filter(box -> !box.isEmpty())
         .toList();
   }

@@ -4,6 +4,8 @@ import ironsieve.compile.Dimension;
 import ironsieve.compile.Space;
 import ironsieve.model.Application;
 import ironsieve.model.Catalogue;
+import ironsieve.model.Connection;
+import ironsieve.model.Connection.ApplicationUse;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Service;
@@ -185,10 +187,22 @@ final class Needs {
       if (!unmet.isEmpty() && Parts.complete(parts)) {
         lacking.computeIfAbsent(needed, n -> new TreeSet<>()).addAll(by);
         Box missing = unmet.boxes().get(0).intersect(asked);
-        evidence.add(new Evidence("", "", claims.witness(missing)));
+        evidence.add(new Evidence("", "", named(claims.witness(missing), application)));
         return;
       }
     }
+  }
+
+  /** The same witness by the name of what is needed, which nothing tells from what it has. */
+  private static Witness named(Witness witness, Application application) {
+    Connection c = witness.connection();
+    ApplicationUse use =
+        new ApplicationUse(
+            Optional.of(application.name()),
+            application.wiring().ridesOn().stream().findFirst(),
+            Optional.empty());
+    return new Witness(
+        new Connection(c.at(), c.from(), c.to(), c.service(), use), witness.caughtBy());
   }
 
   /** A box in the dimensions that the application and what it needs have in common. */

@@ -30,6 +30,8 @@ final class Practice {
   private static final int USING = Dimension.USING.ordinal();
   private static final int SITE = Dimension.SITE.ordinal();
   private static final int MOST_EVIDENCE = 24;
+  // Some sites stay sealed nearly everywhere; a warning for each would hide those that matter.
+  private static final double MUCH_UNSEEN = 0.25;
 
   private final Claims claims;
   private final Words words;
@@ -165,7 +167,9 @@ final class Practice {
             : Words.percent(Share.exact(hidden / (hidden + seen)))
                 + " of what this rule is about stays sealed: there it cannot tell features apart"
                 + " and passes them by.";
-    Severity severity = all ? Severity.ERROR : Severity.WARNING;
+    double share = hidden / (hidden + seen);
+    Severity severity =
+        all ? Severity.ERROR : share >= MUCH_UNSEEN ? Severity.WARNING : Severity.NOTE;
     Evidence evidence = new Evidence("", "", claims.witness(unseen.get(0)));
     return Optional.of(
         new Finding(

@@ -16,6 +16,11 @@ public record Review(List<Finding> findings, Map<String, Residue> residues) {
     residues = Map.copyOf(residues);
   }
 
+  /** All findings, the worst first and those of equal weight in the order of the rules. */
+  public List<Finding> worstFirst() {
+    return findings.stream().sorted(java.util.Comparator.comparing(Finding::severity)).toList();
+  }
+
   /** The findings about one rule. */
   public List<Finding> of(String rule) {
     return findings.stream().filter(finding -> finding.rule().equals(rule)).toList();

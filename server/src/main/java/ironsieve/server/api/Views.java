@@ -19,7 +19,9 @@ import ironsieve.impact.Impact;
 import ironsieve.model.Chapter;
 import ironsieve.model.Rule;
 import ironsieve.review.Edit;
+import ironsieve.review.Explanations;
 import ironsieve.review.Finding;
+import ironsieve.server.edit.Accepted;
 import ironsieve.review.Remedies;
 import ironsieve.review.Remedy;
 import ironsieve.review.Residue;
@@ -133,7 +135,10 @@ public final class Views {
   public record ReviewView(
       long revision, List<FindingView> findings, Map<String, ResidueView> residues) {}
 
-  /** One finding, with edits that would end it. */
+  /**
+   * One finding, with edits that would end it and a few sentences more; {@code accepted} if somebody
+   * has.
+   */
   @Schema(
       requiredProperties = {
         "kind",
@@ -142,7 +147,8 @@ public final class Views {
         "sentence",
         "evidence",
         "fields",
-        "remedies"
+        "remedies",
+        "explanation"
       })
   public record FindingView(
       String kind,
@@ -151,7 +157,13 @@ public final class Views {
       String sentence,
       List<EvidenceView> evidence,
       List<String> fields,
-      List<RemedyView> remedies) {}
+      List<RemedyView> remedies,
+      List<String> explanation,
+      AcceptedView accepted) {}
+
+  /** Who accepted a finding, and why; it comes back when its rule says something else. */
+  @Schema(requiredProperties = {"who", "reason"})
+  public record AcceptedView(String who, String reason) {}
 
   /** An edit that would end a finding. */
   @Schema(requiredProperties = {"words", "steps"})
@@ -395,13 +407,17 @@ public final class Views {
     Map<String, ResidueView> residues = new HashMap<>();
     review.residues().forEach((rule, residue) -> residues.put(rule, residue(residue)));
     Remedies remedies = new Remedies(bench.compiled().rulebase(), review);
+    Explanations explanations = new Explanations(bench.compiled().rulebase(), review);
     return new ReviewView(
         bench.revision(),
-        review.findings().stream().map(f -> finding(f, remedies.of(f))).toList(),
+        review.worstFirst().stream()
+            .map(f -> finding(bench, f, remedies.of(f), explanations.of(f)))
+            .toList(),
         residues);
   }
 
-  private static FindingView finding(Finding finding, List<Remedy> remedies) {
+  private static FindingView finding(
+      Bench bench, Finding finding, List<Remedy> remedies, List<String> explanation) {
     return new FindingView(
         word(finding.kind()),
         word(finding.severity()),
@@ -411,7 +427,11 @@ public final class Views {
             .map(e -> new EvidenceView(e.rule(), e.part(), witness(e.witness())))
             .toList(),
         finding.fields().stream().map(ironsieve.model.FieldName::key).toList(),
-        remedies.stream().map(r -> new RemedyView(r.words(), List.of(step(r.edit())))).toList());
+        remedies.stream().map(r -> new RemedyView(r.words(), List.of(step(r.edit())))).toList(),
+        explanation,
+        Accepted.of(bench.contents(), finding.rule(), word(finding.kind()))
+            .map(doc -> new AcceptedView(doc.who(), doc.reason()))
+            .orElse(null));
   }
 
   private static Step step(Edit edit) {

@@ -1,0 +1,251 @@
+package ironsieve.review;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import ironsieve.Rulebases;
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.decide.Decider;
+import ironsieve.model.Application;
+import ironsieve.model.Catalogue;
+import ironsieve.model.Chapter;
+import ironsieve.model.Directory;
+import ironsieve.model.Lane;
+import ironsieve.model.Parts;
+import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
+import ironsieve.model.Surroundings;
+import ironsieve.model.Value;
+import ironsieve.model.ValueKind;
+import ironsieve.model.Verdict;
+import ironsieve.model.Zone;
+import ironsieve.review.Finding.Kind;
+import ironsieve.text.ValueText;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import org.junit.jupiter.api.Test;
+
+/** What the review says of needs, of being locked out and of lanes, on a gateway with resolvers. */
+class PracticeTest {
+
+  private static Application app(String name, List<String> needs, String... ports) {
+    return new Application(
+        name,
+        new Application.Grouping("office", "", ""),
+        new Application.Worth(Application.Exposure.SLIGHT, Application.WorkValue.CORE),
+        List.of(),
+        new Application.Wiring(
+            Application.Content.PLAIN,
+            List.of(ports).stream()
+                .map(p -> (Value.ServiceRange) ValueText.parse(ValueKind.SERVICE, p))
+                .toList(),
+            List.of(),
+            needs),
+        "");
+  }
+
+  private static Zone zone(String name, Zone.Side side, String... networks) {
+    return new Zone(
+        name,
+        side,
+        List.of(networks).stream()
+            .map(n -> ((Value.Network) ValueText.parse(ValueKind.NETWORK, n)).range())
+            .toList(),
+        "");
+  }
+
+  private static final Surroundings HERE =
+      new Surroundings(
+          List.of(
+              zone("Desks", Zone.Side.INSIDE, "10.1.0.0/16"),
+              zone("Racks", Zone.Side.INSIDE, "10.2.0.0/16"),
+              zone("World", Zone.Side.OUTSIDE),
+              zone("Gateway", Zone.Side.GATEWAY, "10.0.0.1")),
+          new Directory(
+              List.of(new Directory.Person("ada", "Ada", Set.of("crew"), Map.of())),
+              List.of(new Directory.Group("crew", Set.of(), ""))),
+          List.of(),
+          new Catalogue(
+              1,
+              List.of(
+                  app("DNS", List.of(), "udp/53", "tcp/53"),
+                  app("Base", List.of("DNS"), "tcp/443"),
+                  app("Paper", List.of("Base"), "tcp/443"))),
+          LocalDate.of(2026, 11, 23));
+
+  private static Rulebase rulebase(Parts parts, String... rules) {
+    List<Rule> all = new ArrayList<>();
+    for (String text : rules) {
+      Rule rule = Rulebases.rule(text.replaceAll(" \\+.*", ""));
+      boolean usual = text.endsWith("+usual");
+      all.add(
+          new Rule(
+              "r" + (all.size() + 1),
+              "",
+              Rule.State.ON,
+              new Rule.Match(rule.match().fields(), usual ? Rule.Ports.USUAL : Rule.Ports.ANY),
+              new Rule.Then(rule.then().outcome(), Rule.Logging.LOG, Optional.empty()),
+              "noted"));
+    }
+    return new Rulebase("t", List.of(new Chapter("c", "All", "", all)), parts, Verdict.DENY);
+  }
+
+  private static List<Finding> findings(Kind kind, Parts parts, String... rules) {
+    CompiledRulebase compiled = CompiledRulebase.of(rulebase(parts, rules), HERE);
+    return Reviewer.review(compiled, Budget.USUAL).findings().stream()
+        .filter(finding -> finding.kind() == kind)
+        .toList();
+  }
+
+  private static List<Finding> findings(Kind kind, String... rules) {
+    return findings(kind, Parts.of(List.of()), rules);
+  }
+
+  @Test
+  void aForgottenBaseApplicationIsFoundWithAConnectionThatIsStopped() {
+    List<Finding> found =
+        findings(
+            Kind.NEEDS_UNMET,
+            "allow from.zones=Desks to.zones=Racks using.applications=DNS",
+            "allow from.zones=Desks to.zones=World using.applications=Paper");
+    assertThat(found).hasSize(1);
+    assertThat(found.get(0).rule()).isEqualTo("r2");
+    assertThat(found.get(0).sentence()).startsWith("Paper needs Base, which is not let through");
+    Witness witness = found.get(0).evidence().get(0).witness();
+    assertThat(witness.connection().using().application()).contains("Base");
+    assertThat(witness.caughtBy()).isEmpty();
+  }
+
+  @Test
+  void whatIsNeededMayBeAllowedByAnyRuleButForAllThePeopleAndPlaces() {
+    String dns = "allow from.zones=Desks to.zones=Racks using.applications=DNS";
+    String paper = "allow from.zones=Desks to.zones=World using.applications=Paper";
+    assertThat(
+            findings(
+                Kind.NEEDS_UNMET,
+                dns,
+                paper,
+                "allow from.zones=Desks to.zones=World using.services=tcp/443"))
+        .isEmpty();
+    assertThat(
+            findings(
+                Kind.NEEDS_UNMET,
+                dns,
+                paper,
+                "allow from.people=group crew from.zones=Desks to.zones=World"
+                    + " using.services=tcp/443"))
+        .extracting(Finding::rule)
+        .containsExactly("r2");
+  }
+
+  @Test
+  void namesNeedOnlyBeResolvedSomewhereAndNotWhereTheResolversAre() {
+    String base = "allow from.zones=Desks|Racks to.zones=World using.applications=Base";
+    List<Finding> found = findings(Kind.NEEDS_UNMET, base);
+    assertThat(found.get(0).sentence()).startsWith("Base needs DNS");
+    assertThat(
+            findings(
+                Kind.NEEDS_UNMET,
+                base,
+                "allow from.zones=Desks to.networks=10.2.0.53 using.applications=DNS +usual"))
+        .isEmpty();
+  }
+
+  @Test
+  void theRemedyForAnUnmetNeedAllowsIt() {
+    Rulebase before =
+        rulebase(
+            Parts.of(List.of()),
+            "allow from.zones=Desks to.zones=Racks using.applications=DNS",
+            "allow from.zones=Desks to.zones=World using.applications=Paper");
+    Review review = Reviewer.review(CompiledRulebase.of(before, HERE), Budget.USUAL);
+    Finding finding =
+        review.of("r2").stream()
+            .filter(f -> f.kind() == Kind.NEEDS_UNMET)
+            .findFirst()
+            .orElseThrow();
+    Remedy remedy = new Remedies(before, review).of(finding).get(0);
+    assertThat(remedy.words()).isEqualTo("Allow Base too");
+    Rulebase after = Edit.made(before, remedy.edit());
+    assertThat(Reviewer.review(CompiledRulebase.of(after, HERE), Budget.USUAL).findings())
+        .noneMatch(f -> f.kind() == Kind.NEEDS_UNMET);
+  }
+
+  @Test
+  void administrationByIdentityAloneIsALockOutUntilThereIsABackup() {
+    String byGroup =
+        "allow from.zones=Desks from.people=group crew to.zones=Gateway using.services=tcp/22";
+    List<Finding> found = findings(Kind.LOCK_OUT, byGroup);
+    assertThat(found).extracting(Finding::rule).containsExactly("r1");
+    assertThat(found.get(0).sentence()).contains("hangs on identities alone");
+    assertThat(found.get(0).evidence().get(0).witness().connection().from().person())
+        .contains("ada");
+    Rulebase before = rulebase(Parts.of(List.of()), byGroup);
+    Review review = Reviewer.review(CompiledRulebase.of(before, HERE), Budget.USUAL);
+    Remedy backup = new Remedies(before, review).of(found.get(0)).get(0);
+    CompiledRulebase after = CompiledRulebase.of(Edit.made(before, backup.edit()), HERE);
+    assertThat(Reviewer.review(after, Budget.USUAL).findings())
+        .noneMatch(f -> f.kind() == Kind.LOCK_OUT);
+    List<Finding> none = findings(Kind.LOCK_OUT, "deny to.zones=Gateway");
+    assertThat(none.get(0).sentence()).startsWith("No rule lets anybody");
+  }
+
+  @Test
+  void guaranteesAreHeldAgainstTheLinkFromTheTop() {
+    Lane calls = lane("Calls", Lane.Scope.CLIENT, 100, 6);
+    Lane each = lane("Each", Lane.Scope.RULE, 300, 0);
+    Lane all = lane("All", Lane.Scope.GATEWAY, 500, 0);
+    Parts parts =
+        new Parts(
+            List.of(),
+            List.of(),
+            List.of(),
+            List.of(calls, each, all),
+            List.of(),
+            new Lane.Rates(1500, 0));
+    String[] rules = {
+      "allow in All from.zones=Desks",
+      "allow in Each from.zones=Racks to.zones=Desks",
+      "allow in All from.zones=Racks to.zones=World",
+      "allow in Each from.people=ada",
+      "allow in Calls from.zones=World",
+      "allow in Calls from.zones=Racks"
+    };
+    // 500 + 300 + nothing more + 300, and then 6 × 100 are 200 too many.
+    List<Finding> found = findings(Kind.OVERPROMISED, parts, rules);
+    assertThat(found).extracting(Finding::rule).containsExactly("r5");
+    assertThat(found.get(0).sentence())
+        .isEqualTo(
+            "With this rule, lanes guarantee 1700 kbit/s there and 1700 back; the link carries"
+                + " 1500 there and 0 back.");
+  }
+
+  private static Lane lane(String name, Lane.Scope scope, long rate, int clients) {
+    return new Lane(name, scope, Lane.Rates.NONE, new Lane.Rates(rate, rate), clients, "");
+  }
+
+  @Test
+  void everyWitnessOfGoodPracticeIsCaughtByTheRuleItNames() {
+    Rulebase rulebase =
+        rulebase(
+            Parts.of(List.of()),
+            "allow to.zones=World using.applications=Paper",
+            "deny using.applications=Base",
+            "allow from.zones=Desks",
+            "allow from.people=ada using.services=udp");
+    CompiledRulebase compiled = CompiledRulebase.of(rulebase, HERE);
+    Review review = Reviewer.review(compiled, Budget.USUAL);
+    assertThat(review.findings())
+        .extracting(Finding::kind)
+        .contains(Kind.NEEDS_UNMET, Kind.LEAKS_FIRST, Kind.UNGUARDED, Kind.TOO_WIDE);
+    for (Finding finding : review.findings()) {
+      for (Finding.Evidence evidence : finding.evidence()) {
+        assertThat(new Decider(compiled).decide(evidence.witness().connection()).map(Rule::id))
+            .isEqualTo(evidence.witness().caughtBy());
+      }
+    }
+  }
+}

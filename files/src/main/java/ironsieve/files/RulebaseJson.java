@@ -1,0 +1,166 @@
+package ironsieve.files;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.DeserializationFeature;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.SerializationFeature;
+import ironsieve.files.Documents.ChapterDoc;
+import ironsieve.files.Documents.FieldDoc;
+import ironsieve.files.Documents.LaneDoc;
+import ironsieve.files.Documents.NoticeDoc;
+import ironsieve.files.Documents.RatesDoc;
+import ironsieve.files.Documents.ReadingDoc;
+import ironsieve.files.Documents.RuleDoc;
+import ironsieve.files.Documents.SetDoc;
+import ironsieve.files.Documents.SheetDoc;
+import ironsieve.model.Rulebase;
+import java.math.BigDecimal;
+import java.util.List;
+import java.util.Map;
+
+/**
+ * A rulebase as JSON; the schema is {@code docs/rulebase.schema.json}. Values and outcomes are
+ * texts as everywhere; order is the order of the arrays.
+ */
+public final class RulebaseJson {
+
+  private static final ObjectMapper JSON =
+      new ObjectMapper()
+          .enable(SerializationFeature.INDENT_OUTPUT)
+          .disable(DeserializationFeature.FAIL_ON_NULL_FOR_PRIMITIVES)
+          .setSerializationInclusion(JsonInclude.Include.NON_NULL);
+
+  private RulebaseJson() {}
+
+  record FileDoc(
+      String name,
+      String lastLine,
+      RatesDoc capacity,
+      List<SetDoc> sets,
+      List<NoticeDoc> notices,
+      List<LaneDoc> lanes,
+      List<SheetDoc> sheets,
+      List<LineDoc> reading,
+      List<ChapterFileDoc> chapters) {}
+
+  record LineDoc(String id, String decision, Map<String, FieldDoc> fields, String note) {}
+
+  record ChapterFileDoc(String id, String title, String note, List<RuleFileDoc> rules) {}
+
+  record RuleFileDoc(
+      String id,
+      String name,
+      String state,
+      Map<String, FieldDoc> fields,
+      String ports,
+      String verdict,
+      String sheet,
+      String logging,
+      String note) {}
+
+  /** A rulebase as JSON, indented. */
+  public static String write(Rulebase rulebase) {
+    Contents contents = Printed.contents("", rulebase);
+    Map<String, List<RuleDoc>> rules = contents.rulesInOrder();
+    FileDoc doc =
+        new FileDoc(
+            rulebase.name(),
+            contents.lastLine(),
+            contents.title().capacity(),
+            rulebase.sets().stream().map(Printed::set).toList(),
+            rulebase.parts().notices().stream().map(Printed::notice).toList(),
+            rulebase.parts().lanes().stream().map(Printed::lane).toList(),
+            rulebase.parts().sheets().stream().map(Printed::sheet).toList(),
+            contents.readingInOrder().stream()
+                .map(l -> new LineDoc(l.id(), l.decision(), l.fields(), l.note()))
+                .toList(),
+            contents.chaptersInOrder().stream()
+                .map(
+                    c ->
+                        new ChapterFileDoc(
+                            c.id(),
+                            c.title(),
+                            c.note(),
+                            rules.get(c.id()).stream().map(RulebaseJson::rule).toList()))
+                .toList());
+    try {
+      return JSON.writeValueAsString(doc) + "\n";
+    } catch (JsonProcessingException e) {
+      throw new IllegalStateException("documents always become JSON", e);
+    }
+  }
+
+  private static RuleFileDoc rule(RuleDoc rule) {
+    return new RuleFileDoc(
+        rule.id(),
+        rule.name(),
+        rule.state(),
+        rule.fields(),
+        rule.ports(),
+        rule.verdict(),
+        rule.sheet(),
+        rule.logging(),
+        rule.note());
+  }
+
+  /**
+   * Reads a rulebase.
+   *
+   * @throws FaultException saying what cannot be read, and where
+   */
+  public static Rulebase read(String text) {
+    FileDoc doc;
+    try {
+      doc = JSON.readValue(text, FileDoc.class);
+    } catch (JsonProcessingException e) {
+      String place = e.getLocation() == null ? "file" : "line " + e.getLocation().getLineNr();
+      throw new FaultException(place, "json", e.getOriginalMessage());
+    }
+    Contents contents =
+        Contents.empty(new Contents.Title("", doc.name(), doc.lastLine(), doc.capacity()));
+    given(doc.sets()).forEach(set -> contents.put(RecordKind.SET, set));
+    given(doc.notices()).forEach(notice -> contents.put(RecordKind.NOTICE, notice));
+    given(doc.lanes()).forEach(lane -> contents.put(RecordKind.LANE, lane));
+    given(doc.sheets()).forEach(sheet -> contents.put(RecordKind.SHEET, sheet));
+    for (LineDoc line : given(doc.reading())) {
+      BigDecimal place = BigDecimal.valueOf(contents.reading().size());
+      contents.put(
+          RecordKind.READING,
+          new ReadingDoc(line.id(), place, line.decision(), line.fields(), line.note()));
+    }
+    for (ChapterFileDoc chapter : given(doc.chapters())) {
+      BigDecimal place = BigDecimal.valueOf(contents.chapters().size());
+      contents.put(
+          RecordKind.CHAPTER, new ChapterDoc(chapter.id(), place, chapter.title(), chapter.note()));
+      for (RuleFileDoc rule : given(chapter.rules())) {
+        put(contents, chapter.id(), rule);
+      }
+    }
+    return contents.rulebase();
+  }
+
+  private static <T> List<T> given(List<T> list) {
+    return list == null ? List.of() : list;
+  }
+
+  private static void put(Contents contents, String chapter, RuleFileDoc rule) {
+    if (rule.id() == null || contents.rules().containsKey(rule.id())) {
+      throw new FaultException("rule " + rule.id(), "id", "every rule has an id of its own");
+    }
+    contents.put(
+        RecordKind.RULE,
+        new RuleDoc(
+            rule.id(),
+            chapter,
+            BigDecimal.valueOf(contents.rules().size()),
+            rule.name(),
+            rule.state(),
+            rule.fields() == null ? Map.of() : rule.fields(),
+            rule.ports(),
+            rule.verdict(),
+            rule.sheet(),
+            rule.logging(),
+            rule.note()));
+  }
+}
