@@ -48,7 +48,8 @@ class ArchitectureTest {
     onlyUses("compile", "compile", "model", "region");
     onlyUses("decide", "decide", "compile", "text", "model", "region");
     onlyUses("impact", "impact", "compile", "text", "model", "region");
-    onlyUses("review", "review", "compile", "text", "model", "region");
+    onlyUses("review", "review", "decide", "compile", "text", "model", "region");
+    onlyUses("reach", "reach", "compile", "model", "region");
   }
 
   private void onlyUses(String name, String... allowed) {

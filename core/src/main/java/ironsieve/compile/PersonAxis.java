@@ -67,6 +67,27 @@ final class PersonAxis {
         : IndexSet.upTo(samples.size()).minus(nobody);
   }
 
+  /** The atoms that hold the people a value stands for, used by a rule or not. */
+  IndexSet like(Value value, Directory directory) {
+    if (value instanceof Value.Identity) {
+      return atoms(value);
+    }
+    BitSet found = new BitSet();
+    for (Person person : directory.people()) {
+      boolean meant =
+          value instanceof Value.PersonName name
+              ? name.login().equals(person.login())
+              : value instanceof Value.GroupName group
+                  ? directory.groupsOf(person).contains(group.name())
+                  : value instanceof Value.AttributeIs attribute
+                      && attribute.value().equals(person.attributes().get(attribute.key()));
+      if (meant) {
+        found.set(atomOfLogin.get(person.login()));
+      }
+    }
+    return Signatures.set(found);
+  }
+
   /** The atom of a person; −1 for a login the directory does not have. */
   int atom(Optional<String> login) {
     return login.map(name -> atomOfLogin.getOrDefault(name, -1)).orElse(unidentified);

@@ -283,6 +283,19 @@ public final class Space {
     return places.zone(name);
   }
 
+  /**
+   * The atoms of some people, whether or not a rule names them: those whom no rule tells from one
+   * of them are decided as they are.
+   */
+  public IndexSet people(Value value) {
+    return people.like(value, surroundings.directory());
+  }
+
+  /** The atoms of all of an application, or of one feature of it. */
+  public IndexSet uses(ironsieve.model.Application application, Optional<String> feature) {
+    return uses.of(application, feature);
+  }
+
   /** The atom of what nothing recognises. */
   public IndexSet unrecognised() {
     return uses.atoms(Value.Unrecognised.APPLICATION);

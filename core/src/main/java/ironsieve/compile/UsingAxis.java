@@ -142,13 +142,28 @@ final class UsingAxis {
 
   /** The atoms of an application with none of its features, over all its carriers. */
   IndexSet bare(Application application) {
+    return over(application, List.of(Optional.empty()));
+  }
+
+  /** The atoms of one feature of an application, or of all of it, over all its carriers. */
+  IndexSet of(Application application, Optional<String> feature) {
+    List<Optional<String>> features = new ArrayList<>(List.of(feature));
+    if (feature.isEmpty()) {
+      application.features().forEach(name -> features.add(Optional.of(name)));
+    }
+    return over(application, features);
+  }
+
+  private IndexSet over(Application application, List<Optional<String>> features) {
     BitSet all = new BitSet();
     Optional<String> name = Optional.of(application.name());
-    List<Optional<String>> over =
+    List<Optional<String>> carriers =
         application.wiring().ridesOn().isEmpty()
             ? List.of(Optional.empty())
             : application.wiring().ridesOn().stream().map(Optional::of).toList();
-    over.forEach(c -> all.set(atomOf.get(new ApplicationUse(name, c, Optional.empty()))));
+    for (Optional<String> carrier : carriers) {
+      features.forEach(f -> all.set(atomOf.get(new ApplicationUse(name, carrier, f))));
+    }
     return Signatures.set(all);
   }
 

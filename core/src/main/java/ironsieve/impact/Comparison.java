@@ -3,6 +3,7 @@ package ironsieve.impact;
 import ironsieve.compile.Check;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Dimension;
+import ironsieve.compile.Drop;
 import ironsieve.compile.Names;
 import ironsieve.compile.Problem;
 import ironsieve.compile.ProblemException;
@@ -14,7 +15,6 @@ import ironsieve.model.Surroundings;
 import ironsieve.model.Verdict;
 import ironsieve.model.Zone;
 import ironsieve.region.Box;
-import ironsieve.region.IndexSet;
 import ironsieve.region.Region;
 import ironsieve.text.ProbeText;
 import java.util.ArrayList;
@@ -98,27 +98,21 @@ public final class Comparison {
             .filter(box -> !box.isEmpty())
             .toList();
     for (Box box : Region.of(ahead).boxes()) {
-      if (!drop(before, box, 0, (piece, rule) -> dropAfter(piece, rule))) {
+      if (!Drop.through(before, box, this::dropAfter)) {
         return false;
       }
     }
     return true;
   }
 
-  /**
-   * What is done with a piece that one box of a rule (−1 for the last line) catches whole; false to
-   * give up.
-   */
-  private interface Caught {
-    boolean take(Box piece, int box);
-  }
-
   private boolean dropAfter(Box piece, int boxBefore) {
-    return drop(
+    return Drop.through(
         after,
         piece,
-        0,
         (part, boxAfter) -> {
+          if (--stepsLeft < 0) {
+            return false;
+          }
           Change change = new Change(before.outcomeOfBox(boxBefore), after.outcomeOfBox(boxAfter));
           if (!change.before().equals(change.after())) {
             Differing found = differing.computeIfAbsent(change, c -> new Differing());
@@ -128,31 +122,6 @@ public final class Comparison {
           }
           return true;
         });
-  }
-
-  private boolean drop(CompiledRulebase rulebase, Box start, int from, Caught caught) {
-    IndexSet meeting = rulebase.index().meeting(start);
-    Box rest = start;
-    for (int n = meeting.next(from); n >= 0; n = meeting.next(n + 1)) {
-      Box claim = rulebase.boxes().get(n);
-      if (!claim.intersects(rest)) {
-        continue;
-      }
-      if (--stepsLeft < 0 || !caught.take(rest.intersect(claim), n)) {
-        return false;
-      }
-      List<Box> outside = rest.minus(claim);
-      if (outside.isEmpty()) {
-        return true;
-      }
-      for (Box piece : outside.subList(1, outside.size())) {
-        if (!drop(rulebase, piece, n + 1, caught)) {
-          return false;
-        }
-      }
-      rest = outside.get(0);
-    }
-    return caught.take(rest, -1);
   }
 
   private static Optional<String> id(CompiledRulebase rulebase, int box) {

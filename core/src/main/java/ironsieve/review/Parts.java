@@ -1,7 +1,7 @@
 package ironsieve.review;
 
+import ironsieve.compile.Drop;
 import ironsieve.region.Box;
-import ironsieve.region.IndexSet;
 import ironsieve.review.CoverSearch.Candidate;
 import java.util.ArrayList;
 import java.util.List;
@@ -20,9 +20,14 @@ final class Parts {
   static List<Candidate> of(Claims claims, List<Box> boxes) {
     List<Candidate> parts = new ArrayList<>();
     for (Box box : boxes) {
-      if (!box.isEmpty()) {
-        drop(claims, box, 0, parts);
-      }
+      Drop.through(
+          claims.compiled(),
+          box,
+          (piece, n) -> {
+            int rule = n < 0 ? -1 : claims.compiled().ruleOfBox(n);
+            parts.add(new Candidate(rule, piece, claims.compiled().outcomeOfBox(n)));
+            return complete(parts);
+          });
     }
     return parts;
   }
@@ -30,33 +35,5 @@ final class Parts {
   /** Whether a list of parts is all there are. */
   static boolean complete(List<Candidate> parts) {
     return parts.size() < MOST_PIECES;
-  }
-
-  private static void drop(Claims claims, Box start, int from, List<Candidate> parts) {
-    IndexSet meeting = claims.compiled().index().meeting(start);
-    Box rest = start;
-    for (int n = meeting.next(from); n >= 0; n = meeting.next(n + 1)) {
-      Box claim = claims.compiled().boxes().get(n);
-      if (!claim.intersects(rest)) {
-        continue;
-      }
-      if (parts.size() >= MOST_PIECES) {
-        return;
-      }
-      parts.add(
-          new Candidate(
-              claims.compiled().ruleOfBox(n),
-              rest.intersect(claim),
-              claims.compiled().outcomeOfBox(n)));
-      List<Box> outside = rest.minus(claim);
-      if (outside.isEmpty()) {
-        return;
-      }
-      for (Box piece : outside.subList(1, outside.size())) {
-        drop(claims, piece, n + 1, parts);
-      }
-      rest = outside.get(0);
-    }
-    parts.add(new Candidate(-1, rest, claims.compiled().outcomeOfBox(-1)));
   }
 }

@@ -1,0 +1,259 @@
+package ironsieve.reach;
+
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.Dimension;
+import ironsieve.compile.Drop;
+import ironsieve.compile.Space;
+import ironsieve.model.Application;
+import ironsieve.model.Outcome;
+import ironsieve.model.Value;
+import ironsieve.reach.Cell.Standing;
+import ironsieve.region.Box;
+import ironsieve.region.IndexSet;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * The map of which people can use which applications, and by which rule. Every application is asked
+ * for on its usual ports; devices, times, addresses and host names are left open, and what hangs on
+ * them is said.
+ */
+public final class Reach {
+
+  private static final int MOST_PIECES = 20_000;
+  private static final int PERSON = Dimension.PERSON.ordinal();
+  private static final int FROM = Dimension.FROM.ordinal();
+  private static final int TO = Dimension.TO.ordinal();
+  private static final int USING = Dimension.USING.ordinal();
+  private static final int SERVICE = Dimension.SERVICE.ordinal();
+
+  private final CompiledRulebase compiled;
+  private final Space space;
+  private final List<Box> between;
+
+  /**
+   * A question about what goes from some zones to others.
+   *
+   * @param from names of zones; none means all
+   * @param to names of zones; none means all
+   */
+  public record Zones(List<String> from, List<String> to) {}
+
+  /** Reach within a rulebase. */
+  public Reach(CompiledRulebase compiled, Zones zones) {
+    this.compiled = compiled;
+    this.space = compiled.space();
+    between =
+        space.ahead().stream()
+            .map(box -> box.with(FROM, box.side(FROM).intersect(places(zones.from(), FROM))))
+            .map(box -> box.with(TO, box.side(TO).intersect(places(zones.to(), TO))))
+            .filter(box -> !box.isEmpty())
+            .toList();
+  }
+
+  private IndexSet places(List<String> zones, int dimension) {
+    if (zones.isEmpty()) {
+      return space.whole(dimension);
+    }
+    IndexSet all = IndexSet.EMPTY;
+    for (String zone : zones) {
+      all = all.union(space.zone(zone));
+    }
+    return all;
+  }
+
+  /** A piece of the question, what catches it, and what happens to it. */
+  private record Part(Optional<String> rule, Outcome outcome, Box box) {}
+
+  /**
+   * Some people and some applications.
+   *
+   * @param people a person, group, attribute or anybody (un)identified, as a rule names them
+   * @param applications an application, feature, family, category or filter, likewise
+   */
+  public Cell cell(Value people, Value applications) {
+    List<Part> parts = new ArrayList<>();
+    boolean complete = true;
+    for (Application application : named(applications)) {
+      for (Box box : question(people, application, applications)) {
+        complete &= drop(box, parts);
+      }
+    }
+    return cell(parts, complete ? Cell.Extent.COMPLETE : Cell.Extent.PARTIAL);
+  }
+
+  /** For every application of the catalogue whether some people can use it. */
+  public Map<String, Cell> everything(Value people) {
+    Map<String, Cell> cells = new LinkedHashMap<>();
+    for (Application application : space.surroundings().catalogue().applications()) {
+      cells.put(application.name(), cell(people, new Value.ApplicationName(application.name())));
+    }
+    return cells;
+  }
+
+  /** Everything that decides about one application, whoever uses it. */
+  public Cell touching(Application application) {
+    List<Part> parts = new ArrayList<>();
+    boolean complete = true;
+    for (Box box : between) {
+      complete &= drop(narrowed(box, application, uses(application, null)), parts);
+    }
+    return cell(parts, complete ? Cell.Extent.COMPLETE : Cell.Extent.PARTIAL);
+  }
+
+  private List<Application> named(Value value) {
+    String feature = value instanceof Value.FeatureName f ? f.application() : "";
+    return space.surroundings().catalogue().applications().stream()
+        .filter(a -> a.name().equals(feature) || holds(value, a))
+        .toList();
+  }
+
+  private static boolean holds(Value value, Application application) {
+    if (value instanceof Value.ApplicationName name) {
+      return name.name().equals(application.name());
+    }
+    if (value instanceof Value.FamilyName name) {
+      return name.name().equals(application.grouping().family());
+    }
+    if (value instanceof Value.CategoryName name) {
+      return name.name().equals(application.grouping().category());
+    }
+    return value instanceof Value.Filter filter
+        && ironsieve.compile.Filters.holds(filter, application);
+  }
+
+  private List<Box> question(Value people, Application application, Value asked) {
+    IndexSet persons = space.people(people);
+    IndexSet uses = uses(application, asked);
+    return between.stream()
+        .map(box -> box.with(PERSON, box.side(PERSON).intersect(persons)))
+        .map(box -> narrowed(box, application, uses))
+        .filter(box -> !box.isEmpty())
+        .toList();
+  }
+
+  /** All of an application, or one feature of it. */
+  private IndexSet uses(Application application, Value asked) {
+    Optional<String> feature =
+        asked instanceof Value.FeatureName f ? Optional.of(f.feature()) : Optional.empty();
+    return space.uses(application, feature);
+  }
+
+  private Box narrowed(Box box, Application application, IndexSet uses) {
+    Box used = box.with(USING, uses);
+    return application.wiring().usualPorts().isEmpty()
+        ? used
+        : used.with(
+            SERVICE,
+            used.side(SERVICE).intersect(space.serviceAtoms(application.wiring().usualPorts())));
+  }
+
+  private boolean drop(Box box, List<Part> parts) {
+    return Drop.through(
+        compiled,
+        box,
+        (piece, n) -> {
+          Optional<String> rule =
+              n < 0
+                  ? Optional.empty()
+                  : Optional.of(compiled.rules().get(compiled.ruleOfBox(n)).rule().id());
+          parts.add(new Part(rule, compiled.outcomeOfBox(n), piece));
+          return parts.size() < MOST_PIECES;
+        });
+  }
+
+  private Cell cell(List<Part> parts, Cell.Extent extent) {
+    List<Box> let = boxes(parts, true);
+    List<Box> stopped = boxes(parts, false);
+    Standing standing =
+        stopped.isEmpty() && !let.isEmpty()
+            ? Standing.ALLOWED
+            : let.isEmpty() ? Standing.BLOCKED : Standing.DEPENDS;
+    List<Dimension> dependsOn = new ArrayList<>();
+    if (standing == Standing.DEPENDS) {
+      for (Dimension dimension : Dimension.values()) {
+        if (!union(let, dimension).equals(union(stopped, dimension))) {
+          dependsOn.add(dimension);
+        }
+      }
+      // Where each dimension alone would do, it is their going together that decides.
+      for (Dimension dimension : dependsOn.isEmpty() ? Dimension.values() : new Dimension[0]) {
+        int d = dimension.ordinal();
+        if (parts.stream().map(part -> part.box().side(d)).distinct().count() > 1) {
+          dependsOn.add(dimension);
+        }
+      }
+    }
+    return new Cell(standing, deciders(parts), dependsOn, extent);
+  }
+
+  private static List<Box> boxes(List<Part> parts, boolean passing) {
+    return parts.stream()
+        .filter(part -> part.outcome().verdict().passes() == passing)
+        .map(Part::box)
+        .toList();
+  }
+
+  private static IndexSet union(List<Box> boxes, Dimension dimension) {
+    IndexSet all = IndexSet.EMPTY;
+    for (Box box : boxes) {
+      all = all.union(box.side(dimension.ordinal()));
+    }
+    return all;
+  }
+
+  private record Deciding(Optional<String> rule, Outcome outcome) {}
+
+  private List<Cell.Decider> deciders(List<Part> parts) {
+    Map<Deciding, List<Box>> by = new LinkedHashMap<>();
+    double[] whole = new double[2];
+    for (Part part : parts) {
+      by.computeIfAbsent(new Deciding(part.rule(), part.outcome()), d -> new ArrayList<>())
+          .add(part.box());
+      whole[version(part.box())] += weight(part.box());
+    }
+    int versions = (whole[0] > 0 ? 1 : 0) + (whole[1] > 0 ? 1 : 0);
+    List<Cell.Decider> deciders = new ArrayList<>();
+    by.forEach(
+        (deciding, boxes) -> {
+          double share = 0;
+          for (Box box : boxes) {
+            share += weight(box) / whole[version(box)] / versions;
+          }
+          deciders.add(
+              new Cell.Decider(
+                  deciding.rule(),
+                  deciding.outcome(),
+                  share,
+                  space.sample(space.example(boxes.get(0)))));
+        });
+    deciders.sort(Comparator.comparingDouble(Cell.Decider::share).reversed());
+    return deciders;
+  }
+
+  private double weight(Box box) {
+    return box.weight(space.weights());
+  }
+
+  private int version(Box box) {
+    return space.versionOf(box).ordinal();
+  }
+
+  /** What a dimension is called when something hangs on it. */
+  public static String word(Dimension dimension) {
+    return switch (dimension) {
+      case FROM -> "where from";
+      case PERSON -> "who";
+      case DEVICE -> "the device";
+      case TO -> "where to";
+      case SITE -> "the host name";
+      case SERVICE -> "the port";
+      case USING -> "the application or what is done in it";
+      case TIME -> "the time";
+    };
+  }
+}

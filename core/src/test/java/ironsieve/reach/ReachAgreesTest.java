@@ -1,0 +1,121 @@
+package ironsieve.reach;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import ironsieve.Rulebases;
+import ironsieve.SmallWorld;
+import ironsieve.Twin;
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.Dimension;
+import ironsieve.decide.Decider;
+import ironsieve.model.Application;
+import ironsieve.model.Connection;
+import ironsieve.model.Rule;
+import ironsieve.model.Value;
+import ironsieve.model.ValueKind;
+import ironsieve.text.ValueText;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Random;
+import java.util.Set;
+import net.jqwik.api.Arbitrary;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+import net.jqwik.api.Provide;
+import org.junit.jupiter.api.Test;
+
+/** What reach says of a cell is what trying every connection in it says. */
+class ReachAgreesTest {
+
+  @Provide
+  Arbitrary<Rulebases.Case> cases() {
+    return Rulebases.cases(6);
+  }
+
+  @Property(tries = 600)
+  void aCellIsWhatTryingEveryConnectionSays(
+      @ForAll("cases") Rulebases.Case given, @ForAll long seed) {
+    Random random = new Random(seed);
+    CompiledRulebase compiled = CompiledRulebase.of(given.rulebase(), given.world().surroundings());
+    // The web world's connections all come from inside.
+    Reach reach = new Reach(compiled, new Reach.Zones(List.of("Inside"), List.of("Outside")));
+    Value who = pick(random, ValueKind.PERSON, List.of("ada", "cy", "group crew", "unidentified"));
+    Value what =
+        pick(random, ValueKind.APPLICATION, List.of("Mail", "Files/upload", "family Post"));
+    Cell cell = reach.cell(who, what);
+    Twin twin = new Twin(given.rulebase(), given.world().surroundings());
+    List<Rule> on = given.rulebase().rules().stream().filter(Rule::isOn).toList();
+    Set<Boolean> passes = new HashSet<>();
+    Set<String> rules = new HashSet<>();
+    Rule people = asking("from.people", who);
+    Rule applications = asking("using.applications", what);
+    for (SmallWorld.Point point : given.world().ahead()) {
+      Connection c = point.connection();
+      boolean asked =
+          c.from().place().zone().equals("Inside")
+              && c.to().zone().equals("Outside")
+              && twin.holds(people, ironsieve.model.FieldName.PEOPLE, c)
+              && twin.holds(applications, ironsieve.model.FieldName.APPLICATIONS, c)
+              && twin.usual(c);
+      if (asked) {
+        int catcher = twin.catcher(on, c);
+        rules.add(catcher < 0 ? "last" : on.get(catcher).id());
+        passes.add(twin.outcome(on, c).verdict().passes());
+      }
+    }
+    assertThat(cell.extent()).isEqualTo(Cell.Extent.COMPLETE);
+    assertThat(cell.standing())
+        .isEqualTo(
+            passes.size() == 2
+                ? Cell.Standing.DEPENDS
+                : passes.contains(true) ? Cell.Standing.ALLOWED : Cell.Standing.BLOCKED);
+    Set<String> said = new HashSet<>();
+    Decider decider = new Decider(compiled);
+    for (Cell.Decider one : cell.deciders()) {
+      said.add(one.rule().orElse("last"));
+      assertThat(decider.decide(one.witness()).map(Rule::id)).isEqualTo(one.rule());
+      assertThat(decider.outcome(one.witness())).isEqualTo(one.outcome());
+    }
+    assertThat(said).isEqualTo(rules);
+    assertThat(cell.deciders().stream().mapToDouble(Cell.Decider::share).sum())
+        .isCloseTo(1, org.assertj.core.api.Assertions.within(1e-9));
+    assertThat(cell.dependsOn().isEmpty()).isEqualTo(cell.standing() != Cell.Standing.DEPENDS);
+  }
+
+  private static Value pick(Random random, ValueKind kind, List<String> texts) {
+    return ValueText.parse(kind, texts.get(random.nextInt(texts.size())));
+  }
+
+  private static Rule asking(String field, Value value) {
+    return Rulebases.rule("allow " + field + "=" + ValueText.print(value));
+  }
+
+  @Test
+  void itIsSaidOnWhatItDepends() {
+    CompiledRulebase compiled =
+        CompiledRulebase.of(
+            Rulebases.of(
+                "deny from.devices=any device, unhealthy",
+                "allow from.people=group crew using.applications=Mail when.times=mon-fri"
+                    + " 08:00-18:00",
+                "deny using.applications=Mail",
+                "allow using.applications=Chat"),
+            SmallWorld.surroundings());
+    Reach reach = new Reach(compiled, new Reach.Zones(List.of(), List.of()));
+    Cell mail = reach.cell(new Value.PersonName("ben"), new Value.ApplicationName("Mail"));
+    assertThat(mail.standing()).isEqualTo(Cell.Standing.DEPENDS);
+    assertThat(mail.dependsOn()).containsExactly(Dimension.DEVICE, Dimension.TIME);
+    Cell crew = reach.cell(new Value.GroupName("crew"), new Value.ApplicationName("Mail"));
+    assertThat(crew.dependsOn()).doesNotContain(Dimension.PERSON);
+    Cell everybody = reach.cell(Value.Identity.IDENTIFIED, new Value.ApplicationName("Mail"));
+    assertThat(everybody.dependsOn()).contains(Dimension.PERSON);
+    assertThat(reach.everything(new Value.PersonName("cy")).get("Mail").standing())
+        .isEqualTo(Cell.Standing.BLOCKED);
+    Application chat = SmallWorld.surroundings().catalogue().application("Chat").orElseThrow();
+    assertThat(reach.touching(chat).deciders())
+        .extracting(Cell.Decider::rule)
+        .containsExactly(Optional.of("r4"), Optional.of("r1"));
+    assertThat(Reach.word(Dimension.TIME)).isEqualTo("the time");
+  }
+}
