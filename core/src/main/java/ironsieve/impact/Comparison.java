@@ -8,10 +8,14 @@ import ironsieve.compile.Names;
 import ironsieve.compile.Problem;
 import ironsieve.compile.ProblemException;
 import ironsieve.compile.Space;
+import ironsieve.model.Application;
+import ironsieve.model.Catalogue;
 import ironsieve.model.Connection;
 import ironsieve.model.Outcome;
+import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
+import ironsieve.model.Value;
 import ironsieve.model.Verdict;
 import ironsieve.model.Zone;
 import ironsieve.region.Box;
@@ -79,6 +83,64 @@ public final class Comparison {
     boolean complete = comparison.compare();
     return new Impact(
         comparison.kinds(), complete ? Impact.Extent.COMPLETE : Impact.Extent.PARTIAL, space);
+  }
+
+  /**
+   * The impact of another edition of the catalogue on a rulebase, from today on: what new and moved
+   * applications fall under, and what becomes of those that are gone. An application that one of
+   * the editions does not know counts there as the first carrier it rides on. Ports, carriers and
+   * seals are the newer edition's on both sides; where an application's own have changed, the
+   * impact is said to be partial.
+   *
+   * @param budget how many meetings of a piece and a rule to spend
+   * @throws ProblemException if the rulebase cannot be read under one of the editions
+   */
+  public static Impact ofEdition(
+      Rulebase rulebase, Surroundings surroundings, Catalogue next, int budget) {
+    Catalogue old = surroundings.catalogue();
+    Catalogue together = EditionReading.together(old, next);
+    Impact impact =
+        between(
+            EditionReading.of(rulebase, old, together, readable(rulebase, surroundings)),
+            EditionReading.of(
+                rulebase, next, together, readable(rulebase, surroundings.with(next))),
+            surroundings.with(together),
+            budget);
+    boolean heldToPorts =
+        rulebase.rules().stream().anyMatch(rule -> rule.match().ports() == Rule.Ports.USUAL);
+    boolean rewired =
+        together.applications().stream()
+            .anyMatch(
+                application ->
+                    !sameWiring(application, old, heldToPorts)
+                        || !sameWiring(application, next, heldToPorts));
+    return rewired ? new Impact(impact.kinds(), Impact.Extent.PARTIAL, impact.space()) : impact;
+  }
+
+  /** Whether an edition wires an application, or what it takes it for, alike. */
+  private static boolean sameWiring(
+      Application application, Catalogue edition, boolean heldToPorts) {
+    Optional<Application> known = edition.application(application.name());
+    if (known.isPresent()) {
+      Application.Wiring other = known.get().wiring();
+      return application.wiring().usualPorts().equals(other.usualPorts())
+          && application.wiring().ridesOn().equals(other.ridesOn())
+          && application.wiring().content() == other.content();
+    }
+    List<Value.ServiceRange> ports =
+        EditionReading.identity(application, edition)
+            .map(identity -> identity.wiring().usualPorts())
+            .orElse(List.of());
+    return !heldToPorts || application.wiring().usualPorts().equals(ports);
+  }
+
+  private static Names readable(Rulebase rulebase, Surroundings surroundings) {
+    Names names = new Names(rulebase.parts(), surroundings);
+    List<Problem> problems = Check.problems(rulebase, names);
+    if (!problems.isEmpty()) {
+      throw new ProblemException(problems);
+    }
+    return names;
   }
 
   private boolean compare() {

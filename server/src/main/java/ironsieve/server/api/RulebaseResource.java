@@ -1,8 +1,12 @@
 package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
+import ironsieve.files.AccessList;
 import ironsieve.files.FaultException;
+import ironsieve.files.RuleCsv;
+import ironsieve.files.RulebaseJson;
 import ironsieve.impact.Comparison;
+import ironsieve.model.Rulebase;
 import ironsieve.server.api.Views.EditedView;
 import ironsieve.server.api.Views.HeadView;
 import ironsieve.server.api.Views.ImpactView;
@@ -13,6 +17,8 @@ import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Step;
 import ironsieve.server.store.RulebaseStore;
+import ironsieve.text.RulebaseFile;
+import ironsieve.text.RulebaseWriter;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;
 import jakarta.ws.rs.DefaultValue;
@@ -118,6 +124,42 @@ public class RulebaseResource {
             after.compiled().rulebase(),
             before.surroundings(),
             IMPACT_BUDGET));
+  }
+
+  /** What an older revision decides otherwise than a newer one; the newest without {@code to}. */
+  @GET
+  @Path("rulebases/{id}/impact")
+  public ImpactView between(
+      @PathParam("id") String id,
+      @QueryParam("from") long from,
+      @QueryParam("to") @DefaultValue("-1") long to) {
+    Bench after = to < 0 ? editor.bench(id) : editor.at(id, to);
+    Bench before = editor.at(id, from);
+    return Views.impact(
+        before,
+        after,
+        Comparison.between(
+            before.compiled().rulebase(),
+            after.compiled().rulebase(),
+            before.surroundings(),
+            IMPACT_BUDGET));
+  }
+
+  /** The rulebase as a file: {@code rules}, {@code json}, {@code csv} or {@code acl}. */
+  @GET
+  @Path("rulebases/{id}/file")
+  @Produces(MediaType.TEXT_PLAIN)
+  public String file(
+      @PathParam("id") String id, @QueryParam("format") @DefaultValue("rules") String format) {
+    Bench bench = editor.bench(id);
+    Rulebase rulebase = bench.compiled().rulebase();
+    return switch (format) {
+      case "rules" -> RulebaseWriter.write(RulebaseFile.of(rulebase));
+      case "json" -> RulebaseJson.write(rulebase);
+      case "csv" -> RuleCsv.write(rulebase);
+      case "acl" -> AccessList.write(rulebase, bench.surroundings()).json();
+      default -> throw new FaultException("file", "format", "formats are rules, json, csv and acl");
+    };
   }
 
   @POST

@@ -21,13 +21,13 @@ import ironsieve.model.Rule;
 import ironsieve.review.Edit;
 import ironsieve.review.Explanations;
 import ironsieve.review.Finding;
-import ironsieve.server.edit.Accepted;
 import ironsieve.review.Remedies;
 import ironsieve.review.Remedy;
 import ironsieve.review.Residue;
 import ironsieve.review.Review;
 import ironsieve.review.Share;
 import ironsieve.review.Witness;
+import ironsieve.server.edit.Accepted;
 import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Step;
@@ -136,8 +136,8 @@ public final class Views {
       long revision, List<FindingView> findings, Map<String, ResidueView> residues) {}
 
   /**
-   * One finding, with edits that would end it and a few sentences more; {@code accepted} if somebody
-   * has.
+   * One finding, with edits that would end it and a few sentences more; {@code accepted} if
+   * somebody has.
    */
   @Schema(
       requiredProperties = {
@@ -477,7 +477,7 @@ public final class Views {
         newlyBroken(before, after));
   }
 
-  private static List<String> newlyBroken(Bench before, Bench after) {
+  static List<String> newlyBroken(Bench before, Bench after) {
     Set<String> kept = new HashSet<>();
     before.promises().stream()
         .filter(PromiseCheck::kept)
@@ -515,7 +515,7 @@ public final class Views {
         .toList();
   }
 
-  private static KindView kind(Impact.Kind kind) {
+  static KindView kind(Impact.Kind kind) {
     return new KindView(
         kind.words().stream().map(w -> new WordsView(w.part(), w.text())).toList(),
         decision(kind.before()),

@@ -8,6 +8,7 @@ import ironsieve.files.Fault;
 import ironsieve.files.FaultException;
 import ironsieve.files.Nouns;
 import ironsieve.model.Rulebase;
+import ironsieve.model.Surroundings;
 import ironsieve.server.store.Change;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.JournalEntry;
@@ -18,6 +19,8 @@ import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.sql.SQLException;
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collections;
 import java.util.List;
 import java.util.Map;
 import java.util.NoSuchElementException;
@@ -98,6 +101,50 @@ public class Editor {
     steps.forEach(taken::take);
     check(taken.contents());
     return new Bench(bench.revision(), taken.contents(), bench.surroundings());
+  }
+
+  /**
+   * A rulebase as it was at a revision: the newest with all later changes taken back.
+   *
+   * @throws FaultException if it never was at that revision
+   */
+  public Bench at(String rulebase, long revision) {
+    Bench newest = bench(rulebase);
+    if (revision < 0 || revision > newest.revision()) {
+      throw new FaultException(
+          "rulebase " + rulebase, "revision", "it has revisions 0 to " + newest.revision());
+    }
+    return sql.inTransaction(
+        tx -> {
+          List<JournalEntry> later = new ArrayList<>(store.journalSince(tx, rulebase, revision));
+          Collections.reverse(later);
+          Contents contents = newest.contents();
+          for (JournalEntry entry : later) {
+            if (entry.revision() <= newest.revision()) {
+              contents =
+                  store.apply(contents, entry.changes().stream().map(Change::reversed).toList());
+            }
+          }
+          return new Bench(revision, contents, newest.surroundings());
+        });
+  }
+
+  /** The ids of all rulebases. */
+  public List<String> rulebases() {
+    return store.heads().stream().map(RulebaseStore.Head::id).toList();
+  }
+
+  /** The same revision read against other surroundings; nothing is written. */
+  public Bench under(Bench bench, Surroundings surroundings) {
+    return new Bench(bench.revision(), bench.contents(), surroundings);
+  }
+
+  /** What cannot be read of a bench in its surroundings, as sentences. */
+  public List<String> unreadable(Bench bench) {
+    Rulebase rulebase = bench.contents().rulebase();
+    return Check.problems(rulebase, new Names(rulebase.parts(), bench.surroundings())).stream()
+        .map(problem -> problem.place() + " " + problem.id() + ": " + problem.message())
+        .toList();
   }
 
   /** Takes back the editor's own newest edit. */

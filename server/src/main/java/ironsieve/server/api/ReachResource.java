@@ -1,0 +1,146 @@
+package ironsieve.server.api;
+
+import io.smallrye.common.annotation.Blocking;
+import ironsieve.files.FaultException;
+import ironsieve.model.Application;
+import ironsieve.model.Value;
+import ironsieve.model.ValueKind;
+import ironsieve.reach.Cell;
+import ironsieve.reach.Reach;
+import ironsieve.server.edit.Bench;
+import ironsieve.server.edit.Editor;
+import ironsieve.text.OutcomeText;
+import ironsieve.text.ProbeText;
+import ironsieve.text.TextException;
+import ironsieve.text.ValueText;
+import jakarta.inject.Inject;
+import jakarta.ws.rs.Consumes;
+import jakarta.ws.rs.POST;
+import jakarta.ws.rs.Path;
+import jakarta.ws.rs.PathParam;
+import jakarta.ws.rs.Produces;
+import jakarta.ws.rs.core.MediaType;
+import java.util.ArrayList;
+import java.util.List;
+import org.eclipse.microprofile.openapi.annotations.media.Schema;
+
+/** Who can use what. */
+@Path("/api")
+@Produces(MediaType.APPLICATION_JSON)
+@Consumes(MediaType.APPLICATION_JSON)
+@Blocking
+public class ReachResource {
+
+  private static final int MOST_CELLS = 2_000;
+
+  @Inject Editor editor;
+
+  /** People and applications, as a rule names them, and zones by name; no zones means all. */
+  @Schema(requiredProperties = {"people", "applications", "from", "to"})
+  public record ReachRequest(
+      List<String> people, List<String> applications, List<String> from, List<String> to) {}
+
+  /** The cells, a row for each of the people and a column for each application asked for. */
+  @Schema(requiredProperties = {"revision", "people", "applications", "rows"})
+  public record ReachView(
+      long revision, List<String> people, List<String> applications, List<List<CellView>> rows) {}
+
+  /** Whether some people can use something, by which rules, and on what it depends. */
+  @Schema(requiredProperties = {"standing", "deciders", "dependsOn", "complete"})
+  public record CellView(
+      String standing, List<DeciderView> deciders, List<String> dependsOn, boolean complete) {}
+
+  /** One rule that decides some of a cell; empty for the last line. */
+  @Schema(requiredProperties = {"rule", "outcome", "verdict", "share", "probe"})
+  public record DeciderView(
+      String rule, String outcome, String verdict, double share, String probe) {}
+
+  /**
+   * Reach of people × applications; without applications all of the catalogue, without people
+   * everybody.
+   */
+  @POST
+  @Path("rulebases/{id}/reach")
+  public ReachView reach(@PathParam("id") String id, ReachRequest request) {
+    Bench bench = editor.bench(id);
+    List<String> applications = given(request == null ? null : request.applications());
+    if (applications.isEmpty()) {
+      applications =
+          bench.surroundings().catalogue().applications().stream().map(Application::name).toList();
+    }
+    List<String> people = given(request == null ? null : request.people());
+    Reach reach =
+        new Reach(
+            bench.compiled(),
+            new Reach.Zones(
+                zones(bench, "from", request == null ? null : request.from()),
+                zones(bench, "to", request == null ? null : request.to())));
+    if ((long) Math.max(1, people.size()) * applications.size() > MOST_CELLS) {
+      throw new FaultException(
+          "reach", "people", "more than " + MOST_CELLS + " cells are too many at once");
+    }
+    List<List<CellView>> rows = new ArrayList<>();
+    for (String who : people.isEmpty() ? List.of("") : people) {
+      List<CellView> row = new ArrayList<>();
+      for (String what : applications) {
+        row.add(view(cell(bench, reach, who, what)));
+      }
+      rows.add(row);
+    }
+    return new ReachView(bench.revision(), people, applications, rows);
+  }
+
+  private static <T> List<T> given(List<T> list) {
+    return list == null ? List.of() : list;
+  }
+
+  private static List<String> zones(Bench bench, String field, List<String> names) {
+    for (String name : given(names)) {
+      if (bench.surroundings().zones().stream().noneMatch(zone -> zone.name().equals(name))) {
+        throw new FaultException("reach", field, "there is no zone \"" + name + "\"");
+      }
+    }
+    return given(names);
+  }
+
+  private static Cell cell(Bench bench, Reach reach, String who, String what) {
+    if (who.isEmpty()) {
+      return bench
+          .surroundings()
+          .catalogue()
+          .application(what)
+          .map(reach::touching)
+          .orElseThrow(
+              () ->
+                  new FaultException(
+                      "reach", "applications", "there is no application \"" + what + "\""));
+    }
+    return reach.cell(
+        value(ValueKind.PERSON, "people", who), value(ValueKind.APPLICATION, "applications", what));
+  }
+
+  private static Value value(ValueKind kind, String field, String text) {
+    try {
+      return ValueText.parse(kind, text);
+    } catch (TextException e) {
+      throw new FaultException("reach", field, e.getMessage());
+    }
+  }
+
+  private static CellView view(Cell cell) {
+    return new CellView(
+        Views.word(cell.standing()),
+        cell.deciders().stream()
+            .map(
+                decider ->
+                    new DeciderView(
+                        decider.rule().orElse(""),
+                        OutcomeText.print(decider.outcome()),
+                        decider.outcome().verdict().word(),
+                        decider.share(),
+                        ProbeText.print(decider.witness())))
+            .toList(),
+        cell.dependsOn().stream().map(Reach::word).toList(),
+        cell.extent() == Cell.Extent.COMPLETE);
+  }
+}
