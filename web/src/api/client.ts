@@ -6,6 +6,11 @@ export type Rulebase = Schemas["RulebaseView"];
 export type Chapter = Schemas["ChapterView"];
 export type Rule = Schemas["RuleView"];
 export type RuleField = Schemas["FieldView"];
+export type Reach = Schemas["ReachView"];
+export type ReachCell = Schemas["CellView"];
+export type Editions = Schemas["EditionsView"];
+export type EditionImpact = Schemas["EditionImpactView"];
+export type Sheet = Schemas["SheetDoc"];
 export type Parts = Schemas["PartsView"];
 export type NamedSet = Schemas["SetView"];
 export type Review = Schemas["ReviewView"];
@@ -103,5 +108,10 @@ export const api = {
       headers: { "Content-Type": "text/csv", "Sieve-Editor": who },
       body: csv,
     }),
+  reach: (id: string, people: string[], applications: string[], from: string[], to: string[]) =>
+    post<Reach>(`rulebases/${id}/reach`, { people, applications, from, to }),
+  editions: () => ask<Editions>("editions"),
+  edition: (id: string, edition: number) => ask<EditionImpact>(`rulebases/${id}/editions/${edition}`),
+  adopt: (edition: number, who: string) => post<Editions>(`editions/${edition}/adopt`, {}, who),
   catalogue: () => ask<Catalogue>("catalogue"),
 };

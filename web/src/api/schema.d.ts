@@ -40,6 +40,82 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Editions */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EditionsView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition}/adopt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Adopt */
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "Sieve-Editor"?: string;
+                };
+                path: {
+                    edition: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EditionsView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fields": {
         parameters: {
             query?: never;
@@ -272,6 +348,45 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/editions/{edition}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Impact */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    edition: number;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EditionImpactView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/edits": {
         parameters: {
             query?: never;
@@ -323,6 +438,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** File */
+        get: {
+            parameters: {
+                query?: {
+                    format?: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/plain": string;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/impact": {
         parameters: {
             query?: never;
@@ -330,7 +485,32 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Between */
+        get: {
+            parameters: {
+                query?: {
+                    from?: number;
+                    to?: number;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ImpactView"];
+                    };
+                };
+            };
+        };
         put?: never;
         /** Impact */
         post: {
@@ -567,6 +747,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reach */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReachRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReachView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/redo": {
         parameters: {
             query?: never;
@@ -720,6 +949,10 @@ export interface components {
             reason?: string;
             who?: string;
         };
+        AcceptedView: {
+            who: string;
+            reason: string;
+        };
         ApplicationView: {
             name: string;
             category: string;
@@ -737,6 +970,17 @@ export interface components {
             /** Format: int32 */
             edition: number;
             applications: components["schemas"]["ApplicationView"][];
+        };
+        CellView: {
+            standing: string;
+            deciders: components["schemas"]["DeciderView"][];
+            dependsOn: string[];
+            complete: boolean;
+        };
+        ChangeView: {
+            application: string;
+            kind: string;
+            words: string[];
         };
         ChapterPatch: {
             title?: string;
@@ -763,6 +1007,14 @@ export interface components {
             from: number;
             choices: components["schemas"]["CompletionView"][];
         };
+        DeciderView: {
+            rule: string;
+            outcome: string;
+            verdict: string;
+            /** Format: double */
+            share: number;
+            probe: string;
+        };
         DecisionView: {
             verdict: string;
             outcome: string;
@@ -777,6 +1029,22 @@ export interface components {
         EditedView: {
             rulebase: components["schemas"]["RulebaseView"];
             entry: components["schemas"]["JournalView"];
+        };
+        EditionImpactView: {
+            /** Format: int32 */
+            edition: number;
+            /** Format: int32 */
+            inForce: number;
+            changes: components["schemas"]["ChangeView"][];
+            complete: boolean;
+            kinds: components["schemas"]["KindView"][];
+            unreadable: string[];
+            broken: string[];
+        };
+        EditionsView: {
+            /** Format: int32 */
+            inForce: number;
+            editions: number[];
         };
         EvidenceView: {
             rule: string;
@@ -816,6 +1084,8 @@ export interface components {
             evidence: components["schemas"]["EvidenceView"][];
             fields: string[];
             remedies: components["schemas"]["RemedyView"][];
+            explanation: string[];
+            accepted?: components["schemas"]["AcceptedView"];
         };
         HeadView: {
             id: string;
@@ -851,32 +1121,6 @@ export interface components {
             action: string;
             touched: string[];
         };
-        JsonNode: {
-            empty?: boolean;
-            valueNode?: boolean;
-            containerNode?: boolean;
-            missingNode?: boolean;
-            array?: boolean;
-            object?: boolean;
-            nodeType?: components["schemas"]["JsonNodeType"];
-            pojo?: boolean;
-            number?: boolean;
-            integralNumber?: boolean;
-            floatingPointNumber?: boolean;
-            short?: boolean;
-            int?: boolean;
-            long?: boolean;
-            float?: boolean;
-            double?: boolean;
-            bigDecimal?: boolean;
-            bigInteger?: boolean;
-            textual?: boolean;
-            boolean?: boolean;
-            null?: boolean;
-            binary?: boolean;
-        };
-        /** @enum {string} */
-        JsonNodeType: "ARRAY" | "BINARY" | "BOOLEAN" | "MISSING" | "NULL" | "NUMBER" | "OBJECT" | "POJO" | "STRING";
         KindView: {
             words: components["schemas"]["WordsView"][];
             before: components["schemas"]["DecisionView"];
@@ -951,6 +1195,19 @@ export interface components {
             there?: number;
             /** Format: int64 */
             back?: number;
+        };
+        ReachRequest: {
+            people: string[];
+            applications: string[];
+            from: string[];
+            to: string[];
+        };
+        ReachView: {
+            /** Format: int64 */
+            revision: number;
+            people: string[];
+            applications: string[];
+            rows: components["schemas"]["CellView"][][];
         };
         ReadingDoc: {
             id?: string;
@@ -1070,7 +1327,9 @@ export interface components {
             set?: components["schemas"]["SetPatch"];
             promise?: components["schemas"]["PromisePatch"];
             partKind?: string;
-            part?: components["schemas"]["JsonNode"];
+            part?: {
+                [key: string]: unknown;
+            };
             acceptance?: components["schemas"]["Acceptance"];
         };
         TakeBackRequest: {

@@ -53,7 +53,8 @@ export function ImpactStrip({ rulebase, revision, steps, named, drop }: Props) {
   );
 }
 
-function Kind({ kind, drop }: { kind: ImpactKind; drop: (probe: string) => void }) {
+/** One kind of connection that would be decided otherwise. */
+export function Kind({ kind, drop }: { kind: ImpactKind; drop: (probe: string) => void }) {
   return (
     <p className="mt-1 border-paper-edge border-t pt-1">
       <span className="inline-flex items-center gap-1.5 align-middle">

@@ -208,7 +208,10 @@ function RuleLens({ bench, rule, named, edit }: Required<Omit<Props, "fold">>) {
         </Part>
       )}
       {loud.map((finding) => (
-        <Part key={finding.kind + finding.sentence} title={finding.accepted ? `${finding.kind}, accepted` : finding.kind}>
+        <Part
+          key={finding.kind + finding.sentence}
+          title={finding.accepted ? `${finding.kind}, accepted` : finding.kind}
+        >
           <p className="flex gap-1.5">
             <span className="pt-0.5">
               <Rivet severity={finding.severity} />

@@ -83,6 +83,7 @@ describe("the order of the stack", () => {
       evidence: [],
       fields: [],
       remedies: [],
+      explanation: [],
     });
     const found = [finding("a", "error"), finding("b", "quiet"), finding("c", "note")];
     expect(nextFinding(rulebase, found)).toBe("a");

@@ -3,6 +3,7 @@ import { type Application, api } from "../api/client";
 import { rules } from "../bench/order";
 import type { BenchState } from "../bench/useBench";
 import { goTo, useAddress } from "../frame/address";
+import { EditionStrip } from "./EditionStrip";
 
 const EXPOSURES = ["slight", "moderate", "serious", "severe"];
 
@@ -43,6 +44,7 @@ export function CataloguePage({ bench }: { bench: BenchState }) {
             {shown.length} of {all.length} applications · edition {catalogue.data?.edition}
           </span>
         </div>
+        <EditionStrip bench={bench} />
         <div className="min-h-0 flex-1 overflow-auto p-3">
           {catalogue.isSuccess && shown.length === 0 && (
             <p className="text-dim">Nothing in this edition fits “{find}”.</p>

@@ -5,14 +5,18 @@ import { BenchPage } from "../bench/BenchPage";
 import { useBench } from "../bench/useBench";
 import { CataloguePage } from "../catalogue/CataloguePage";
 import { PromisesPage } from "../promises/PromisesPage";
+import { ReachPage } from "../reach/ReachPage";
 import { SetsPage } from "../sets/SetsPage";
+import { SharedPage } from "../shared/SharedPage";
 import { goTo, useAddress } from "./address";
 import { useKept } from "./kept";
 
 const PAGES: [string, string][] = [
   ["rulebase", "Rulebase"],
   ["sets", "Named sets"],
+  ["shared", "Sheets and lanes"],
   ["catalogue", "Catalogue"],
+  ["reach", "Reach"],
   ["promises", "Promises"],
 ];
 
@@ -71,7 +75,7 @@ export function Frame() {
             ) : (
               rulebase?.name
             )}
-            {rulebase && `· revision ${rulebase.revision}`}
+            {rulebase && <span>· revision {rulebase.revision}</span>}
           </span>
           <span className="ml-auto flex items-center gap-1">
             <button
@@ -114,6 +118,8 @@ export function Frame() {
         </header>
         <main className="flex min-h-0 flex-1 flex-col">
           {address.page === "sets" && <SetsPage bench={bench} />}
+          {address.page === "shared" && <SharedPage bench={bench} />}
+          {address.page === "reach" && <ReachPage bench={bench} />}
           {address.page === "catalogue" && <CataloguePage bench={bench} />}
           {address.page === "promises" && <PromisesPage bench={bench} />}
           {address.page === "rulebase" && <BenchPage bench={bench} />}

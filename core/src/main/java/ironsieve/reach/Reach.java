@@ -78,9 +78,17 @@ public final class Reach {
   public Cell cell(Value people, Value applications) {
     List<Part> parts = new ArrayList<>();
     boolean complete = true;
+    // Applications with the same usual ports are one question.
+    Map<List<Value.ServiceRange>, IndexSet> byPorts = new LinkedHashMap<>();
     for (Application application : named(applications)) {
-      for (Box box : question(people, application, applications)) {
-        complete &= drop(box, parts);
+      byPorts.merge(
+          application.wiring().usualPorts(), uses(application, applications), IndexSet::union);
+    }
+    IndexSet persons = space.people(people);
+    for (Map.Entry<List<Value.ServiceRange>, IndexSet> entry : byPorts.entrySet()) {
+      for (Box box : between) {
+        Box who = box.with(PERSON, box.side(PERSON).intersect(persons));
+        complete &= drop(narrowed(who, entry.getKey(), entry.getValue()), parts);
       }
     }
     return cell(parts, complete ? Cell.Extent.COMPLETE : Cell.Extent.PARTIAL);
@@ -100,7 +108,8 @@ public final class Reach {
     List<Part> parts = new ArrayList<>();
     boolean complete = true;
     for (Box box : between) {
-      complete &= drop(narrowed(box, application, uses(application, null)), parts);
+      complete &=
+          drop(narrowed(box, application.wiring().usualPorts(), uses(application, null)), parts);
     }
     return cell(parts, complete ? Cell.Extent.COMPLETE : Cell.Extent.PARTIAL);
   }
@@ -126,16 +135,6 @@ public final class Reach {
         && ironsieve.compile.Filters.holds(filter, application);
   }
 
-  private List<Box> question(Value people, Application application, Value asked) {
-    IndexSet persons = space.people(people);
-    IndexSet uses = uses(application, asked);
-    return between.stream()
-        .map(box -> box.with(PERSON, box.side(PERSON).intersect(persons)))
-        .map(box -> narrowed(box, application, uses))
-        .filter(box -> !box.isEmpty())
-        .toList();
-  }
-
   /** All of an application, or one feature of it. */
   private IndexSet uses(Application application, Value asked) {
     Optional<String> feature =
@@ -143,13 +142,11 @@ public final class Reach {
     return space.uses(application, feature);
   }
 
-  private Box narrowed(Box box, Application application, IndexSet uses) {
+  private Box narrowed(Box box, List<Value.ServiceRange> usualPorts, IndexSet uses) {
     Box used = box.with(USING, uses);
-    return application.wiring().usualPorts().isEmpty()
+    return usualPorts.isEmpty()
         ? used
-        : used.with(
-            SERVICE,
-            used.side(SERVICE).intersect(space.serviceAtoms(application.wiring().usualPorts())));
+        : used.with(SERVICE, used.side(SERVICE).intersect(space.serviceAtoms(usualPorts)));
   }
 
   private boolean drop(Box box, List<Part> parts) {

@@ -1,6 +1,5 @@
 package ironsieve.server.edit;
 
-import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.files.Contents;
 import ironsieve.files.Documents.ReadingDoc;
@@ -8,6 +7,7 @@ import ironsieve.files.FaultException;
 import ironsieve.files.RecordKind;
 import java.math.BigDecimal;
 import java.util.Arrays;
+import java.util.Map;
 import java.util.stream.Collectors;
 
 /** The shared parts of a rulebase that are saved and removed whole. */
@@ -47,11 +47,11 @@ enum PartKind {
   }
 
   /** Saves a part; a reading line without a place goes above all others. */
-  void save(Contents contents, JsonNode part) {
+  void save(Contents contents, Map<String, Object> part) {
     Object doc;
     try {
-      doc = JSON.treeToValue(part, record.type());
-    } catch (com.fasterxml.jackson.core.JsonProcessingException | IllegalArgumentException e) {
+      doc = JSON.convertValue(part, record.type());
+    } catch (IllegalArgumentException e) {
       throw new FaultException("step", "part", "cannot be read: " + e.getMessage());
     }
     if (doc instanceof ReadingDoc line && line.position() == null) {

@@ -1,14 +1,12 @@
 package ironsieve.server.edit;
 
-import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.core.type.TypeReference;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.files.Documents.FieldDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Printed;
 import ironsieve.model.ReadingLine;
 import java.util.Map;
-import org.eclipse.microprofile.openapi.annotations.enums.SchemaType;
-import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /**
  * One step of an edit.
@@ -34,7 +32,7 @@ public record Step(
     SetPatch set,
     PromisePatch promise,
     String partKind,
-    @Schema(type = SchemaType.OBJECT) JsonNode part,
+    Map<String, Object> part,
     Acceptance acceptance) {
 
   /** A step about a rule. */
@@ -59,7 +57,8 @@ public record Step(
 
   /** Saves a line that says whose content is opened, above those there are. */
   public static Step ofReading(ReadingLine line) {
-    JsonNode part = new ObjectMapper().valueToTree(Printed.reading(line, null));
+    Map<String, Object> part =
+        new ObjectMapper().convertValue(Printed.reading(line, null), new TypeReference<>() {});
     return new Step(Op.SAVE_PART, line.id(), null, null, null, null, null, "reading", part, null);
   }
 

@@ -1,0 +1,104 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { ApiError, api } from "../api/client";
+import { Kind } from "../bench/ImpactStrip";
+import type { BenchState } from "../bench/useBench";
+import { goTo } from "../frame/address";
+
+/** Editions of the catalogue that are there but not in force, and what each would change before it is adopted. */
+export function EditionStrip({ bench }: { bench: BenchState }) {
+  const client = useQueryClient();
+  const editions = useQuery({ queryKey: ["editions"], queryFn: api.editions });
+  const [looking, setLooking] = useState<number>();
+  const [fault, setFault] = useState("");
+  const impact = useQuery({
+    queryKey: ["edition", bench.id, bench.rulebase?.revision, looking, editions.data?.inForce],
+    queryFn: () => api.edition(bench.id, looking ?? 0),
+    enabled: looking !== undefined,
+    retry: false,
+  });
+  const others = (editions.data?.editions ?? []).filter((edition) => edition !== editions.data?.inForce);
+  if (others.length === 0) return null;
+  const adopt = (edition: number) =>
+    api
+      .adopt(edition, bench.who)
+      .then(() => {
+        setLooking(undefined);
+        setFault("");
+        return client.invalidateQueries();
+      })
+      .catch((error) => setFault(error instanceof ApiError ? error.problem.detail : String(error)));
+  return (
+    <section
+      aria-label="Editions"
+      className="max-h-[45%] overflow-auto border-edge border-b bg-paper px-3 py-2"
+    >
+      <p className="flex items-center gap-2">
+        Edition {editions.data?.inForce} is in force.
+        {others.map((edition) => (
+          <button
+            key={edition}
+            type="button"
+            className="press text-xs"
+            aria-expanded={looking === edition}
+            onClick={() => setLooking(looking === edition ? undefined : edition)}
+          >
+            What would edition {edition} change?
+          </button>
+        ))}
+      </p>
+      {fault && (
+        <p role="alert" className="text-madder text-xs">
+          {fault}
+        </p>
+      )}
+      {looking !== undefined && impact.isLoading && <p className="text-dim text-xs">Working it out …</p>}
+      {looking !== undefined && impact.error instanceof ApiError && (
+        <p className="text-madder text-xs">{impact.error.problem.detail}</p>
+      )}
+      {looking !== undefined && impact.data && (
+        <div className="mt-1 text-xs">
+          <ul className="mb-2 columns-2">
+            {impact.data.changes.map((change) => (
+              <li key={change.application}>
+                <b>{change.application}</b> <span className="text-dim">{change.kind}</span>:{" "}
+                {change.words.join("; ")}
+              </li>
+            ))}
+          </ul>
+          {impact.data.unreadable.map((sentence) => (
+            <p key={sentence} className="text-madder">
+              It cannot be adopted: {sentence}
+            </p>
+          ))}
+          {impact.data.broken.length > 0 && (
+            <p className="font-medium text-madder">Breaks promises: {impact.data.broken.join(", ")}.</p>
+          )}
+          <p className="font-medium">
+            {impact.data.kinds.length === 0
+              ? "No connection would be decided otherwise."
+              : `${impact.data.kinds.length} ${impact.data.kinds.length === 1 ? "kind" : "kinds"} of connections would be decided otherwise.`}
+            {!impact.data.complete &&
+              impact.data.unreadable.length === 0 &&
+              " There may be more: ports or carriers change too, or working it all out took too long."}
+          </p>
+          {impact.data.kinds.map((kind) => (
+            <Kind
+              key={kind.probe + kind.after.outcome}
+              kind={kind}
+              drop={(probe) => goTo({ page: "rulebase", probe, find: undefined })}
+            />
+          ))}
+          <button
+            type="button"
+            className="press press-main mt-2"
+            disabled={impact.data.unreadable.length > 0}
+            onClick={() => adopt(looking)}
+          >
+            Adopt edition {looking}
+          </button>
+        </div>
+      )}
+    </section>
+  );
+}

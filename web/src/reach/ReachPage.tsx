@@ -1,0 +1,362 @@
+import { useQuery } from "@tanstack/react-query";
+import { useId, useState } from "react";
+import { ApiError, api, type Catalogue, type ReachCell } from "../api/client";
+import { percent, rules } from "../bench/order";
+import { Plate } from "../bench/Plate";
+import type { BenchState } from "../bench/useBench";
+import { goTo } from "../frame/address";
+
+const STANDINGS = ["allowed", "depends", "blocked"];
+
+/**
+ * Who can use what: a map of groups by categories, everything one person can use, everything that touches one
+ * application, or one of them with the other.
+ */
+export function ReachPage({ bench }: { bench: BenchState }) {
+  const [who, setWho] = useState("");
+  const [what, setWhat] = useState("");
+  const [from, setFrom] = useState("Offices");
+  const [to, setTo] = useState("Internet");
+  const zones = useQuery({
+    queryKey: ["choices", bench.id, "zone", ""],
+    queryFn: () => api.choices(bench.id, "zone", ""),
+  });
+  const catalogue = useQuery({ queryKey: ["catalogue"], queryFn: api.catalogue, staleTime: 60_000 });
+  const between = { from: from ? [from] : [], to: to ? [to] : [] };
+  const zone = (label: string, value: string, set: (zone: string) => void) => (
+    <label className="flex items-center gap-1.5">
+      <span className="text-dim">{label}</span>
+      <select
+        value={value}
+        onChange={(event) => set(event.target.value)}
+        className="rounded border border-edge bg-plate px-1 py-0.5"
+      >
+        <option value="">any zone</option>
+        {(zones.data ?? []).map((choice) => (
+          <option key={choice.value} value={choice.value}>
+            {choice.value}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <div className="flex items-center gap-4 border-edge border-b bg-plate px-3 py-2">
+        <Asking bench={bench} kind="person" label="Who" value={who} set={setWho} />
+        <Asking bench={bench} kind="application" label="uses what" value={what} set={setWhat} />
+        {zone("from", from, setFrom)}
+        {zone("to", to, setTo)}
+        <span className="text-dim text-xs">each application on its usual ports</span>
+      </div>
+      <div className="min-h-0 flex-1 overflow-auto p-3">
+        {who ? (
+          <OnePerson
+            bench={bench}
+            who={who}
+            what={what}
+            between={between}
+            catalogue={catalogue.data}
+            choose={setWhat}
+          />
+        ) : what ? (
+          <OneApplication bench={bench} what={what} between={between} />
+        ) : (
+          <Matrix
+            bench={bench}
+            between={between}
+            catalogue={catalogue.data}
+            choose={(person, application) => {
+              setWho(person);
+              setWhat(application);
+            }}
+          />
+        )}
+      </div>
+    </div>
+  );
+}
+
+type AskingProps = {
+  bench: BenchState;
+  kind: string;
+  label: string;
+  value: string;
+  set: (value: string) => void;
+};
+
+/** A field that takes what a rule's field takes, with the same completion. */
+function Asking({ bench, kind, label, value, set }: AskingProps) {
+  const [text, setText] = useState(value);
+  const list = useId();
+  const [shown, setShown] = useState(value);
+  if (shown !== value) {
+    setShown(value);
+    setText(value);
+  }
+  const choices = useQuery({
+    queryKey: ["choices", bench.id, kind, text],
+    queryFn: () => api.choices(bench.id, kind, text),
+    placeholderData: (before) => before,
+  });
+  return (
+    <form
+      className="flex items-center gap-1.5"
+      onSubmit={(event) => {
+        event.preventDefault();
+        set(text.trim());
+      }}
+    >
+      <label htmlFor={`${list}-input`} className="text-dim">
+        {label}
+      </label>
+      <input
+        id={`${list}-input`}
+        list={list}
+        value={text}
+        placeholder={kind === "person" ? "everybody" : "anything"}
+        onChange={(event) => {
+          setText(event.target.value);
+          if (!event.target.value || choices.data?.some((choice) => choice.value === event.target.value))
+            set(event.target.value);
+        }}
+        className="w-56 rounded border border-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
+      />
+      <datalist id={list}>
+        {(choices.data ?? []).slice(0, 30).map((choice) => (
+          <option key={choice.value} value={choice.value}>
+            {choice.detail}
+          </option>
+        ))}
+      </datalist>
+    </form>
+  );
+}
+
+/** A hole of the sieve: open lets through, filled stops; where it depends, filled as far as it stops. */
+function Hole({ standing, stopped = 0.5 }: { standing: string; stopped?: number }) {
+  const clip = useId();
+  // Never quite empty or full: what depends must not look like what does not.
+  const height = 10 * Math.min(0.85, Math.max(0.15, stopped));
+  return (
+    <svg
+      width="16"
+      height="16"
+      viewBox="0 0 16 16"
+      role="img"
+      aria-label={standing}
+      className={standing === "blocked" ? "text-madder" : standing === "allowed" ? "text-teal" : "text-ochre"}
+    >
+      <circle
+        cx="8"
+        cy="8"
+        r="5"
+        fill={standing === "blocked" ? "currentColor" : "none"}
+        stroke="currentColor"
+        strokeWidth="1.8"
+      />
+      {standing === "depends" && (
+        <>
+          <clipPath id={clip}>
+            <rect x="0" y={13 - height} width="16" height={height} />
+          </clipPath>
+          <circle cx="8" cy="8" r="5" fill="currentColor" clipPath={`url(#${clip})`} />
+        </>
+      )}
+    </svg>
+  );
+}
+
+type Between = { from: string[]; to: string[] };
+type MatrixProps = {
+  bench: BenchState;
+  between: Between;
+  catalogue?: Catalogue;
+  choose: (who: string, what: string) => void;
+};
+
+function Matrix({ bench, between, catalogue, choose }: MatrixProps) {
+  const people = useQuery({
+    queryKey: ["choices", bench.id, "person", "group"],
+    queryFn: () => api.choices(bench.id, "person", "group "),
+  });
+  const rows = [
+    ...(people.data ?? [])
+      .filter((choice) => choice.kind === "group")
+      .map((choice) => choice.value)
+      .slice(0, 18),
+    "unidentified",
+  ];
+  const columns = [...new Set((catalogue?.applications ?? []).map((a) => `category ${a.category}`))];
+  const reach = useQuery({
+    queryKey: ["reach", bench.id, bench.rulebase?.revision, catalogue?.edition, rows, columns, between],
+    queryFn: () => api.reach(bench.id, rows, columns, between.from, between.to),
+    enabled: rows.length > 1 && columns.length > 0,
+    placeholderData: (before) => before,
+  });
+  if (reach.error instanceof ApiError) return <p className="text-madder">{reach.error.problem.detail}</p>;
+  if (!reach.data) return <p className="text-dim">Working out who reaches what …</p>;
+  return (
+    <table className="border-collapse" aria-label="Reach of groups by categories">
+      <thead>
+        <tr>
+          <th className="sr-only">who</th>
+          {reach.data.applications.map((column) => (
+            <th key={column} className="h-36 w-7 align-bottom font-normal text-xs">
+              <span className="inline-block whitespace-nowrap [writing-mode:vertical-rl] [transform:rotate(180deg)]">
+                {column.replace("category ", "")}
+              </span>
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {reach.data.people.map((person, r) => (
+          <tr key={person} className="border-edge border-t">
+            <th className="whitespace-nowrap pr-3 text-left font-normal">{person.replace("group ", "")}</th>
+            {reach.data.rows[r].map((cell, c) => (
+              <td key={reach.data.applications[c]} className="p-0 text-center">
+                <button
+                  type="button"
+                  className="px-1 py-0.5 hover:bg-rust-wash"
+                  title={told(cell)}
+                  onClick={() => choose(person, reach.data.applications[c])}
+                >
+                  <Hole standing={cell.standing} stopped={stopped(cell)} />
+                </button>
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** The share of a cell that is stopped. */
+function stopped(cell: ReachCell): number {
+  return cell.deciders
+    .filter((decider) => !["allow", "ask"].includes(decider.verdict))
+    .reduce((sum, decider) => sum + decider.share, 0);
+}
+
+function told(cell: ReachCell): string {
+  return cell.standing === "depends" ? `depends on ${cell.dependsOn.join(", ")}` : cell.standing;
+}
+
+type OnePersonProps = {
+  bench: BenchState;
+  who: string;
+  what: string;
+  between: Between;
+  catalogue?: Catalogue;
+  choose: (what: string) => void;
+};
+
+function OnePerson({ bench, who, what, between, catalogue, choose }: OnePersonProps) {
+  const asked = what ? [what] : [];
+  const reach = useQuery({
+    queryKey: ["reach", bench.id, bench.rulebase?.revision, catalogue?.edition, who, what, between],
+    queryFn: () => api.reach(bench.id, [who], asked, between.from, between.to),
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  if (reach.error instanceof ApiError) return <p className="text-madder">{reach.error.problem.detail}</p>;
+  if (!reach.data) return <p className="text-dim">Working out what {who} can use …</p>;
+  const cells = reach.data.applications.map((application, index) => ({
+    application,
+    cell: reach.data.rows[0][index],
+  }));
+  if (what && cells.length === 1)
+    return <CellDetail bench={bench} title={`${who}, using ${what}`} cell={cells[0].cell} />;
+  return (
+    <>
+      <h2 className="mb-2 font-semibold">What {who} can use</h2>
+      {STANDINGS.map((standing) => {
+        const fitting = cells.filter(({ cell }) => cell.standing === standing);
+        return (
+          <section key={standing} aria-label={standing} className="mb-3">
+            <h3 className="mb-1 flex items-center gap-1.5 font-semibold text-dim text-xs">
+              <Hole standing={standing} /> {standing}: {fitting.length}
+            </h3>
+            <ul className="grid grid-cols-[repeat(auto-fill,minmax(230px,1fr))] gap-1">
+              {fitting.map(({ application, cell }) => (
+                <li key={application}>
+                  <button
+                    type="button"
+                    className="w-full rounded border border-edge bg-plate px-2 py-0.5 text-left"
+                    onClick={() => choose(application)}
+                  >
+                    <b className="font-medium">{application}</b>
+                    <span className="block truncate text-dim text-xs">
+                      {cell.standing === "depends" ? told(cell) : by(bench, cell.deciders[0]?.rule)}
+                    </span>
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </section>
+        );
+      })}
+    </>
+  );
+}
+
+function by(bench: BenchState, id?: string): string {
+  const rule = bench.rulebase && rules(bench.rulebase).find((candidate) => candidate.id === id);
+  return rule ? `by rule ${rule.number} ${rule.name}` : "by the last line";
+}
+
+function OneApplication({ bench, what, between }: { bench: BenchState; what: string; between: Between }) {
+  const reach = useQuery({
+    queryKey: ["reach", bench.id, bench.rulebase?.revision, what, between],
+    queryFn: () => api.reach(bench.id, [], [what], between.from, between.to),
+    retry: false,
+  });
+  if (reach.error instanceof ApiError) return <p className="text-madder">{reach.error.problem.detail}</p>;
+  if (!reach.data) return <p className="text-dim">Working out what touches {what} …</p>;
+  return (
+    <CellDetail bench={bench} title={`Everything that decides about ${what}`} cell={reach.data.rows[0][0]} />
+  );
+}
+
+function CellDetail({ bench, title, cell }: { bench: BenchState; title: string; cell: ReachCell }) {
+  return (
+    <section aria-label={title} className="max-w-[860px]">
+      <h2 className="mb-1 flex items-center gap-2 font-semibold">
+        <Hole standing={cell.standing} /> {title}: {cell.standing}
+      </h2>
+      {cell.dependsOn.length > 0 && <p className="mb-2">It depends on {cell.dependsOn.join(", ")}.</p>}
+      {!cell.complete && <p className="mb-2 text-madder">Not all of it was looked at: it is too much.</p>}
+      {cell.deciders.map((decider) => (
+        <div
+          key={decider.rule + decider.outcome}
+          className="mb-1 flex items-center gap-3 rounded border border-edge bg-plate px-2 py-1"
+        >
+          <span className="w-20 shrink-0">
+            <Plate verdict={decider.verdict} />
+          </span>
+          <span className="w-14 shrink-0 text-right tabular-nums">{percent(decider.share)} %</span>
+          <span className="min-w-0 flex-1">
+            <button
+              type="button"
+              className="text-left underline decoration-edge"
+              onClick={() => goTo({ page: "rulebase", rule: decider.rule || undefined, find: undefined })}
+            >
+              {by(bench, decider.rule)}
+            </button>
+            {decider.outcome !== decider.verdict && <span className="text-dim"> {decider.outcome}</span>}
+            <span className="block truncate text-dim text-xs">{decider.probe}</span>
+          </span>
+          <button
+            type="button"
+            className="press text-xs"
+            onClick={() => goTo({ page: "rulebase", rule: undefined, find: undefined, probe: decider.probe })}
+          >
+            Drop it
+          </button>
+        </div>
+      ))}
+    </section>
+  );
+}

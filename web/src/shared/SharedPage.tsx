@@ -1,0 +1,306 @@
+import { useState } from "react";
+import { ApiError, type Parts, type Sheet, type Step } from "../api/client";
+import { ImpactStrip } from "../bench/ImpactStrip";
+import { rules } from "../bench/order";
+import { Plate } from "../bench/Plate";
+import type { BenchState } from "../bench/useBench";
+import { goTo } from "../frame/address";
+
+/** What rules share besides sets: usage sheets, notices, lanes, and whose sealed content is opened. */
+export function SharedPage({ bench }: { bench: BenchState }) {
+  const parts = bench.rulebase?.parts;
+  const [open, setOpen] = useState<string>();
+  if (!parts) return <p className="p-6 text-dim">Loading …</p>;
+  const sheet = parts.sheets.find((candidate) => candidate.name === open) ?? parts.sheets[0];
+  return (
+    <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1.2fr)_minmax(0,1fr)] overflow-auto">
+      <div className="border-edge border-r bg-paper p-4">
+        <h2 className="mb-1 font-semibold">Usage sheets</h2>
+        <p className="mb-2 text-dim text-xs">
+          Finer verdicts under allow rules. The most specific line wins: feature, application, family,
+          category.
+        </p>
+        <div className="mb-2 flex flex-wrap gap-1">
+          {parts.sheets.map((one) => (
+            <button
+              key={one.name}
+              type="button"
+              aria-pressed={one === sheet}
+              className={`press ${one === sheet ? "press-main" : ""}`}
+              onClick={() => setOpen(one.name)}
+            >
+              {one.name}
+            </button>
+          ))}
+          <NewSheet bench={bench} done={setOpen} />
+        </div>
+        {sheet && <SheetEditor key={sheet.name} bench={bench} sheet={sheet} parts={parts} />}
+      </div>
+      <div className="bg-plate p-4">
+        <Notices parts={parts} />
+        <Lanes parts={parts} />
+        <Reading bench={bench} parts={parts} />
+      </div>
+    </div>
+  );
+}
+
+function useSend(bench: BenchState) {
+  const [fault, setFault] = useState("");
+  const send = (what: string, steps: Step[]) =>
+    bench
+      .edit({ what, steps })
+      .then(() => setFault(""))
+      .catch((error) => setFault(error instanceof ApiError ? error.problem.detail : String(error)));
+  return { fault, send };
+}
+
+function NewSheet({ bench, done }: { bench: BenchState; done: (name: string) => void }) {
+  const [name, setName] = useState<string>();
+  const { send } = useSend(bench);
+  if (name === undefined) {
+    return (
+      <button type="button" className="press" onClick={() => setName("")}>
+        New sheet
+      </button>
+    );
+  }
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        const trimmed = name.trim();
+        const part = { name: trimmed, lines: [], otherwise: "allow", note: "" };
+        if (trimmed)
+          send(`made sheet ${trimmed}`, [{ op: "SAVE_PART", partKind: "sheet", part }]).then(() => {
+            setName(undefined);
+            done(trimmed);
+          });
+      }}
+    >
+      <input
+        autoFocus
+        aria-label="Name of the new sheet"
+        placeholder="name, then Enter"
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+        onKeyDown={(event) => event.key === "Escape" && setName(undefined)}
+        className="rounded border border-paper-edge bg-ground/40 px-2 py-0.5 placeholder:text-faint"
+      />
+    </form>
+  );
+}
+
+type SheetProps = { bench: BenchState; sheet: Sheet; parts: Parts };
+
+function SheetEditor({ bench, sheet, parts }: SheetProps) {
+  const [lines, setLines] = useState(sheet.lines ?? []);
+  const [otherwise, setOtherwise] = useState(sheet.otherwise ?? "allow");
+  const [note, setNote] = useState(sheet.note ?? "");
+  const { fault, send } = useSend(bench);
+  const outcomes = [
+    "allow",
+    "deny",
+    "reject",
+    ...parts.lanes.map((lane) => `allow in ${lane.name}`),
+    ...parts.notices.map((notice) => `${notice.verdict} ${notice.name}`),
+  ];
+  const used = bench.rulebase ? rules(bench.rulebase).filter((rule) => rule.sheet === sheet.name) : [];
+  const filled = lines.filter((line) => line.about?.trim());
+  const part = { name: sheet.name, lines: filled, otherwise, note };
+  const before = JSON.stringify([sheet.lines, sheet.otherwise, sheet.note ?? ""]);
+  const changed = JSON.stringify([filled, otherwise, note]) !== before;
+  const steps: Step[] = changed ? [{ op: "SAVE_PART", partKind: "sheet", part }] : [];
+  const outcome = (label: string, value: string, set: (value: string) => void) => (
+    <select
+      aria-label={label}
+      value={value}
+      onChange={(event) => set(event.target.value)}
+      className="w-52 rounded border border-paper-edge bg-paper px-1 py-0.5"
+    >
+      {outcomes.map((word) => (
+        <option key={word}>{word}</option>
+      ))}
+    </select>
+  );
+  return (
+    <section aria-label={`Sheet ${sheet.name}`}>
+      <input
+        aria-label="Note on the sheet"
+        placeholder="what it is for"
+        value={note}
+        onChange={(event) => setNote(event.target.value)}
+        className="mb-2 w-full rounded border border-paper-edge bg-ground/40 px-2 py-0.5 placeholder:text-faint"
+      />
+      {lines.map((line, index) => (
+        <div key={index} className="mb-1 flex items-center gap-2">
+          <span className="w-6">
+            <Plate verdict={(line.outcome ?? "").split(" ")[0]} word={false} />
+          </span>
+          <input
+            aria-label={`Line ${index + 1} is about`}
+            placeholder="category games, family Hull, Chatterbay, Chatterbay/upload"
+            value={line.about ?? ""}
+            onChange={(event) =>
+              setLines(
+                lines.map((other, at) => (at === index ? { ...line, about: event.target.value } : other)),
+              )
+            }
+            className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 placeholder:text-faint"
+          />
+          {outcome(`Outcome of line ${index + 1}`, line.outcome ?? "deny", (value) =>
+            setLines(lines.map((other, at) => (at === index ? { ...line, outcome: value } : other))),
+          )}
+          <button
+            type="button"
+            className="press text-xs"
+            aria-label={`Remove line ${index + 1}`}
+            onClick={() => setLines(lines.filter((_, at) => at !== index))}
+          >
+            Remove
+          </button>
+        </div>
+      ))}
+      <div className="mb-2 flex items-center gap-2">
+        <button
+          type="button"
+          className="press text-xs"
+          onClick={() => setLines([...lines, { about: "", outcome: "deny" }])}
+        >
+          Add a line
+        </button>
+        <span className="ml-auto text-dim">otherwise</span>
+        {outcome("Otherwise", otherwise, setOtherwise)}
+      </div>
+      <p className="mb-2 text-dim text-xs">
+        {used.length === 0 ? "No rule uses it. " : "Under "}
+        {used.map((rule) => (
+          <button
+            key={rule.id}
+            type="button"
+            className="mr-2 underline decoration-edge"
+            onClick={() => goTo({ page: "rulebase", rule: rule.id })}
+          >
+            rule {rule.number} {rule.name}
+          </button>
+        ))}
+      </p>
+      {changed && (
+        <div className="rounded border border-paper-edge p-2">
+          <ImpactStrip
+            rulebase={bench.id}
+            revision={bench.rulebase?.revision ?? 0}
+            steps={steps}
+            named={(id) => id}
+            drop={(probe) => goTo({ page: "rulebase", probe })}
+          />
+          <button
+            type="button"
+            className="press press-main mt-2"
+            onClick={() => send(`changed sheet ${sheet.name}`, steps)}
+          >
+            Keep the sheet
+          </button>
+        </div>
+      )}
+      {fault && (
+        <p role="alert" className="mt-1 text-madder text-xs">
+          {fault}
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Notices({ parts }: { parts: Parts }) {
+  return (
+    <section className="mb-4">
+      <h2 className="mb-1 font-semibold">Notices</h2>
+      {parts.notices.map((notice) => (
+        <div key={notice.name} className="mb-1 rounded border border-edge bg-paper px-2 py-1">
+          <p className="flex items-center gap-2">
+            <Plate verdict={notice.verdict ?? ""} /> <b>{notice.name}</b>
+          </p>
+          <p className="text-dim text-xs">{notice.text}</p>
+        </div>
+      ))}
+      {parts.notices.length === 0 && <p className="text-dim">None yet.</p>}
+    </section>
+  );
+}
+
+const SCOPES: Record<string, string> = {
+  gateway: "all rules of the gateway together",
+  rule: "each rule for itself",
+  client: "each client",
+};
+
+function Lanes({ parts }: { parts: Parts }) {
+  const rate = (rates?: { there?: number; back?: number }) =>
+    rates && (rates.there || rates.back) ? `${rates.there} there, ${rates.back} back` : "none";
+  return (
+    <section className="mb-4">
+      <h2 className="mb-1 font-semibold">Lanes</h2>
+      <p className="mb-1 text-dim text-xs">
+        The link carries {parts.capacity ? rate(parts.capacity) : "nobody said how much"} (kbit/s).
+      </p>
+      {parts.lanes.map((lane) => (
+        <div key={lane.name} className="mb-1 rounded border border-edge bg-paper px-2 py-1">
+          <b>{lane.name}</b> <span className="text-dim">for {SCOPES[lane.scope ?? ""]}</span>
+          <p className="text-xs">
+            guarantee {rate(lane.guarantee)}
+            {lane.clients ? ` × ${lane.clients} clients` : ""} · ceiling {rate(lane.ceiling)}
+          </p>
+          {lane.note && <p className="text-dim text-xs">{lane.note}</p>}
+        </div>
+      ))}
+    </section>
+  );
+}
+
+function Reading({ bench, parts }: { bench: BenchState; parts: Parts }) {
+  const { fault, send } = useSend(bench);
+  return (
+    <section>
+      <h2 className="mb-1 font-semibold">What is opened for reading</h2>
+      <p className="mb-1 text-dim text-xs">
+        From the top, the first line that fits decides; what no line fits stays sealed, and features inside it
+        are not seen.
+      </p>
+      {parts.reading.map((line) => (
+        <div key={line.id} className="mb-1 rounded border border-edge bg-paper px-2 py-1">
+          <span className="flex items-center gap-2">
+            <b>{line.decision === "open" ? "open" : "leave sealed"}</b>
+            <span className="text-dim text-xs">{line.id}</span>
+            <button
+              type="button"
+              className="press ml-auto text-xs"
+              onClick={() =>
+                send(`removed reading line ${line.id}`, [
+                  { op: "REMOVE_PART", partKind: "reading", id: line.id },
+                ])
+              }
+            >
+              Remove
+            </button>
+          </span>
+          {Object.entries(line.fields ?? {}).map(([key, field]) => (
+            <p key={key} className="text-xs">
+              <span className="text-dim">
+                {key.replace(".", " ")}
+                {field.sense === "is not" ? " not" : ""}
+              </span>{" "}
+              {(field.values ?? []).join(", ")}
+            </p>
+          ))}
+          {line.note && <p className="text-dim text-xs">{line.note}</p>}
+        </div>
+      ))}
+      {fault && (
+        <p role="alert" className="text-madder text-xs">
+          {fault}
+        </p>
+      )}
+    </section>
+  );
+}
