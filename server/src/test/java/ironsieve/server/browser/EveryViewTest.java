@@ -64,6 +64,15 @@ class EveryViewTest {
               "/sets?find=DMZ%20servers",
               page -> assertThat(page.getByLabel("take away set Mail relays")).isVisible()),
           new View(
+              "reach",
+              "/reach",
+              page -> assertThat(page.getByLabel("Reach of groups by categories")).isVisible()),
+          new View(
+              "shared",
+              "/shared",
+              page -> assertThat(page.getByLabel("Sheet Guest web")).isVisible()),
+          new View("edition", "/catalogue", EveryViewTest::openEdition),
+          new View(
               "catalogue",
               "/catalogue?find=fenwick&rule=Fenwick%20Share",
               page -> assertThat(page.getByText("Exchange of documents").first()).isVisible()));
@@ -74,6 +83,11 @@ class EveryViewTest {
     page.keyboard().press("Enter");
     assertThat(page.getByLabel("Add a zone")).isFocused();
     assertThat(page.getByText("Head office and booking office")).hasCount(0);
+  }
+
+  private static void openEdition(Page page) {
+    Browsing.button(page, "What would edition 42 change?").click();
+    assertThat(page.getByText("would be decided otherwise")).isVisible();
   }
 
   @BeforeEach

@@ -1,0 +1,238 @@
+package ironsieve.server;
+
+import static io.restassured.RestAssured.given;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import io.quarkus.test.junit.QuarkusTest;
+import ironsieve.text.RulebaseReader;
+import jakarta.inject.Inject;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** What the API answers beyond editing: unfolding, reach, editions, revisions, files. */
+@QuarkusTest
+class AnswersApiTest {
+
+  private static final String BASE = "/api/rulebases/main-gateway";
+  private static final ObjectMapper JSON = new ObjectMapper();
+
+  @Inject DemoData demo;
+
+  @BeforeEach
+  void restore() {
+    demo.restore();
+  }
+
+  private static JsonNode get(String path) throws Exception {
+    return JSON.readTree(given().get(path).then().statusCode(200).extract().asString());
+  }
+
+  private static JsonNode post(String path, Object body, int status) throws Exception {
+    return JSON.readTree(
+        given()
+            .contentType("application/json")
+            .header("Sieve-Editor", "ada")
+            .body(body)
+            .post(path)
+            .then()
+            .statusCode(status)
+            .extract()
+            .asString());
+  }
+
+  private static JsonNode edit(long revision, Map<String, Object> step, int status)
+      throws Exception {
+    return post(
+        BASE + "/edits",
+        Map.of("revision", revision, "what", "tried", "steps", List.of(step)),
+        status);
+  }
+
+  private static JsonNode finding(String rule, String kind) throws Exception {
+    for (JsonNode finding : get(BASE + "/review").get("findings")) {
+      if (finding.get("rule").asText().equals(rule) && finding.get("kind").asText().equals(kind)) {
+        return finding;
+      }
+    }
+    throw new AssertionError("no finding " + kind + " about " + rule);
+  }
+
+  @Test
+  void aProbeUnfoldsStageByStage() throws Exception {
+    String text =
+        "from Crew wifi 10.40.200.9 as ines.halloran on crew phone to Internet using Docklens"
+            + " at tue 2026-12-01 10:00";
+    JsonNode fall = post(BASE + "/probe", Map.of("text", text), 200);
+    assertThat(fall.get("caughtBy").asText()).isEqualTo("wf-video");
+    assertThat(fall.at("/stages/0/knowledge").asText()).isEqualTo("first packet");
+    assertThat(fall.at("/stages/0/status").asText()).isEqualTo("provisional");
+    assertThat(fall.at("/stages/0/waiting").toString()).contains("wf-video", "application");
+    JsonNode last = fall.get("stages").get(fall.get("stages").size() - 1);
+    assertThat(last.get("knowledge").asText()).isEqualTo("identified");
+    assertThat(last.get("rule").asText()).isEqualTo("wf-video");
+    JsonNode early =
+        post(BASE + "/probe", Map.of("text", "from Guest wifi to Berth control at tue 10:00"), 200);
+    assertThat(early.at("/stages/0/status").asText()).isEqualTo("decided");
+    assertThat(early.get("stages")).hasSize(1);
+  }
+
+  @Test
+  void thePlantedMistakesOfPracticeAreFoundWithWitnesses() throws Exception {
+    assertThat(finding("gw-admin", "lock out").get("sentence").asText())
+        .contains("hangs on identities alone");
+    assertThat(finding("wk-hull", "needs unmet").at("/evidence/0/witness/probe").asText())
+        .contains("Hull Identity");
+    assertThat(finding("br-chat", "blind feature").get("severity").asText()).isEqualTo("warning");
+    assertThat(finding("wf-ines", "overpromised").get("sentence").asText()).contains("300000");
+    assertThat(finding("br-staff", "unguarded").get("remedies")).isNotEmpty();
+    List<String> severities = new java.util.ArrayList<>();
+    get(BASE + "/review")
+        .get("findings")
+        .forEach(finding -> severities.add(finding.get("severity").asText()));
+    List<String> order = List.of("error", "warning", "note", "quiet");
+    assertThat(severities).isSortedAccordingTo(java.util.Comparator.comparing(order::indexOf));
+  }
+
+  @Test
+  void everyRemedyCanBeTriedAndEndsItsFinding() throws Exception {
+    int tried = 0;
+    for (JsonNode finding : get(BASE + "/review").get("findings")) {
+      for (JsonNode remedy : finding.get("remedies")) {
+        JsonNode impact = post(BASE + "/impact", Map.of("steps", remedy.get("steps")), 200);
+        boolean quiet = finding.get("severity").asText().equals("quiet");
+        boolean ended = quiet;
+        for (JsonNode notice : impact.get("ended")) {
+          ended |=
+              notice.get("rule").equals(finding.get("rule"))
+                  && notice.get("kind").equals(finding.get("kind"));
+        }
+        assertThat(ended).as("%s by %s", finding.get("sentence"), remedy.get("words")).isTrue();
+        tried++;
+      }
+    }
+    assertThat(tried).isGreaterThan(30);
+  }
+
+  @Test
+  void anAcceptedFindingComesBackWhenItsRuleSaysSomethingElse() throws Exception {
+    Map<String, Object> acceptance = Map.of("kind", "empty", "reason", "seasonal", "who", "ada");
+    edit(0, Map.of("op", "ACCEPT", "id", "br-intern", "acceptance", acceptance), 200);
+    assertThat(finding("br-intern", "empty").at("/accepted/reason").asText()).isEqualTo("seasonal");
+    edit(1, Map.of("op", "CHANGE_RULE", "id", "br-intern", "rule", Map.of("name", "New")), 200);
+    assertThat(finding("br-intern", "empty").get("accepted").isNull()).isFalse();
+    edit(
+        2, Map.of("op", "CHANGE_RULE", "id", "br-intern", "rule", Map.of("logging", "quiet")), 200);
+    assertThat(finding("br-intern", "empty").get("accepted").isNull()).isTrue();
+  }
+
+  @Test
+  void sheetsAndReadingLinesAreSavedAndUndoneLikeEverythingElse() throws Exception {
+    Map<String, Object> sheet =
+        Map.of(
+            "name", "Tight",
+            "lines", List.of(Map.of("about", "category games", "outcome", "deny")),
+            "otherwise", "allow in Office web",
+            "note", "");
+    edit(0, Map.of("op", "SAVE_PART", "partKind", "sheet", "part", sheet), 200);
+    JsonNode changed =
+        edit(
+            1,
+            Map.of("op", "CHANGE_RULE", "id", "br-staff", "rule", Map.of("sheet", "Tight")),
+            200);
+    assertThat(changed.toString()).contains("by usage sheet Tight");
+    JsonNode refused =
+        edit(2, Map.of("op", "REMOVE_PART", "partKind", "sheet", "id", "Tight"), 422);
+    assertThat(refused.get("detail").asText()).contains("there is no usage sheet \"Tight\"");
+    post(BASE + "/undo", Map.of("revision", 2), 200);
+    post(BASE + "/undo", Map.of("revision", 3), 200);
+    assertThat(get(BASE).at("/parts/sheets").toString()).doesNotContain("Tight");
+    JsonNode nonsense =
+        edit(4, Map.of("op", "SAVE_PART", "partKind", "colour", "part", Map.of()), 422);
+    assertThat(nonsense.get("detail").asText()).contains("none of sheet, notice, lane, reading");
+  }
+
+  @Test
+  void reachIsAskedForPeopleApplicationsAndZones() throws Exception {
+    Map<String, Object> asked =
+        Map.of(
+            "people", List.of("group Payroll", "unidentified"),
+            "applications", List.of("Payslip Portal", "category peer to peer"),
+            "from", List.of("Offices"),
+            "to", List.of("Internet"));
+    JsonNode reach = post(BASE + "/reach", asked, 200);
+    assertThat(reach.at("/rows/0/0/standing").asText()).isEqualTo("depends");
+    assertThat(reach.at("/rows/0/0/dependsOn").toString()).contains("the device");
+    assertThat(reach.at("/rows/0/1/standing").asText()).isEqualTo("blocked");
+    assertThat(reach.at("/rows/1/0/standing").asText()).isEqualTo("blocked");
+    JsonNode decider = reach.at("/rows/0/1/deciders/0");
+    JsonNode fall = post(BASE + "/probe", Map.of("text", decider.get("probe").asText()), 200);
+    assertThat(fall.get("caughtBy")).isEqualTo(decider.get("rule"));
+    JsonNode touching = post(BASE + "/reach", Map.of("applications", List.of("Hullmail")), 200);
+    assertThat(touching.toString()).contains("wk-hull", "la-all");
+    assertThat(
+            post(BASE + "/reach", Map.of("people", List.of("ada"), "from", List.of("Moon")), 422)
+                .get("detail")
+                .asText())
+        .contains("there is no zone \"Moon\"");
+  }
+
+  @Test
+  void anEditionIsLookedAtBeforeItIsAdopted() throws Exception {
+    JsonNode impact = get(BASE + "/editions/42");
+    assertThat(impact.get("changes").toString()).contains("Fenwick Whiteboard", "Meshmole");
+    assertThat(impact.at("/kinds/0/before/verdict").asText()).isEqualTo("deny");
+    assertThat(impact.at("/kinds/0/after/verdict").asText()).isEqualTo("allow");
+    assertThat(impact.get("kinds").toString()).contains("Fenwick Whiteboard");
+    assertThat(get("/api/editions").get("inForce").asInt()).isEqualTo(41);
+    assertThat(post("/api/editions/42/adopt", Map.of(), 200).get("inForce").asInt()).isEqualTo(42);
+    assertThat(get("/api/catalogue").toString()).contains("Fenwick Whiteboard");
+    given().get(BASE + "/editions/7").then().statusCode(422);
+  }
+
+  @Test
+  void anEditionThatLosesAnApplicationInUseIsNotAdopted() throws Exception {
+    edit(
+        0,
+        Map.of(
+            "op", "CHANGE_RULE",
+            "id", "li-hidden",
+            "rule",
+                Map.of(
+                    "fields",
+                    Map.of(
+                        "using.applications",
+                        Map.of("sense", "is", "values", List.of("Meshmole"))))),
+        200);
+    assertThat(get(BASE + "/editions/42").get("unreadable").toString())
+        .contains("rule li-hidden", "no application");
+    assertThat(post("/api/editions/42/adopt", Map.of(), 422).get("detail").asText())
+        .contains("could not be read any more");
+  }
+
+  @Test
+  void twoRevisionsAreComparedInEffect() throws Exception {
+    edit(0, Map.of("op", "MOVE_RULE", "id", "br-chat", "place", Map.of("before", "br-staff")), 200);
+    edit(1, Map.of("op", "CHANGE_RULE", "id", "br-chat", "rule", Map.of("name", "Other")), 200);
+    JsonNode impact = get(BASE + "/impact?from=0&to=2");
+    assertThat(impact.get("kinds")).isNotEmpty();
+    assertThat(impact.at("/kinds/0/after/rule").asText()).isEqualTo("br-chat");
+    assertThat(get(BASE + "/impact?from=1").get("kinds")).isEmpty();
+    given().get(BASE + "/impact?from=9").then().statusCode(422);
+  }
+
+  @Test
+  void theRulebaseIsHandedOutInEveryFormat() throws Exception {
+    String rules = given().get(BASE + "/file").then().statusCode(200).extract().asString();
+    assertThat(RulebaseReader.read(rules).rulebase().rules()).hasSize(60);
+    assertThat(get(BASE + "/file?format=json").at("/chapters/0/rules/0/id").asText())
+        .isEqualTo("gw-admin");
+    assertThat(given().get(BASE + "/file?format=csv").asString().lines()).hasSizeGreaterThan(60);
+    assertThat(given().get(BASE + "/file?format=acl").asString())
+        .contains("ietf-access-control-list:acls");
+    given().get(BASE + "/file?format=pdf").then().statusCode(422);
+  }
+}

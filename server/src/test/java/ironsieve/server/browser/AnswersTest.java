@@ -1,0 +1,129 @@
+package ironsieve.server.browser;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+import static ironsieve.server.browser.Browsing.button;
+import static ironsieve.server.browser.Browsing.lens;
+import static ironsieve.server.browser.Browsing.row;
+
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
+import io.quarkus.test.common.http.TestHTTPResource;
+import io.quarkus.test.junit.QuarkusTest;
+import ironsieve.server.DemoData;
+import jakarta.inject.Inject;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** Questions people ask of a rulebase, and what they do with the answers, in the browser. */
+@QuarkusTest
+class AnswersTest {
+
+  @Inject DemoData demo;
+
+  @TestHTTPResource("/")
+  String address;
+
+  private Browsing browsing;
+
+  @BeforeEach
+  void open() {
+    demo.restore();
+    browsing = new Browsing(address.replaceAll("/$", ""));
+  }
+
+  @AfterEach
+  void close() {
+    browsing.close();
+  }
+
+  @Test
+  void whatOnePersonReachesIsFollowedToTheRuleThatLetsThem() {
+    Page page = browsing.open("Wanda", "/reach");
+    page.getByLabel("Who").fill("livia.quist");
+    page.getByLabel("Who").press("Enter");
+    Locator blocked = page.getByRole(AriaRole.REGION, region("blocked"));
+    assertThat(blocked).containsText("Ghostquill");
+    assertThat(blocked).containsText("by rule 47 Company data stays out of assistants");
+    page.getByLabel("uses what").fill("Chatterbay/upload");
+    page.getByLabel("uses what").press("Enter");
+    Locator cell = page.getByRole(AriaRole.REGION, region("livia.quist, using Chatterbay/upload"));
+    assertThat(cell).containsText("It depends on the device");
+    assertThat(cell).containsText("by rule 49 Staff browse");
+    button(page, "Drop it").first().click();
+    assertThat(row(page, "br-staff")).hasAttribute("data-standing", "catch");
+  }
+
+  private static Page.GetByRoleOptions region(String name) {
+    return new Page.GetByRoleOptions().setName(name);
+  }
+
+  @Test
+  void anEditionIsReadByItsImpactAndThenAdopted() {
+    Page page = browsing.open("Wanda", "/catalogue");
+    button(page, "What would edition 42 change?").click();
+    Locator strip = page.getByRole(AriaRole.REGION, region("Editions"));
+    assertThat(strip).containsText("Fenwick Whiteboard new: office documents");
+    assertThat(strip).containsText("Askaway moved: category developer tools → AI assistants");
+    assertThat(strip).containsText("application Fenwick Whiteboard");
+    button(page, "Adopt edition 42").click();
+    assertThat(strip).containsText("Edition 42 is in force");
+    assertThat(page.getByText("Boards that several people draw on.")).isVisible();
+    browsing.go(
+        page,
+        "/?probe=from Offices as livia.quist on company laptop, healthy to Internet using Fenwick"
+            + " Whiteboard/draw at tue 10:00");
+    assertThat(row(page, "wk-fen")).hasAttribute("data-standing", "catch");
+  }
+
+  @Test
+  void aFindingIsAcceptedWithAReasonAndComesBackWhenTheRuleChanges() {
+    Page page = browsing.open("Wanda", "/?rule=br-intern");
+    lens(page).getByText("What that means").click();
+    assertThat(lens(page)).containsText("the rule does nothing");
+    button(page, "Accept it …").click();
+    page.getByLabel("Why this may stay").fill("they are back in June");
+    page.keyboard().press("Enter");
+    assertThat(lens(page)).containsText("empty, accepted");
+    assertThat(lens(page)).containsText("Accepted by Wanda: they are back in June");
+    assertThat(row(page, "br-intern").getByLabel("empty")).hasCount(0);
+
+    page.locator("#stack").focus();
+    page.keyboard().press("Enter");
+    assertThat(page.getByLabel("Add a zone")).isFocused();
+    page.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("Then")).click();
+    page.getByLabel("quiet").check();
+    button(page, "Keep").click();
+    assertThat(lens(page)).not().containsText("accepted");
+    assertThat(row(page, "br-intern").getByLabel("empty").first()).isVisible();
+  }
+
+  @Test
+  void aSheetIsChangedOnceItsImpactOnItsRulesIsRead() {
+    Page page = browsing.open("Wanda", "/shared");
+    button(page, "Add a line").click();
+    page.getByLabel("Line 6 is about").fill("category games");
+    page.getByLabel("Outcome of line 6").selectOption("stop Not on this network");
+    assertThat(page.getByText("1 kind of connections would be decided otherwise.")).isVisible();
+    assertThat(page.locator("[data-impact]")).containsText("application category games");
+    button(page, "Keep the sheet").click();
+    assertThat(page.locator("[data-impact]")).hasCount(0);
+    browsing.go(page, "/?probe=from Guest wifi to Internet using Marlow Games at tue 10:00");
+    assertThat(row(page, "wf-guest")).hasAttribute("data-standing", "catch");
+    assertThat(page.getByLabel("How it unfolds")).containsText("stop Not on this network");
+    assertThat(page.getByLabel("How it unfolds")).containsText("had passed by then");
+  }
+
+  @Test
+  void aBlindRuleSeesOnceContentIsOpenedForIt() {
+    Page page = browsing.open("Wanda", "/?rule=li-ai");
+    assertThat(lens(page)).containsText("stays sealed");
+    lens(page).getByText("Remedy: Open the content there").click();
+    assertThat(lens(page).locator("[data-impact]")).containsText("Parley/upload");
+    button(page, "Do it").click();
+    assertThat(lens(page)).not().containsText("stays sealed");
+    browsing.go(page, "/shared");
+    assertThat(page.getByText("for-li-ai")).isVisible();
+  }
+}
