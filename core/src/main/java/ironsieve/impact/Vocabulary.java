@@ -7,6 +7,7 @@ import ironsieve.compile.Space;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
+import ironsieve.model.UsageSheet;
 import ironsieve.model.Value;
 import ironsieve.model.Zone;
 import ironsieve.region.IndexSet;
@@ -58,6 +59,13 @@ final class Vocabulary {
               .parts()
               .reading()
               .forEach(line -> values(field, line.match(), rulebase.names(), found));
+          if (field == FieldName.APPLICATIONS) {
+            rulebase
+                .rulebase()
+                .parts()
+                .sheets()
+                .forEach(sheet -> sheet.lines().forEach(line -> lines(line, rulebase, found)));
+          }
         }
       }
       List<Name> sorted = new ArrayList<>();
@@ -73,6 +81,11 @@ final class Vocabulary {
         found.put(zone.name(), space.side(field, Field.is(new Value.ZoneName(zone.name())), names));
       }
     }
+  }
+
+  private void lines(UsageSheet.Line line, CompiledRulebase rulebase, Map<String, IndexSet> found) {
+    Rule.Match match = Rule.Match.any().with(FieldName.APPLICATIONS, Field.is(line.about()));
+    values(FieldName.APPLICATIONS, match, rulebase.names(), found);
   }
 
   private void values(FieldName field, Rule.Match match, Names names, Map<String, IndexSet> found) {
