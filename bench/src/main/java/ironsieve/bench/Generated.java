@@ -116,6 +116,44 @@ final class Generated {
         Verdict.DENY);
   }
 
+  /** A rulebase of few zones and broad fields, in which many rules cover others together. */
+  static Rulebase dense(int size, int applications, long seed) {
+    Random random = new Random(seed);
+    List<Rule> rules = new ArrayList<>();
+    for (int r = 0; r < size; r++) {
+      Map<FieldName, Field> fields = new EnumMap<>(FieldName.class);
+      if (random.nextBoolean()) {
+        put(fields, FieldName.FROM_ZONES, "Zone " + random.nextInt(2));
+      }
+      if (random.nextInt(3) > 0) {
+        int half = random.nextInt(2);
+        put(fields, FieldName.FROM_NETWORKS, "10." + half + ".0.0/" + (16 + random.nextInt(3)));
+      }
+      if (random.nextInt(3) == 0) {
+        put(fields, FieldName.PEOPLE, "group Group " + random.nextInt(12));
+      }
+      if (random.nextInt(3) > 0) {
+        put(fields, FieldName.APPLICATIONS, application(random, Math.min(4, applications)));
+      } else {
+        put(fields, FieldName.SERVICES, SERVICES.get(random.nextInt(SERVICES.size())));
+      }
+      if (random.nextInt(6) == 0) {
+        put(fields, FieldName.TIMES, TIMES.get(random.nextInt(TIMES.size())));
+      }
+      Verdict verdict = random.nextBoolean() ? Verdict.DENY : Verdict.ALLOW;
+      rules.add(
+          new Rule(
+              "r" + r,
+              "",
+              Rule.State.ON,
+              new Rule.Match(fields, Rule.Ports.ANY),
+              new Rule.Then(verdict, Rule.Logging.LOG),
+              ""));
+    }
+    return new Rulebase(
+        "Dense " + size, List.of(new Chapter("all", "All", "", rules)), List.of(), Verdict.DENY);
+  }
+
   private static Map<FieldName, Field> fresh(Random random, int applications, boolean broad) {
     Map<FieldName, Field> fields = new EnumMap<>(FieldName.class);
     int from = random.nextInt(ZONES);

@@ -1,0 +1,35 @@
+package ironsieve.bench;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
+import ironsieve.model.Surroundings;
+import ironsieve.review.Budget;
+import ironsieve.review.Review;
+import ironsieve.review.Reviewer;
+import java.util.ArrayList;
+import java.util.List;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+
+/** A general solver, told only what the fields say, finds the same rules unreached. */
+class SolverAgreesTest {
+
+  @ParameterizedTest
+  @ValueSource(longs = {7, 8, 9, 10, 11, 12})
+  void theReviewAndTheSolverFindTheSameRulesUnreached(long seed) {
+    Surroundings surroundings = Generated.surroundings(120, 60);
+    Rulebase rulebase = Generated.dense(60, 60, seed);
+    Review review = Reviewer.review(CompiledRulebase.of(rulebase, surroundings), Budget.USUAL);
+    List<Boolean> found = new ArrayList<>();
+    for (Rule rule : rulebase.rules()) {
+      found.add(review.residues().get(rule.id()).witness().isEmpty());
+    }
+    try (GeneralSolver solver = new GeneralSolver(surroundings)) {
+      assertThat(found).isEqualTo(solver.unreached(rulebase.rules()));
+    }
+    assertThat(found).as("some rules are unreached, some are not").contains(true, false);
+  }
+}
