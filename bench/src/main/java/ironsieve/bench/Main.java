@@ -45,6 +45,10 @@ public final class Main {
     for (int size : sizes) {
       measure(size, surroundings);
     }
+    System.out.println("rules  solver ms  the same questions here ms  ratio  identical");
+    for (int size : List.of(50, 100, 200)) {
+      besideSolver(size);
+    }
     System.out.println(
         "pairwise: only finds rules wholly inside one other rule; review: finds covers by several, shares, witnesses.");
   }
@@ -82,6 +86,37 @@ public final class Main {
         fast,
         slow,
         fast / slow);
+  }
+
+  /** Which rules nothing reaches, by a general solver and here, on the same dense rulebase. */
+  private static void besideSolver(int size) {
+    Surroundings few = Generated.surroundings(120, 60);
+    Rulebase rulebase = Generated.dense(size, 60, 7);
+    Timed<List<Boolean>> solved =
+        best(
+            2,
+            () -> {
+              try (GeneralSolver solver = new GeneralSolver(few)) {
+                return solver.unreached(rulebase.rules());
+              }
+            });
+    Timed<List<Boolean>> found =
+        best(
+            20,
+            () -> {
+              Review review = Reviewer.review(CompiledRulebase.of(rulebase, few), Budget.USUAL);
+              return rulebase.rules().stream()
+                  .map(rule -> review.residues().get(rule.id()).witness().isEmpty())
+                  .toList();
+            });
+    System.out.printf(
+        Locale.ROOT,
+        "%5d  %9.0f  %26.1f  %4.0f×  %s%n",
+        size,
+        solved.millis(),
+        found.millis(),
+        solved.millis() / found.millis(),
+        solved.result().equals(found.result()));
   }
 
   private record Timed<T>(double millis, T result) {}

@@ -14,6 +14,7 @@ import ironsieve.files.Documents.ReadingDoc;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Documents.SheetDoc;
+import ironsieve.model.Parts;
 import ironsieve.model.Rulebase;
 import java.math.BigDecimal;
 import java.util.List;
@@ -137,7 +138,17 @@ public final class RulebaseJson {
         put(contents, chapter.id(), rule);
       }
     }
-    return contents.rulebase();
+    Rulebase read = contents.rulebase();
+    // Contents order shared parts by name; a file has them as it has them.
+    Parts parts =
+        new Parts(
+            given(doc.sets()).stream().map(Nouns::set).toList(),
+            given(doc.sheets()).stream().map(Nouns::sheet).toList(),
+            given(doc.notices()).stream().map(Nouns::notice).toList(),
+            given(doc.lanes()).stream().map(Nouns::lane).toList(),
+            read.parts().reading(),
+            read.parts().capacity());
+    return new Rulebase(read.name(), read.chapters(), parts, read.lastLine());
   }
 
   private static <T> List<T> given(List<T> list) {
