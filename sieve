@@ -27,6 +27,7 @@ usage() {
 ./sieve convert FILE --to rules|json|csv|acl
                            these five take --help
 ./sieve bench              measures the core beside plain twins
+./sieve fuzz [SECONDS]     looks for text that breaks a parser, so long for each
 ./sieve api-types          makes the front end's types anew after a change of the API
 ./sieve reset              throws the data away; the next start loads the demo again
 ./sieve stop               stops a database left running
@@ -233,6 +234,20 @@ run_tests() {
   use_database ironsieve_test
   say "Core, API and browser tests"
   (cd "$ROOT" && mvn -B -ntp verify)
+  fuzz 8
+}
+
+# Coverage-guided, each parser in a machine of its own; what breaks one is left in files/.
+fuzz() {
+  local seconds="${1:-60}" parser
+  [[ "$seconds" =~ ^[0-9]+$ ]] || fail "fuzz takes a number of seconds, such as ./sieve fuzz 300."
+  need_tools
+  for parser in rulebaseText values outcomes probes json; do
+    say "Fuzzing $parser for $seconds seconds"
+    (cd "$ROOT" && JAZZER_FUZZ=1 mvn -q -B -ntp test -pl core,files -Dspotless.check.skip=true -Dtest="ParsersFuzzTest#$parser" \
+      -Dsurefire.failIfNoSpecifiedTests=false "-Djazzer.max_duration=${seconds}s") >"$STATE/fuzz-$parser.log" 2>&1 ||
+      fail "$parser: something was found; see $STATE/fuzz-$parser.log."
+  done
 }
 
 # The front end's types come from the API's description, and the server's build needs the front end: so the server is
@@ -258,6 +273,7 @@ case "${1:-}" in
   check | probe | impact | fmt | convert) without_server "$@" ;;
   test) run_tests ;;
   bench) shift; bench "$@" ;;
+  fuzz) shift; fuzz "$@" ;;
   api-types) api_types ;;
   reset) db_stop; rm -rf "$(cluster_dir)"; say "The data is gone; the next start loads the demo company." ;;
   stop) db_stop; say "The database is stopped." ;;

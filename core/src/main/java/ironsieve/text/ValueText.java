@@ -164,7 +164,8 @@ public final class ValueText {
     if (text.startsWith(CATEGORY)) {
       return new Value.SiteCategory(rest(text, CATEGORY));
     }
-    if (text.equals(NAMELESS)) {
+    // Host names have no capitals, so neither has the word that stands among them.
+    if (text.equalsIgnoreCase(NAMELESS)) {
       return Value.Nameless.HOST;
     }
     return text.startsWith("*.")

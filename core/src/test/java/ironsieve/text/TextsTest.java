@@ -67,6 +67,13 @@ class TextsTest {
     assertThat(ValueText.print(ValueText.parse(kind, text))).isEqualTo(text);
   }
 
+  @Test
+  void aReservedWordIsNoHostNameHoweverItIsWritten() {
+    assertThat(ValueText.print(ValueText.parse(ValueKind.SITE, "NameLess"))).isEqualTo("nameless");
+    assertThat(ValueText.print(ValueText.parse(ValueKind.SITE, "Shop.Example")))
+        .isEqualTo("shop.example");
+  }
+
   @ParameterizedTest
   @CsvSource({
     "NETWORK, 10.20.0.7/16, 10.20.0.0/16",

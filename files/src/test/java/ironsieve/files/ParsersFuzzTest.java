@@ -27,7 +27,7 @@ class ParsersFuzzTest {
   private static final ProbeText PROBES =
       new ProbeText(Demo.folder().surroundings(LocalDate.of(2026, 11, 23)));
 
-  @FuzzTest(maxDuration = "10s")
+  @FuzzTest(maxDuration = "8s")
   void rulebaseText(FuzzedDataProvider data) {
     String text = data.consumeRemainingAsString();
     try {
@@ -40,7 +40,7 @@ class ParsersFuzzTest {
     }
   }
 
-  @FuzzTest(maxDuration = "10s")
+  @FuzzTest(maxDuration = "8s")
   void values(FuzzedDataProvider data) {
     ValueKind kind = data.pickValue(ValueKind.values());
     String text = data.consumeRemainingAsString();
@@ -52,7 +52,7 @@ class ParsersFuzzTest {
     }
   }
 
-  @FuzzTest(maxDuration = "10s")
+  @FuzzTest(maxDuration = "8s")
   void outcomes(FuzzedDataProvider data) {
     String text = data.consumeRemainingAsString();
     try {
@@ -63,7 +63,7 @@ class ParsersFuzzTest {
     }
   }
 
-  @FuzzTest(maxDuration = "10s")
+  @FuzzTest(maxDuration = "8s")
   void probes(FuzzedDataProvider data) {
     String text = data.consumeRemainingAsString();
     LocalDateTime now = LocalDateTime.of(2026, 11, 23, 9, 0);
@@ -76,7 +76,7 @@ class ParsersFuzzTest {
     }
   }
 
-  @FuzzTest(maxDuration = "10s")
+  @FuzzTest(maxDuration = "8s")
   void json(FuzzedDataProvider data) {
     try {
       assertThat(RulebaseJson.read(data.consumeRemainingAsString())).isNotNull();
