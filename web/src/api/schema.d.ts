@@ -1242,6 +1242,8 @@ export interface components {
             residues: {
                 [key: string]: components["schemas"]["ResidueView"];
             };
+            /** Format: int32 */
+            steps: number;
         };
         RulePatch: {
             name?: string;

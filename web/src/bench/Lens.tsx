@@ -344,6 +344,10 @@ function Overview({ bench, named }: { bench: BenchState; named: (id: string) => 
           </li>
         ))}
       </ul>
+      <p className="mt-2 text-dim text-xs">
+        Each question may take {bench.review.steps.toLocaleString("en")} steps; what takes more is said to be
+        undetermined.
+      </p>
       {accepted.length > 0 && (
         <p className="text-dim text-xs">
           {accepted.length} more {accepted.length === 1 ? "is" : "are"} accepted:{" "}

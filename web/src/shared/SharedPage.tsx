@@ -5,6 +5,9 @@ import { rules } from "../bench/order";
 import { Plate } from "../bench/Plate";
 import type { BenchState } from "../bench/useBench";
 import { goTo } from "../frame/address";
+import { Lanes } from "./Lanes";
+import { Notices } from "./Notices";
+import { Reading } from "./Reading";
 
 /** What rules share besides sets: usage sheets, notices, lanes, and whose sealed content is opened. */
 export function SharedPage({ bench }: { bench: BenchState }) {
@@ -37,15 +40,16 @@ export function SharedPage({ bench }: { bench: BenchState }) {
         {sheet && <SheetEditor key={sheet.name} bench={bench} sheet={sheet} parts={parts} />}
       </div>
       <div className="bg-plate p-4">
-        <Notices parts={parts} />
-        <Lanes parts={parts} />
+        <Notices bench={bench} parts={parts} />
+        <Lanes bench={bench} parts={parts} />
         <Reading bench={bench} parts={parts} />
       </div>
     </div>
   );
 }
 
-function useSend(bench: BenchState) {
+/** Sends an edit and keeps what the server had to say against it. */
+export function useSend(bench: BenchState) {
   const [fault, setFault] = useState("");
   const send = (what: string, steps: Step[]) =>
     bench
@@ -205,99 +209,6 @@ function SheetEditor({ bench, sheet, parts }: SheetProps) {
       )}
       {fault && (
         <p role="alert" className="mt-1 text-madder text-xs">
-          {fault}
-        </p>
-      )}
-    </section>
-  );
-}
-
-function Notices({ parts }: { parts: Parts }) {
-  return (
-    <section className="mb-4">
-      <h2 className="mb-1 font-semibold">Notices</h2>
-      {parts.notices.map((notice) => (
-        <div key={notice.name} className="mb-1 rounded border border-edge bg-paper px-2 py-1">
-          <p className="flex items-center gap-2">
-            <Plate verdict={notice.verdict ?? ""} /> <b>{notice.name}</b>
-          </p>
-          <p className="text-dim text-xs">{notice.text}</p>
-        </div>
-      ))}
-      {parts.notices.length === 0 && <p className="text-dim">None yet.</p>}
-    </section>
-  );
-}
-
-const SCOPES: Record<string, string> = {
-  gateway: "all rules of the gateway together",
-  rule: "each rule for itself",
-  client: "each client",
-};
-
-function Lanes({ parts }: { parts: Parts }) {
-  const rate = (rates?: { there?: number; back?: number }) =>
-    rates && (rates.there || rates.back) ? `${rates.there} there, ${rates.back} back` : "none";
-  return (
-    <section className="mb-4">
-      <h2 className="mb-1 font-semibold">Lanes</h2>
-      <p className="mb-1 text-dim text-xs">
-        The link carries {parts.capacity ? rate(parts.capacity) : "nobody said how much"} (kbit/s).
-      </p>
-      {parts.lanes.map((lane) => (
-        <div key={lane.name} className="mb-1 rounded border border-edge bg-paper px-2 py-1">
-          <b>{lane.name}</b> <span className="text-dim">for {SCOPES[lane.scope ?? ""]}</span>
-          <p className="text-xs">
-            guarantee {rate(lane.guarantee)}
-            {lane.clients ? ` × ${lane.clients} clients` : ""} · ceiling {rate(lane.ceiling)}
-          </p>
-          {lane.note && <p className="text-dim text-xs">{lane.note}</p>}
-        </div>
-      ))}
-    </section>
-  );
-}
-
-function Reading({ bench, parts }: { bench: BenchState; parts: Parts }) {
-  const { fault, send } = useSend(bench);
-  return (
-    <section>
-      <h2 className="mb-1 font-semibold">What is opened for reading</h2>
-      <p className="mb-1 text-dim text-xs">
-        From the top, the first line that fits decides; what no line fits stays sealed, and features inside it
-        are not seen.
-      </p>
-      {parts.reading.map((line) => (
-        <div key={line.id} className="mb-1 rounded border border-edge bg-paper px-2 py-1">
-          <span className="flex items-center gap-2">
-            <b>{line.decision === "open" ? "open" : "leave sealed"}</b>
-            <span className="text-dim text-xs">{line.id}</span>
-            <button
-              type="button"
-              className="press ml-auto text-xs"
-              onClick={() =>
-                send(`removed reading line ${line.id}`, [
-                  { op: "REMOVE_PART", partKind: "reading", id: line.id },
-                ])
-              }
-            >
-              Remove
-            </button>
-          </span>
-          {Object.entries(line.fields ?? {}).map(([key, field]) => (
-            <p key={key} className="text-xs">
-              <span className="text-dim">
-                {key.replace(".", " ")}
-                {field.sense === "is not" ? " not" : ""}
-              </span>{" "}
-              {(field.values ?? []).join(", ")}
-            </p>
-          ))}
-          {line.note && <p className="text-dim text-xs">{line.note}</p>}
-        </div>
-      ))}
-      {fault && (
-        <p role="alert" className="text-madder text-xs">
           {fault}
         </p>
       )}

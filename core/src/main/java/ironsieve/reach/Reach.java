@@ -88,7 +88,7 @@ public final class Reach {
     for (Map.Entry<List<Value.ServiceRange>, IndexSet> entry : byPorts.entrySet()) {
       for (Box box : between) {
         Box who = box.with(PERSON, box.side(PERSON).intersect(persons));
-        complete &= drop(narrowed(who, entry.getKey(), entry.getValue()), parts);
+        complete &= gather(narrowed(who, entry.getKey(), entry.getValue()), parts);
       }
     }
     return cell(parts, complete ? Cell.Extent.COMPLETE : Cell.Extent.PARTIAL);
@@ -109,7 +109,7 @@ public final class Reach {
     boolean complete = true;
     for (Box box : between) {
       complete &=
-          drop(narrowed(box, application.wiring().usualPorts(), uses(application, null)), parts);
+          gather(narrowed(box, application.wiring().usualPorts(), uses(application, null)), parts);
     }
     return cell(parts, complete ? Cell.Extent.COMPLETE : Cell.Extent.PARTIAL);
   }
@@ -149,7 +149,7 @@ public final class Reach {
         : used.with(SERVICE, used.side(SERVICE).intersect(space.serviceAtoms(usualPorts)));
   }
 
-  private boolean drop(Box box, List<Part> parts) {
+  private boolean gather(Box box, List<Part> parts) {
     return Drop.through(
         compiled,
         box,

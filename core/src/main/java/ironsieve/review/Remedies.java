@@ -1,5 +1,7 @@
 package ironsieve.review;
 
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.Dimension;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.ReadingLine;
@@ -8,6 +10,7 @@ import ironsieve.model.Rulebase;
 import ironsieve.model.Value;
 import ironsieve.model.Verdict;
 import ironsieve.region.Address;
+import ironsieve.region.IndexSet;
 import ironsieve.region.Range;
 import java.util.ArrayList;
 import java.util.EnumMap;
@@ -19,14 +22,16 @@ import java.util.Optional;
 /** Which edits would end a finding. */
 public final class Remedies {
 
+  private final CompiledRulebase compiled;
   private final Rulebase rulebase;
   private final Review review;
   private final Map<String, Integer> places = new HashMap<>();
   private final Map<String, Rule> rules = new HashMap<>();
 
   /** Remedies for the findings of a review of this rulebase. */
-  public Remedies(Rulebase rulebase, Review review) {
-    this.rulebase = rulebase;
+  public Remedies(CompiledRulebase compiled, Review review) {
+    this.compiled = compiled;
+    this.rulebase = compiled.rulebase();
     this.review = review;
     for (Rule rule : rulebase.rules()) {
       places.put(rule.id(), places.size());
@@ -45,6 +50,7 @@ public final class Remedies {
       }
       case PARTLY_SHADOWED -> {
         if (finding.severity() != Finding.Severity.QUIET) {
+          narrow(rule, finding).ifPresent(remedies::add);
           moveAbove(finding).ifPresent(remedies::add);
         }
       }
@@ -68,6 +74,68 @@ public final class Remedies {
       }
     }
     return remedies;
+  }
+
+  /**
+   * What a single rule above takes is said in the rule itself: where the two differ in one field
+   * only, that field says anything but what the other has. No verdict changes by it.
+   */
+  private Optional<Remedy> narrow(Rule rule, Finding finding) {
+    List<Rule> takers =
+        review.residues().get(finding.rule()).takers().stream()
+            .filter(taker -> taker.otherwise().isPresent())
+            .map(taker -> rules.get(taker.rule()))
+            .toList();
+    if (takers.size() != 1 || takers.get(0).match().ports() == Rule.Ports.USUAL) {
+      return Optional.empty();
+    }
+    List<FieldName> narrowing =
+        takers.get(0).match().fields().keySet().stream()
+            .filter(name -> narrows(name, takers.get(0), rule))
+            .toList();
+    if (narrowing.size() != 1 || rule.match().field(narrowing.get(0)).isPresent()) {
+      return Optional.empty();
+    }
+    FieldName name = narrowing.get(0);
+    Field taken = takers.get(0).match().field(name).orElseThrow();
+    // By address and by name, or seen and unseen, at once: one field cannot say the rest.
+    boolean plain =
+        compiled.names().open(name, taken).stream()
+            .noneMatch(v -> v instanceof Value.HostObject || v instanceof Value.FeatureName);
+    if (!plain) {
+      return Optional.empty();
+    }
+    Field rest =
+        new Field(
+            taken.sense() == Field.Sense.IS ? Field.Sense.IS_NOT : Field.Sense.IS, taken.values());
+    Rule narrowed =
+        new Rule(
+            rule.id(),
+            rule.name(),
+            rule.state(),
+            rule.match().with(name, rest),
+            rule.then(),
+            rule.note());
+    return Optional.of(
+        new Remedy(
+            new Edit.Replace(narrowed),
+            "Narrow it to what is left: "
+                + name.label()
+                + " "
+                + ironsieve.text.ValueText.print(rest)));
+  }
+
+  private boolean narrows(FieldName name, Rule taker, Rule rule) {
+    Field field = taker.match().field(name).orElseThrow();
+    int dimension = Dimension.of(name).ordinal();
+    IndexSet mine = compiled.space().whole(dimension);
+    for (FieldName tied : Dimension.of(name).fields()) {
+      Optional<Field> own = rule.match().field(tied);
+      if (own.isPresent()) {
+        mine = mine.intersect(compiled.space().side(tied, own.get(), compiled.names()));
+      }
+    }
+    return !compiled.space().side(name, field, compiled.names()).containsAll(mine);
   }
 
   private static Remedy switchOff(Rule rule) {

@@ -167,7 +167,7 @@ class PracticeTest {
             .filter(f -> f.kind() == Kind.NEEDS_UNMET)
             .findFirst()
             .orElseThrow();
-    Remedy remedy = new Remedies(before, review).of(finding).get(0);
+    Remedy remedy = new Remedies(CompiledRulebase.of(before, HERE), review).of(finding).get(0);
     assertThat(remedy.words()).isEqualTo("Allow Base too");
     Rulebase after = Edit.made(before, remedy.edit());
     assertThat(Reviewer.review(CompiledRulebase.of(after, HERE), Budget.USUAL).findings())
@@ -185,7 +185,7 @@ class PracticeTest {
         .contains("ada");
     Rulebase before = rulebase(Parts.of(List.of()), byGroup);
     Review review = Reviewer.review(CompiledRulebase.of(before, HERE), Budget.USUAL);
-    Remedy backup = new Remedies(before, review).of(found.get(0)).get(0);
+    Remedy backup = new Remedies(CompiledRulebase.of(before, HERE), review).of(found.get(0)).get(0);
     CompiledRulebase after = CompiledRulebase.of(Edit.made(before, backup.edit()), HERE);
     assertThat(Reviewer.review(after, Budget.USUAL).findings())
         .noneMatch(f -> f.kind() == Kind.LOCK_OUT);

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import ironsieve.Rulebases;
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.impact.Comparison;
 import ironsieve.model.Rulebase;
 import net.jqwik.api.Arbitrary;
 import net.jqwik.api.ForAll;
@@ -21,7 +22,8 @@ class RemediesTest {
   void aRemedyReallyEndsItsFinding(@ForAll("cases") Rulebases.Case given) {
     Rulebase rulebase = given.rulebase();
     Review review = review(rulebase, given);
-    Remedies remedies = new Remedies(rulebase, review);
+    Remedies remedies =
+        new Remedies(CompiledRulebase.of(rulebase, given.world().surroundings()), review);
     for (Finding finding : review.findings()) {
       if (finding.kind() == Finding.Kind.SHADOWED || finding.kind() == Finding.Kind.EMPTY) {
         assertThat(remedies.of(finding)).hasSize(2);
@@ -31,6 +33,16 @@ class RemediesTest {
         assertThat(after.of(finding.rule()))
             .as("%s by %s", finding.kind(), remedy)
             .noneMatch(left -> left.kind() == finding.kind());
+        if (remedy.words().startsWith("Narrow")) {
+          assertThat(
+                  Comparison.between(
+                          rulebase,
+                          Edit.made(rulebase, remedy.edit()),
+                          given.world().surroundings(),
+                          100_000)
+                      .kinds())
+              .isEmpty();
+        }
       }
     }
   }

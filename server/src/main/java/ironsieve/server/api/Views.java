@@ -130,10 +130,10 @@ public final class Views {
   @Schema(requiredProperties = {"rulebase", "entry"})
   public record EditedView(RulebaseView rulebase, JournalView entry) {}
 
-  /** The review of one revision. */
-  @Schema(requiredProperties = {"revision", "findings", "residues"})
+  /** The review of one revision; {@code steps} is the budget of each of its searches. */
+  @Schema(requiredProperties = {"revision", "findings", "residues", "steps"})
   public record ReviewView(
-      long revision, List<FindingView> findings, Map<String, ResidueView> residues) {}
+      long revision, List<FindingView> findings, Map<String, ResidueView> residues, int steps) {}
 
   /**
    * One finding, with edits that would end it and a few sentences more; {@code accepted} if
@@ -406,14 +406,15 @@ public final class Views {
     Review review = bench.review();
     Map<String, ResidueView> residues = new HashMap<>();
     review.residues().forEach((rule, residue) -> residues.put(rule, residue(residue)));
-    Remedies remedies = new Remedies(bench.compiled().rulebase(), review);
+    Remedies remedies = new Remedies(bench.compiled(), review);
     Explanations explanations = new Explanations(bench.compiled().rulebase(), review);
     return new ReviewView(
         bench.revision(),
         review.worstFirst().stream()
             .map(f -> finding(bench, f, remedies.of(f), explanations.of(f)))
             .toList(),
-        residues);
+        residues,
+        Bench.BUDGET.searchSteps());
   }
 
   private static FindingView finding(

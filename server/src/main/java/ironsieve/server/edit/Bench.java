@@ -11,12 +11,20 @@ import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
 import ironsieve.text.ProbeText;
 import java.util.List;
+import org.eclipse.microprofile.config.ConfigProvider;
 
 /**
  * One revision of a rulebase with everything worked out from it. Compiling and reviewing happen
  * once, when first asked for; a bench can always be made again from the database.
  */
 public final class Bench {
+
+  /** What the review may spend on each rule; the setting is iron-sieve.review.steps. */
+  public static final Budget BUDGET =
+      ConfigProvider.getConfig()
+          .getOptionalValue("iron-sieve.review.steps", Integer.class)
+          .map(steps -> new Budget(Budget.USUAL.descentSteps(), steps, Budget.USUAL.samples()))
+          .orElse(Budget.USUAL);
 
   private final long revision;
   private final Contents contents;
@@ -71,7 +79,7 @@ public final class Bench {
   /** The review. */
   public synchronized Review review() {
     if (review == null) {
-      review = Reviewer.review(compiled(), Budget.USUAL);
+      review = Reviewer.review(compiled(), BUDGET);
     }
     return review;
   }

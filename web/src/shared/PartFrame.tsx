@@ -1,0 +1,141 @@
+import { type ReactNode, useState } from "react";
+import type { Step } from "../api/client";
+import type { BenchState } from "../bench/useBench";
+import { useSend } from "./SharedPage";
+
+type Props<T> = {
+  bench: BenchState;
+  kind: "notice" | "lane" | "reading";
+  title: string;
+  about: ReactNode;
+  parts: T[];
+  blank: T;
+  named: (part: T) => string;
+  show: (part: T) => ReactNode;
+  form: (draft: T, set: (draft: T) => void, isNew: boolean) => ReactNode;
+};
+
+/** A list of shared parts of one kind, each shown, changed and removed in its place, and a place for a new one. */
+export function PartFrame<T extends object>(props: Props<T>) {
+  const { bench, kind, title, about, parts, blank, named, show, form } = props;
+  const [open, setOpen] = useState<string>();
+  const [draft, setDraft] = useState(blank);
+  const { fault, send } = useSend(bench);
+  const begin = (key: string, part: T) => {
+    setOpen(key);
+    setDraft(part);
+  };
+  const act = (what: string, step: Step) => send(what, [step]).then(() => setOpen(undefined));
+  const editor = (isNew: boolean) => (
+    <form
+      className="mb-1 flex flex-col gap-1.5 rounded border border-rust bg-paper px-2 py-1.5"
+      onSubmit={(event) => {
+        event.preventDefault();
+        const part = draft as { [key: string]: unknown };
+        act(`${isNew ? "made" : "changed"} ${kind} ${named(draft)}`, {
+          op: "SAVE_PART",
+          partKind: kind,
+          part,
+        });
+      }}
+    >
+      {form(draft, setDraft, isNew)}
+      <span className="flex gap-1.5">
+        <button type="submit" className="press press-main text-xs">
+          Keep
+        </button>
+        <button type="button" className="press text-xs" onClick={() => setOpen(undefined)}>
+          Leave as it was
+        </button>
+        {!isNew && (
+          <button
+            type="button"
+            className="press ml-auto text-xs"
+            onClick={() =>
+              act(`removed ${kind} ${named(draft)}`, { op: "REMOVE_PART", partKind: kind, id: named(draft) })
+            }
+          >
+            Remove
+          </button>
+        )}
+      </span>
+    </form>
+  );
+  return (
+    <section className="mb-4" aria-label={title}>
+      <h2 className="mb-1 flex items-center gap-2 font-semibold">
+        {title}
+        <button type="button" className="press text-xs" onClick={() => begin(" new", blank)}>
+          New
+        </button>
+      </h2>
+      {about}
+      {open === " new" && editor(true)}
+      {parts.map((part) =>
+        open === named(part) ? (
+          <div key={named(part)}>{editor(false)}</div>
+        ) : (
+          <button
+            key={named(part)}
+            type="button"
+            className="mb-1 block w-full rounded border border-edge bg-paper px-2 py-1 text-left"
+            onClick={() => begin(named(part), part)}
+          >
+            {show(part)}
+          </button>
+        ),
+      )}
+      {fault && (
+        <p role="alert" className="text-madder text-xs">
+          {fault}
+        </p>
+      )}
+    </section>
+  );
+}
+
+type TextProps = {
+  label: string;
+  value: string;
+  set: (value: string) => void;
+  fixed?: boolean;
+  hint?: string;
+};
+
+/** One labelled line of text in a form. */
+export function TextLine({ label, value, set, fixed = false, hint }: TextProps) {
+  return (
+    <label className="flex items-center gap-2 text-xs">
+      <span className="w-24 shrink-0 text-dim">{label}</span>
+      <input
+        value={value}
+        disabled={fixed}
+        placeholder={hint}
+        onChange={(event) => set(event.target.value)}
+        className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 placeholder:text-faint"
+      />
+    </label>
+  );
+}
+
+type PickProps = { label: string; value: string; options: [string, string][]; set: (value: string) => void };
+
+/** One labelled choice in a form. */
+export function PickLine({ label, value, options, set }: PickProps) {
+  return (
+    <label className="flex items-center gap-2 text-xs">
+      <span className="w-24 shrink-0 text-dim">{label}</span>
+      <select
+        value={value}
+        onChange={(event) => set(event.target.value)}
+        className="rounded border border-paper-edge bg-paper px-1 py-0.5"
+      >
+        {options.map(([option, text]) => (
+          <option key={option} value={option}>
+            {text}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}

@@ -1,0 +1,81 @@
+import type { Parts, ReadingLine } from "../api/client";
+import { FIELDS } from "../bench/fields";
+import type { BenchState } from "../bench/useBench";
+import { PartFrame, PickLine, TextLine } from "./PartFrame";
+
+const BLANK: ReadingLine = { id: "", decision: "open", fields: {}, note: "" };
+const DECISIONS: [string, string][] = [
+  ["open", "open it"],
+  ["leave", "leave it sealed"],
+];
+// Content is opened before the application is known.
+const ASKED = FIELDS.filter((field) => field.key !== "using.applications");
+
+/** Whose sealed content the gateway opens, line by line from the top. */
+export function Reading({ bench, parts }: { bench: BenchState; parts: Parts }) {
+  return (
+    <PartFrame
+      bench={bench}
+      kind="reading"
+      title="What is opened for reading"
+      about={
+        <p className="mb-1 text-dim text-xs">
+          From the top, the first line that fits decides; what no line fits stays sealed, and features inside
+          it are not seen. A new line goes above the others.
+        </p>
+      }
+      parts={parts.reading}
+      blank={BLANK}
+      named={(line) => line.id ?? ""}
+      show={(line) => (
+        <>
+          <b>{line.decision === "open" ? "open" : "leave sealed"}</b>{" "}
+          <span className="text-dim text-xs">{line.id}</span>
+          {Object.entries(line.fields ?? {}).map(([key, field]) => (
+            <span key={key} className="block text-xs">
+              <span className="text-dim">
+                {key.replace(".", " ")}
+                {field.sense === "is not" ? " not" : ""}
+              </span>{" "}
+              {(field.values ?? []).join("; ")}
+            </span>
+          ))}
+          {line.note && <span className="block text-dim text-xs">{line.note}</span>}
+        </>
+      )}
+      form={(draft, set, isNew) => (
+        <>
+          <TextLine
+            label="called"
+            value={draft.id ?? ""}
+            fixed={!isNew}
+            set={(id) => set({ ...draft, id: id.replace(/\s/g, "-") })}
+          />
+          <PickLine
+            label="does"
+            value={draft.decision ?? "open"}
+            options={DECISIONS}
+            set={(decision) => set({ ...draft, decision })}
+          />
+          {ASKED.map((field) => (
+            <TextLine
+              key={field.key}
+              label={field.key.replace(".", " ")}
+              hint="any; several with ; between"
+              value={(draft.fields?.[field.key]?.values ?? []).join("; ")}
+              set={(text) => {
+                const values = text.split(/;\s*/).filter((value, at, all) => value || at < all.length - 1);
+                const { [field.key]: old, ...others } = draft.fields ?? {};
+                const fields = text.trim()
+                  ? { ...others, [field.key]: { sense: old?.sense ?? "is", values } }
+                  : others;
+                set({ ...draft, fields });
+              }}
+            />
+          ))}
+          <TextLine label="note" value={draft.note ?? ""} set={(note) => set({ ...draft, note })} />
+        </>
+      )}
+    />
+  );
+}
