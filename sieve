@@ -234,15 +234,16 @@ run_tests() {
   use_database ironsieve_test
   say "Core, API and browser tests"
   (cd "$ROOT" && mvn -B -ntp verify)
-  fuzz 8
+  fuzz 8 rulebaseText values probes
 }
 
 # Coverage-guided, each parser in a machine of its own; what breaks one is left in files/.
-fuzz() {
+fuzz() { # [SECONDS [PARSER…]]
   local seconds="${1:-60}" parser
   [[ "$seconds" =~ ^[0-9]+$ ]] || fail "fuzz takes a number of seconds, such as ./sieve fuzz 300."
   need_tools
-  for parser in rulebaseText values outcomes probes json; do
+  [ $# -gt 1 ] && shift || set -- rulebaseText values probes outcomes json
+  for parser in "$@"; do
     say "Fuzzing $parser for $seconds seconds"
     (cd "$ROOT" && JAZZER_FUZZ=1 mvn -q -B -ntp test -pl core,files -Dspotless.check.skip=true -Dtest="ParsersFuzzTest#$parser" \
       -Dsurefire.failIfNoSpecifiedTests=false "-Djazzer.max_duration=${seconds}s") >"$STATE/fuzz-$parser.log" 2>&1 ||
@@ -264,7 +265,7 @@ api_types() {
 bench() {
   need_tools
   (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -pl core,bench package)
-  java -Xmx2g -cp "$ROOT/bench/target/classes:$ROOT/core/target/classes:$(find ~/.m2 -name 'ipaddress-5.6.2.jar' | head -1)" ironsieve.bench.Main "$@"
+  java -Xmx2g -cp "$ROOT/bench/target/classes:$ROOT/bench/target/lib/*" ironsieve.bench.Main "$@"
 }
 
 mkdir -p "$STATE"

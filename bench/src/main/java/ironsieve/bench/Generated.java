@@ -100,20 +100,23 @@ final class Generated {
               : fresh(random, applications, random.nextInt(50) == 0);
       earlier.add(fields);
       Verdict verdict = random.nextInt(3) == 0 ? Verdict.DENY : Verdict.ALLOW;
-      rules.add(
-          new Rule(
-              "r" + r,
-              "",
-              Rule.State.ON,
-              new Rule.Match(fields, Rule.Ports.ANY),
-              new Rule.Then(verdict, Rule.Logging.LOG),
-              ""));
+      rules.add(rule(r, fields, verdict));
     }
     return new Rulebase(
         "Generated " + size,
         List.of(new Chapter("all", "All", "", rules)),
         List.of(),
         Verdict.DENY);
+  }
+
+  private static Rule rule(int number, Map<FieldName, Field> fields, Verdict verdict) {
+    return new Rule(
+        "r" + number,
+        "",
+        Rule.State.ON,
+        new Rule.Match(fields, Rule.Ports.ANY),
+        new Rule.Then(verdict, Rule.Logging.LOG),
+        "");
   }
 
   /** A rulebase of few zones and broad fields, in which many rules cover others together. */
@@ -141,14 +144,7 @@ final class Generated {
         put(fields, FieldName.TIMES, TIMES.get(random.nextInt(TIMES.size())));
       }
       Verdict verdict = random.nextBoolean() ? Verdict.DENY : Verdict.ALLOW;
-      rules.add(
-          new Rule(
-              "r" + r,
-              "",
-              Rule.State.ON,
-              new Rule.Match(fields, Rule.Ports.ANY),
-              new Rule.Then(verdict, Rule.Logging.LOG),
-              ""));
+      rules.add(rule(r, fields, verdict));
     }
     return new Rulebase(
         "Dense " + size, List.of(new Chapter("all", "All", "", rules)), List.of(), Verdict.DENY);

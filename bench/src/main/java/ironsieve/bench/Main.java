@@ -2,13 +2,21 @@ package ironsieve.bench;
 
 import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.decide.Decider;
+import ironsieve.impact.Comparison;
+import ironsieve.impact.Impact;
+import ironsieve.model.Chapter;
+import ironsieve.model.Connection;
+import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
+import ironsieve.model.Verdict;
 import ironsieve.region.Box;
 import ironsieve.review.Budget;
 import ironsieve.review.Finding;
 import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
+import java.lang.ref.Reference;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -44,6 +52,13 @@ public final class Main {
         "rules  compile ms  review ms  findings  undetermined  pairwise ms  decisions/s  linear/s  ratio");
     for (int size : sizes) {
       measure(size, surroundings);
+    }
+    System.out.println("rules  impact of one edit ms  10,000 promises ms");
+    for (int size : sizes) {
+      afterAnEdit(size, surroundings);
+    }
+    if (sizes.contains(10_000)) {
+      memory();
     }
     System.out.println("rules  solver ms  the same questions here ms  ratio  identical");
     for (int size : List.of(50, 100, 200)) {
@@ -86,6 +101,48 @@ public final class Main {
         fast,
         slow,
         fast / slow);
+  }
+
+  /** One rule moved up by ten places: what it changes, and ten thousand kept probes run again. */
+  private static void afterAnEdit(int size, Surroundings surroundings) {
+    Rulebase before = Generated.rulebase(size, APPLICATIONS, 7);
+    List<Rule> rules = new ArrayList<>(before.rules());
+    rules.add(size / 2 - 10, rules.remove(size / 2));
+    Rulebase after =
+        new Rulebase(
+            "after",
+            List.of(new Chapter("all", "All", "", rules)),
+            before.parts(),
+            before.lastLine());
+    Timed<Impact> impact = best(3, () -> Comparison.between(before, after, surroundings, 300_000));
+    CompiledRulebase compiled = CompiledRulebase.of(after, surroundings);
+    Decider decider = new Decider(compiled);
+    List<Connection> promised =
+        points(compiled, 10_000).stream().map(compiled.space()::sample).toList();
+    Timed<Long> kept =
+        best(
+            5,
+            () ->
+                promised.stream()
+                    .filter(c -> decider.outcome(c).verdict() == Verdict.ALLOW)
+                    .count());
+    System.out.printf(Locale.ROOT, "%5d  %21.1f  %18.1f%n", size, impact.millis(), kept.millis());
+  }
+
+  /** What stays in memory of the surroundings, the compiled rulebase and its review. */
+  private static void memory() {
+    Surroundings many = Generated.surroundings(50_000, 5_000);
+    CompiledRulebase compiled = CompiledRulebase.of(Generated.rulebase(10_000, 5_000, 7), many);
+    Review review = Reviewer.review(compiled, Budget.USUAL);
+    System.gc();
+    Runtime runtime = Runtime.getRuntime();
+    System.out.printf(
+        Locale.ROOT,
+        "heap with 10,000 rules, 5,000 applications and 50,000 people, reviewed: %d MB (%d findings)%n",
+        (runtime.totalMemory() - runtime.freeMemory()) >> 20,
+        review.findings().size());
+    Reference.reachabilityFence(compiled);
+    Reference.reachabilityFence(many);
   }
 
   /** Which rules nothing reaches, by a general solver and here, on the same dense rulebase. */

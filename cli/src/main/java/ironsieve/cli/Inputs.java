@@ -1,5 +1,6 @@
 package ironsieve.cli;
 
+import ironsieve.compile.CompiledRulebase;
 import ironsieve.files.CompanyFolder;
 import ironsieve.files.FaultException;
 import ironsieve.files.RulebaseJson;
@@ -65,6 +66,10 @@ final class Inputs {
     } catch (FaultException e) {
       throw new UnreadableException(company + ": " + e.getMessage());
     }
+  }
+
+  CompiledRulebase compiled(Path file) {
+    return CompiledRulebase.of(rulebase(file), surroundings());
   }
 
   private static Optional<InputStream> opened(Path path) {

@@ -144,8 +144,8 @@ public final class Main {
       @Option(names = "--quiet-too", description = "also what is normal") boolean quietToo,
       @Option(names = "--steps", paramLabel = "N", description = "budget of each search")
           Integer steps) {
-    Rulebase rulebase = Inputs.rulebase(file);
-    CompiledRulebase compiled = CompiledRulebase.of(rulebase, inputs.surroundings());
+    CompiledRulebase compiled = inputs.compiled(file);
+    Rulebase rulebase = compiled.rulebase();
     Budget budget =
         steps == null
             ? Budget.USUAL
@@ -220,8 +220,8 @@ public final class Main {
       @Parameters(paramLabel = "FILE") Path file,
       @Parameters(paramLabel = "PROBE", description = "such as \"from Offices to Internet\"")
           String text) {
-    Rulebase rulebase = Inputs.rulebase(file);
-    CompiledRulebase compiled = CompiledRulebase.of(rulebase, inputs.surroundings());
+    CompiledRulebase compiled = inputs.compiled(file);
+    Rulebase rulebase = compiled.rulebase();
     ProbeText.Probe probe =
         new ProbeText(compiled.space().surroundings()).parse(text, LocalDateTime.now());
     Fall fall = new Decider(compiled).fall(probe.connection());

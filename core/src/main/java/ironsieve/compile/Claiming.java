@@ -61,11 +61,6 @@ public final class Claiming {
     return opened.stream().anyMatch(box -> box.contains(point));
   }
 
-  /** Where the gateway sees features inside a seal, as disjoint boxes over all applications. */
-  public List<Box> opened() {
-    return opened;
-  }
-
   /**
    * The claim of a match as non-empty, disjoint boxes, past times included: apart for each IP
    * version, with usual ports for each group of applications that share theirs, and for what is

@@ -146,11 +146,6 @@ public final class CompiledRulebase {
     return box < 0 ? -1 : ruleOfBox[box];
   }
 
-  /** The first box that holds a point, or −1 for the last line. */
-  public int firstBoxAt(int[] point) {
-    return index.first(point);
-  }
-
   /** What happens to the connections of a point. */
   public Outcome outcome(int[] point) {
     return outcomeOfBox(index.first(point));

@@ -94,9 +94,4 @@ public record Fall(Connection connection, List<Pass> passed, Catch caught, List<
       matches = List.copyOf(matches);
     }
   }
-
-  /** Whether anything got through before the connection was stopped. */
-  public boolean leaked() {
-    return stages.size() > 1 && !caught.outcome().verdict().passes();
-  }
 }

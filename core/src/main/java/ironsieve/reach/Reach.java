@@ -94,15 +94,6 @@ public final class Reach {
     return cell(parts, complete ? Cell.Extent.COMPLETE : Cell.Extent.PARTIAL);
   }
 
-  /** For every application of the catalogue whether some people can use it. */
-  public Map<String, Cell> everything(Value people) {
-    Map<String, Cell> cells = new LinkedHashMap<>();
-    for (Application application : space.surroundings().catalogue().applications()) {
-      cells.put(application.name(), cell(people, new Value.ApplicationName(application.name())));
-    }
-    return cells;
-  }
-
   /** Everything that decides about one application, whoever uses it. */
   public Cell touching(Application application) {
     List<Part> parts = new ArrayList<>();

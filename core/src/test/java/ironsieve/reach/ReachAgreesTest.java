@@ -110,7 +110,7 @@ class ReachAgreesTest {
     assertThat(crew.dependsOn()).doesNotContain(Dimension.PERSON);
     Cell everybody = reach.cell(Value.Identity.IDENTIFIED, new Value.ApplicationName("Mail"));
     assertThat(everybody.dependsOn()).contains(Dimension.PERSON);
-    assertThat(reach.everything(new Value.PersonName("cy")).get("Mail").standing())
+    assertThat(reach.cell(new Value.PersonName("cy"), new Value.ApplicationName("Mail")).standing())
         .isEqualTo(Cell.Standing.BLOCKED);
     Application chat = SmallWorld.surroundings().catalogue().application("Chat").orElseThrow();
     assertThat(reach.touching(chat).deciders())

@@ -115,7 +115,10 @@ public class RulebaseResource {
       throw new FaultException("impact", "steps", "an impact is asked of some steps");
     }
     Bench before = editor.bench(id);
-    Bench after = editor.tryOut(before, request.steps());
+    return impact(before, editor.tryOut(before, request.steps()));
+  }
+
+  private static ImpactView impact(Bench before, Bench after) {
     return Views.impact(
         before,
         after,
@@ -134,15 +137,7 @@ public class RulebaseResource {
       @QueryParam("from") long from,
       @QueryParam("to") @DefaultValue("-1") long to) {
     Bench after = to < 0 ? editor.bench(id) : editor.at(id, to);
-    Bench before = editor.at(id, from);
-    return Views.impact(
-        before,
-        after,
-        Comparison.between(
-            before.compiled().rulebase(),
-            after.compiled().rulebase(),
-            before.surroundings(),
-            IMPACT_BUDGET));
+    return impact(editor.at(id, from), after);
   }
 
   /** The rulebase as a file: {@code rules}, {@code json}, {@code csv} or {@code acl}. */
