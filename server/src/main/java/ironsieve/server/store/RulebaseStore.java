@@ -142,7 +142,7 @@ public class RulebaseStore {
   private void write(Sql.Transaction tx, String rulebase, Change change) throws SQLException {
     Optional<RecordKind> kind = RecordKind.ofWord(change.kind());
     if (kind.isEmpty()) {
-      Contents.Title title = title(change.after());
+      Contents.Title title = json.convertValue(change.after(), Contents.Title.class);
       tx.change(
           "update rulebase set last_line = ?, capacity = ?::jsonb where id = ?",
           title.lastLine(),
@@ -221,9 +221,11 @@ public class RulebaseStore {
     return changes;
   }
 
-  /** The rulebase itself as a journal has it. */
-  private Contents.Title title(JsonNode doc) {
-    return json.convertValue(doc, Contents.Title.class);
+  /** The rulebase itself as a journal has it; older entries have its last line only. */
+  private Contents.Title title(JsonNode doc, Contents.Title now) {
+    return doc.isTextual()
+        ? new Contents.Title(now.id(), now.name(), doc.asText(), now.capacity())
+        : json.convertValue(doc, Contents.Title.class);
   }
 
   private void compare(
@@ -256,17 +258,20 @@ public class RulebaseStore {
     Contents next = contents.copy();
     for (Change change : changes) {
       Optional<RecordKind> kind = RecordKind.ofWord(change.kind());
-      Object current =
-          kind.isEmpty() ? next.title() : next.records().get(kind.get()).get(change.id());
-      Class<?> type = kind.isEmpty() ? Contents.Title.class : kind.get().type();
+      if (kind.isEmpty()) {
+        if (!next.title().equals(title(change.before(), next.title()))) {
+          throw new IllegalStateException(change.kind() + " " + change.id());
+        }
+        next = next.with(title(change.after(), next.title()));
+        continue;
+      }
+      Object current = next.records().get(kind.get()).get(change.id());
       // The database may have put the keys of a journal's JSON in another order.
-      if (!Objects.equals(current, typed(change.before(), type))) {
+      if (!Objects.equals(current, typed(change.before(), kind.get().type()))) {
         throw new IllegalStateException(change.kind() + " " + change.id());
       }
-      Object after = typed(change.after(), type);
-      if (kind.isEmpty()) {
-        next = next.with((Contents.Title) after);
-      } else if (after == null) {
+      Object after = typed(change.after(), kind.get().type());
+      if (after == null) {
         next.records().get(kind.get()).remove(change.id());
       } else {
         next.put(kind.get(), after);

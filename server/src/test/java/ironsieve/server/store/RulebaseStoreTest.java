@@ -1,0 +1,51 @@
+package ironsieve.server.store;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.node.TextNode;
+import ironsieve.files.Contents;
+import ironsieve.files.Documents.NoticeDoc;
+import ironsieve.files.Documents.RatesDoc;
+import ironsieve.files.RecordKind;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+
+/** Changes between two states of a rulebase, and applying them. */
+class RulebaseStoreTest {
+
+  private final RulebaseStore store = new RulebaseStore();
+
+  RulebaseStoreTest() {
+    store.json = new ObjectMapper();
+  }
+
+  private static Contents contents(String lastLine, String notice) {
+    Contents contents = Contents.empty(new Contents.Title("t", "T", lastLine, new RatesDoc(1, 2)));
+    contents.put(RecordKind.NOTICE, new NoticeDoc("Think", "ask", notice));
+    return contents;
+  }
+
+  @Test
+  void changesLeadFromOneStateToTheOtherAndBack() {
+    Contents before = contents("deny", "sure?");
+    Contents after = contents("allow", "really?");
+    after.put(RecordKind.NOTICE, new NoticeDoc("No", "stop", ""));
+    List<Change> changes = store.between(before, after);
+    assertThat(changes).extracting(Change::kind).containsOnly("notice", "title");
+    assertThat(store.apply(before, changes)).isEqualTo(after);
+    assertThat(store.apply(after, changes.stream().map(Change::reversed).toList()))
+        .isEqualTo(before);
+    assertThatThrownBy(() -> store.apply(after, changes))
+        .isInstanceOf(IllegalStateException.class)
+        .hasMessageStartingWith("notice");
+  }
+
+  @Test
+  void aJournalFromBeforeThereWasMoreThanALastLineIsStillUndone() {
+    Contents now = contents("allow", "sure?");
+    Change old = new Change("last line", "last line", new TextNode("deny"), new TextNode("allow"));
+    assertThat(store.apply(now, List.of(old.reversed()))).isEqualTo(contents("deny", "sure?"));
+  }
+}
