@@ -1,8 +1,6 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
-import { Tooltip } from "radix-ui";
-import { type ReactElement, useState } from "react";
-import { afterEach, beforeAll, beforeEach, describe, expect, it, vi } from "vitest";
+import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
+import { useState } from "react";
+import { beforeEach, describe, expect, it, vi } from "vitest";
 import {
   ApiError,
   api,
@@ -13,6 +11,7 @@ import {
   type RuleField,
   type Step,
 } from "../api/client";
+import { answers, asked, show, withServer } from "../testing";
 import { ImpactStrip } from "./ImpactStrip";
 import { Marks } from "./Marks";
 import { Plate } from "./Plate";
@@ -21,48 +20,7 @@ import { RuleEditor } from "./RuleEditor";
 import { Unfolding } from "./Unfolding";
 import { ValueEditor } from "./ValueEditor";
 
-/** Answers of the server, by the beginning of the path; a function is asked with the body. */
-let answers: Record<string, unknown>;
-const asked: { path: string; body: unknown }[] = [];
-
-function show(element: ReactElement) {
-  const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
-  return render(
-    <QueryClientProvider client={client}>
-      <Tooltip.Provider>{element}</Tooltip.Provider>
-    </QueryClientProvider>,
-  );
-}
-
-beforeAll(() => {
-  // jsdom has no layout; the components only need these to exist.
-  vi.stubGlobal(
-    "ResizeObserver",
-    class {
-      observe() {}
-      unobserve() {}
-      disconnect() {}
-    },
-  );
-  Element.prototype.scrollIntoView = () => undefined;
-});
-
-beforeEach(() => {
-  asked.length = 0;
-  answers = {};
-  vi.stubGlobal("fetch", async (url: string, init?: RequestInit) => {
-    const path = url.replace("/api/", "");
-    const body = init?.body ? JSON.parse(String(init.body)) : undefined;
-    asked.push({ path, body });
-    const key = Object.keys(answers).find((start) => path.startsWith(start));
-    const answer = key ? answers[key] : undefined;
-    if (answer === undefined) return new Response("nothing there", { status: 500 });
-    const status = (answer as { status?: number }).status ?? 200;
-    return new Response(JSON.stringify(answer), { status });
-  });
-});
-
-afterEach(cleanup);
+withServer();
 
 const named = (rule: string) => `rule ${rule}`;
 

@@ -1,0 +1,144 @@
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
+import { describe, expect, it, vi } from "vitest";
+import type { Parts } from "../api/client";
+import type { BenchState, Edit } from "../bench/useBench";
+import { answers, asked, show, withServer } from "../testing";
+import { SharedPage } from "./SharedPage";
+
+withServer();
+
+const parts: Parts = {
+  sheets: [
+    {
+      name: "Guest web",
+      note: "agreed",
+      lines: [{ about: "category games", outcome: "deny" }],
+      otherwise: "allow",
+    },
+  ],
+  notices: [{ name: "Think twice", verdict: "ask", text: "Is it for work?" }],
+  lanes: [
+    {
+      name: "Calls",
+      scope: "client",
+      guarantee: { there: 64, back: 64 },
+      ceiling: { there: 0, back: 0 },
+      clients: 40,
+      note: "",
+    },
+  ],
+  reading: [
+    {
+      id: "banks",
+      position: 1,
+      decision: "leave",
+      fields: { "to.sites": { values: ["category banking"] } },
+      note: "",
+    },
+  ],
+  capacity: { there: 2000, back: 5000 },
+};
+
+function bench(edit: (edit: Edit) => Promise<unknown>): BenchState {
+  const rulebase = { id: "main", revision: 3, chapters: [], parts };
+  return { id: "main", who: "Wanda", rulebase, edit } as unknown as BenchState;
+}
+
+describe("what rules share", () => {
+  it("is told in words", () => {
+    show(<SharedPage bench={bench(async () => undefined)} />);
+    expect(screen.getByText(/The link carries 2000 there, 5000 back/)).toBeTruthy();
+    expect(screen.getByText(/guarantee 64 there, 64 back × 40 clients · ceiling none/)).toBeTruthy();
+    expect(screen.getByText("leave sealed")).toBeTruthy();
+    expect(screen.getByText("category banking")).toBeTruthy();
+    expect(screen.getByText("No rule uses it.")).toBeTruthy();
+  });
+
+  it("a changed sheet shows its impact and is sent whole", async () => {
+    answers["rulebases/main/impact"] = {
+      revision: 3,
+      complete: true,
+      kinds: [],
+      ended: [],
+      begun: [],
+      broken: [],
+    };
+    const edit = vi.fn(async () => undefined);
+    show(<SharedPage bench={bench(edit)} />);
+    fireEvent.click(screen.getByText("Add a line"));
+    fireEvent.change(screen.getByLabelText("Line 2 is about"), { target: { value: "Chatterbay/upload" } });
+    fireEvent.change(screen.getByLabelText("Outcome of line 2"), { target: { value: "ask Think twice" } });
+    await screen.findByText("No connection would be decided otherwise.");
+    expect(asked.some((one) => one.path === "rulebases/main/impact")).toBe(true);
+    fireEvent.click(screen.getByText("Keep the sheet"));
+    await waitFor(() => expect(edit).toHaveBeenCalledTimes(1));
+    expect(edit).toHaveBeenCalledWith({
+      what: "changed sheet Guest web",
+      steps: [
+        {
+          op: "SAVE_PART",
+          partKind: "sheet",
+          part: {
+            name: "Guest web",
+            note: "agreed",
+            otherwise: "allow",
+            lines: [
+              { about: "category games", outcome: "deny" },
+              { about: "Chatterbay/upload", outcome: "ask Think twice" },
+            ],
+          },
+        },
+      ],
+    });
+  });
+
+  it("a lane is changed in its place; rates are read there and back", async () => {
+    const edit = vi.fn(async () => undefined);
+    show(<SharedPage bench={bench(edit)} />);
+    const lanes = within(screen.getByRole("region", { name: "Lanes" }));
+    fireEvent.click(lanes.getByText("Calls"));
+    fireEvent.change(lanes.getByLabelText("ceiling"), { target: { value: "500 / 900" } });
+    fireEvent.change(lanes.getByLabelText("guarantee"), { target: { value: "80" } });
+    fireEvent.click(lanes.getByText("Keep"));
+    await waitFor(() => expect(edit).toHaveBeenCalledTimes(1));
+    const [[sent]] = edit.mock.calls as unknown as [[{ steps: { part: object }[] }]];
+    expect(sent.steps[0].part).toMatchObject({
+      name: "Calls",
+      ceiling: { there: 500, back: 900 },
+      guarantee: { there: 80, back: 80 },
+    });
+  });
+
+  it("a new reading line takes several values and no spaces in its name", async () => {
+    const edit = vi.fn(async () => undefined);
+    show(<SharedPage bench={bench(edit)} />);
+    const reading = within(screen.getByRole("region", { name: "What is opened for reading" }));
+    fireEvent.click(reading.getByText("New"));
+    fireEvent.change(reading.getByLabelText("called"), { target: { value: "for crews" } });
+    fireEvent.change(reading.getByLabelText("from zones"), { target: { value: "Ships; Crew wifi" } });
+    expect(reading.queryByLabelText("using applications")).toBeNull();
+    fireEvent.click(reading.getByText("Keep"));
+    await waitFor(() => expect(edit).toHaveBeenCalledTimes(1));
+    const [[sent]] = edit.mock.calls as unknown as [[{ what: string; steps: { part: object }[] }]];
+    expect(sent.what).toBe("made reading for-crews");
+    expect(sent.steps[0].part).toMatchObject({
+      id: "for-crews",
+      decision: "open",
+      fields: { "from.zones": { sense: "is", values: ["Ships", "Crew wifi"] } },
+    });
+  });
+
+  it("a notice that is removed is removed by its name", async () => {
+    const edit = vi.fn(async () => undefined);
+    show(<SharedPage bench={bench(edit)} />);
+    const notices = within(screen.getByRole("region", { name: "Notices" }));
+    fireEvent.click(notices.getByText("Think twice"));
+    fireEvent.click(notices.getByText("Remove"));
+    await waitFor(() =>
+      expect(edit).toHaveBeenCalledWith({
+        what: "removed notice Think twice",
+        steps: [{ op: "REMOVE_PART", partKind: "notice", id: "Think twice" }],
+      }),
+    );
+  });
+});

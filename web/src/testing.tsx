@@ -1,0 +1,52 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { cleanup, render } from "@testing-library/react";
+import { Tooltip } from "radix-ui";
+import type { ReactElement } from "react";
+import { afterEach, beforeAll, beforeEach, vi } from "vitest";
+
+/** Answers of the server, by the beginning of the path; what is not there is a failure. */
+export const answers: Record<string, unknown> = {};
+
+/** What the server was asked, in order. */
+export const asked: { path: string; body: unknown }[] = [];
+
+/** Shows a part of the screen by itself. */
+export function show(element: ReactElement) {
+  const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  return render(
+    <QueryClientProvider client={client}>
+      <Tooltip.Provider>{element}</Tooltip.Provider>
+    </QueryClientProvider>,
+  );
+}
+
+/** Puts a stand-in for the server before the tests of a file. */
+export function withServer() {
+  beforeAll(() => {
+    // jsdom has no layout; the components only need these to exist.
+    vi.stubGlobal(
+      "ResizeObserver",
+      class {
+        observe() {}
+        unobserve() {}
+        disconnect() {}
+      },
+    );
+    Element.prototype.scrollIntoView = () => undefined;
+  });
+  beforeEach(() => {
+    asked.length = 0;
+    for (const key of Object.keys(answers)) delete answers[key];
+    vi.stubGlobal("fetch", async (url: string, init?: RequestInit) => {
+      const path = url.replace("/api/", "");
+      const body = init?.body ? JSON.parse(String(init.body)) : undefined;
+      asked.push({ path, body });
+      const key = Object.keys(answers).find((start) => path.startsWith(start));
+      const answer = key ? answers[key] : undefined;
+      if (answer === undefined) return new Response("nothing there", { status: 500 });
+      const status = (answer as { status?: number }).status ?? 200;
+      return new Response(JSON.stringify(answer), { status });
+    });
+  });
+  afterEach(cleanup);
+}
