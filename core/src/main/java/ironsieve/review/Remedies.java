@@ -12,6 +12,7 @@ import ironsieve.model.Verdict;
 import ironsieve.region.Address;
 import ironsieve.region.IndexSet;
 import ironsieve.region.Range;
+import ironsieve.region.Region;
 import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.HashMap;
@@ -98,24 +99,17 @@ public final class Remedies {
     }
     FieldName name = narrowing.get(0);
     Field taken = takers.get(0).match().field(name).orElseThrow();
-    // By address and by name, or seen and unseen, at once: one field cannot say the rest.
-    boolean plain =
-        compiled.names().open(name, taken).stream()
-            .noneMatch(v -> v instanceof Value.HostObject || v instanceof Value.FeatureName);
-    if (!plain) {
-      return Optional.empty();
-    }
     Field rest =
         new Field(
             taken.sense() == Field.Sense.IS ? Field.Sense.IS_NOT : Field.Sense.IS, taken.values());
+    Rule.Match narrow = rule.match().with(name, rest);
+    Region left = claim(rule.match()).minus(claim(takers.get(0).match()));
+    // A name or a seal may tie fields together; then one field alone cannot say what is left.
+    if (!left.containsAll(claim(narrow)) || !claim(narrow).containsAll(left)) {
+      return Optional.empty();
+    }
     Rule narrowed =
-        new Rule(
-            rule.id(),
-            rule.name(),
-            rule.state(),
-            rule.match().with(name, rest),
-            rule.then(),
-            rule.note());
+        new Rule(rule.id(), rule.name(), rule.state(), narrow, rule.then(), rule.note());
     return Optional.of(
         new Remedy(
             new Edit.Replace(narrowed),
@@ -123,6 +117,10 @@ public final class Remedies {
                 + name.label()
                 + " "
                 + ironsieve.text.ValueText.print(rest)));
+  }
+
+  private Region claim(Rule.Match match) {
+    return Region.of(compiled.claiming().claim(match));
   }
 
   private boolean narrows(FieldName name, Rule taker, Rule rule) {

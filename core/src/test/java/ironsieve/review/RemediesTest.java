@@ -18,7 +18,7 @@ class RemediesTest {
     return Rulebases.cases(7);
   }
 
-  @Property(tries = 1500)
+  @Property(tries = 2500)
   void aRemedyReallyEndsItsFinding(@ForAll("cases") Rulebases.Case given) {
     Rulebase rulebase = given.rulebase();
     Review review = review(rulebase, given);
