@@ -212,7 +212,7 @@ public final class Claiming {
 
   /** All fields but the destination's networks. */
   private Box product(Rule.Match match) {
-    Box product = whole();
+    Box product = space.everything();
     for (Map.Entry<FieldName, Field> entry : match.fields().entrySet()) {
       if (entry.getKey() != FieldName.TO_NETWORKS) {
         int dimension = Dimension.of(entry.getKey()).ordinal();
@@ -221,14 +221,6 @@ public final class Claiming {
       }
     }
     return product;
-  }
-
-  private Box whole() {
-    IndexSet[] sides = new IndexSet[Space.DIMENSIONS];
-    for (int d = 0; d < sides.length; d++) {
-      sides[d] = space.whole(d);
-    }
-    return Box.of(sides);
   }
 
   /**
@@ -267,10 +259,7 @@ public final class Claiming {
     if (ports.usualPorts().isEmpty()) {
       return ofClass;
     }
-    IndexSet allowed = IndexSet.EMPTY;
-    for (Value.ServiceRange range : ports.usualPorts()) {
-      allowed = allowed.union(space.services().atoms(range));
-    }
+    IndexSet allowed = space.serviceAtoms(ports.usualPorts());
     return ofClass.with(SERVICE, ofClass.side(SERVICE).intersect(allowed));
   }
 }

@@ -1,18 +1,32 @@
 package ironsieve.compile;
 
 import ironsieve.model.Application;
+import ironsieve.model.Value;
 import ironsieve.model.Value.Condition;
 import ironsieve.model.Value.Filter;
 import java.util.List;
 import java.util.Locale;
 
-/** Which applications a filter over the catalogue holds. */
+/** Which applications a value holds whole: by name, family, category, or a filter's conditions. */
 public final class Filters {
 
   private Filters() {}
 
-  /** Whether every condition holds of the application. */
-  public static boolean holds(Filter filter, Application application) {
+  /** Whether a value holds all of an application; a feature of it is not all of it. */
+  public static boolean holds(Value value, Application application) {
+    if (value instanceof Value.ApplicationName name) {
+      return name.name().equals(application.name());
+    }
+    if (value instanceof Value.FamilyName name) {
+      return name.name().equals(application.grouping().family());
+    }
+    if (value instanceof Value.CategoryName name) {
+      return name.name().equals(application.grouping().category());
+    }
+    return value instanceof Value.Filter filter && fulfils(filter, application);
+  }
+
+  private static boolean fulfils(Filter filter, Application application) {
     return filter.conditions().stream().allMatch(condition -> holds(condition, application));
   }
 

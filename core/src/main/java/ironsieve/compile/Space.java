@@ -159,12 +159,17 @@ public final class Space {
   /** Both addresses of a connection are of one version, and each version has its own ICMP. */
   private Box version(Address.Version version, int otherIcmp) {
     IndexSet ofVersion = places.version(version);
-    return Box.of(whole)
+    return everything()
         .with(Dimension.FROM.ordinal(), ofVersion)
         .with(Dimension.TO.ordinal(), ofVersion)
         .with(
             Dimension.SERVICE.ordinal(),
             whole[Dimension.SERVICE.ordinal()].minus(services.protocol(otherIcmp)));
+  }
+
+  /** All points, those that cannot be for their IP versions included. */
+  public Box everything() {
+    return Box.of(whole);
   }
 
   /** All atoms of one dimension. */
@@ -221,10 +226,6 @@ public final class Space {
     return uses;
   }
 
-  ServiceAxis services() {
-    return services;
-  }
-
   Collection<Box> versions() {
     return versions.values();
   }
@@ -238,19 +239,13 @@ public final class Space {
   public Box known(Connection connection, int[] point, Knowledge knowledge) {
     int site = Dimension.SITE.ordinal();
     int using = Dimension.USING.ordinal();
-    IndexSet[] sides = new IndexSet[DIMENSIONS];
-    for (int d = 0; d < DIMENSIONS; d++) {
-      sides[d] = IndexSet.of(point[d]);
-    }
-    if (knowledge == Knowledge.FIRST_PACKET) {
-      sides[site] = whole[site];
-      sides[using] = whole[using];
-    } else if (knowledge == Knowledge.NAMED) {
-      sides[using] = uses.outside(connection.using());
-    } else if (knowledge == Knowledge.IDENTIFIED) {
-      sides[using] = uses.features(connection.using());
-    }
-    return Box.of(sides);
+    Box exactly = Box.at(point);
+    return switch (knowledge) {
+      case FIRST_PACKET -> exactly.with(site, whole[site]).with(using, whole[using]);
+      case NAMED -> exactly.with(using, uses.outside(connection.using()));
+      case IDENTIFIED -> exactly.with(using, uses.features(connection.using()));
+      case READ -> exactly;
+    };
   }
 
   /** The atoms of an application with none of its features, over all its carriers. */

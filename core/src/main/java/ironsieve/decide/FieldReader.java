@@ -2,7 +2,6 @@ package ironsieve.decide;
 
 import ironsieve.compile.Filters;
 import ironsieve.compile.Names;
-import ironsieve.model.Application;
 import ironsieve.model.Atlas;
 import ironsieve.model.Connection;
 import ironsieve.model.Connection.ApplicationUse;
@@ -223,26 +222,14 @@ final class FieldReader {
     if (value == Value.Unrecognised.APPLICATION) {
       return use.application().isEmpty();
     }
-    Optional<Application> application =
-        use.application().flatMap(surroundings.catalogue()::application);
-    if (application.isEmpty()) {
-      return false;
-    }
-    Application.Grouping grouping = application.get().grouping();
-    if (value instanceof Value.ApplicationName name) {
-      return name.name().equals(application.get().name());
-    }
     if (value instanceof Value.FeatureName name) {
-      return name.application().equals(application.get().name())
+      return use.application().map(name.application()::equals).orElse(false)
           && use.feature().map(name.feature()::equals).orElse(false);
     }
-    if (value instanceof Value.Filter filter) {
-      return Filters.holds(filter, application.get());
-    }
-    if (value instanceof Value.FamilyName name) {
-      return name.name().equals(grouping.family());
-    }
-    return value instanceof Value.CategoryName name && name.name().equals(grouping.category());
+    return use.application()
+        .flatMap(surroundings.catalogue()::application)
+        .map(application -> Filters.holds(value, application))
+        .orElse(false);
   }
 
   private boolean onUsualPort() {

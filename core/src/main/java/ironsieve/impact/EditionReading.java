@@ -133,20 +133,9 @@ final class EditionReading {
   }
 
   private static boolean holds(Value value, Optional<Application> identity) {
-    if (identity.isEmpty()) {
-      return value == Value.Unrecognised.APPLICATION;
-    }
-    Application application = identity.get();
-    if (value instanceof Value.ApplicationName name) {
-      return name.name().equals(application.name());
-    }
-    if (value instanceof Value.FamilyName name) {
-      return name.name().equals(application.grouping().family());
-    }
-    if (value instanceof Value.CategoryName name) {
-      return name.name().equals(application.grouping().category());
-    }
-    return value instanceof Value.Filter filter && Filters.holds(filter, application);
+    return identity
+        .map(application -> Filters.holds(value, application))
+        .orElse(value == Value.Unrecognised.APPLICATION);
   }
 
   /** A sheet with a line of its own for every application that some line is about. */

@@ -3,6 +3,7 @@ package ironsieve.reach;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Dimension;
 import ironsieve.compile.Drop;
+import ironsieve.compile.Filters;
 import ironsieve.compile.Space;
 import ironsieve.model.Application;
 import ironsieve.model.Outcome;
@@ -108,22 +109,8 @@ public final class Reach {
   private List<Application> named(Value value) {
     String feature = value instanceof Value.FeatureName f ? f.application() : "";
     return space.surroundings().catalogue().applications().stream()
-        .filter(a -> a.name().equals(feature) || holds(value, a))
+        .filter(a -> a.name().equals(feature) || Filters.holds(value, a))
         .toList();
-  }
-
-  private static boolean holds(Value value, Application application) {
-    if (value instanceof Value.ApplicationName name) {
-      return name.name().equals(application.name());
-    }
-    if (value instanceof Value.FamilyName name) {
-      return name.name().equals(application.grouping().family());
-    }
-    if (value instanceof Value.CategoryName name) {
-      return name.name().equals(application.grouping().category());
-    }
-    return value instanceof Value.Filter filter
-        && ironsieve.compile.Filters.holds(filter, application);
   }
 
   /** All of an application, or one feature of it. */

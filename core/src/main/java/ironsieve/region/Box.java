@@ -22,6 +22,11 @@ public final class Box {
     return new Box(sides.clone());
   }
 
+  /** The box with just the point at these coordinates. */
+  public static Box at(int[] point) {
+    return new Box(Arrays.stream(point).mapToObj(IndexSet::of).toArray(IndexSet[]::new));
+  }
+
   /** How many dimensions the box has. */
   public int dimensions() {
     return sides.length;

@@ -38,7 +38,6 @@ final class Practice {
   private final Budget budget;
   private final Space space;
   private final IndexSet outside;
-  private final Box everything;
   private final Needs needs;
   private final LockOut lockOut;
   private final Overpromised overpromised;
@@ -50,11 +49,6 @@ final class Practice {
     this.budget = budget;
     this.space = claims.space();
     outside = space.placesOn(Zone.Side.OUTSIDE);
-    IndexSet[] whole = new IndexSet[Space.DIMENSIONS];
-    for (int d = 0; d < whole.length; d++) {
-      whole[d] = space.whole(d);
-    }
-    everything = Box.of(whole);
     needs = new Needs(claims);
     lockOut = new LockOut(claims);
     overpromised = new Overpromised(claims.compiled().rulebase());
@@ -250,7 +244,7 @@ final class Practice {
   /** A part of what reaches a rule that is let through to (or from) an outside zone. */
   private Optional<Candidate> letOutside(RuleReview review, Dimension... ends) {
     for (Dimension end : ends) {
-      Optional<Candidate> part = review.reachingIn(everything.with(end.ordinal(), outside));
+      Optional<Candidate> part = review.reachingIn(space.everything().with(end.ordinal(), outside));
       if (part.isPresent()) {
         return part;
       }

@@ -3,7 +3,6 @@ package ironsieve.review;
 import ironsieve.model.FieldName;
 import ironsieve.model.Outcome;
 import ironsieve.region.Box;
-import ironsieve.region.IndexSet;
 import ironsieve.review.CoverSearch.Answer;
 import ironsieve.review.CoverSearch.Candidate;
 import ironsieve.review.CoverSearch.Question;
@@ -112,8 +111,7 @@ final class RuleReview {
     return leftParts.orElseGet(
         () ->
             leftPoint
-                .map(
-                    point -> List.of(new Candidate(rule, pointBox(point), claims.own(point, rule))))
+                .map(point -> List.of(new Candidate(rule, Box.at(point), claims.own(point, rule))))
                 .orElse(List.of()));
   }
 
@@ -140,14 +138,6 @@ final class RuleReview {
       }
     }
     return Optional.empty();
-  }
-
-  private static Box pointBox(int[] point) {
-    IndexSet[] sides = new IndexSet[point.length];
-    for (int d = 0; d < point.length; d++) {
-      sides[d] = IndexSet.of(point[d]);
-    }
-    return Box.of(sides);
   }
 
   /** The rules above that meet it, from the top. */

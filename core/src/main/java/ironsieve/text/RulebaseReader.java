@@ -501,7 +501,7 @@ public final class RulebaseReader {
       if (line.take("then")) {
         member(item, "then");
         line.need(":", "after then");
-        outcome = outcome(line);
+        outcome = RulebaseReader.outcome(line);
       } else if (line.take("sheet")) {
         member(item, "sheet");
         line.need(":", "after sheet");
@@ -516,10 +516,6 @@ public final class RulebaseReader {
         return note.take(line, item) || field(line, item, fields);
       }
       return true;
-    }
-
-    private Outcome outcome(FileLine line) {
-      return RulebaseReader.outcome(line);
     }
   }
 }

@@ -118,13 +118,13 @@ public final class AccessList {
     RangeSet<Address> to = places(rule, FieldName.TO_ZONES, FieldName.TO_NETWORKS);
     for (Address.Version version : Address.Version.values()) {
       int number = 0;
-      for (Range<Address> source : prefixes(from, version)) {
-        for (Range<Address> target : prefixes(to, version)) {
+      for (String source : prefixes(from, version)) {
+        for (String target : prefixes(to, version)) {
           for (Map<String, Object> service : services(rule)) {
             Map<String, Object> ip = new LinkedHashMap<>();
             String word = version == Address.Version.V4 ? "ipv4" : "ipv6";
-            ip.put("source-" + word + "-network", prefix(source));
-            ip.put("destination-" + word + "-network", prefix(target));
+            ip.put("source-" + word + "-network", source);
+            ip.put("destination-" + word + "-network", target);
             Map<String, Object> matches = new LinkedHashMap<>();
             Map<String, Object> rest = new LinkedHashMap<>(service);
             if (rest.containsKey("protocol")) {
@@ -201,8 +201,8 @@ public final class AccessList {
   }
 
   /** The ranges of one version cut into prefixes: the fewest there can be. */
-  private static List<Range<Address>> prefixes(RangeSet<Address> set, Address.Version version) {
-    List<Range<Address>> prefixes = new ArrayList<>();
+  private static List<String> prefixes(RangeSet<Address> set, Address.Version version) {
+    List<String> prefixes = new ArrayList<>();
     RangeSet<Address> ofVersion =
         set.intersect(
             RangeSet.of(
@@ -218,7 +218,7 @@ public final class AccessList {
           bits--;
         }
         Address last = at.highest(bits);
-        prefixes.add(new Range<>(at, last));
+        prefixes.add(at + "/" + bits);
         if (last.equals(range.high())) {
           break;
         }
@@ -226,16 +226,6 @@ public final class AccessList {
       }
     }
     return prefixes;
-  }
-
-  private static String prefix(Range<Address> range) {
-    int bits = range.low().bits();
-    while (bits > 0
-        && range.low().lowest(bits - 1).equals(range.low())
-        && range.low().highest(bits - 1).compareTo(range.high()) <= 0) {
-      bits--;
-    }
-    return range.low() + "/" + bits;
   }
 
   /** What an entry matches of each service: the protocol, and ports or types where it has them. */
