@@ -163,7 +163,7 @@ public final class Main {
             () -> {
               Review review = Reviewer.review(CompiledRulebase.of(rulebase, few), Budget.USUAL);
               return rulebase.rules().stream()
-                  .map(rule -> review.residues().get(rule.id()).witness().isEmpty())
+                  .map(rule -> review.residue(rule.id()).witness().isEmpty())
                   .toList();
             });
     System.out.printf(

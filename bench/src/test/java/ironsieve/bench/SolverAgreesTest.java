@@ -25,7 +25,7 @@ class SolverAgreesTest {
     Review review = Reviewer.review(CompiledRulebase.of(rulebase, surroundings), Budget.USUAL);
     List<Boolean> found = new ArrayList<>();
     for (Rule rule : rulebase.rules()) {
-      found.add(review.residues().get(rule.id()).witness().isEmpty());
+      found.add(review.residue(rule.id()).witness().isEmpty());
     }
     try (GeneralSolver solver = new GeneralSolver(surroundings)) {
       assertThat(found).isEqualTo(solver.unreached(rulebase.rules()));

@@ -158,7 +158,7 @@ public final class Main {
     Map<String, Integer> numbers = numbers(rulebase);
     if (inputs.json()) {
       Explanations explanations = new Explanations(rulebase, review);
-      print(findings.stream().map(f -> finding(f, numbers, explanations)).toList());
+      print(findings.stream().map(f -> finding(f, review, explanations)).toList());
     } else {
       for (Finding finding : findings) {
         out()
@@ -168,7 +168,7 @@ public final class Main {
                 numbers.get(finding.rule()),
                 finding.rule(),
                 word(finding.kind()),
-                finding.sentence());
+                review.sentence(finding));
         finding.evidence().stream()
             .limit(1)
             .forEach(
@@ -188,13 +188,13 @@ public final class Main {
   }
 
   private static Map<String, Object> finding(
-      Finding finding, Map<String, Integer> numbers, Explanations explanations) {
+      Finding finding, Review review, Explanations explanations) {
     Map<String, Object> view = new LinkedHashMap<>();
     view.put("severity", word(finding.severity()));
     view.put("kind", word(finding.kind()));
     view.put("rule", finding.rule());
-    view.put("number", numbers.get(finding.rule()));
-    view.put("sentence", finding.sentence());
+    view.put("number", review.number(finding.rule()));
+    view.put("sentence", review.sentence(finding));
     view.put("explanation", explanations.of(finding));
     List<Map<String, Object>> evidence = new ArrayList<>();
     for (Finding.Evidence one : finding.evidence()) {

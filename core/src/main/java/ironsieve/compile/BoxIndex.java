@@ -2,9 +2,11 @@ package ironsieve.compile;
 
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.stream.IntStream;
 
 /**
  * For each dimension and atom the bitmap of the boxes that touch it. One AND over the dimensions of
@@ -20,21 +22,127 @@ public final class BoxIndex {
   private final IndexSet[] whole;
   private final List<Map<IndexSet, long[]>> touching;
 
-  BoxIndex(List<Box> boxes, Space space) {
+  private BoxIndex(List<Box> boxes, Space space, long[][][] rows) {
     this.boxes = boxes;
-    words = (boxes.size() + 63) >> 6;
-    rows = new long[Space.DIMENSIONS][][];
+    this.rows = rows;
+    words = words(boxes);
     whole = new IndexSet[Space.DIMENSIONS];
     touching =
-        java.util.stream.IntStream.range(0, Space.DIMENSIONS)
+        IntStream.range(0, Space.DIMENSIONS)
             .<Map<IndexSet, long[]>>mapToObj(d -> new ConcurrentHashMap<>())
             .toList();
     for (int d = 0; d < Space.DIMENSIONS; d++) {
       whole[d] = space.whole(d);
+    }
+  }
+
+  BoxIndex(List<Box> boxes, Space space) {
+    this(boxes, space, new long[Space.DIMENSIONS][][]);
+    for (int d = 0; d < Space.DIMENSIONS; d++) {
       rows[d] = new long[space.weights()[d].length][words];
       for (int b = 0; b < boxes.size(); b++) {
         mark(rows[d], boxes.get(b).side(d), b);
       }
+    }
+  }
+
+  private static int words(List<Box> boxes) {
+    return (boxes.size() + 63) >> 6;
+  }
+
+  /** The index of the same boxes over finer atoms; rows are shared, for none is ever changed. */
+  BoxIndex over(List<Box> same, Space finer, Refinement refinement) {
+    long[][][] carried = new long[Space.DIMENSIONS][][];
+    for (int d = 0; d < Space.DIMENSIONS; d++) {
+      carried[d] = new long[finer.weights()[d].length][];
+      for (int atom = 0; atom < carried[d].length; atom++) {
+        carried[d][atom] = rows[d][refinement.parent(d, atom)];
+      }
+    }
+    return new BoxIndex(same, finer, carried);
+  }
+
+  /**
+   * The index of other boxes, many of which are here too.
+   *
+   * @param origins for each of the other boxes its number here, or −1 if it is new
+   */
+  BoxIndex rearranged(List<Box> others, Space space, int[] origins) {
+    List<Run> runs = Run.of(origins);
+    long[][][] moved = new long[Space.DIMENSIONS][][];
+    IntStream.range(0, Space.DIMENSIONS)
+        .parallel()
+        .forEach(
+            d -> {
+              long[][] ofDimension = new long[rows[d].length][];
+              for (int atom = 0; atom < ofDimension.length; atom++) {
+                ofDimension[atom] = Run.copied(rows[d][atom], runs, words(others));
+              }
+              for (int b = 0; b < origins.length; b++) {
+                if (origins[b] < 0) {
+                  mark(ofDimension, others.get(b).side(d), b);
+                }
+              }
+              moved[d] = ofDimension;
+            });
+    return new BoxIndex(others, space, moved);
+  }
+
+  /** Neighbours that stay neighbours: so many bits from one place go to another. */
+  private record Run(int from, int to, int length) {
+
+    private static List<Run> of(int[] origins) {
+      List<Run> runs = new ArrayList<>();
+      int start = 0;
+      for (int b = 1; b <= origins.length; b++) {
+        boolean goesOn =
+            b < origins.length && origins[b - 1] >= 0 && origins[b] == origins[b - 1] + 1;
+        if (!goesOn) {
+          if (origins[start] >= 0) {
+            runs.add(new Run(origins[start], start, b - start));
+          }
+          start = b;
+        }
+      }
+      return runs;
+    }
+
+    private static long[] copied(long[] row, List<Run> runs, int words) {
+      long[] copy = new long[words];
+      runs.forEach(run -> run.copy(row, copy));
+      return copy;
+    }
+
+    private void copy(long[] row, long[] copy) {
+      int done = 0;
+      if (((from ^ to) & 63) == 0) {
+        // Whole words in between need no shifting.
+        int head = Math.min(length, -to & 63);
+        int inner = (length - head) >> 6;
+        System.arraycopy(row, (from + head) >> 6, copy, (to + head) >> 6, inner);
+        copyBits(row, copy, 0, head);
+        done = head + (inner << 6);
+      }
+      copyBits(row, copy, done, length);
+    }
+
+    private void copyBits(long[] row, long[] copy, int start, int end) {
+      int done = start;
+      while (done < end) {
+        int at = to + done;
+        int bits = Math.min(64 - (at & 63), end - done);
+        copy[at >> 6] |= bits(row, from + done, bits) << at;
+        done += bits;
+      }
+    }
+
+    /** Up to 64 bits of a row from any place on. */
+    private static long bits(long[] row, int from, int count) {
+      int word = from >> 6;
+      long low = row[word] >>> from;
+      boolean split = (from & 63) + count > 64;
+      long all = split ? low | row[word + 1] << -from : low;
+      return count == 64 ? all : all & (1L << count) - 1;
     }
   }
 

@@ -52,6 +52,24 @@ public final class Check {
     return check.found;
   }
 
+  /** Everything that cannot be read in some rules, where all they share can be. */
+  static List<Problem> problems(List<Rule> rules, Names names) {
+    Check check = new Check(names);
+    rules.forEach(check::rule);
+    return check.found;
+  }
+
+  /**
+   * Does nothing where there are no problems.
+   *
+   * @throws ProblemException with all of them
+   */
+  public static void demand(List<Problem> problems) {
+    if (!problems.isEmpty()) {
+      throw new ProblemException(problems);
+    }
+  }
+
   private void set(NamedSet set) {
     for (Value value : set.values()) {
       say("set", set.name(), "values", problem(set.kind(), value));

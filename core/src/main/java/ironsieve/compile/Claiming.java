@@ -30,7 +30,7 @@ public final class Claiming {
   private static final int TO = Dimension.TO.ordinal();
 
   /** A part of a claim and what happens to it. */
-  record Piece(Box box, Outcome outcome) {}
+  private record Piece(Box box, Outcome outcome) {}
 
   private final Space space;
   private final Names names;
@@ -54,6 +54,14 @@ public final class Claiming {
     }
     opened = open.boxes();
     sealed = all.minus(open).boxes();
+  }
+
+  Space space() {
+    return space;
+  }
+
+  Names names() {
+    return names;
   }
 
   /** Whether content inside a seal is opened for a connection at this point. */
@@ -92,8 +100,17 @@ public final class Claiming {
     return unseen;
   }
 
-  /** The claim of a rule with what happens to each part of it. */
-  List<Piece> pieces(Rule rule) {
+  /** A rule with its claim, and what happens to each part of it. */
+  CompiledRule compiled(int index, Rule rule) {
+    List<Piece> pieces = pieces(rule);
+    return new CompiledRule(
+        index,
+        rule,
+        pieces.stream().map(Piece::box).toList(),
+        pieces.stream().map(Piece::outcome).toList());
+  }
+
+  private List<Piece> pieces(Rule rule) {
     List<Box> claim = claim(rule.match());
     Optional<UsageSheet> sheet = rule.then().sheet().flatMap(names::sheet);
     if (sheet.isEmpty()) {

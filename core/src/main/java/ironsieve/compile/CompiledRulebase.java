@@ -6,10 +6,12 @@ import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
 import ironsieve.region.Box;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * A rulebase read against its surroundings: the rules that take part, each with its claim over
@@ -19,49 +21,111 @@ import java.util.Optional;
 public final class CompiledRulebase {
 
   private final Rulebase rulebase;
-  private final Space space;
-  private final Names names;
   private final Claiming claiming;
   private final List<CompiledRule> rules;
-  private final Map<String, CompiledRule> byId = new HashMap<>();
+  private final Map<String, Integer> places;
   private final List<Box> boxes = new ArrayList<>();
   private final List<Outcome> outcomes = new ArrayList<>();
   private final int[] ruleOfBox;
   private final int[] firstBox;
   private final BoxIndex index;
 
-  private CompiledRulebase(Rulebase rulebase, Names names, Space space) {
-    this.names = names;
+  private CompiledRulebase(
+      Rulebase rulebase,
+      Claiming claiming,
+      List<CompiledRule> rules,
+      Map<String, Integer> places,
+      Indexing indexing) {
     this.rulebase = rulebase;
-    this.space = space;
-    claiming = new Claiming(space, names);
-    List<CompiledRule> compiled = new ArrayList<>();
-    List<Integer> owners = new ArrayList<>();
-    List<Rule> on = rulebase.rules().stream().filter(Rule::isOn).toList();
-    firstBox = new int[on.size() + 1];
-    for (Rule rule : on) {
-      List<Claiming.Piece> pieces = claiming.pieces(rule);
-      CompiledRule next =
-          new CompiledRule(
-              compiled.size(),
-              rule,
-              pieces.stream().map(Claiming.Piece::box).toList(),
-              pieces.stream().map(Claiming.Piece::outcome).toList());
-      firstBox[next.index()] = boxes.size();
-      compiled.add(next);
-      byId.put(rule.id(), next);
-      outcomes.addAll(next.outcomes());
-      next.boxes()
-          .forEach(
-              box -> {
-                boxes.add(box);
-                owners.add(next.index());
-              });
+    this.claiming = claiming;
+    this.rules = List.copyOf(rules);
+    this.places = places;
+    firstBox = new int[rules.size() + 1];
+    for (CompiledRule rule : this.rules) {
+      firstBox[rule.index()] = boxes.size();
+      outcomes.addAll(rule.outcomes());
+      boxes.addAll(rule.boxes());
     }
-    firstBox[on.size()] = boxes.size();
-    rules = List.copyOf(compiled);
-    ruleOfBox = owners.stream().mapToInt(Integer::intValue).toArray();
-    index = new BoxIndex(boxes, space);
+    firstBox[rules.size()] = boxes.size();
+    ruleOfBox = new int[boxes.size()];
+    for (CompiledRule rule : this.rules) {
+      Arrays.fill(ruleOfBox, firstBox[rule.index()], firstBox[rule.index() + 1], rule.index());
+    }
+    index = indexing.of(boxes);
+  }
+
+  /** Makes the index of some boxes. */
+  private interface Indexing {
+    BoxIndex of(List<Box> boxes);
+  }
+
+  private static CompiledRulebase read(Rulebase rulebase, Claiming claiming) {
+    List<CompiledRule> rules = new ArrayList<>();
+    for (Rule rule : rulebase.rules()) {
+      if (rule.isOn()) {
+        rules.add(claiming.compiled(rules.size(), rule));
+      }
+    }
+    return new CompiledRulebase(
+        rulebase, claiming, rules, places(rules), boxes -> new BoxIndex(boxes, claiming.space()));
+  }
+
+  private static Map<String, Integer> places(List<CompiledRule> rules) {
+    Map<String, Integer> places = new HashMap<>(rules.size() * 2);
+    rules.forEach(rule -> places.put(rule.rule().id(), rule.index()));
+    return places;
+  }
+
+  /** The same rulebase over finer atoms. */
+  CompiledRulebase over(Space finer, Refinement refinement) {
+    List<CompiledRule> carried =
+        rules.stream()
+            .map(
+                rule ->
+                    new CompiledRule(
+                        rule.index(),
+                        rule.rule(),
+                        rule.boxes().stream().map(refinement::of).toList(),
+                        rule.outcomes()))
+            .toList();
+    return new CompiledRulebase(
+        rulebase,
+        new Claiming(finer, names()),
+        carried,
+        places,
+        boxes -> index.over(boxes, finer, refinement));
+  }
+
+  /**
+   * Another rulebase over the same space.
+   *
+   * @param kept the ids of rules that claim what they claim here; all others are read
+   */
+  CompiledRulebase followedBy(Rulebase next, Names nextNames, Set<String> kept) {
+    Claiming reading = new Claiming(space(), nextNames);
+    List<CompiledRule> following = new ArrayList<>();
+    List<Integer> origins = new ArrayList<>();
+    for (Rule rule : next.rules()) {
+      if (!rule.isOn()) {
+        continue;
+      }
+      CompiledRule known = kept.contains(rule.id()) ? rules.get(places.get(rule.id())) : null;
+      CompiledRule compiled =
+          known == null
+              ? reading.compiled(following.size(), rule)
+              : new CompiledRule(following.size(), rule, known.boxes(), known.outcomes());
+      for (int b = 0; b < compiled.boxes().size(); b++) {
+        origins.add(known == null ? -1 : firstBox[known.index()] + b);
+      }
+      following.add(compiled);
+    }
+    int[] from = origins.stream().mapToInt(Integer::intValue).toArray();
+    return new CompiledRulebase(
+        next,
+        reading,
+        following,
+        places(following),
+        boxes -> index.rearranged(boxes, space(), from));
   }
 
   /**
@@ -71,12 +135,9 @@ public final class CompiledRulebase {
    */
   public static CompiledRulebase of(Rulebase rulebase, Surroundings surroundings) {
     Names names = new Names(rulebase.parts(), surroundings);
-    List<Problem> problems = Check.problems(rulebase, names);
-    if (!problems.isEmpty()) {
-      throw new ProblemException(problems);
-    }
+    Check.demand(Check.problems(rulebase, names));
     Space space = new Space(List.of(new Space.Scope(rulebase, names)), surroundings);
-    return new CompiledRulebase(rulebase, names, space);
+    return over(space, rulebase, names);
   }
 
   /**
@@ -85,12 +146,12 @@ public final class CompiledRulebase {
    * @param names what its names stand for; must have no problems with it
    */
   public static CompiledRulebase over(Space space, Rulebase rulebase, Names names) {
-    return new CompiledRulebase(rulebase, names, space);
+    return read(rulebase, new Claiming(space, names));
   }
 
   /** What the names in the rulebase stand for. */
   public Names names() {
-    return names;
+    return claiming.names();
   }
 
   /** What the rulebase says in boxes. */
@@ -103,7 +164,7 @@ public final class CompiledRulebase {
   }
 
   public Space space() {
-    return space;
+    return claiming.space();
   }
 
   /** The rules that take part, from the top. */
@@ -113,7 +174,7 @@ public final class CompiledRulebase {
 
   /** The rule with this id, if it takes part. */
   public Optional<CompiledRule> rule(String id) {
-    return Optional.ofNullable(byId.get(id));
+    return Optional.ofNullable(places.get(id)).map(rules::get);
   }
 
   /** All boxes of all rules, from the top. */

@@ -53,10 +53,10 @@ final class PlaceAxis {
         atomOf[z][s] = -1;
         if (behind.get(z).contains(starts[s])) {
           int before = atoms.count();
-          double size = Line.ADDRESSES.count(starts[s], end(s)).doubleValue();
+          Range<Address> run = run(starts, s);
+          double size = Line.ADDRESSES.count(run.low(), run.high()).doubleValue();
           int atom = atoms.atom(List.of(z, starts[s].version(), signatures.get(s)), size);
-          Place place =
-              new Place(zones.get(z).name(), Address.typical(new Range<>(starts[s], end(s))));
+          Place place = new Place(zones.get(z).name(), Address.typical(run));
           if (atom == before) {
             samples.add(place);
           } else if (place.address().isExample()) {
@@ -70,6 +70,127 @@ final class PlaceAxis {
     }
     weights = atoms.weights();
     used.forEach((value, ranges) -> valueSets.put(value, atomsOf(ranges)));
+  }
+
+  private PlaceAxis(Address[] starts, PlaceAxis coarser, int[][] atomOf, double[] weights) {
+    this.starts = starts;
+    this.atomOf = atomOf;
+    this.weights = weights;
+    zoneNumbers.putAll(coarser.zoneNumbers);
+  }
+
+  /**
+   * These atoms, cut by more values. Atoms keep their numbers; what is cut off from one is new and
+   * numbered after all others.
+   *
+   * @param more values this axis does not know
+   * @param parents gets for each atom of the result the one it was or was cut from
+   */
+  PlaceAxis cut(Map<Value, List<Range<Address>>> more, List<Integer> parents) {
+    TreeSet<Address> cuts = new TreeSet<>(Arrays.asList(starts));
+    List<RangeSet<Address>> added = new ArrayList<>();
+    for (List<Range<Address>> ranges : more.values()) {
+      ranges.forEach(range -> cut(cuts, range));
+      added.add(RangeSet.of(Line.ADDRESSES, ranges));
+    }
+    Address[] finer = cuts.toArray(Address[]::new);
+    int[] oldSegments = new int[finer.length];
+    BitSet[] holders = new BitSet[finer.length];
+    BitSet touched = new BitSet();
+    for (int s = 0; s < finer.length; s++) {
+      oldSegments[s] = segment(finer[s]);
+      BitSet of = new BitSet();
+      for (int v = 0; v < added.size(); v++) {
+        of.set(v, added.get(v).contains(finer[s]));
+      }
+      if (!of.isEmpty()) {
+        holders[s] = of;
+        for (int[] ofZone : atomOf) {
+          if (ofZone[oldSegments[s]] >= 0) {
+            touched.set(ofZone[oldSegments[s]]);
+          }
+        }
+      }
+    }
+    Cutting cutting = new Cutting(touched, parents);
+    int[][] atoms = new int[atomOf.length][finer.length];
+    for (int z = 0; z < atomOf.length; z++) {
+      for (int s = 0; s < finer.length; s++) {
+        int old = atomOf[z][oldSegments[s]];
+        boolean whole = old < 0 || !touched.get(old);
+        atoms[z][s] = whole ? old : cutting.atom(old, holders[s], z, run(finer, s));
+      }
+    }
+    PlaceAxis next = new PlaceAxis(finer, this, atoms, cutting.sizes());
+    cutting.fill(next);
+    more.forEach((value, ranges) -> next.valueSets.put(value, next.atomsOf(ranges)));
+    return next;
+  }
+
+  /** Gives the pieces of atoms that are cut their numbers, weights and samples. */
+  private final class Cutting {
+    private final List<Integer> parents;
+    private final Map<List<Object>, Integer> numbers = new HashMap<>();
+    private final BitSet begun = new BitSet();
+    private final List<Double> sizes = new ArrayList<>();
+    private final List<Place> places = new ArrayList<>(samples);
+    private final List<String> zoneNames = new ArrayList<>();
+
+    private Cutting(BitSet touched, List<Integer> parents) {
+      this.parents = parents;
+      for (int atom = 0; atom < samples.size(); atom++) {
+        parents.add(atom);
+        sizes.add(touched.get(atom) ? 0.0 : weights[atom]);
+      }
+      zoneNumbers.keySet().stream()
+          .sorted(Comparator.comparing(zoneNumbers::get))
+          .forEach(zoneNames::add);
+    }
+
+    private int atom(int old, BitSet holders, int zone, Range<Address> run) {
+      List<Object> piece = List.of(old, holders == null ? "" : holders);
+      Integer known = numbers.get(piece);
+      int atom = known == null ? number(old, piece) : known;
+      sizes.set(atom, sizes.get(atom) + Line.ADDRESSES.count(run.low(), run.high()).doubleValue());
+      Place place = new Place(zoneNames.get(zone), Address.typical(run));
+      if (known == null || place.address().isExample()) {
+        places.set(atom, place);
+      }
+      return atom;
+    }
+
+    private int number(int old, List<Object> piece) {
+      int atom = old;
+      if (begun.get(old)) {
+        atom = parents.size();
+        parents.add(old);
+        sizes.add(0.0);
+        places.add(null);
+      }
+      begun.set(old);
+      numbers.put(piece, atom);
+      return atom;
+    }
+
+    private double[] sizes() {
+      return sizes.stream().mapToDouble(Double::doubleValue).toArray();
+    }
+
+    private void fill(PlaceAxis next) {
+      next.samples.addAll(places);
+      zoneSets.forEach((zone, atoms) -> next.zoneSets.put(zone, carried(atoms)));
+      valueSets.forEach((value, atoms) -> next.valueSets.put(value, carried(atoms)));
+    }
+
+    private IndexSet carried(IndexSet atoms) {
+      IndexSet all = atoms;
+      for (int atom = samples.size(); atom < parents.size(); atom++) {
+        if (atoms.contains(parents.get(atom))) {
+          all = all.union(IndexSet.of(atom));
+        }
+      }
+      return all;
+    }
   }
 
   /** A range and the number of the value it belongs to; the ranges of one value are disjoint. */
@@ -125,10 +246,12 @@ final class PlaceAxis {
     return signatures;
   }
 
-  private Address end(int segment) {
-    return segment + 1 < starts.length
-        ? Line.ADDRESSES.before(starts[segment + 1])
-        : Line.ADDRESSES.last();
+  private static Range<Address> run(Address[] starts, int segment) {
+    return new Range<>(
+        starts[segment],
+        segment + 1 < starts.length
+            ? Line.ADDRESSES.before(starts[segment + 1])
+            : Line.ADDRESSES.last());
   }
 
   private int segment(Address address) {

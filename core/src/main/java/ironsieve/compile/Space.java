@@ -15,6 +15,7 @@ import ironsieve.region.Address;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import ironsieve.region.Range;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
 import java.util.EnumMap;
@@ -24,6 +25,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.IntUnaryOperator;
+import java.util.stream.IntStream;
 import java.util.stream.Stream;
 
 /**
@@ -36,6 +39,8 @@ public final class Space {
   /** How many dimensions there are. */
   public static final int DIMENSIONS = Dimension.values().length;
 
+  private static final int MOST_CUTS = 64;
+
   private static final List<Service> COMMON =
       List.of(
           new Service(Service.TCP, 443),
@@ -43,6 +48,8 @@ public final class Space {
           new Service(Service.UDP, 53));
 
   private final Surroundings surroundings;
+  private final Used used;
+  private final Axes axes;
   private final PlaceAxis places;
   private final PersonAxis people;
   private final DeviceAxis devices;
@@ -63,20 +70,42 @@ public final class Space {
 
   /** The space in which all rules of these rulebases can be told apart. */
   public Space(List<Scope> scopes, Surroundings surroundings) {
+    this(surroundings, new Used(scopes));
+  }
+
+  private Space(Surroundings surroundings, Used used) {
+    this(
+        surroundings,
+        used,
+        new Axes(
+            new PlaceAxis(surroundings.zones(), used.places),
+            people(surroundings, used),
+            sites(surroundings, used),
+            services(surroundings, used),
+            uses(surroundings, used),
+            times(surroundings, used)));
+  }
+
+  /** One axis for each kind of value; devices need none that depends on the rules. */
+  private record Axes(
+      PlaceAxis places,
+      PersonAxis people,
+      SiteAxis sites,
+      ServiceAxis services,
+      UsingAxis uses,
+      TimeAxis times) {}
+
+  private Space(Surroundings surroundings, Used used, Axes axes) {
     this.surroundings = surroundings;
-    Used used = new Used(scopes);
-    places = new PlaceAxis(surroundings.zones(), used.places);
-    people = new PersonAxis(surroundings.directory(), used.people);
-    sites = new SiteAxis(surroundings.atlas(), used.sites);
+    this.used = used;
+    this.axes = axes;
+    places = axes.places();
+    people = axes.people();
+    sites = axes.sites();
+    services = axes.services();
+    uses = axes.uses();
+    times = axes.times();
     devices = new DeviceAxis(surroundings.deviceKinds());
-    if (used.usualPorts) {
-      surroundings.catalogue().applications().stream()
-          .flatMap(application -> application.wiring().usualPorts().stream())
-          .forEach(used.services::add);
-    }
-    services = new ServiceAxis(used.services);
-    uses = new UsingAxis(surroundings.catalogue(), used.uses, used.usualPorts);
-    times = new TimeAxis(surroundings.today(), used.times);
     weights =
         new double[][] {
           places.weights(),
@@ -95,6 +124,96 @@ public final class Space {
     versions.put(Address.Version.V6, version(Address.Version.V6, Service.ICMP));
   }
 
+  private static PersonAxis people(Surroundings surroundings, Used used) {
+    return new PersonAxis(surroundings.directory(), used.people);
+  }
+
+  private static SiteAxis sites(Surroundings surroundings, Used used) {
+    return new SiteAxis(surroundings.atlas(), used.sites);
+  }
+
+  private static ServiceAxis services(Surroundings surroundings, Used used) {
+    List<Value.ServiceRange> all = new ArrayList<>(used.services);
+    if (used.usualPorts) {
+      surroundings.catalogue().applications().stream()
+          .flatMap(application -> application.wiring().usualPorts().stream())
+          .forEach(all::add);
+    }
+    return new ServiceAxis(all);
+  }
+
+  private static UsingAxis uses(Surroundings surroundings, Used used) {
+    return new UsingAxis(surroundings.catalogue(), used.uses, used.usualPorts);
+  }
+
+  private static TimeAxis times(Surroundings surroundings, Used used) {
+    return new TimeAxis(surroundings.today(), used.times);
+  }
+
+  /** A space, and how its atoms lie inside those of another. */
+  record Refined(Space space, Refinement refinement) {}
+
+  /**
+   * A space in which some more rules can be told apart; this one if they already can.
+   *
+   * @return nothing if a space made afresh is better: because rules that hold applications to their
+   *     usual ports are new to these atoms, or because they were cut so often that many of them
+   *     tell apart what no rule names any more
+   */
+  Optional<Refined> telling(List<Rule> more, Names names) {
+    Used all = new Used(used);
+    more.forEach(rule -> all.add(rule, names));
+    if (all.usualPorts != used.usualPorts || used.cuts > MOST_CUTS) {
+      return Optional.empty();
+    }
+    List<Integer> cut = new ArrayList<>();
+    Map<Value, List<Range<Address>>> morePlaces = new LinkedHashMap<>(all.places);
+    morePlaces.keySet().removeAll(used.places.keySet());
+    Axes next =
+        new Axes(
+            morePlaces.isEmpty() ? places : places.cut(morePlaces, cut),
+            same(all.people, used.people) ? people : people(surroundings, all),
+            same(all.sites, used.sites) ? sites : sites(surroundings, all),
+            same(all.services, used.services) ? services : services(surroundings, all),
+            same(all.uses, used.uses) ? uses : uses(surroundings, all),
+            same(all.times, used.times) ? times : times(surroundings, all));
+    if (next.equals(axes)) {
+      return Optional.of(new Refined(this, refinement(this, Optional.empty())));
+    }
+    all.cuts++;
+    Space space = new Space(surroundings, all, next);
+    Optional<int[]> placeParents =
+        morePlaces.isEmpty()
+            ? Optional.empty()
+            : Optional.of(cut.stream().mapToInt(Integer::intValue).toArray());
+    return Optional.of(new Refined(space, refinement(space, placeParents)));
+  }
+
+  private static boolean same(Set<?> all, Set<?> before) {
+    return all.size() == before.size();
+  }
+
+  /** Where atoms are numbered anew, what an atom was is what it was to one of its points. */
+  private Refinement refinement(Space finer, Optional<int[]> placeParents) {
+    return new Refinement(
+        List.of(
+            placeParents,
+            parents(Dimension.PERSON, finer, a -> people.atom(finer.people.sample(a))),
+            Optional.empty(),
+            placeParents,
+            parents(Dimension.SITE, finer, a -> sites.atom(finer.sites.sample(a))),
+            parents(Dimension.SERVICE, finer, a -> services.atom(finer.services.sample(a))),
+            parents(Dimension.USING, finer, a -> uses.atom(finer.uses.sample(a))),
+            parents(Dimension.TIME, finer, a -> times.atom(finer.times.sample(a)))));
+  }
+
+  private Optional<int[]> parents(Dimension dimension, Space finer, IntUnaryOperator parent) {
+    double[] next = finer.weights[dimension.ordinal()];
+    return next == weights[dimension.ordinal()]
+        ? Optional.empty()
+        : Optional.of(IntStream.range(0, next.length).map(parent).toArray());
+  }
+
   /** All values the rules use, named sets opened, sorted by the axis that needs them. */
   private static final class Used {
     private final Map<Value, List<Range<Address>>> places = new LinkedHashMap<>();
@@ -104,19 +223,33 @@ public final class Space {
     private final Set<Value.ServiceRange> services = new LinkedHashSet<>();
     private final Set<Value.TimeSpan> times = new LinkedHashSet<>();
     private boolean usualPorts;
+    private int cuts;
+
+    private Used(Used other) {
+      places.putAll(other.places);
+      people.addAll(other.people);
+      sites.addAll(other.sites);
+      uses.addAll(other.uses);
+      services.addAll(other.services);
+      times.addAll(other.times);
+      usualPorts = other.usualPorts;
+      cuts = other.cuts;
+    }
 
     private Used(List<Scope> scopes) {
       for (Scope scope : scopes) {
-        for (Rule rule : scope.rulebase().rules()) {
-          if (rule.isOn()) {
-            add(rule.match(), scope.names());
-            rule.then()
-                .sheet()
-                .flatMap(scope.names()::sheet)
-                .ifPresent(sheet -> sheet.lines().forEach(line -> uses.add(line.about())));
-          }
-        }
+        scope.rulebase().rules().forEach(rule -> add(rule, scope.names()));
         scope.rulebase().parts().reading().forEach(line -> add(line.match(), scope.names()));
+      }
+    }
+
+    private void add(Rule rule, Names names) {
+      if (rule.isOn()) {
+        add(rule.match(), names);
+        rule.then()
+            .sheet()
+            .flatMap(names::sheet)
+            .ifPresent(sheet -> sheet.lines().forEach(line -> uses.add(line.about())));
       }
     }
 

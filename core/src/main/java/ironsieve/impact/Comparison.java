@@ -4,6 +4,7 @@ import ironsieve.compile.Check;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Dimension;
 import ironsieve.compile.Drop;
+import ironsieve.compile.Following;
 import ironsieve.compile.Names;
 import ironsieve.compile.Problem;
 import ironsieve.compile.ProblemException;
@@ -23,6 +24,7 @@ import ironsieve.region.Region;
 import ironsieve.text.ProbeText;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -46,13 +48,16 @@ public final class Comparison {
 
   private final CompiledRulebase before;
   private final CompiledRulebase after;
+  private final Set<String> touched;
   private final Space space;
   private final Map<Change, Differing> differing = new LinkedHashMap<>();
+  private final Set<String> met = new HashSet<>();
   private int stepsLeft;
 
-  private Comparison(CompiledRulebase before, CompiledRulebase after, int budget) {
-    this.before = before;
-    this.after = after;
+  private Comparison(Following edit, int budget) {
+    this.before = edit.before();
+    this.after = edit.after();
+    this.touched = edit.touched();
     this.space = before.space();
     this.stepsLeft = budget;
   }
@@ -65,24 +70,21 @@ public final class Comparison {
    */
   public static Impact between(
       Rulebase before, Rulebase after, Surroundings surroundings, int budget) {
-    Names old = new Names(before.parts(), surroundings);
-    Names next = new Names(after.parts(), surroundings);
-    List<Problem> problems = new ArrayList<>(Check.problems(before, old));
-    problems.addAll(Check.problems(after, next));
-    if (!problems.isEmpty()) {
-      throw new ProblemException(problems);
-    }
-    Space space =
-        new Space(
-            List.of(new Space.Scope(before, old), new Space.Scope(after, next)), surroundings);
-    Comparison comparison =
-        new Comparison(
-            CompiledRulebase.over(space, before, old),
-            CompiledRulebase.over(space, after, next),
-            budget);
+    return of(Following.of(CompiledRulebase.of(before, surroundings), after), budget);
+  }
+
+  /**
+   * The impact of an edit, from today on.
+   *
+   * @param budget how many meetings of a piece and a rule to spend
+   */
+  public static Impact of(Following edit, int budget) {
+    Comparison comparison = new Comparison(edit, budget);
     boolean complete = comparison.compare();
     return new Impact(
-        comparison.kinds(), complete ? Impact.Extent.COMPLETE : Impact.Extent.PARTIAL, space);
+        comparison.kinds(),
+        complete ? Impact.Extent.COMPLETE : Impact.Extent.PARTIAL,
+        comparison.space);
   }
 
   /**
@@ -144,7 +146,6 @@ public final class Comparison {
   }
 
   private boolean compare() {
-    Set<String> touched = Order.touched(before, after);
     List<Box> open = new ArrayList<>();
     if (before.rulebase().lastLine() != after.rulebase().lastLine()) {
       open.addAll(space.ahead());
@@ -175,6 +176,8 @@ public final class Comparison {
           if (--stepsLeft < 0) {
             return false;
           }
+          id(before, boxBefore).ifPresent(met::add);
+          id(after, boxAfter).ifPresent(met::add);
           Change change = new Change(before.outcomeOfBox(boxBefore), after.outcomeOfBox(boxAfter));
           if (!change.before().equals(change.after())) {
             Differing found = differing.computeIfAbsent(change, c -> new Differing());
@@ -193,7 +196,9 @@ public final class Comparison {
   }
 
   private List<Impact.Kind> kinds() {
-    Vocabulary vocabulary = new Vocabulary(space, List.of(before, after));
+    // Words of rules that have nothing to do with the edit would be exact, but no help.
+    met.addAll(touched);
+    Vocabulary vocabulary = new Vocabulary(space, List.of(before, after), met);
     // What reads alike is one kind: the two IP versions of the same thing, as a rule.
     Map<List<Object>, Impact.Kind> alike = new LinkedHashMap<>();
     differing.forEach(
@@ -261,7 +266,7 @@ public final class Comparison {
 
   private static Optional<String> onlyRule(
       Differing found, List<Optional<String>> rules, Box merged) {
-    Set<Optional<String>> inside = new java.util.HashSet<>();
+    Set<Optional<String>> inside = new HashSet<>();
     for (int i = 0; i < rules.size(); i++) {
       if (merged.containsAll(found.boxes.get(i))) {
         inside.add(rules.get(i));

@@ -18,6 +18,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * Names for sets of atoms, in the words the rulebase itself uses: a set is said as a union of
@@ -43,16 +44,20 @@ final class Vocabulary {
   private final Space space;
   private final List<List<Name>> names = new ArrayList<>();
 
-  /** The words of these rulebases. */
-  Vocabulary(Space space, List<CompiledRulebase> rulebases) {
+  /**
+   * The words of these rulebases.
+   *
+   * @param rules the ids of the rules whose words to use; what rules share is used in any case
+   */
+  Vocabulary(Space space, List<CompiledRulebase> rulebases, Set<String> rules) {
     this.space = space;
     for (Dimension dimension : Dimension.values()) {
       Map<String, IndexSet> found = new LinkedHashMap<>();
       for (FieldName field : dimension.fields()) {
         zones(field, rulebases.get(0).names(), found);
         for (CompiledRulebase rulebase : rulebases) {
-          rulebase
-              .rules()
+          rulebase.rules().stream()
+              .filter(rule -> rules.contains(rule.rule().id()))
               .forEach(rule -> values(field, rule.rule().match(), rulebase.names(), found));
           rulebase
               .rulebase()

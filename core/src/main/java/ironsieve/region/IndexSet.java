@@ -37,7 +37,12 @@ public final class IndexSet {
 
   /** The set {@code 0 … size − 1}. */
   public static IndexSet upTo(int size) {
-    return of(IntStream.range(0, size).toArray());
+    long[] words = new long[(size + 63) >> 6];
+    Arrays.fill(words, -1L);
+    if ((size & 63) != 0) {
+      words[words.length - 1] = (1L << size) - 1;
+    }
+    return trimmed(0, words);
   }
 
   /** The set with these bits; the array is copied. */

@@ -14,6 +14,7 @@ import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.atomic.AtomicReferenceArray;
 
 /**
  * The claims of a compiled rulebase as the review sees them: from today on, with who can meet whom.
@@ -21,14 +22,15 @@ import java.util.Optional;
 final class Claims {
 
   private final CompiledRulebase compiled;
-  private final List<List<Candidate>> parts;
-  private final List<List<Box>> boxes;
+  private final List<Box> ahead;
+  private final AtomicReferenceArray<List<Candidate>> parts;
+  private final AtomicReferenceArray<List<Box>> boxes;
 
   Claims(CompiledRulebase compiled) {
     this.compiled = compiled;
-    List<Box> ahead = compiled.space().ahead();
-    parts = compiled.rules().stream().map(rule -> within(rule, ahead)).toList();
-    boxes = parts.stream().map(of -> of.stream().map(Candidate::box).toList()).toList();
+    ahead = compiled.space().ahead();
+    parts = new AtomicReferenceArray<>(compiled.rules().size());
+    boxes = new AtomicReferenceArray<>(compiled.rules().size());
   }
 
   private static List<Candidate> within(CompiledRule rule, List<Box> ahead) {
@@ -58,12 +60,23 @@ final class Claims {
 
   /** The claim of a rule: disjoint, non-empty boxes. */
   List<Box> of(int rule) {
-    return boxes.get(rule);
+    List<Box> known = boxes.get(rule);
+    if (known == null) {
+      known = parts(rule).stream().map(Candidate::box).toList();
+      boxes.set(rule, known);
+    }
+    return known;
   }
 
   /** The claim of a rule with what happens to each part of it. */
   List<Candidate> parts(int rule) {
-    return parts.get(rule);
+    List<Candidate> known = parts.get(rule);
+    if (known == null) {
+      // Two threads may both work it out; they come to the same.
+      known = within(compiled.rules().get(rule), ahead);
+      parts.set(rule, known);
+    }
+    return known;
   }
 
   /** What a rule would claim from today on if it could see into seals. */
@@ -81,7 +94,7 @@ final class Claims {
 
   /** The rule's own outcome at a point of its claim. */
   Outcome own(int[] point, int rule) {
-    return parts.get(rule).stream()
+    return parts(rule).stream()
         .filter(part -> part.box().contains(point))
         .findFirst()
         .orElseThrow()
@@ -128,6 +141,20 @@ final class Claims {
     for (int n = numbers.next(from); n >= 0 && n < to; n = numbers.next(n + 1)) {
       found.add(
           new Candidate(compiled.ruleOfBox(n), compiled.boxes().get(n), compiled.outcomeOfBox(n)));
+    }
+    return found;
+  }
+
+  /** The rules above a number that meet a box, from the top. */
+  List<Integer> rulesMeeting(Box box, int below) {
+    List<Integer> found = new ArrayList<>();
+    IndexSet numbers = compiled.index().meeting(box);
+    int end = compiled.firstBox(below);
+    for (int n = numbers.next(0); n >= 0 && n < end; n = numbers.next(n + 1)) {
+      int rule = compiled.ruleOfBox(n);
+      if (found.isEmpty() || found.get(found.size() - 1) != rule) {
+        found.add(rule);
+      }
     }
     return found;
   }

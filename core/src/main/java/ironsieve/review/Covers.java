@@ -1,13 +1,19 @@
 package ironsieve.review;
 
+import ironsieve.region.Box;
 import ironsieve.review.CoverSearch.Answer;
 import ironsieve.review.CoverSearch.Candidate;
 import ironsieve.review.CoverSearch.Question;
 import java.util.ArrayList;
+import java.util.BitSet;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.stream.Collectors;
 
 /**
  * Finds the smallest set of rules that together cover a claim. A single rule is found at once;
@@ -18,15 +24,34 @@ final class Covers {
 
   private static final int MOST_SETS_TRIED = 3_000;
 
+  /** A question, with what may cover sorted by rule. */
+  private record Sorted(List<Box> boxes, Map<Integer, List<Candidate>> byRule) {
+
+    private static Sorted of(Question question) {
+      return new Sorted(
+          question.boxes(),
+          question.candidates().stream()
+              .collect(Collectors.groupingBy(Candidate::owner, TreeMap::new, Collectors.toList())));
+    }
+
+    private Question narrowed(Set<Integer> rules) {
+      List<Candidate> some = new ArrayList<>();
+      rules.forEach(rule -> some.addAll(byRule.getOrDefault(rule, List.of())));
+      return new Question(boxes, some);
+    }
+  }
+
   private final Claims claims;
-  private final List<Question> questions;
+  private final List<Sorted> questions;
   private final int budget;
+  private final Map<Integer, BitSet> holds = new HashMap<>();
+  private int points;
   private int tries;
 
   /** Answers to these questions; all candidates together do cover. */
   Covers(Claims claims, List<Question> questions, int budget) {
     this.claims = claims;
-    this.questions = questions;
+    this.questions = questions.stream().map(Sorted::of).toList();
     this.budget = budget;
   }
 
@@ -34,8 +59,7 @@ final class Covers {
   List<Integer> smallest(Set<Integer> known) {
     List<Integer> rules =
         questions.stream()
-            .flatMap(question -> question.candidates().stream())
-            .map(Candidate::owner)
+            .flatMap(question -> question.byRule().keySet().stream())
             .distinct()
             .sorted()
             .toList();
@@ -84,16 +108,34 @@ final class Covers {
   }
 
   private boolean covers(Set<Integer> rules) {
-    List<Question> narrowed = new ArrayList<>();
-    for (Question question : questions) {
-      List<Candidate> some = new ArrayList<>();
-      for (Candidate candidate : question.candidates()) {
-        if (rules.contains(candidate.owner())) {
-          some.add(candidate);
-        }
-      }
-      narrowed.add(new Question(question.boxes(), some));
+    BitSet caught = new BitSet();
+    rules.forEach(rule -> caught.or(holds.computeIfAbsent(rule, r -> new BitSet())));
+    if (caught.cardinality() < points) {
+      return false;
     }
-    return CoverSearch.run(narrowed, claims.space().weights(), budget) instanceof Answer.Covered;
+    for (Sorted question : questions) {
+      Answer answer =
+          CoverSearch.run(List.of(question.narrowed(rules)), claims.space().weights(), budget);
+      if (answer instanceof Answer.Uncovered found) {
+        remember(question, found.piece().point().orElseThrow());
+      }
+      if (!(answer instanceof Answer.Covered)) {
+        return false;
+      }
+    }
+    return true;
+  }
+
+  /** What one set of rules missed tells at once that most other sets miss it too. */
+  private void remember(Sorted question, int[] missed) {
+    question
+        .byRule()
+        .forEach(
+            (rule, candidates) -> {
+              if (candidates.stream().anyMatch(candidate -> candidate.box().contains(missed))) {
+                holds.computeIfAbsent(rule, r -> new BitSet()).set(points);
+              }
+            });
+    points++;
   }
 }

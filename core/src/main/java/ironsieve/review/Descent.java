@@ -1,5 +1,6 @@
 package ironsieve.review;
 
+import ironsieve.model.Outcome;
 import ironsieve.region.Box;
 import ironsieve.review.CoverSearch.Candidate;
 import java.util.ArrayList;
@@ -52,18 +53,35 @@ final class Descent {
   private double leftWeight;
   private double scale;
   private Candidate dropped;
+  private final Outcome lastLine;
+  private boolean differed;
 
   /** A descent that may meet this many rules. */
   Descent(double[][] weights, int steps) {
+    this(weights, steps, null);
+  }
+
+  private Descent(double[][] weights, int steps, Outcome lastLine) {
     this.weights = weights;
     this.stepsLeft = steps;
+    this.lastLine = lastLine;
+  }
+
+  /** A descent that ends as soon as a rule, or the last line, decides something otherwise. */
+  static Descent untilOtherwise(double[][] weights, int steps, Outcome lastLine) {
+    return new Descent(weights, steps, lastLine);
+  }
+
+  /** Whether it ended because something was decided otherwise. */
+  boolean differed() {
+    return differed;
   }
 
   /**
    * Drops one more part of a claim.
    *
    * @param scale what its weight is multiplied by
-   * @return whether the budget sufficed; if not, the results are of no use
+   * @return whether it came to the end; if not, the results are of no use
    */
   boolean admit(Candidate part, double scale, List<Candidate> rules) {
     this.scale = scale;
@@ -88,6 +106,10 @@ final class Descent {
       if (!rules.get(k).outcome().equals(dropped.outcome())) {
         part.weightOtherwise += weight;
         part.otherwise = part.otherwise == null ? inside : part.otherwise;
+        if (lastLine != null) {
+          differed = true;
+          return false;
+        }
       }
       List<Box> outside = rest.minus(claim);
       if (outside.isEmpty()) {
@@ -99,6 +121,10 @@ final class Descent {
         }
       }
       rest = outside.get(0);
+    }
+    if (lastLine != null && !lastLine.equals(dropped.outcome())) {
+      differed = true;
+      return false;
     }
     left.add(new Candidate(dropped.owner(), rest, dropped.outcome()));
     leftWeight += rest.weight(weights) * scale;

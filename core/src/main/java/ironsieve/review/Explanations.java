@@ -79,7 +79,7 @@ public final class Explanations {
 
   private List<String> grounds(Finding finding) {
     List<String> said = new ArrayList<>();
-    Residue residue = review.residues().get(finding.rule());
+    Residue residue = review.residue(finding.rule());
     switch (finding.kind()) {
       case SHADOWED, PARTLY_SHADOWED, REDUNDANT -> {
         said.add(Words.percent(residue.share()) + " of its claim still reaches it.");

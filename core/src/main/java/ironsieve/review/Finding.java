@@ -9,7 +9,7 @@ import java.util.List;
  * @param kind what it is
  * @param severity how much it matters here
  * @param rule the id of the rule it is about
- * @param sentence one plain sentence
+ * @param said one plain sentence
  * @param evidence the rules it comes from, each with a witness
  * @param fields the fields that clash; empty unless the claim is
  */
@@ -17,7 +17,7 @@ public record Finding(
     Kind kind,
     Severity severity,
     String rule,
-    String sentence,
+    Said said,
     List<Evidence> evidence,
     List<FieldName> fields) {
 

@@ -111,8 +111,8 @@ final class LockOut {
         .min(java.util.Comparator.comparingInt(Candidate::owner));
   }
 
-  Optional<Finding> finding(int rule) {
-    if (rule != blamed) {
+  Optional<Finding> finding() {
+    if (blamed < 0) {
       return Optional.empty();
     }
     Evidence evidence = new Evidence("", "", claims.witness(witness));
@@ -120,8 +120,8 @@ final class LockOut {
         new Finding(
             Kind.LOCK_OUT,
             Severity.WARNING,
-            claims.id(rule),
-            sentence,
+            claims.id(blamed),
+            Said.text(sentence),
             List.of(evidence),
             List.of()));
   }

@@ -47,6 +47,7 @@ final class Needs {
   private final Catalogue catalogue;
   private final Map<String, IndexSet> atoms = new HashMap<>();
   private final Map<String, IndexSet> places = new HashMap<>();
+  private final Map<String, Set<String>> resolvers = new HashMap<>();
 
   Needs(Claims claims) {
     this.claims = claims;
@@ -59,8 +60,17 @@ final class Needs {
       catalogue
           .application(name)
           .filter(Needs::resolvesNames)
-          .ifPresent(application -> places.put(name, resolvers(application)));
+          .ifPresent(application -> resolvers.put(name, resolvers(application)));
     }
+    resolvers.forEach(
+        (name, zones) ->
+            places.put(
+                name, zones.stream().map(space::zone).reduce(IndexSet.EMPTY, IndexSet::union)));
+  }
+
+  /** For each application that resolves names the zones that somebody elsewhere asks for them. */
+  Map<String, Set<String>> resolvers() {
+    return resolvers;
   }
 
   private static boolean resolvesNames(Application application) {
@@ -69,9 +79,8 @@ final class Needs {
         .anyMatch(range -> range.low().equals(dns) && range.high().equals(dns));
   }
 
-  /** All places of the zones that somebody elsewhere may ask for names. */
-  private IndexSet resolvers(Application dns) {
-    IndexSet found = IndexSet.EMPTY;
+  private Set<String> resolvers(Application dns) {
+    Set<String> found = new TreeSet<>();
     for (Zone zone : space.surroundings().zones()) {
       IndexSet inside = space.zone(zone.name());
       List<Box> asked = new ArrayList<>();
@@ -88,7 +97,7 @@ final class Needs {
               && Parts.of(claims, asked).stream()
                   .anyMatch(part -> part.outcome().verdict().passes());
       if (any) {
-        found = found.union(inside);
+        found.add(zone.name());
       }
     }
     return found;
@@ -121,7 +130,7 @@ final class Needs {
             Kind.NEEDS_UNMET,
             Severity.WARNING,
             claims.id(rule),
-            sentence(lacking),
+            Said.text(sentence(lacking)),
             evidence,
             List.of(FieldName.APPLICATIONS)));
   }

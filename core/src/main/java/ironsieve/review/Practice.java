@@ -1,5 +1,6 @@
 package ironsieve.review;
 
+import ironsieve.compile.CompiledRule;
 import ironsieve.compile.Dimension;
 import ironsieve.compile.Space;
 import ironsieve.decide.Decider;
@@ -18,8 +19,12 @@ import ironsieve.review.Finding.Evidence;
 import ironsieve.review.Finding.Kind;
 import ironsieve.review.Finding.Severity;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 
 /**
  * What the review has to say beyond who takes from whom: what order, seals, needs and good practice
@@ -39,9 +44,7 @@ final class Practice {
   private final Space space;
   private final IndexSet outside;
   private final Needs needs;
-  private final LockOut lockOut;
-  private final Overpromised overpromised;
-  private final List<Candidate> sure = new ArrayList<>();
+  private final Map<Integer, List<Box>> sure = new ConcurrentHashMap<>();
 
   Practice(Claims claims, Words words, Budget budget) {
     this.claims = claims;
@@ -50,17 +53,11 @@ final class Practice {
     this.space = claims.space();
     outside = space.placesOn(Zone.Side.OUTSIDE);
     needs = new Needs(claims);
-    lockOut = new LockOut(claims);
-    overpromised = new Overpromised(claims.compiled().rulebase());
-    for (int rule = 0; rule < claims.rules().size(); rule++) {
-      for (Box box : FirstPacket.sure(claims.of(rule), space)) {
-        sure.add(new Candidate(rule, box, claims.parts(rule).get(0).outcome()));
-      }
-    }
   }
 
   /** What there is to say about one rule. */
-  List<Finding> findings(int rule, RuleReview review) {
+  List<Finding> findings(RuleReview review) {
+    int rule = review.rule();
     List<Finding> found = new ArrayList<>();
     List<Candidate> reaching = review.reaching();
     orderMatters(rule, review.meeting()).ifPresent(found::add);
@@ -71,13 +68,6 @@ final class Practice {
       unguarded(rule, review).ifPresent(found::add);
       unlogged(rule, review).ifPresent(found::add);
       tooWide(rule, reaching).ifPresent(found::add);
-      lockOut.finding(rule).ifPresent(found::add);
-      overpromised
-          .sentence(rule(rule))
-          .map(
-              sentence ->
-                  finding(Kind.OVERPROMISED, Severity.WARNING, rule, sentence, reaching.get(0)))
-          .ifPresent(found::add);
     }
     if (!review.isExact() && lacksAny(found, Kind.LEAKS_FIRST, Kind.NEEDS_UNMET)) {
       String sentence =
@@ -85,15 +75,56 @@ final class Practice {
               + " all of it, took more work than the review's budget.";
       found.add(
           new Finding(
-              Kind.UNDETERMINED, Severity.QUIET, claims.id(rule), sentence, List.of(), List.of()));
+              Kind.UNDETERMINED,
+              Severity.QUIET,
+              claims.id(rule),
+              Said.text(sentence),
+              List.of(),
+              List.of()));
     }
     if (rule(rule).note().isBlank()) {
       String sentence = "Nobody wrote down why this rule is there.";
       found.add(
           new Finding(
-              Kind.UNNOTED, Severity.QUIET, claims.id(rule), sentence, List.of(), List.of()));
+              Kind.UNNOTED,
+              Severity.QUIET,
+              claims.id(rule),
+              Said.text(sentence),
+              List.of(),
+              List.of()));
     }
     return found;
+  }
+
+  /** What hangs on all rules together, by rule; {@code residues} has those of all rules. */
+  Map<String, Finding> overall(Map<String, Reviewed> rules) {
+    Map<String, Finding> found = new HashMap<>();
+    Overpromised overpromised = new Overpromised(claims.compiled().rulebase());
+    for (CompiledRule compiled : claims.rules()) {
+      String id = compiled.rule().id();
+      Optional<Witness> witness = rules.get(id).residue().witness();
+      Optional<String> sentence = overpromised.sentence(compiled.rule());
+      if (witness.isPresent() && sentence.isPresent()) {
+        Evidence evidence = new Evidence("", "", witness.get());
+        found.put(
+            id,
+            new Finding(
+                Kind.OVERPROMISED,
+                Severity.WARNING,
+                id,
+                Said.text(sentence.get()),
+                List.of(evidence),
+                List.of()));
+      }
+    }
+    // Being locked out is worse than a lane that is too narrow, and one finding a rule is enough.
+    new LockOut(claims).finding().ifPresent(finding -> found.put(finding.rule(), finding));
+    return found;
+  }
+
+  /** For each application that resolves names the zones that somebody elsewhere asks for them. */
+  Map<String, Set<String>> resolvers() {
+    return needs.resolvers();
   }
 
   private static boolean lacksAny(List<Finding> found, Kind... kinds) {
@@ -108,7 +139,8 @@ final class Practice {
   private Finding finding(
       Kind kind, Severity severity, int rule, String sentence, Candidate witnessed) {
     Evidence evidence = new Evidence("", "", claims.witness(witnessed.box()));
-    return new Finding(kind, severity, claims.id(rule), sentence, List.of(evidence), List.of());
+    return new Finding(
+        kind, severity, claims.id(rule), Said.text(sentence), List.of(evidence), List.of());
   }
 
   private Optional<Finding> orderMatters(int rule, List<Integer> above) {
@@ -128,21 +160,32 @@ final class Practice {
     if (crossing.isEmpty()) {
       return Optional.empty();
     }
-    String sentence =
-        "This rule and "
-            + words.rules(crossing)
-            + " above overlap and decide otherwise, and neither holds the other: their order"
-            + " matters.";
+    Said said =
+        Said.text("This rule and ")
+            .andRules(crossing.stream().map(claims::id).toList())
+            .and(
+                " above overlap and decide otherwise, and neither holds the other: their order"
+                    + " matters.");
     return Optional.of(
         new Finding(
-            Kind.ORDER_MATTERS, Severity.QUIET, claims.id(rule), sentence, evidence, List.of()));
+            Kind.ORDER_MATTERS, Severity.QUIET, claims.id(rule), said, evidence, List.of()));
   }
 
   private boolean holds(int outer, int inner) {
+    for (Box box : claims.of(inner)) {
+      List<Candidate> around =
+          claims.parts(outer).stream().filter(part -> part.box().intersects(box)).toList();
+      boolean whole = around.stream().anyMatch(part -> part.box().containsAll(box));
+      if (!whole && (around.size() < 2 || !isCovered(box, around))) {
+        return false;
+      }
+    }
+    return true;
+  }
+
+  private boolean isCovered(Box box, List<Candidate> by) {
     return CoverSearch.run(
-            List.of(new Question(claims.of(inner), claims.parts(outer))),
-            space.weights(),
-            budget.searchSteps())
+            List.of(new Question(List.of(box), by)), space.weights(), budget.searchSteps())
         instanceof Answer.Covered;
   }
 
@@ -170,7 +213,7 @@ final class Practice {
             Kind.BLIND_FEATURE,
             severity,
             claims.id(rule),
-            sentence,
+            Said.text(sentence),
             List.of(evidence),
             List.of(FieldName.APPLICATIONS)));
   }
@@ -228,17 +271,24 @@ final class Practice {
     int other = box < 0 ? claims.rules().size() : claims.compiled().ruleOfBox(box);
     Box possible =
         claim.with(SITE, space.whole(SITE)).with(USING, space.whole(USING)).intersect(part.box());
-    List<Candidate> surelyAbove =
-        sure.stream()
-            .filter(candidate -> candidate.owner() < other)
-            .filter(candidate -> candidate.box().intersects(possible))
-            .toList();
+    List<Candidate> surelyAbove = new ArrayList<>();
+    for (int above : claims.rulesMeeting(possible, other)) {
+      for (Box certain : sure(above)) {
+        if (certain.intersects(possible)) {
+          surelyAbove.add(new Candidate(above, certain, part.outcome()));
+        }
+      }
+    }
     Answer answer =
         CoverSearch.run(
             List.of(new Question(List.of(possible), surelyAbove)),
             space.weights(),
             budget.searchSteps());
     return answer instanceof Answer.Uncovered found ? Optional.of(found.piece()) : Optional.empty();
+  }
+
+  private List<Box> sure(int rule) {
+    return sure.computeIfAbsent(rule, r -> FirstPacket.sure(claims.of(r), space));
   }
 
   /** A part of what reaches a rule that is let through to (or from) an outside zone. */

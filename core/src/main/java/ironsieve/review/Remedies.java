@@ -83,7 +83,7 @@ public final class Remedies {
    */
   private Optional<Remedy> narrow(Rule rule, Finding finding) {
     List<Rule> takers =
-        review.residues().get(finding.rule()).takers().stream()
+        review.residue(finding.rule()).takers().stream()
             .filter(taker -> taker.otherwise().isPresent())
             .map(taker -> rules.get(taker.rule()))
             .toList();
@@ -232,7 +232,7 @@ public final class Remedies {
    * only estimated, one may have been missed; then the next review will say so.
    */
   private Optional<Remedy> moveAbove(Finding finding) {
-    return review.residues().get(finding.rule()).takers().stream()
+    return review.residue(finding.rule()).takers().stream()
         .filter(taker -> taker.otherwise().isPresent())
         .map(Residue.Taker::rule)
         .min(java.util.Comparator.comparing(places::get))

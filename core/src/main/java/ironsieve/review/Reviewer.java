@@ -1,11 +1,13 @@
 package ironsieve.review;
 
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.Following;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.stream.IntStream;
 
 /**
@@ -15,33 +17,89 @@ import java.util.stream.IntStream;
  */
 public final class Reviewer {
 
-  private Reviewer() {}
+  private final Claims claims;
+  private final Words words;
+  private final Budget budget;
+  private final Practice practice;
+
+  private Reviewer(CompiledRulebase compiled, Budget budget) {
+    this.budget = budget;
+    claims = new Claims(compiled);
+    words = new Words(compiled);
+    practice = new Practice(claims, words, budget);
+  }
 
   /** Everything there is to say, within the budget for each rule. */
   public static Review review(CompiledRulebase compiled, Budget budget) {
-    Claims claims = new Claims(compiled);
-    Words words = new Words(compiled);
-    List<RuleReview> reviews =
-        IntStream.range(0, compiled.rules().size())
-            .parallel()
-            .mapToObj(rule -> new RuleReview(claims, words, budget, rule).measure())
-            .toList();
-    reviews.parallelStream().forEach(review -> review.judge(r -> reviews.get(r).reached()));
-    Practice practice = new Practice(claims, words, budget);
-    List<List<Finding>> more =
-        IntStream.range(0, reviews.size())
-            .parallel()
-            .mapToObj(rule -> practice.findings(rule, reviews.get(rule)))
-            .toList();
-    List<Finding> findings = new ArrayList<>();
-    Map<String, Residue> residues = new HashMap<>();
-    for (int rule = 0; rule < reviews.size(); rule++) {
-      List<Finding> ofRule = new ArrayList<>(reviews.get(rule).findings());
-      ofRule.addAll(more.get(rule));
-      ofRule.sort(Comparator.comparing(Finding::severity));
-      findings.addAll(ofRule);
-      residues.put(reviews.get(rule).residue().rule(), reviews.get(rule).residue());
+    Reviewer reviewer = new Reviewer(compiled, budget);
+    return reviewer.completed(
+        IntStream.range(0, compiled.rules().size()).boxed().toList(), new HashMap<>());
+  }
+
+  /**
+   * The review of what an edit made of a rulebase; the same as one from scratch, but only rules
+   * that the edit can concern are looked at again.
+   *
+   * @param before the review of the rulebase before the edit
+   */
+  public static Review again(Review before, Following edit) {
+    CompiledRulebase after = edit.after();
+    boolean otherGround =
+        after.rulebase().lastLine() != edit.before().rulebase().lastLine()
+            || !after
+                .rulebase()
+                .parts()
+                .reading()
+                .equals(edit.before().rulebase().parts().reading());
+    if (otherGround) {
+      return review(after, before.budget());
     }
-    return new Review(findings, residues);
+    Reviewer reviewer = new Reviewer(after, before.budget());
+    Set<String> concerned =
+        new Concern(before, edit, reviewer.claims, reviewer.practice.resolvers()).rules();
+    Map<String, Reviewed> known = new HashMap<>();
+    List<Integer> open = new ArrayList<>();
+    after
+        .rules()
+        .forEach(
+            rule -> {
+              if (concerned.contains(rule.rule().id())) {
+                open.add(rule.index());
+              } else {
+                known.put(rule.rule().id(), before.reviewed(rule.rule().id()));
+              }
+            });
+    return reviewer.completed(open, known);
+  }
+
+  /** Reviews the open rules; all others are known. */
+  private Review completed(List<Integer> open, Map<String, Reviewed> known) {
+    Map<String, RuleReview> begun = new HashMap<>();
+    open.parallelStream()
+        .map(rule -> new RuleReview(claims, words, budget, rule).measure())
+        .toList()
+        .forEach(review -> begun.put(review.id(), review));
+    begun.values().parallelStream()
+        .forEach(
+            review ->
+                review.judge(
+                    other -> {
+                      String id = claims.id(other);
+                      return begun.containsKey(id)
+                          ? begun.get(id).reached()
+                          : known.get(id).reached();
+                    }));
+    begun.values().parallelStream()
+        .map(this::finished)
+        .toList()
+        .forEach(reviewed -> known.put(reviewed.residue().rule(), reviewed));
+    return new Review(claims.compiled(), budget, known, practice);
+  }
+
+  private Reviewed finished(RuleReview review) {
+    List<Finding> findings = new ArrayList<>(review.findings());
+    findings.addAll(practice.findings(review));
+    findings.sort(Comparator.comparing(Finding::severity));
+    return new Reviewed(findings, review.residue(), review.reached());
   }
 }

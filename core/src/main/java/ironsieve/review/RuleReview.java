@@ -10,6 +10,7 @@ import ironsieve.review.Finding.Evidence;
 import ironsieve.review.Finding.Kind;
 import ironsieve.review.Finding.Severity;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -76,6 +77,15 @@ final class RuleReview {
     above.sort(Comparator.comparingInt(Candidate::owner));
     sure = descend() || sample();
     return this;
+  }
+
+  String id() {
+    return claims.id(rule);
+  }
+
+  /** The number of the rule among those that take part. */
+  int rule() {
+    return rule;
   }
 
   Reached reached() {
@@ -199,7 +209,7 @@ final class RuleReview {
     Map<Integer, int[]> points = new TreeMap<>();
     Map<Integer, Integer> counts = new TreeMap<>();
     Map<Integer, Integer> otherwise = new TreeMap<>();
-    Sampler sampler = new Sampler(claim, claims.scales(claim), claims.space().weights(), rule + 1L);
+    Sampler sampler = new Sampler(claim, claims.scales(claim), claims.space().weights(), seed());
     int reached = 0;
     for (int i = 0; i < budget.samples(); i++) {
       int[] point = sampler.next();
@@ -238,6 +248,11 @@ final class RuleReview {
     return !(answer instanceof Answer.OutOfBudget);
   }
 
+  /** By id, so that a rule that moves is estimated from the same points. */
+  private long seed() {
+    return claims.id(rule).hashCode();
+  }
+
   private Share estimated(int count) {
     return Share.estimated((double) count / budget.samples());
   }
@@ -272,7 +287,7 @@ final class RuleReview {
             Kind.EMPTY,
             Severity.ERROR,
             claims.id(rule),
-            "This rule " + words.clash(claims.rules().get(rule).rule(), clash) + ".",
+            Said.text("This rule " + words.clash(claims.rules().get(rule).rule(), clash) + "."),
             List.of(),
             clash));
   }
@@ -288,9 +303,9 @@ final class RuleReview {
       say(
           Kind.REDUNDANT,
           Severity.WARNING,
-          "Everything this rule is about is already decided the same way by "
-              + words.rules(cover)
-              + ".",
+          Said.text("Everything this rule is about is already decided the same way by ")
+              .andRules(ids(cover))
+              .and("."),
           cover);
       return;
     }
@@ -307,7 +322,9 @@ final class RuleReview {
       say(
           Kind.SHADOWED,
           Severity.ERROR,
-          "Nothing reaches this rule: " + words.rules(cover) + together + " all it is about.",
+          Said.text("Nothing reaches this rule: ")
+              .andRules(ids(cover))
+              .and(together + " all it is about."),
           cover);
     } else {
       // The exact descent proved it covered with less work than the search needs to name a small
@@ -315,7 +332,7 @@ final class RuleReview {
       say(
           Kind.SHADOWED,
           Severity.ERROR,
-          "Nothing reaches this rule: the rules above take all it is about.",
+          Said.text("Nothing reaches this rule: the rules above take all it is about."),
           List.copyOf(takers.keySet()));
     }
   }
@@ -351,19 +368,19 @@ final class RuleReview {
     say(
         Kind.PARTLY_SHADOWED,
         normal ? Severity.QUIET : Severity.WARNING,
-        Words.percent(share)
-            + " of what this rule is about is decided otherwise above, by "
-            + words.rules(otherwise.stream().toList())
-            + ".",
+        Said.text(Words.percent(share))
+            .and(" of what this rule is about is decided otherwise above, by ")
+            .andRules(ids(otherwise))
+            .and("."),
         named);
     if (!exceptions.isEmpty()) {
       say(
           Kind.EXCEPTION,
           Severity.QUIET,
-          "Above it, "
-              + words.rules(List.copyOf(exceptions))
-              + (exceptions.size() == 1 ? " is an exception" : " are exceptions")
-              + " from this rule.",
+          Said.text("Above it, ")
+              .andRules(ids(exceptions))
+              .and(exceptions.size() == 1 ? " is an exception" : " are exceptions")
+              .and(" from this rule."),
           List.copyOf(exceptions));
     }
   }
@@ -388,7 +405,7 @@ final class RuleReview {
         say(
             Kind.UNDETERMINED,
             Severity.NOTE,
-            undetermined("whether " + words.rule(other) + " is an exception from it"));
+            undetermined("whether ", List.of(claims.id(other)), " is an exception from it"));
       }
     }
   }
@@ -441,7 +458,7 @@ final class RuleReview {
     if (changesWithout(leftPoint.orElseThrow())) {
       return;
     }
-    Sampler sampler = new Sampler(claim, claims.scales(claim), claims.space().weights(), rule + 1L);
+    Sampler sampler = new Sampler(claim, claims.scales(claim), claims.space().weights(), seed());
     for (int i = 0; i < Math.min(32, budget.samples()); i++) {
       int[] point = sampler.next();
       if (claims.firstMatch(point) == rule && changesWithout(point)) {
@@ -453,17 +470,12 @@ final class RuleReview {
       return;
     }
     List<Integer> named = below.get().stream().filter(r -> r >= 0).toList();
-    String what =
+    Said start = Said.text("Taking this rule out would change no verdict: below it, ");
+    Said what =
         named.isEmpty()
-            ? "the last line"
-            : words.rules(named) + (below.get().contains(-1) ? " and the last line" : "");
-    say(
-        Kind.REDUNDANT,
-        Severity.NOTE,
-        "Taking this rule out would change no verdict: below it, "
-            + what
-            + " would decide the same.",
-        named);
+            ? start.and("the last line")
+            : start.andRules(ids(named)).and(below.get().contains(-1) ? " and the last line" : "");
+    say(Kind.REDUNDANT, Severity.NOTE, what.and(" would decide the same."), named);
   }
 
   private boolean changesWithout(int[] point) {
@@ -484,9 +496,14 @@ final class RuleReview {
           undetermined("whether what lies below decides the same"));
       return Optional.empty();
     }
-    Descent descent = new Descent(claims.space().weights(), budget.searchSteps());
+    Descent descent =
+        Descent.untilOtherwise(
+            claims.space().weights(), budget.searchSteps(), Outcome.of(claims.verdict(-1)));
     for (Candidate part : residue.get()) {
       if (!descent.admit(part, 1, claims.below(part.box(), rule))) {
+        if (descent.differed()) {
+          return Optional.empty();
+        }
         say(
             Kind.UNDETERMINED,
             Severity.NOTE,
@@ -498,22 +515,28 @@ final class RuleReview {
     if (!descent.left().isEmpty()) {
       deciders.add(-1);
     }
-    Outcome lastLine = Outcome.of(claims.verdict(-1));
-    boolean alike =
-        descent.caught().values().stream().allMatch(part -> part.otherwise().isEmpty())
-            && descent.left().stream().allMatch(part -> part.outcome().equals(lastLine));
-    return alike ? Optional.of(deciders) : Optional.empty();
+    return Optional.of(deciders);
   }
 
-  private String undetermined(String what) {
-    return "Undetermined: " + what + " took more work than the review's budget.";
+  private List<String> ids(Collection<Integer> rules) {
+    return rules.stream().map(claims::id).toList();
   }
 
-  private void say(Kind kind, Severity severity, String sentence) {
-    say(kind, severity, sentence, List.of());
+  private static Said undetermined(String what) {
+    return undetermined(what, List.of(), "");
   }
 
-  private void say(Kind kind, Severity severity, String sentence, List<Integer> rules) {
+  private static Said undetermined(String what, List<String> rules, String more) {
+    Said start = Said.text("Undetermined: " + what);
+    return (rules.isEmpty() ? start : start.andRules(rules))
+        .and(more + " took more work than the review's budget.");
+  }
+
+  private void say(Kind kind, Severity severity, Said said) {
+    say(kind, severity, said, List.of());
+  }
+
+  private void say(Kind kind, Severity severity, Said said, List<Integer> rules) {
     List<Evidence> evidence = new ArrayList<>();
     for (int other : rules.subList(0, Math.min(rules.size(), MOST_EVIDENCE))) {
       evidence.add(new Evidence(claims.id(other), words.part(rule, other), witness(other)));
@@ -521,7 +544,7 @@ final class RuleReview {
     if (rules.isEmpty() && kind == Kind.REDUNDANT) {
       evidence.add(new Evidence("", "", claims.witness(leftPoint.orElseThrow())));
     }
-    findings.add(new Finding(kind, severity, claims.id(rule), sentence, evidence, List.of()));
+    findings.add(new Finding(kind, severity, claims.id(rule), said, evidence, List.of()));
   }
 
   /**

@@ -11,48 +11,17 @@ import ironsieve.region.IndexSet;
 import ironsieve.text.ValueText;
 import java.time.LocalDate;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.stream.Collectors;
 
 /** The sentences of the review. */
 final class Words {
 
-  private static final int MOST_NAMED = 6;
-
   private final CompiledRulebase compiled;
-  private final Map<String, Integer> numbers = new HashMap<>();
 
   Words(CompiledRulebase compiled) {
     this.compiled = compiled;
-    List<Rule> rules = compiled.rulebase().rules();
-    for (int i = 0; i < rules.size(); i++) {
-      numbers.put(rules.get(i).id(), i + 1);
-    }
-  }
-
-  /** A rule by its number, from the top, disabled ones counted. */
-  String rule(int rule) {
-    return "rule " + numbers.get(compiled.rules().get(rule).rule().id());
-  }
-
-  /** Several rules, such as {@code rules 3, 7 and 9}. */
-  String rules(List<Integer> rules) {
-    if (rules.size() == 1) {
-      return rule(rules.get(0));
-    }
-    List<String> all =
-        rules.stream()
-            .map(rule -> String.valueOf(numbers.get(compiled.rules().get(rule).rule().id())))
-            .toList();
-    if (all.size() > MOST_NAMED) {
-      String first = String.join(", ", all.subList(0, MOST_NAMED - 1));
-      return "rules " + first + " and " + (all.size() - MOST_NAMED + 1) + " others";
-    }
-    int last = all.size() - 1;
-    return "rules " + String.join(", ", all.subList(0, last)) + " and " + all.get(last);
   }
 
   /** A share as a percentage that never rounds something to nothing or to all. */

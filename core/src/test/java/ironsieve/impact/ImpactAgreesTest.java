@@ -2,6 +2,7 @@ package ironsieve.impact;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import ironsieve.Edits;
 import ironsieve.Rulebases;
 import ironsieve.SmallWorld;
 import ironsieve.Twin;
@@ -9,15 +10,11 @@ import ironsieve.World;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.decide.Decider;
 import ironsieve.model.Chapter;
-import ironsieve.model.NamedSet;
 import ironsieve.model.Outcome;
-import ironsieve.model.Parts;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
-import ironsieve.model.ValueKind;
 import ironsieve.model.Verdict;
-import ironsieve.text.ValueText;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
@@ -50,7 +47,7 @@ class ImpactAgreesTest {
   void whatIsListedChangesAndNothingElseDoes(@ForAll("pairs") Pair pair, @ForAll long seed) {
     Surroundings surroundings = pair.world().surroundings();
     Rulebase before = pair.before();
-    Rulebase after = edited(before, pair.other(), new Random(seed));
+    Rulebase after = Edits.some(before, pair.other(), new Random(seed));
     List<SmallWorld.Point> ahead = pair.world().ahead();
     Impact impact = Comparison.between(before, after, surroundings, ENOUGH);
     assertThat(impact.extent()).isEqualTo(Impact.Extent.COMPLETE);
@@ -86,51 +83,6 @@ class ImpactAgreesTest {
 
   private static Decider decider(Rulebase rulebase, Surroundings surroundings) {
     return new Decider(CompiledRulebase.of(rulebase, surroundings));
-  }
-
-  /**
-   * A few random edits: rules moved, removed, added or changed, a set changed, the last line
-   * turned.
-   */
-  private static Rulebase edited(Rulebase before, Rulebase other, Random random) {
-    List<Rule> rules = new ArrayList<>(before.rules());
-    List<NamedSet> sets = new ArrayList<>(before.sets());
-    Parts parts = before.parts();
-    Verdict lastLine = before.lastLine();
-    for (int edits = 1 + random.nextInt(2); edits > 0; edits--) {
-      Rule fresh = other.rules().get(random.nextInt(other.rules().size()));
-      int at = random.nextInt(rules.size());
-      switch (random.nextInt(7)) {
-        case 0 -> Collections.swap(rules, at, random.nextInt(rules.size()));
-        case 1 -> {
-          Rule moving = rules.remove(at);
-          rules.add(random.nextInt(rules.size() + 1), moving);
-        }
-        case 2 -> rules.set(at, named(rules.get(at).id(), fresh));
-        case 3 -> rules.add(at, named("new" + edits, fresh));
-        case 4 -> parts = other.parts();
-        case 5 -> sets.set(0, set(sets.get(0).name(), "10.0.0.1"));
-        default -> lastLine = random.nextBoolean() ? Verdict.ALLOW : Verdict.REJECT;
-      }
-    }
-    Parts changed =
-        new Parts(
-            sets,
-            parts.sheets(),
-            parts.notices(),
-            parts.lanes(),
-            parts.reading(),
-            parts.capacity());
-    return new Rulebase("after", List.of(new Chapter("c", "All", "", rules)), changed, lastLine);
-  }
-
-  private static Rule named(String id, Rule rule) {
-    return new Rule(id, "", rule.state(), rule.match(), rule.then(), "");
-  }
-
-  private static NamedSet set(String name, String value) {
-    return new NamedSet(
-        name, ValueKind.NETWORK, List.of(ValueText.parse(ValueKind.NETWORK, value)), "");
   }
 
   @Test

@@ -26,7 +26,8 @@ class ExplanationsTest {
   @ParameterizedTest
   @EnumSource(Finding.Kind.class)
   void everyKindIsExplainedInWholeSentences(Finding.Kind kind) {
-    Finding finding = new Finding(kind, Finding.Severity.NOTE, "r2", "", List.of(), List.of());
+    Finding finding =
+        new Finding(kind, Finding.Severity.NOTE, "r2", Said.text(""), List.of(), List.of());
     for (String sentence : new Explanations(BASE, REVIEW).of(finding)) {
       assertThat(sentence).endsWith(".").hasSizeGreaterThan(20);
     }

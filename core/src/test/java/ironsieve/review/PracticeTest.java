@@ -1,5 +1,6 @@
 package ironsieve.review;
 
+import static ironsieve.review.Spoken.words;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import ironsieve.Rulebases;
@@ -113,7 +114,7 @@ class PracticeTest {
             "allow from.zones=Desks to.zones=World using.applications=Paper");
     assertThat(found).hasSize(1);
     assertThat(found.get(0).rule()).isEqualTo("r2");
-    assertThat(found.get(0).sentence()).startsWith("Paper needs Base, which is not let through");
+    assertThat(words(found.get(0))).startsWith("Paper needs Base, which is not let through");
     Witness witness = found.get(0).evidence().get(0).witness();
     assertThat(witness.connection().using().application()).contains("Base");
     assertThat(witness.caughtBy()).isEmpty();
@@ -145,7 +146,7 @@ class PracticeTest {
   void namesNeedOnlyBeResolvedSomewhereAndNotWhereTheResolversAre() {
     String base = "allow from.zones=Desks|Racks to.zones=World using.applications=Base";
     List<Finding> found = findings(Kind.NEEDS_UNMET, base);
-    assertThat(found.get(0).sentence()).startsWith("Base needs DNS");
+    assertThat(words(found.get(0))).startsWith("Base needs DNS");
     assertThat(
             findings(
                 Kind.NEEDS_UNMET,
@@ -180,7 +181,7 @@ class PracticeTest {
         "allow from.zones=Desks from.people=group crew to.zones=Gateway using.services=tcp/22";
     List<Finding> found = findings(Kind.LOCK_OUT, byGroup);
     assertThat(found).extracting(Finding::rule).containsExactly("r1");
-    assertThat(found.get(0).sentence()).contains("hangs on identities alone");
+    assertThat(words(found.get(0))).contains("hangs on identities alone");
     assertThat(found.get(0).evidence().get(0).witness().connection().from().person())
         .contains("ada");
     Rulebase before = rulebase(Parts.of(List.of()), byGroup);
@@ -190,7 +191,7 @@ class PracticeTest {
     assertThat(Reviewer.review(after, Budget.USUAL).findings())
         .noneMatch(f -> f.kind() == Kind.LOCK_OUT);
     List<Finding> none = findings(Kind.LOCK_OUT, "deny to.zones=Gateway");
-    assertThat(none.get(0).sentence()).startsWith("No rule lets anybody");
+    assertThat(words(none.get(0))).startsWith("No rule lets anybody");
   }
 
   @Test
@@ -217,7 +218,7 @@ class PracticeTest {
     // 500 + 300 + nothing more + 300, and then 6 × 100 are 200 too many.
     List<Finding> found = findings(Kind.OVERPROMISED, parts, rules);
     assertThat(found).extracting(Finding::rule).containsExactly("r5");
-    assertThat(found.get(0).sentence())
+    assertThat(words(found.get(0)))
         .isEqualTo(
             "With this rule, lanes guarantee 1700 kbit/s there and 1700 back; the link carries"
                 + " 1500 there and 0 back.");

@@ -398,7 +398,7 @@ class ReviewAgreesTest {
       Set<Kind> said =
           review.of(id).stream().map(Finding::kind).collect(Collectors.toCollection(TreeSet::new));
       assertThat(said).as(id).isEqualTo(truth.kinds(r));
-      Residue residue = review.residues().get(id);
+      Residue residue = review.residue(id);
       if (!truth.claims.get(r).isEmpty()) {
         assertThat(residue.share().value())
             .as(id)

@@ -1,5 +1,6 @@
 package ironsieve.review;
 
+import static ironsieve.review.Spoken.words;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import ironsieve.Rulebases;
@@ -26,7 +27,7 @@ class SentencesTest {
   private static List<Finding> aboutTakers(Review review, String rule) {
     return review.of(rule).stream()
         .filter(f -> f.kind().compareTo(Kind.EXCEPTION) <= 0 || f.kind() == Kind.UNDETERMINED)
-        .filter(f -> !f.sentence().contains("passes before it decides"))
+        .filter(f -> !words(f).contains("passes before it decides"))
         .toList();
   }
 
@@ -46,7 +47,7 @@ class SentencesTest {
             "r2");
     assertThat(finding.kind()).isEqualTo(Kind.SHADOWED);
     assertThat(finding.severity()).isEqualTo(Severity.ERROR);
-    assertThat(finding.sentence())
+    assertThat(words(finding))
         .isEqualTo("Nothing reaches this rule: rule 1 takes all it is about.");
     assertThat(finding.evidence().get(0).witness().connection().from().person()).contains("ben");
   }
@@ -61,7 +62,7 @@ class SentencesTest {
                 "allow from.people=cy",
                 "deny from.people=identified"),
             "r4");
-    assertThat(finding.sentence()).contains("rules 1, 2 and 3 together take all");
+    assertThat(words(finding)).contains("rules 1, 2 and 3 together take all");
     assertThat(finding.evidence())
         .extracting(Finding.Evidence::part)
         .containsExactly("person ada", "person ben", "person cy");
@@ -77,7 +78,7 @@ class SentencesTest {
                 "allow from.zones=Inside using.applications=Chat"),
             "r3");
     assertThat(finding.kind()).isEqualTo(Kind.REDUNDANT);
-    assertThat(finding.sentence()).contains("already decided the same way by rule 2");
+    assertThat(words(finding)).contains("already decided the same way by rule 2");
   }
 
   @Test
@@ -95,7 +96,7 @@ class SentencesTest {
   void anOverlapThatIsNoExceptionIsAWarningWithItsPartAndShare() {
     Finding finding = review("deny from.people=ada", "allow using.services=udp").of("r2").get(0);
     assertThat(finding.severity()).isEqualTo(Severity.WARNING);
-    assertThat(finding.sentence()).startsWith("25 % of what this rule is about");
+    assertThat(words(finding)).startsWith("25 % of what this rule is about");
     assertThat(finding.evidence().get(0).part()).isEqualTo("person ada");
   }
 
@@ -112,14 +113,14 @@ class SentencesTest {
     Finding finding = only(review("allow " + fields), "r1");
     assertThat(finding.kind()).isEqualTo(Kind.EMPTY);
     assertThat(finding.fields()).contains(first);
-    assertThat(finding.sentence()).contains(words);
+    assertThat(words(finding)).contains(words);
   }
 
   @Test
   void aRuleThatTheLastLineWouldDecideTheSameIsANote() {
     Finding finding = only(review("deny from.people=ada"), "r1");
     assertThat(finding.severity()).isEqualTo(Severity.NOTE);
-    assertThat(finding.sentence()).contains("below it, the last line would decide the same");
+    assertThat(words(finding)).contains("below it, the last line would decide the same");
   }
 
   @Test
@@ -127,7 +128,7 @@ class SentencesTest {
     Rulebase base = Rulebases.of("deny from.people=ada", "allow", "deny from.people=ben");
     Review review =
         Reviewer.review(CompiledRulebase.of(base, SmallWorld.surroundings()), Budget.USUAL);
-    assertThat(aboutTakers(review, "r3").get(0).sentence()).contains("rule 2 takes");
+    assertThat(words(aboutTakers(review, "r3").get(0))).contains("rule 2 takes");
     assertThat(review.residues()).containsOnlyKeys("r1", "r2", "r3");
   }
 

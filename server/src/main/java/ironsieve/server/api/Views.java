@@ -423,7 +423,7 @@ public final class Views {
         word(finding.kind()),
         word(finding.severity()),
         finding.rule(),
-        finding.sentence(),
+        bench.review().sentence(finding),
         finding.evidence().stream()
             .map(e -> new EvidenceView(e.rule(), e.part(), witness(e.witness())))
             .toList(),

@@ -1,0 +1,139 @@
+package ironsieve.compile;
+
+import ironsieve.model.FieldName;
+import ironsieve.model.NamedSet;
+import ironsieve.model.Parts;
+import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
+import ironsieve.model.Value;
+import ironsieve.model.ValueKind;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * A compiled rulebase and what an edit made of it, over one space. Where no usage sheet and no
+ * reading line has changed, only the rules that say something else are read; the others keep their
+ * claims, and the space is cut only where a value is new to it.
+ *
+ * @param before what the rulebase was; over the space of {@code after}
+ * @param after what it is
+ * @param touched the ids of the rules that were added, taken out, claim something else or were
+ *     moved past rules that stayed; no connection outside their claims before and after can change
+ *     its catch
+ */
+public record Following(CompiledRulebase before, CompiledRulebase after, Set<String> touched) {
+
+  public Following {
+    touched = Set.copyOf(touched);
+  }
+
+  /**
+   * Compiles what an edit made of a rulebase.
+   *
+   * @throws ProblemException if the new rulebase cannot be read
+   */
+  public static Following of(CompiledRulebase before, Rulebase next) {
+    Names names = new Names(next.parts(), before.space().surroundings());
+    Parts old = before.rulebase().parts();
+    Set<SetKey> changedSets = changed(old.sets(), next.parts().sets());
+    List<Rule> fresh = new ArrayList<>();
+    Map<String, CompiledRule> kept = new HashMap<>();
+    for (Rule rule : next.rules()) {
+      Optional<CompiledRule> was = before.rule(rule.id());
+      if (was.isPresent()
+          && saysTheSame(rule, was.get().rule())
+          && !uses(rule.match(), changedSets)) {
+        kept.put(rule.id(), was.get());
+      } else {
+        fresh.add(rule);
+      }
+    }
+    boolean sharedAlike =
+        old.reading().equals(next.parts().reading())
+            && old.sheets().equals(next.parts().sheets())
+            && next.parts().reading().stream().noneMatch(line -> uses(line.match(), changedSets));
+    Check.demand(
+        sharedAlike && old.equals(next.parts())
+            ? Check.problems(fresh, names)
+            : Check.problems(next, names));
+    Optional<Space.Refined> refined =
+        sharedAlike ? before.space().telling(fresh, names) : Optional.empty();
+    if (refined.isEmpty()) {
+      return afresh(before.rulebase(), next, names);
+    }
+    Refinement refinement = refined.get().refinement();
+    CompiledRulebase carried =
+        refinement.isNone() ? before : before.over(refined.get().space(), refinement);
+    CompiledRulebase after = carried.followedBy(next, names, kept.keySet());
+    return new Following(carried, after, Order.touched(carried, after, kept));
+  }
+
+  private static Following afresh(Rulebase before, Rulebase next, Names names) {
+    Names old = new Names(before.parts(), names.surroundings());
+    Space space =
+        new Space(
+            List.of(new Space.Scope(before, old), new Space.Scope(next, names)),
+            names.surroundings());
+    CompiledRulebase one = CompiledRulebase.over(space, before, old);
+    CompiledRulebase other = CompiledRulebase.over(space, next, names);
+    return new Following(one, other, Order.touched(one, other));
+  }
+
+  private static boolean saysTheSame(Rule rule, Rule before) {
+    return rule == before
+        || rule.isOn()
+            && rule.match().equals(before.match())
+            && rule.then().outcome().equals(before.then().outcome())
+            && rule.then().sheet().equals(before.then().sheet());
+  }
+
+  private record SetKey(ValueKind kind, String name) {}
+
+  /** The sets that stand for something else, directly or by what they hold. */
+  private static Set<SetKey> changed(List<NamedSet> before, List<NamedSet> after) {
+    Map<SetKey, List<Value>> old = new HashMap<>();
+    Map<SetKey, List<Value>> next = new HashMap<>();
+    before.forEach(set -> old.put(key(set), set.values()));
+    after.forEach(set -> next.put(key(set), set.values()));
+    Set<SetKey> changed = new HashSet<>(old.keySet());
+    changed.addAll(next.keySet());
+    changed.removeIf(key -> next.containsKey(key) && next.get(key).equals(old.get(key)));
+    boolean grew = !changed.isEmpty();
+    while (grew) {
+      grew = false;
+      for (NamedSet set : after) {
+        grew |= holds(set.kind(), set.values(), changed) && changed.add(key(set));
+      }
+    }
+    return changed;
+  }
+
+  private static SetKey key(NamedSet set) {
+    return new SetKey(set.kind(), set.name());
+  }
+
+  private static boolean holds(ValueKind kind, List<Value> values, Set<SetKey> sets) {
+    return values.stream()
+        .anyMatch(
+            value ->
+                value instanceof Value.SetName name
+                    && sets.contains(new SetKey(kind, name.name())));
+  }
+
+  private static boolean uses(Rule.Match match, Set<SetKey> sets) {
+    if (sets.isEmpty()) {
+      return false;
+    }
+    for (FieldName name : match.fields().keySet()) {
+      if (holds(name.kind(), match.fields().get(name).values(), sets)) {
+        return true;
+      }
+    }
+    return false;
+  }
+}

@@ -1,0 +1,84 @@
+package ironsieve.compile;
+
+import ironsieve.region.Box;
+import ironsieve.region.IndexSet;
+import java.util.BitSet;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * How the atoms of a space that tells more values apart lie inside those of the space it was made
+ * from. Carries claims over without reading rules again.
+ */
+final class Refinement {
+
+  /** Of one dimension: for each new atom the old one it lies in. */
+  private static final class Side {
+    private final int[] parents;
+    private final int kept;
+    private final IndexSet keptAtoms;
+    private final Map<IndexSet, IndexSet> known = new HashMap<>();
+
+    private Side(int[] parents) {
+      this.parents = parents;
+      int same = 0;
+      while (same < parents.length && parents[same] == same) {
+        same++;
+      }
+      kept = same;
+      keptAtoms = IndexSet.upTo(kept);
+    }
+
+    private IndexSet inside(IndexSet old) {
+      return known.computeIfAbsent(old, this::translated);
+    }
+
+    /** Atoms that kept their number need no look, so appending a few is cheap. */
+    private IndexSet translated(IndexSet old) {
+      BitSet added = new BitSet();
+      for (int atom = kept; atom < parents.length; atom++) {
+        added.set(atom, old.contains(parents[atom]));
+      }
+      IndexSet same = keptAtoms.containsAll(old) ? old : old.intersect(keptAtoms);
+      return same.union(Signatures.set(added));
+    }
+  }
+
+  private final List<Optional<Side>> sides;
+
+  /**
+   * A refinement.
+   *
+   * @param parents for each dimension, for each new atom the old one it lies in; nothing where the
+   *     atoms are the same
+   */
+  Refinement(List<Optional<int[]>> parents) {
+    sides = parents.stream().map(of -> of.map(Side::new)).toList();
+  }
+
+  /** Whether no dimension has changed. */
+  boolean isNone() {
+    return sides.stream().allMatch(Optional::isEmpty);
+  }
+
+  /** The old atom that a new one lies in. */
+  int parent(int dimension, int atom) {
+    return sides.get(dimension).map(side -> side.parents[atom]).orElse(atom);
+  }
+
+  /** The same points over the new atoms; the box itself if nothing of it was cut. */
+  Box of(Box old) {
+    Box next = old;
+    for (int d = 0; d < sides.size(); d++) {
+      if (sides.get(d).isPresent()) {
+        IndexSet side = sides.get(d).get().inside(old.side(d));
+        if (!side.equals(old.side(d))) {
+          next = next.with(d, side);
+        }
+      }
+    }
+    return next;
+  }
+}

@@ -1,0 +1,90 @@
+package ironsieve.review;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.function.ToIntFunction;
+import java.util.stream.Collectors;
+
+/**
+ * A sentence that names rules by their ids and not by their numbers, so that it stays true when
+ * rules move; the numbers are put in when it is shown.
+ */
+public record Said(List<Part> parts) {
+
+  private static final int MOST_NAMED = 6;
+
+  /** A piece of a sentence. */
+  public sealed interface Part {
+
+    /** The piece with these numbers for ids. */
+    String with(ToIntFunction<String> numbers);
+
+    /** Plain words. */
+    record Text(String text) implements Part {
+
+      @Override
+      public String with(ToIntFunction<String> numbers) {
+        return text;
+      }
+    }
+
+    /** Some rules, such as {@code rules 3, 7 and 9}. */
+    record Rules(List<String> ids) implements Part {
+
+      public Rules {
+        ids = List.copyOf(ids);
+      }
+
+      @Override
+      public String with(ToIntFunction<String> numbers) {
+        return rules(ids.stream().mapToInt(numbers).boxed().toList());
+      }
+    }
+  }
+
+  public Said {
+    parts = List.copyOf(parts);
+  }
+
+  /** A sentence that begins with words. */
+  static Said text(String text) {
+    return new Said(List.of(new Part.Text(text)));
+  }
+
+  /** This and more words. */
+  Said and(String text) {
+    return and(new Part.Text(text));
+  }
+
+  /** This and the numbers of some rules. */
+  Said andRules(List<String> ids) {
+    return and(new Part.Rules(ids));
+  }
+
+  private Said and(Part part) {
+    List<Part> all = new ArrayList<>(parts);
+    all.add(part);
+    return new Said(all);
+  }
+
+  /** The sentence with these numbers for ids. */
+  public String with(ToIntFunction<String> numbers) {
+    return parts.stream().map(part -> part.with(numbers)).collect(Collectors.joining());
+  }
+
+  private static String rules(List<Integer> numbers) {
+    if (numbers.size() == 1) {
+      return "rule " + numbers.get(0);
+    }
+    if (numbers.size() > MOST_NAMED) {
+      String first = joined(numbers.subList(0, MOST_NAMED - 1));
+      return "rules " + first + " and " + (numbers.size() - MOST_NAMED + 1) + " others";
+    }
+    int last = numbers.size() - 1;
+    return "rules " + joined(numbers.subList(0, last)) + " and " + numbers.get(last);
+  }
+
+  private static String joined(List<Integer> numbers) {
+    return numbers.stream().map(String::valueOf).collect(Collectors.joining(", "));
+  }
+}
