@@ -5,8 +5,10 @@ import ironsieve.compile.CompiledRulebase;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
 import java.util.stream.Stream;
 
@@ -93,6 +95,37 @@ public final class Review {
       compiled.rulebase().rules().forEach(one -> numbers.put(one.id(), numbers.size() + 1));
     }
     return numbers.get(rule);
+  }
+
+  /** What was said of each rule, to tell later what has changed. */
+  public Mark mark() {
+    return new Mark(rules, overall);
+  }
+
+  /** What one review said, without the rulebase it said it of. */
+  public static final class Mark {
+    private final Map<String, Reviewed> rules;
+    private final Map<String, Finding> overall;
+
+    private Mark(Map<String, Reviewed> rules, Map<String, Finding> overall) {
+      this.rules = rules;
+      this.overall = overall;
+    }
+  }
+
+  /** The ids of the rules of which this review does not say what another did. */
+  public Set<String> since(Mark other) {
+    Set<String> changed = new HashSet<>(other.rules.keySet());
+    changed.removeAll(rules.keySet());
+    rules.forEach(
+        (id, reviewed) -> {
+          // The same object if nothing concerned the rule; then there is nothing to compare.
+          if (other.rules.get(id) != reviewed
+              || !Objects.equals(other.overall.get(id), overall.get(id))) {
+            changed.add(id);
+          }
+        });
+    return changed;
   }
 
   /** A finding in words, with the rules by their numbers. */

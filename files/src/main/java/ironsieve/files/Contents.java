@@ -20,6 +20,7 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 
 /**
@@ -181,13 +182,18 @@ public record Contents(Title title, Map<RecordKind, Map<String, Object>> records
 
   /** The core's rulebase. */
   public Rulebase rulebase() {
+    return rulebase(Nouns::rule);
+  }
+
+  /** The core's rulebase, with another way to read a rule; such as one that remembers. */
+  public Rulebase rulebase(Function<RuleDoc, Rule> reading) {
     Map<String, List<RuleDoc>> ordered = rulesInOrder();
     return new Rulebase(
         name(),
         chaptersInOrder().stream()
             .map(
                 chapter -> {
-                  List<Rule> inside = ordered.get(chapter.id()).stream().map(Nouns::rule).toList();
+                  List<Rule> inside = ordered.get(chapter.id()).stream().map(reading).toList();
                   return Nouns.chapter(chapter, inside);
                 })
             .toList(),

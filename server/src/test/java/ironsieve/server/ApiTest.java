@@ -5,12 +5,14 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.quarkus.test.junit.QuarkusTest;
 import io.restassured.response.Response;
 import jakarta.inject.Inject;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.BeforeEach;
@@ -74,12 +76,7 @@ class ApiTest {
   }
 
   private JsonNode finding(String rule, String kind) throws Exception {
-    for (JsonNode finding : get(BASE + "/review").get("findings")) {
-      if (finding.get("rule").asText().equals(rule) && finding.get("kind").asText().equals(kind)) {
-        return finding;
-      }
-    }
-    throw new AssertionError("no finding " + kind + " about " + rule);
+    return Findings.one(BASE, rule, kind);
   }
 
   @Test
@@ -101,7 +98,7 @@ class ApiTest {
   @Test
   void everyWitnessOfTheReviewIsCaughtByTheRuleItNames() throws Exception {
     int dropped = 0;
-    for (JsonNode finding : get(BASE + "/review").get("findings")) {
+    for (JsonNode finding : Findings.all(BASE)) {
       for (JsonNode evidence : finding.get("evidence")) {
         JsonNode witness = evidence.get("witness");
         JsonNode fall =
@@ -117,8 +114,11 @@ class ApiTest {
   @Test
   void anEditMakesARevisionAndAJournalEntry() throws Exception {
     JsonNode edited = tree(edit("ada", 0, rename("gw-admin", "Admin")), 200);
-    assertThat(edited.at("/rulebase/revision").asLong()).isEqualTo(1);
-    assertThat(rule(edited.get("rulebase"), "gw-admin").get("name").asText()).isEqualTo("Admin");
+    assertThat(edited.get("revision").asLong()).isEqualTo(1);
+    assertThat(edited.get("rules")).hasSize(1);
+    assertThat(edited.at("/rules/0/name").asText()).isEqualTo("Admin");
+    assertThat(edited.get("order").isNull()).isTrue();
+    assertThat(rule("gw-admin").get("name").asText()).isEqualTo("Admin");
     JsonNode entry = get(BASE + "/journal").get(0);
     assertThat(entry.get("who").asText()).isEqualTo("ada");
     assertThat(entry.at("/touched/0").asText()).isEqualTo("rule:gw-admin");
@@ -183,14 +183,89 @@ class ApiTest {
     assertThat(values.get(0).asText()).isEqualTo("set Browsing");
   }
 
+  /** Edits and reviews come as differences; put together they must be what is sent whole. */
+  @Test
+  void differencesAddUpToTheWhole() throws Exception {
+    Map<String, JsonNode> rules = new HashMap<>();
+    JsonNode whole = get(BASE);
+    whole.get("chapters").forEach(c -> c.get("rules").forEach(r -> rules.put(id(r), r)));
+    List<String> order = order(whole.get("chapters"));
+    Map<String, JsonNode> review = new HashMap<>();
+    JsonNode first = get(BASE + "/review");
+    first.get("rules").fields().forEachRemaining(e -> review.put(e.getKey(), e.getValue()));
+    List<Map<String, Object>> steps =
+        List.of(
+            Map.of("op", "MOVE_RULE", "id", "br-chat", "place", Map.of("before", "br-staff")),
+            Map.of("op", "CHANGE_RULE", "id", "br-staff", "rule", Map.of("state", "off")),
+            Map.of("op", "REMOVE_RULE", "id", "gw-snmp"),
+            Map.of("op", "CHANGE_RULE", "id", "br-staff", "rule", Map.of("state", "on")),
+            Map.of("op", "ADD_RULE", "rule", Map.of("name", "new", "verdict", "deny")),
+            Map.of(
+                "op",
+                "SAVE_SET",
+                "set",
+                Map.of(
+                    "set", Map.of("kind", "service", "name", "Web", "values", List.of("tcp/80")))));
+    long revision = 0;
+    for (Map<String, Object> step : steps) {
+      JsonNode edited = tree(edit("ada", revision, step), 200);
+      assertThat(edited.get("since").asLong()).isEqualTo(revision);
+      edited.get("removed").forEach(gone -> rules.remove(gone.asText()));
+      edited.get("rules").forEach(r -> rules.put(id(r), r));
+      order = edited.get("order").isNull() ? order : orderOf(edited.get("order"));
+      JsonNode told = get(BASE + "/review?since=" + revision);
+      assertThat(told.get("since").asLong()).isEqualTo(revision);
+      told.get("rules").fields().forEachRemaining(e -> review.put(e.getKey(), e.getValue()));
+      review.keySet().retainAll(rules.keySet());
+      revision = edited.get("revision").asLong();
+
+      JsonNode now = get(BASE);
+      assertThat(order(now.get("chapters"))).isEqualTo(order);
+      now.get("chapters").forEach(c -> c.get("rules").forEach(r -> agree(r, rules)));
+      assertThat(rules).hasSameSizeAs(order);
+      Map<String, JsonNode> scratch = new HashMap<>();
+      get(BASE + "/review")
+          .get("rules")
+          .fields()
+          .forEachRemaining(e -> scratch.put(e.getKey(), e.getValue()));
+      assertThat(review).isEqualTo(scratch);
+    }
+  }
+
+  private static String id(JsonNode rule) {
+    return rule.get("id").asText();
+  }
+
+  private static List<String> order(JsonNode chapters) {
+    List<String> ids = new ArrayList<>();
+    chapters.forEach(c -> c.get("rules").forEach(r -> ids.add(id(r))));
+    return ids;
+  }
+
+  private static List<String> orderOf(JsonNode order) {
+    List<String> ids = new ArrayList<>();
+    order.forEach(c -> c.get("rules").forEach(r -> ids.add(r.asText())));
+    return ids;
+  }
+
+  /** But for its number, which the reader counts. */
+  private static void agree(JsonNode rule, Map<String, JsonNode> known) {
+    ObjectNode one = rule.deepCopy();
+    ObjectNode other = known.get(id(rule)).deepCopy();
+    one.remove("number");
+    other.remove("number");
+    assertThat(other).isEqualTo(one);
+  }
+
   @Test
   void undoAndRedoAreEachEditorsOwn() throws Exception {
     String before = rule("gw-admin").get("name").asText();
     tree(edit("ada", 0, rename("gw-admin", "Hers")), 200);
     tree(edit("ben", 1, rename("gw-snmp", "His")), 200);
     JsonNode undone = tree(post(BASE + "/undo", "ada", Map.of("revision", 2)), 200);
-    assertThat(rule(undone.get("rulebase"), "gw-admin").get("name").asText()).isEqualTo(before);
-    assertThat(rule(undone.get("rulebase"), "gw-snmp").get("name").asText()).isEqualTo("His");
+    assertThat(undone.at("/rules/0/name").asText()).isEqualTo(before);
+    assertThat(rule("gw-admin").get("name").asText()).isEqualTo(before);
+    assertThat(rule("gw-snmp").get("name").asText()).isEqualTo("His");
     tree(post(BASE + "/redo", "ada", Map.of("revision", 3)), 200);
     assertThat(rule("gw-admin").get("name").asText()).isEqualTo("Hers");
     JsonNode nothing = tree(post(BASE + "/undo", "cy", Map.of("revision", 4)), 422);

@@ -89,8 +89,7 @@ public class PromiseResource {
     }
     Editor.Outcome outcome =
         editor.edit(id, revision, who, "loaded " + steps.size() + " promises", steps);
-    return new EditedView(
-        Views.rulebase(outcome.bench(), editor.possible(id, who)), Views.journal(outcome.entry()));
+    return Views.edited(outcome, editor.possible(id, who));
   }
 
   private static Step step(CSVRecord row) {

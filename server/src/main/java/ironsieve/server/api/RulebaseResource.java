@@ -1,6 +1,7 @@
 package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
+import ironsieve.compile.Following;
 import ironsieve.files.AccessList;
 import ironsieve.files.FaultException;
 import ironsieve.files.RuleCsv;
@@ -12,6 +13,7 @@ import ironsieve.server.api.Views.HeadView;
 import ironsieve.server.api.Views.ImpactView;
 import ironsieve.server.api.Views.JournalView;
 import ironsieve.server.api.Views.ReviewView;
+import ironsieve.server.api.Views.RuleDetailView;
 import ironsieve.server.api.Views.RulebaseView;
 import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
@@ -48,6 +50,7 @@ public class RulebaseResource {
 
   @Inject Editor editor;
   @Inject RulebaseStore store;
+  @Inject Reviews reviews;
 
   /**
    * An edit.
@@ -81,10 +84,19 @@ public class RulebaseResource {
     return Views.rulebase(editor.bench(id), editor.possible(id, who));
   }
 
+  /** The review; with {@code since} only what differs from an earlier one, where that is known. */
   @GET
   @Path("rulebases/{id}/review")
-  public ReviewView review(@PathParam("id") String id) {
-    return Views.review(editor.bench(id));
+  public ReviewView review(
+      @PathParam("id") String id, @QueryParam("since") @DefaultValue("-1") long since) {
+    return reviews.of(editor.bench(id), since);
+  }
+
+  /** Everything the review says of one rule, with witnesses, remedies and explanations. */
+  @GET
+  @Path("rulebases/{id}/review/{rule}")
+  public RuleDetailView review(@PathParam("id") String id, @PathParam("rule") String rule) {
+    return Views.detail(editor.bench(id), rule);
   }
 
   @GET
@@ -119,14 +131,13 @@ public class RulebaseResource {
   }
 
   private static ImpactView impact(Bench before, Bench after) {
-    return Views.impact(
-        before,
-        after,
-        Comparison.between(
-            before.compiled().rulebase(),
-            after.compiled().rulebase(),
-            before.surroundings(),
-            IMPACT_BUDGET));
+    // An edit tried out comes with what it did to the compiled rulebase.
+    Following edit =
+        after
+            .edit()
+            .filter(made -> made.before().rulebase() == before.compiled().rulebase())
+            .orElseGet(() -> Following.of(before.compiled(), after.compiled().rulebase()));
+    return Views.impact(before, after, Comparison.of(edit, IMPACT_BUDGET));
   }
 
   /** What an older revision decides otherwise than a newer one; the newest without {@code to}. */
@@ -176,7 +187,6 @@ public class RulebaseResource {
   }
 
   private EditedView edited(String id, String who, Editor.Outcome outcome) {
-    return new EditedView(
-        Views.rulebase(outcome.bench(), editor.possible(id, who)), Views.journal(outcome.entry()));
+    return Views.edited(outcome, editor.possible(id, who));
   }
 }

@@ -25,6 +25,7 @@ import ironsieve.review.Remedies;
 import ironsieve.review.Remedy;
 import ironsieve.review.Residue;
 import ironsieve.review.Review;
+import ironsieve.review.Said;
 import ironsieve.review.Share;
 import ironsieve.review.Witness;
 import ironsieve.server.edit.Accepted;
@@ -37,8 +38,10 @@ import ironsieve.text.ProbeText;
 import ironsieve.text.Sentence;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -47,6 +50,8 @@ import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /** What the API shows. */
 public final class Views {
+
+  private static final int MOST_TAKERS = 12;
 
   private Views() {}
 
@@ -126,14 +131,60 @@ public final class Views {
   public record JournalView(
       long revision, Instant at, String who, String what, String action, List<String> touched) {}
 
-  /** What an edit led to. */
-  @Schema(requiredProperties = {"rulebase", "entry"})
-  public record EditedView(RulebaseView rulebase, JournalView entry) {}
+  /**
+   * What an edit led to: only what it changed. {@code rules} are those added or changed (their
+   * numbers are given, but all below may have moved too), {@code removed} the ids of those that are
+   * gone; {@code order} has the ids of all rules by chapter if any came, went or moved, and {@code
+   * sets} and {@code parts} are there if they changed.
+   */
+  @Schema(requiredProperties = {"revision", "since", "lastLine", "rules", "removed", "entry"})
+  public record EditedView(
+      long revision,
+      long since,
+      String lastLine,
+      List<RuleView> rules,
+      List<String> removed,
+      List<ChapterOrderView> order,
+      List<SetView> sets,
+      PartsView parts,
+      String undo,
+      String redo,
+      JournalView entry) {}
 
-  /** The review of one revision; {@code steps} is the budget of each of its searches. */
-  @Schema(requiredProperties = {"revision", "findings", "residues", "steps"})
+  /** A chapter with the ids of its rules. */
+  @Schema(requiredProperties = {"id", "title", "note", "rules"})
+  public record ChapterOrderView(String id, String title, String note, List<String> rules) {}
+
+  /**
+   * The review of one revision, or what of it differs from the review of {@code since}; {@code
+   * steps} is the budget of each of its searches.
+   */
+  @Schema(requiredProperties = {"revision", "rules", "steps"})
   public record ReviewView(
-      long revision, List<FindingView> findings, Map<String, ResidueView> residues, int steps) {}
+      long revision, Long since, Map<String, RuleReviewView> rules, int steps) {}
+
+  /** What the review says of one rule, in short; rules that are off have no residue. */
+  @Schema(requiredProperties = {"findings"})
+  public record RuleReviewView(List<MarkView> findings, GaugeView residue) {}
+
+  /** A finding in short; {@code accepted} if somebody has. */
+  @Schema(requiredProperties = {"kind", "severity", "said", "accepted"})
+  public record MarkView(String kind, String severity, List<SaidView> said, boolean accepted) {}
+
+  /** A piece of a sentence: words, or rules to be named by their numbers. */
+  public record SaidView(String text, List<String> rules) {}
+
+  /** What is left of a claim, and the rules that take most of the rest. */
+  @Schema(requiredProperties = {"share", "estimated", "takers", "more"})
+  public record GaugeView(double share, boolean estimated, List<TakingView> takers, int more) {}
+
+  /** A rule that takes from a claim. */
+  @Schema(requiredProperties = {"rule", "verdict", "share"})
+  public record TakingView(String rule, String verdict, double share) {}
+
+  /** Everything the review says of one rule; without a residue if it is off. */
+  @Schema(requiredProperties = {"revision", "findings"})
+  public record RuleDetailView(long revision, List<FindingView> findings, ResidueView residue) {}
 
   /**
    * One finding, with edits that would end it and a few sentences more; {@code accepted} if
@@ -329,14 +380,73 @@ public final class Views {
         contents.lastLine(),
         chapters,
         sets(contents),
-        new PartsView(
-            contents.sheetsInOrder(),
-            contents.noticesInOrder(),
-            contents.lanesInOrder(),
-            contents.readingInOrder(),
-            contents.title().capacity()),
+        parts(contents),
         possible.undo().orElse(null),
         possible.redo().orElse(null));
+  }
+
+  /** What an edit changed. */
+  static EditedView edited(Editor.Outcome outcome, Editor.Possible possible) {
+    Contents old = outcome.before().contents();
+    Contents next = outcome.bench().contents();
+    Map<String, Integer> numbers = new HashMap<>();
+    Map<String, Rule> changed = new LinkedHashMap<>();
+    for (Rule rule : outcome.bench().compiled().rulebase().rules()) {
+      numbers.put(rule.id(), numbers.size() + 1);
+      if (!next.rules().get(rule.id()).equals(old.rules().get(rule.id()))) {
+        changed.put(rule.id(), rule);
+      }
+    }
+    List<ChapterOrderView> order = order(next);
+    boolean setsChanged =
+        !old.sets().equals(next.sets())
+            || changed.keySet().stream()
+                .anyMatch(id -> namesSets(next.rules().get(id)) || namesSets(old.rules().get(id)))
+            || old.rules().values().stream()
+                .anyMatch(doc -> !next.rules().containsKey(doc.id()) && namesSets(doc));
+    PartsView parts = parts(next);
+    return new EditedView(
+        outcome.bench().revision(),
+        outcome.before().revision(),
+        next.lastLine(),
+        changed.entrySet().stream()
+            .map(e -> rule(next.rules().get(e.getKey()), numbers.get(e.getKey()), e.getValue()))
+            .toList(),
+        old.rules().keySet().stream().filter(id -> !next.rules().containsKey(id)).toList(),
+        order.equals(order(old)) ? null : order,
+        setsChanged ? sets(next) : null,
+        parts.equals(parts(old)) ? null : parts,
+        possible.undo().orElse(null),
+        possible.redo().orElse(null),
+        journal(outcome.entry()));
+  }
+
+  private static List<ChapterOrderView> order(Contents contents) {
+    Map<String, List<RuleDoc>> ordered = contents.rulesInOrder();
+    return contents.chaptersInOrder().stream()
+        .map(
+            chapter ->
+                new ChapterOrderView(
+                    chapter.id(),
+                    chapter.title(),
+                    chapter.note(),
+                    ordered.get(chapter.id()).stream().map(RuleDoc::id).toList()))
+        .toList();
+  }
+
+  private static boolean namesSets(RuleDoc doc) {
+    return doc != null
+        && doc.fields().values().stream()
+            .anyMatch(field -> field.values().stream().anyMatch(v -> v.startsWith("set ")));
+  }
+
+  private static PartsView parts(Contents contents) {
+    return new PartsView(
+        contents.sheetsInOrder(),
+        contents.noticesInOrder(),
+        contents.lanesInOrder(),
+        contents.readingInOrder(),
+        contents.title().capacity());
   }
 
   private static RuleView rule(RuleDoc doc, int number, Rule rule) {
@@ -402,19 +512,63 @@ public final class Views {
         entry.changes().stream().map(change -> change.kind() + ":" + change.id()).toList());
   }
 
-  static ReviewView review(Bench bench) {
+  /**
+   * The review of a bench.
+   *
+   * @param rules the ids of the rules to show
+   * @param since the revision from which all others are the same; null for none
+   */
+  static ReviewView review(Bench bench, Collection<String> rules, Long since) {
+    Map<String, RuleReviewView> shown = new HashMap<>();
     Review review = bench.review();
-    Map<String, ResidueView> residues = new HashMap<>();
-    review.residues().forEach((rule, residue) -> residues.put(rule, residue(residue)));
+    for (String id : rules) {
+      GaugeView gauge =
+          review.compiled().rule(id).map(rule -> gauge(review.residue(id))).orElse(null);
+      List<MarkView> marks = review.of(id).stream().map(f -> mark(bench.contents(), f)).toList();
+      shown.put(id, new RuleReviewView(marks, gauge));
+    }
+    return new ReviewView(bench.revision(), since, shown, Bench.BUDGET.searchSteps());
+  }
+
+  private static MarkView mark(Contents contents, Finding finding) {
+    String kind = word(finding.kind());
+    return new MarkView(
+        kind,
+        word(finding.severity()),
+        finding.said().parts().stream().map(Views::said).toList(),
+        Accepted.of(contents, finding.rule(), kind).isPresent());
+  }
+
+  private static SaidView said(Said.Part part) {
+    return part instanceof Said.Part.Rules rules
+        ? new SaidView(null, rules.ids())
+        : new SaidView(((Said.Part.Text) part).text(), null);
+  }
+
+  private static GaugeView gauge(Residue residue) {
+    List<TakingView> takers =
+        residue.takers().stream()
+            .limit(MOST_TAKERS)
+            .map(t -> new TakingView(t.rule(), t.verdict().word(), t.share().value()))
+            .toList();
+    return new GaugeView(
+        residue.share().value(),
+        estimated(residue.share()),
+        takers,
+        residue.takers().size() - takers.size());
+  }
+
+  /** Everything about one rule. */
+  static RuleDetailView detail(Bench bench, String rule) {
+    Review review = bench.review();
     Remedies remedies = new Remedies(bench.compiled(), review);
     Explanations explanations = new Explanations(bench.compiled().rulebase(), review);
-    return new ReviewView(
+    return new RuleDetailView(
         bench.revision(),
-        review.worstFirst().stream()
+        review.of(rule).stream()
             .map(f -> finding(bench, f, remedies.of(f), explanations.of(f)))
             .toList(),
-        residues,
-        Bench.BUDGET.searchSteps());
+        review.compiled().rule(rule).map(r -> residue(review.residue(rule))).orElse(null));
   }
 
   private static FindingView finding(

@@ -1,16 +1,22 @@
 package ironsieve.server.edit;
 
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.Following;
 import ironsieve.decide.Decider;
 import ironsieve.decide.PromiseCheck;
 import ironsieve.files.Contents;
+import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Nouns;
+import ironsieve.model.Rule;
 import ironsieve.model.Surroundings;
 import ironsieve.review.Budget;
 import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
 import ironsieve.text.ProbeText;
+import java.util.IdentityHashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 import org.eclipse.microprofile.config.ConfigProvider;
 
 /**
@@ -29,14 +35,50 @@ public final class Bench {
   private final long revision;
   private final Contents contents;
   private final Surroundings surroundings;
+  private final Map<RuleDoc, Rule> read = new IdentityHashMap<>();
   private CompiledRulebase compiled;
-  private Review review;
+  private volatile Review review;
   private List<PromiseCheck> promises;
+  private volatile Bench origin;
+  private volatile Following edit;
+  private final Object reviewing = new Object();
 
   Bench(long revision, Contents contents, Surroundings surroundings) {
     this.revision = revision;
     this.contents = contents;
     this.surroundings = surroundings;
+  }
+
+  /**
+   * What an edit makes of this bench; compiled at once.
+   *
+   * @throws ironsieve.compile.ProblemException if it cannot be read
+   */
+  Bench followedBy(long nextRevision, Contents after) {
+    Bench next = new Bench(nextRevision, after, surroundings);
+    synchronized (this) {
+      compiled();
+      next.edit = Following.of(compiled, after.rulebase(doc -> next.read(doc, read)));
+      next.compiled = next.edit.after();
+      next.origin = this;
+      if (review == null) {
+        // Nobody looks at these reviews, so a row of edits keeps no row of benches alive.
+        origin = null;
+      }
+    }
+    return next;
+  }
+
+  /** A rule is read once, however many revisions it stays the same. */
+  private Rule read(RuleDoc doc, Map<RuleDoc, Rule> known) {
+    Rule rule = known.containsKey(doc) ? known.get(doc) : Nouns.rule(doc);
+    read.put(doc, rule);
+    return rule;
+  }
+
+  /** What the edit that made this bench changed, until the review is there. */
+  public Optional<Following> edit() {
+    return Optional.ofNullable(edit);
   }
 
   public long revision() {
@@ -54,7 +96,7 @@ public final class Bench {
   /** The compiled rulebase. */
   public synchronized CompiledRulebase compiled() {
     if (compiled == null) {
-      compiled = CompiledRulebase.of(contents.rulebase(), surroundings);
+      compiled = CompiledRulebase.of(contents.rulebase(doc -> read(doc, Map.of())), surroundings);
     }
     return compiled;
   }
@@ -76,11 +118,26 @@ public final class Bench {
     return promises;
   }
 
-  /** The review. */
-  public synchronized Review review() {
-    if (review == null) {
-      review = Reviewer.review(compiled(), BUDGET);
+  /** The review; after an edit only of what the edit concerns. */
+  public Review review() {
+    Review known = review;
+    return known == null ? reviewed() : known;
+  }
+
+  private Review reviewed() {
+    // A long review keeps nobody from editing, so it has a lock of its own.
+    synchronized (reviewing) {
+      if (review == null) {
+        Bench before = origin;
+        Following made = edit;
+        review =
+            before == null || made == null
+                ? Reviewer.review(compiled(), BUDGET)
+                : Reviewer.again(before.review(), made);
+        origin = null;
+        edit = null;
+      }
+      return review;
     }
-    return review;
   }
 }

@@ -3,6 +3,7 @@ package ironsieve.server.edit;
 import ironsieve.compile.Check;
 import ironsieve.compile.Names;
 import ironsieve.compile.Problem;
+import ironsieve.compile.ProblemException;
 import ironsieve.files.Contents;
 import ironsieve.files.Fault;
 import ironsieve.files.FaultException;
@@ -41,7 +42,7 @@ public class Editor {
   private final Map<String, Bench> benches = new ConcurrentHashMap<>();
 
   /** What an edit led to. */
-  public record Outcome(Bench bench, JournalEntry entry) {}
+  public record Outcome(Bench before, Bench bench, JournalEntry entry) {}
 
   /**
    * The newest revision of a rulebase.
@@ -99,8 +100,7 @@ public class Editor {
   public Bench tryOut(Bench bench, List<Step> steps) {
     Steps taken = new Steps(bench.contents().copy());
     steps.forEach(taken::take);
-    check(taken.contents());
-    return new Bench(bench.revision(), taken.contents(), bench.surroundings());
+    return made(bench, bench.revision(), taken.contents());
   }
 
   /**
@@ -224,7 +224,7 @@ public class Editor {
     if (changes.isEmpty()) {
       throw new FaultException("edit", "steps", "this edit would change nothing");
     }
-    check(after);
+    Bench next = made(before, before.revision() + 1, after);
     JournalEntry entry =
         new JournalEntry(
             before.revision() + 1,
@@ -235,18 +235,21 @@ public class Editor {
             made.target(),
             changes);
     store.write(tx, after.id(), entry);
-    return new Outcome(new Bench(entry.revision(), after, before.surroundings()), entry);
+    return new Outcome(before, next, entry);
   }
 
-  private void check(Contents after) {
-    Rulebase rulebase = after.rulebase();
-    Names names = new Names(rulebase.parts(), company.surroundings());
-    List<Problem> problems = Check.problems(rulebase, names);
-    if (!problems.isEmpty()) {
-      throw new FaultException(problems.stream().map(Editor::fault).toList());
+  /** The bench after an edit; a fault names everything in it that cannot be read. */
+  private static Bench made(Bench before, long revision, Contents after) {
+    try {
+      Bench next = before.followedBy(revision, after);
+      if (!after.promises().equals(before.contents().promises())) {
+        ProbeText probes = new ProbeText(before.surroundings());
+        after.promises().values().forEach(promise -> Nouns.promise(promise, probes));
+      }
+      return next;
+    } catch (ProblemException e) {
+      throw new FaultException(e.problems().stream().map(Editor::fault).toList());
     }
-    ProbeText probes = new ProbeText(company.surroundings());
-    after.promises().values().forEach(promise -> Nouns.promise(promise, probes));
   }
 
   private static Fault fault(Problem problem) {
