@@ -18,6 +18,11 @@ export type Sheet = Schemas["SheetDoc"];
 export type Parts = Schemas["PartsView"];
 export type NamedSet = Schemas["SetView"];
 export type Review = Schemas["ReviewView"];
+export type RuleReview = Schemas["RuleReviewView"];
+export type RuleDetail = Schemas["RuleDetailView"];
+export type Mark = Schemas["MarkView"];
+export type Said = Schemas["SaidView"];
+export type Gauge = Schemas["GaugeView"];
 export type Finding = Schemas["FindingView"];
 export type Residue = Schemas["ResidueView"];
 export type Witness = Schemas["WitnessView"];
@@ -92,7 +97,10 @@ export const api = {
   heads: () => ask<Head[]>("rulebases"),
   rulebase: (id: string, who: string) =>
     ask<Rulebase>(`rulebases/${id}`, { headers: { "Sieve-Editor": who } }),
-  review: (id: string) => ask<Review>(`rulebases/${id}/review`),
+  review: (id: string, since?: number) =>
+    ask<Review>(`rulebases/${id}/review${since === undefined ? "" : `?since=${since}`}`),
+  ruleReview: (id: string, rule: string) =>
+    ask<RuleDetail>(`rulebases/${id}/review/${encodeURIComponent(rule)}`),
   journal: (id: string) => ask<JournalEntry[]>(`rulebases/${id}/journal?most=100`),
   edit: (id: string, who: string, revision: number, what: string, steps: Step[]) =>
     post<Edited>(`rulebases/${id}/edits`, { revision, what, steps }, who),

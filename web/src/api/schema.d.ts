@@ -857,7 +857,9 @@ export interface paths {
         /** Review */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    since?: number;
+                };
                 header?: never;
                 path: {
                     id: string;
@@ -873,6 +875,45 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ReviewView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/review/{rule}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Review */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    rule: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RuleDetailView"];
                     };
                 };
             };
@@ -982,6 +1023,12 @@ export interface components {
             kind: string;
             words: string[];
         };
+        ChapterOrderView: {
+            id: string;
+            title: string;
+            note: string;
+            rules: string[];
+        };
         ChapterPatch: {
             title?: string;
             note?: string;
@@ -1027,7 +1074,18 @@ export interface components {
             steps: components["schemas"]["Step"][];
         };
         EditedView: {
-            rulebase: components["schemas"]["RulebaseView"];
+            /** Format: int64 */
+            revision: number;
+            /** Format: int64 */
+            since: number;
+            lastLine: string;
+            rules: components["schemas"]["RuleView"][];
+            removed: string[];
+            order?: components["schemas"]["ChapterOrderView"][];
+            sets?: components["schemas"]["SetView"][];
+            parts?: components["schemas"]["PartsView"];
+            undo?: string;
+            redo?: string;
             entry: components["schemas"]["JournalView"];
         };
         EditionImpactView: {
@@ -1087,6 +1145,14 @@ export interface components {
             explanation: string[];
             accepted?: components["schemas"]["AcceptedView"];
         };
+        GaugeView: {
+            /** Format: double */
+            share: number;
+            estimated: boolean;
+            takers: components["schemas"]["TakingView"][];
+            /** Format: int32 */
+            more: number;
+        };
         HeadView: {
             id: string;
             name: string;
@@ -1135,6 +1201,12 @@ export interface components {
             /** Format: int32 */
             clients?: number;
             note?: string;
+        };
+        MarkView: {
+            kind: string;
+            severity: string;
+            said: components["schemas"]["SaidView"][];
+            accepted: boolean;
         };
         NoticeDoc: {
             name?: string;
@@ -1238,12 +1310,19 @@ export interface components {
         ReviewView: {
             /** Format: int64 */
             revision: number;
-            findings: components["schemas"]["FindingView"][];
-            residues: {
-                [key: string]: components["schemas"]["ResidueView"];
+            /** Format: int64 */
+            since?: number;
+            rules: {
+                [key: string]: components["schemas"]["RuleReviewView"];
             };
             /** Format: int32 */
             steps: number;
+        };
+        RuleDetailView: {
+            /** Format: int64 */
+            revision: number;
+            findings: components["schemas"]["FindingView"][];
+            residue?: components["schemas"]["ResidueView"];
         };
         RulePatch: {
             name?: string;
@@ -1256,6 +1335,10 @@ export interface components {
             sheet?: string;
             logging?: string;
             note?: string;
+        };
+        RuleReviewView: {
+            findings: components["schemas"]["MarkView"][];
+            residue?: components["schemas"]["GaugeView"];
         };
         RuleView: {
             id: string;
@@ -1285,6 +1368,10 @@ export interface components {
             parts: components["schemas"]["PartsView"];
             undo?: string;
             redo?: string;
+        };
+        SaidView: {
+            text?: string;
+            rules?: string[];
         };
         SetDoc: {
             kind?: string;
@@ -1345,6 +1432,12 @@ export interface components {
             share: number;
             estimated: boolean;
             witness: components["schemas"]["WitnessView"];
+        };
+        TakingView: {
+            rule: string;
+            verdict: string;
+            /** Format: double */
+            share: number;
         };
         WaitView: {
             rule: string;

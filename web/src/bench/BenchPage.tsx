@@ -4,8 +4,9 @@ import type { Rulebase } from "../api/client";
 import { KeysHelp } from "../frame/KeysHelp";
 import { useKept } from "../frame/kept";
 import { Palette } from "../frame/Palette";
+import { isLoud, ofRule } from "./known";
 import { Lens } from "./Lens";
-import { lines, moveStep, neighbour, nextFinding, rules } from "./order";
+import { lines, moveStep, neighbour, nextMarked, rules } from "./order";
 import { ProbeLine } from "./ProbeLine";
 import { type Editing, Stack } from "./Stack";
 import type { BenchState } from "./useBench";
@@ -25,6 +26,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
   );
   const selected = rulebase && rules(rulebase).find((rule) => rule.id === bench.selected);
 
+  const marked = { has: (rule: string) => ofRule(bench.review, rule).findings.some(isLoud) };
   const focusStack = () => document.getElementById("stack")?.focus();
   const stopEdit = () => {
     setEditing(undefined);
@@ -128,8 +130,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     else if (event.key === "c") quietly(clone());
     else if (event.key === "x") switchState();
     else if (event.key === "Delete") remove();
-    else if (event.key === "f")
-      bench.select(nextFinding(rulebase, bench.review?.findings ?? [], bench.selected));
+    else if (event.key === "f") bench.select(nextMarked(rulebase, marked, bench.selected));
     else if (event.key === "Escape") bench.select(undefined);
     else return;
     event.preventDefault();
@@ -141,12 +142,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     ["Down", "Alt ↓", () => move(1), !!selected],
     [selected?.state === "off" ? "Switch on" : "Switch off", "x", switchState, !!selected],
     ["Remove", "Del", remove, !!selected],
-    [
-      "Next finding",
-      "f",
-      () => bench.select(nextFinding(rulebase, bench.review?.findings ?? [], bench.selected)),
-      true,
-    ],
+    ["Next finding", "f", () => bench.select(nextMarked(rulebase, marked, bench.selected)), true],
   ];
   return (
     <div className="flex min-h-0 flex-1 flex-col">

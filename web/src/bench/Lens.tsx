@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { PanelRightClose } from "lucide-react";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useMemo, useState } from "react";
 import { api, type Finding, type Remedy, type Rule, type Witness } from "../api/client";
 import { ImpactStrip } from "./ImpactStrip";
+import { isLoud, ofRule, sentence, worstFirst } from "./known";
 import { Rivet } from "./Marks";
 import { percent } from "./order";
 import { Plate } from "./Plate";
@@ -38,6 +39,9 @@ export function Lens({ bench, rule, named, edit, fold }: Props) {
     </aside>
   );
 }
+
+/** More would make the list slow to draw, and nobody reads on. */
+const MOST_SHOWN = 200;
 
 function Part({ title, children }: { title: string; children: ReactNode }) {
   return (
@@ -166,8 +170,16 @@ function Acceptance({ bench, finding, named }: AcceptanceProps) {
 }
 
 function RuleLens({ bench, rule, named, edit }: Required<Omit<Props, "fold">>) {
-  const residue = bench.review?.residues[rule.id];
-  const findings = bench.review?.findings.filter((finding) => finding.rule === rule.id) ?? [];
+  const revision = bench.review?.revision;
+  const detail = useQuery({
+    queryKey: ["rule review", bench.id, rule.id, revision],
+    queryFn: () => api.ruleReview(bench.id, rule.id),
+    enabled: revision !== undefined,
+    placeholderData: (before, query) => (query?.queryKey[2] === rule.id ? before : undefined),
+  });
+  const residue = detail.data?.residue;
+  const gauge = ofRule(bench.review, rule.id).residue;
+  const findings = detail.data?.findings ?? [];
   const loud = findings.filter((finding) => finding.severity !== "quiet");
   const quiet = findings.filter((finding) => finding.severity === "quiet");
   const stage = bench.fall;
@@ -255,9 +267,7 @@ function RuleLens({ bench, rule, named, edit }: Required<Omit<Props, "fold">>) {
       ))}
       {residue && (
         <Part title="What is left of it">
-          <div className="w-40">
-            <ResidueGauge residue={residue} named={named} />
-          </div>
+          <div className="w-40">{gauge && <ResidueGauge residue={gauge} named={named} />}</div>
           {residue.takers.slice(0, 12).map((taker) => (
             <p key={taker.rule} className="flex justify-between gap-2 text-xs">
               <button
@@ -318,15 +328,15 @@ function History({ rulebase, rule }: { rulebase: string; rule: string }) {
 
 /** With no rule selected: the findings of the whole rulebase, worst first. */
 function Overview({ bench, named }: { bench: BenchState; named: (id: string) => string }) {
-  const loud = (bench.review?.findings ?? []).filter(
-    (finding) => finding.severity !== "quiet" && !finding.accepted,
-  );
-  const accepted = (bench.review?.findings ?? []).filter((finding) => finding.accepted);
+  const rulebase = bench.rulebase;
+  const all = useMemo(() => (rulebase ? worstFirst(rulebase, bench.review) : []), [rulebase, bench.review]);
+  const loud = all.filter(isLoud);
+  const accepted = all.filter((finding) => finding.accepted);
   if (!bench.review) return <p className="p-3 text-dim">Reviewing …</p>;
   return (
     <Part title={loud.length === 0 ? "The review found nothing" : `The review found ${loud.length} things`}>
       <ul>
-        {loud.map((finding) => (
+        {loud.slice(0, MOST_SHOWN).map((finding) => (
           <li key={finding.rule + finding.kind}>
             <button
               type="button"
@@ -338,12 +348,18 @@ function Overview({ bench, named }: { bench: BenchState; named: (id: string) => 
               </span>
               <span>
                 <b>{named(finding.rule)}</b>: {finding.kind}
-                <span className="block text-dim text-xs">{finding.sentence}</span>
+                <span className="block text-dim text-xs">{sentence(finding.said, bench.number)}</span>
               </span>
             </button>
           </li>
         ))}
       </ul>
+      {loud.length > MOST_SHOWN && (
+        <p className="text-dim">
+          … and {(loud.length - MOST_SHOWN).toLocaleString("en")} more; <span className="key">f</span> goes
+          from one to the next.
+        </p>
+      )}
       <p className="mt-2 text-dim text-xs">
         Each question may take {bench.review.steps.toLocaleString("en")} steps; what takes more is said to be
         undetermined.

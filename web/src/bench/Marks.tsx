@@ -1,4 +1,5 @@
-import type { Finding } from "../api/client";
+import type { Mark } from "../api/client";
+import { isLoud, sentence } from "./known";
 
 const LOOK: Record<string, { colour: string; fill: string }> = {
   error: { colour: "text-rust", fill: "currentColor" },
@@ -19,15 +20,21 @@ export function Rivet({ severity }: { severity: string }) {
 }
 
 /** The findings of one rule that are worth a mark. */
-export function Marks({ findings }: { findings: Finding[] }) {
-  const loud = findings.filter((finding) => finding.severity !== "quiet" && !finding.accepted);
+export function Marks({
+  findings,
+  number,
+}: {
+  findings: Mark[];
+  number: (rule: string) => number | undefined;
+}) {
+  const loud = findings.filter(isLoud);
   if (loud.length === 0) return null;
   return (
     <span
       className="flex items-center gap-0.5"
       role="img"
       aria-label={loud.map((f) => f.kind).join(", ")}
-      title={loud.map((f) => f.sentence).join("\n")}
+      title={loud.map((f) => sentence(f.said, number)).join("\n")}
     >
       {loud.map((finding) => (
         <Rivet key={finding.kind} severity={finding.severity} />

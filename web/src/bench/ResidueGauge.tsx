@@ -1,12 +1,12 @@
 import { Tooltip } from "radix-ui";
-import type { Residue } from "../api/client";
+import type { Gauge } from "../api/client";
 import { percent } from "./order";
 
 /**
  * How much of a claim still reaches its rule: iron where it does, worn through where others took it, in the order
  * of what they took. An empty gauge means that nothing reaches the rule.
  */
-export function ResidueGauge({ residue, named }: { residue: Residue; named: (rule: string) => string }) {
+export function ResidueGauge({ residue, named }: { residue: Gauge; named: (rule: string) => string }) {
   const left = residue.share;
   const label = `${residue.estimated ? "about " : ""}${percent(left)} % of the claim still reaches this rule`;
   return (
@@ -44,7 +44,9 @@ export function ResidueGauge({ residue, named }: { residue: Residue; named: (rul
               {percent(taker.share)} % taken by {named(taker.rule)} ({taker.verdict})
             </p>
           ))}
-          {residue.takers.length > 8 && <p className="text-dim">… and {residue.takers.length - 8} more</p>}
+          {residue.takers.length + residue.more > 8 && (
+            <p className="text-dim">… and {residue.takers.length + residue.more - 8} more</p>
+          )}
         </Tooltip.Content>
       </Tooltip.Portal>
     </Tooltip.Root>

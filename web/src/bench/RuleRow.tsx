@@ -1,5 +1,5 @@
 import { useDraggable, useDroppable } from "@dnd-kit/core";
-import type { Finding, Reason, Residue, Rule } from "../api/client";
+import type { Gauge, Mark, Reason, Rule } from "../api/client";
 import { Chip } from "./Chip";
 import { FIELDS, type FieldInfo, GROUPS, type Group } from "./fields";
 import { Marks } from "./Marks";
@@ -21,8 +21,9 @@ export type RowProps = {
   relation: "takes" | "shielded" | "";
   standing: Standing;
   reason?: Reason;
-  findings: Finding[];
-  residue?: Residue;
+  findings: Mark[];
+  residue?: Gauge;
+  number: (rule: string) => number | undefined;
   named: (rule: string) => string;
   select: () => void;
   edit: (field: string) => void;
@@ -101,7 +102,7 @@ export function RuleRow(props: RowProps) {
       </div>
       <div role="gridcell">{residue && <ResidueGauge residue={residue} named={props.named} />}</div>
       <div role="gridcell">
-        <Marks findings={findings} />
+        <Marks findings={findings} number={props.number} />
       </div>
     </div>
   );

@@ -8,8 +8,9 @@ import {
 } from "@dnd-kit/core";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ChevronDown, ChevronRight } from "lucide-react";
-import { useEffect, useMemo, useRef } from "react";
-import type { Finding, Rule } from "../api/client";
+import { useEffect, useRef } from "react";
+import type { Rule } from "../api/client";
+import { ofRule } from "./known";
 import { dropStep, type Line, type Place } from "./order";
 import { Plate } from "./Plate";
 import { RuleEditor } from "./RuleEditor";
@@ -63,23 +64,11 @@ export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded
     if (index >= 0) virtual.scrollToIndex(index, { align: "center" });
   }, [bench.fall?.text]);
 
-  const numbers = useMemo(() => {
-    const map = new Map<string, Rule>();
-    for (const chapter of rulebase?.chapters ?? []) for (const rule of chapter.rules) map.set(rule.id, rule);
-    return map;
-  }, [rulebase]);
-  const findings = useMemo(() => {
-    const map = new Map<string, Finding[]>();
-    for (const finding of bench.review?.findings ?? []) {
-      map.set(finding.rule, [...(map.get(finding.rule) ?? []), finding]);
-    }
-    return map;
-  }, [bench.review]);
   if (!rulebase) return null;
 
   const passed = new Map(stage?.passed.map((pass) => [pass.rule, pass.misses[0]]));
   const named = (id: string) => {
-    const rule = numbers.get(id);
+    const rule = bench.byId.get(id);
     return rule ? `rule ${rule.number} ${rule.name}` : "the last line";
   };
   const standing = (id: string): Standing => {
@@ -87,10 +76,14 @@ export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded
     if (id === target) return "catch";
     return passed.has(id) ? "passed" : "below";
   };
-  const takes = new Set(bench.review?.residues[bench.selected ?? ""]?.takers.map((taker) => taker.rule));
+  const takes = new Set(
+    ofRule(bench.review, bench.selected ?? "").residue?.takers.map((taker) => taker.rule),
+  );
   const relation = (id: string) => {
     if (takes.has(id)) return "takes" as const;
-    const fromSelected = bench.review?.residues[id]?.takers.some((taker) => taker.rule === bench.selected);
+    const fromSelected = ofRule(bench.review, id).residue?.takers.some(
+      (taker) => taker.rule === bench.selected,
+    );
     return fromSelected ? ("shielded" as const) : "";
   };
   const chapterStanding = (index: number): Standing => {
@@ -183,8 +176,9 @@ export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded
           relation={relation(line.id)}
           standing={standing(line.id)}
           reason={passed.get(line.id)}
-          findings={findings.get(line.id) ?? []}
-          residue={bench.review?.residues[line.id]}
+          findings={ofRule(bench.review, line.id).findings}
+          number={bench.number}
+          residue={ofRule(bench.review, line.id).residue}
           named={named}
           select={() => bench.select(line.id)}
           edit={(field) => startEdit({ rule: line.rule, field })}

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import type { Finding, Rule, Rulebase } from "../api/client";
+import type { Rule, Rulebase } from "../api/client";
 import { chipText } from "./fields";
-import { dropStep, lines, moveStep, neighbour, nextFinding, percent } from "./order";
+import { dropStep, lines, moveStep, neighbour, nextMarked, percent } from "./order";
 
 function rule(id: string, number: number): Rule {
   return {
@@ -74,22 +74,12 @@ describe("the order of the stack", () => {
     expect(dropStep(rulebase, "c", "c")).toBeUndefined();
   });
 
-  it("finds the next rule with a mark, going round, and passes over quiet ones", () => {
-    const finding = (id: string, severity: string): Finding => ({
-      kind: "shadowed",
-      severity,
-      rule: id,
-      sentence: "",
-      evidence: [],
-      fields: [],
-      remedies: [],
-      explanation: [],
-    });
-    const found = [finding("a", "error"), finding("b", "quiet"), finding("c", "note")];
-    expect(nextFinding(rulebase, found)).toBe("a");
-    expect(nextFinding(rulebase, found, "a")).toBe("c");
-    expect(nextFinding(rulebase, found, "c")).toBe("a");
-    expect(nextFinding(rulebase, [finding("b", "quiet")])).toBeUndefined();
+  it("finds the next rule with a mark, going round", () => {
+    const found = new Set(["a", "c"]);
+    expect(nextMarked(rulebase, found)).toBe("a");
+    expect(nextMarked(rulebase, found, "a")).toBe("c");
+    expect(nextMarked(rulebase, found, "c")).toBe("a");
+    expect(nextMarked(rulebase, new Set())).toBeUndefined();
   });
 });
 

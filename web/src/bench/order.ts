@@ -1,4 +1,4 @@
-import type { Chapter, Finding, Rule, Rulebase, Step } from "../api/client";
+import type { Chapter, Rule, Rulebase, Step } from "../api/client";
 
 /** One line of the stack. */
 export type Line =
@@ -75,9 +75,12 @@ function move(id: string, place: Place): Step {
   return { op: "MOVE_RULE", id, place };
 }
 
-/** The next rule after this one with a finding worth a mark, going round. */
-export function nextFinding(rulebase: Rulebase, findings: Finding[], id?: string): string | undefined {
-  const marked = new Set(findings.filter((f) => f.severity !== "quiet").map((f) => f.rule));
+/** The next rule after this one that is marked, going round. */
+export function nextMarked(
+  rulebase: Rulebase,
+  marked: { has: (rule: string) => boolean },
+  id?: string,
+): string | undefined {
   const order = rules(rulebase).map((rule) => rule.id);
   const start = id ? order.indexOf(id) + 1 : 0;
   return [...order.slice(start), ...order.slice(0, start)].find((rule) => marked.has(rule));

@@ -5,8 +5,8 @@ import {
   ApiError,
   api,
   type Fall,
+  type Gauge,
   type Impact,
-  type Residue,
   type Rule,
   type RuleField,
   type Step,
@@ -43,12 +43,11 @@ describe("a verdict plate", () => {
 });
 
 describe("the residue gauge", () => {
-  const residue: Residue = {
+  const residue: Gauge = {
     share: 0.25,
     estimated: true,
-    takers: [
-      { rule: "a", verdict: "deny", share: 0.75, estimated: true, witness: { probe: "", caughtBy: "a" } },
-    ],
+    takers: [{ rule: "a", verdict: "deny", share: 0.75 }],
+    more: 0,
   };
 
   it("says how much is left, and that an estimate is one", () => {
@@ -72,17 +71,17 @@ describe("the marks of findings", () => {
     const finding = {
       kind: "shadowed",
       severity: "error",
-      rule: "r",
-      sentence: "It is.",
-      evidence: [],
-      fields: [],
-      remedies: [],
-      explanation: [],
+      said: [{ text: "Nothing reaches it: " }, { rules: ["a", "b"] }, { text: "." }],
+      accepted: false,
     };
-    show(<Marks findings={[finding, { ...finding, kind: "exception", severity: "quiet" }]} />);
-    expect(screen.getByRole("img").getAttribute("aria-label")).toBe("shadowed");
+    const number = (id: string) => ({ a: 3, b: 7 })[id];
+    const quiet = { ...finding, kind: "exception", severity: "quiet" };
+    show(<Marks findings={[finding, quiet]} number={number} />);
+    const mark = screen.getByRole("img");
+    expect(mark.getAttribute("aria-label")).toBe("shadowed");
+    expect(mark.title).toBe("Nothing reaches it: rules 3 and 7.");
     cleanup();
-    const { container } = show(<Marks findings={[{ ...finding, severity: "quiet" }]} />);
+    const { container } = show(<Marks findings={[quiet]} number={number} />);
     expect(container.textContent).toBe("");
   });
 });

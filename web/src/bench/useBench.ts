@@ -1,7 +1,17 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
-import { ApiError, api, type Edited, type JournalEntry, type Rulebase, type Step } from "../api/client";
+import { useEffect, useMemo, useRef, useState } from "react";
+import {
+  ApiError,
+  api,
+  type Edited,
+  type JournalEntry,
+  type Review,
+  type Rulebase,
+  type Step,
+} from "../api/client";
 import { goTo, useAddress } from "../frame/address";
+import { applied, later } from "./known";
+import { rules } from "./order";
 
 const FIRST = "main-gateway";
 
@@ -20,6 +30,7 @@ export function useBench(who: string) {
   const address = useAddress();
   const id = address.base ?? FIRST;
   const [said, setSaid] = useState("");
+  const reviewed = useRef<{ id: string; review: Review }>(undefined);
   const rulebase = useQuery({
     queryKey: ["rulebase", id, who],
     queryFn: () => api.rulebase(id, who),
@@ -27,7 +38,12 @@ export function useBench(who: string) {
   const revision = rulebase.data?.revision;
   const review = useQuery({
     queryKey: ["review", id, revision],
-    queryFn: () => api.review(id),
+    queryFn: async () => {
+      const before = reviewed.current?.id === id ? reviewed.current.review : undefined;
+      const review = later(before, await api.review(id, before?.revision));
+      reviewed.current = { id, review };
+      return review;
+    },
     enabled: revision !== undefined,
     placeholderData: (before) => before,
   });
@@ -59,7 +75,9 @@ export function useBench(who: string) {
   }, [newest, revision, who, client, id]);
 
   const accept = (edited: Edited) => {
-    client.setQueryData(["rulebase", id, who], edited.rulebase);
+    const next = applied(current(), edited);
+    if (next) client.setQueryData(["rulebase", id, who], next);
+    else client.invalidateQueries({ queryKey: ["rulebase"] });
     client.invalidateQueries({ queryKey: ["journal"] });
     setSaid(`${edited.entry.action === "edit" ? "" : `${edited.entry.action}: `}${edited.entry.what}`);
   };
@@ -80,8 +98,15 @@ export function useBench(who: string) {
     if (!known) throw new Error("the rulebase is not loaded yet");
     return known;
   };
+  const byId = useMemo(
+    () => new Map(rulebase.data ? rules(rulebase.data).map((rule) => [rule.id, rule]) : []),
+    [rulebase.data],
+  );
   return {
     id,
+    byId,
+    /** A rule's number from the top. */
+    number: (rule: string) => byId.get(rule)?.number,
     heads: heads.data ?? [],
     rulebase: rulebase.data,
     who,

@@ -1,0 +1,82 @@
+import type { Edited, Mark, Review, Rulebase, RuleReview, Said } from "../api/client";
+import { rules } from "./order";
+
+/** A finding in short, with the rule it is about. */
+export type Finding = Mark & { rule: string };
+
+const WORST_FIRST = ["error", "warning", "note", "quiet"];
+
+/** What an edit makes of a rulebase; nothing if it was made on another revision than the one known. */
+export function applied(rulebase: Rulebase, edited: Edited): Rulebase | undefined {
+  if (edited.since !== rulebase.revision) return undefined;
+  const known = new Map(rules(rulebase).map((rule) => [rule.id, rule]));
+  for (const rule of edited.rules) known.set(rule.id, rule);
+  const order =
+    edited.order ?? rulebase.chapters.map((c) => ({ ...c, rules: c.rules.map((rule) => rule.id) }));
+  let number = 0;
+  const chapters = order.map((chapter) => ({
+    ...chapter,
+    rules: chapter.rules.flatMap((id) => {
+      const rule = known.get(id);
+      number++;
+      if (!rule) return [];
+      // A rule that is the same stays the same object, so that its row need not be drawn again.
+      return [rule.number === number ? rule : { ...rule, number }];
+    }),
+  }));
+  return {
+    ...rulebase,
+    revision: edited.revision,
+    lastLine: edited.lastLine,
+    chapters,
+    sets: edited.sets ?? rulebase.sets,
+    parts: edited.parts ?? rulebase.parts,
+    undo: edited.undo,
+    redo: edited.redo,
+  };
+}
+
+/** A review with what a later one says otherwise. */
+export function later(before: Review | undefined, told: Review): Review {
+  if (told.since === undefined || told.since === null || !before || told.since !== before.revision)
+    return told;
+  return { ...told, since: undefined, rules: { ...before.rules, ...told.rules } };
+}
+
+const NOTHING: RuleReview = { findings: [] };
+
+/** What the review says of one rule. */
+export function ofRule(review: Review | undefined, rule: string): RuleReview {
+  return review?.rules[rule] ?? NOTHING;
+}
+
+/** All findings, the worst first and those of equal weight in the order of the rules. */
+export function worstFirst(rulebase: Rulebase, review: Review | undefined): Finding[] {
+  const all = rules(rulebase).flatMap((rule) =>
+    ofRule(review, rule.id).findings.map((mark) => ({ ...mark, rule: rule.id })),
+  );
+  return all.sort((a, b) => WORST_FIRST.indexOf(a.severity) - WORST_FIRST.indexOf(b.severity));
+}
+
+/** Whether a finding asks for something: it is not normal, and nobody has accepted it. */
+export function isLoud(mark: Mark): boolean {
+  return mark.severity !== "quiet" && !mark.accepted;
+}
+
+const MOST_NAMED = 6;
+
+/** A finding's sentence, with rules by their numbers of now. */
+export function sentence(said: Said[], number: (rule: string) => number | undefined): string {
+  return said
+    .map((part) => part.text ?? numbered((part.rules ?? []).map((rule) => number(rule) ?? 0)))
+    .join("");
+}
+
+function numbered(numbers: number[]): string {
+  if (numbers.length === 1) return `rule ${numbers[0]}`;
+  if (numbers.length > MOST_NAMED) {
+    const first = numbers.slice(0, MOST_NAMED - 1);
+    return `rules ${first.join(", ")} and ${numbers.length - first.length} others`;
+  }
+  return `rules ${numbers.slice(0, -1).join(", ")} and ${numbers.at(-1)}`;
+}
