@@ -42,6 +42,7 @@ import java.util.Collection;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -621,8 +622,10 @@ public final class Views {
   }
 
   static ImpactView impact(Bench before, Bench after, Impact impact) {
-    List<NoticeView> old = notices(before.review());
-    List<NoticeView> next = notices(after.review());
+    // Of most rules both reviews say the very same.
+    Set<String> rules = after.review().since(before.review().mark());
+    Set<NoticeView> old = notices(before.review(), rules);
+    Set<NoticeView> next = notices(after.review(), rules);
     return new ImpactView(
         before.revision(),
         impact.extent() == Impact.Extent.COMPLETE,
@@ -663,11 +666,16 @@ public final class Views {
         check.trouble());
   }
 
-  private static List<NoticeView> notices(Review review) {
-    return review.findings().stream()
-        .filter(finding -> finding.severity() != Finding.Severity.QUIET)
-        .map(finding -> new NoticeView(finding.rule(), word(finding.kind())))
-        .toList();
+  private static Set<NoticeView> notices(Review review, Set<String> rules) {
+    Set<NoticeView> notices = new LinkedHashSet<>();
+    for (String rule : rules) {
+      for (Finding finding : review.of(rule)) {
+        if (finding.severity() != Finding.Severity.QUIET) {
+          notices.add(new NoticeView(rule, word(finding.kind())));
+        }
+      }
+    }
+    return notices;
   }
 
   static KindView kind(Impact.Kind kind) {
