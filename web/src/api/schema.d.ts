@@ -236,7 +236,9 @@ export interface paths {
         /** One */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    revision?: number;
+                };
                 header?: {
                     "Sieve-Editor"?: string;
                 };
@@ -592,6 +594,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/matching": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Matching */
+        get: {
+            parameters: {
+                query?: {
+                    value?: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": string[];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/probe": {
         parameters: {
             query?: never;
@@ -926,6 +968,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/sentence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sentence */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SentenceRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RulePatch"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/undo": {
         parameters: {
             query?: never;
@@ -1167,6 +1258,7 @@ export interface components {
         ImpactView: {
             /** Format: int64 */
             revision: number;
+            better?: components["schemas"]["PlacementView"];
             complete: boolean;
             kinds: components["schemas"]["KindView"][];
             ended: components["schemas"]["NoticeView"][];
@@ -1186,6 +1278,11 @@ export interface components {
             what: string;
             action: string;
             touched: string[];
+        };
+        KeptDoc: {
+            owner?: string;
+            changes?: string;
+            reviewBy?: string;
         };
         KindView: {
             words: components["schemas"]["WordsView"][];
@@ -1239,6 +1336,11 @@ export interface components {
             after?: string;
             before?: string;
             chapter?: string;
+        };
+        PlacementView: {
+            side: string;
+            rule: string;
+            said: components["schemas"]["SaidView"][];
         };
         ProbeRequest: {
             text: string;
@@ -1335,6 +1437,7 @@ export interface components {
             sheet?: string;
             logging?: string;
             note?: string;
+            kept?: components["schemas"]["KeptDoc"];
         };
         RuleReviewView: {
             findings: components["schemas"]["MarkView"][];
@@ -1355,6 +1458,7 @@ export interface components {
             sheet?: string;
             logging: string;
             note: string;
+            kept?: components["schemas"]["KeptDoc"];
             sentence: string;
         };
         RulebaseView: {
@@ -1372,6 +1476,9 @@ export interface components {
         SaidView: {
             text?: string;
             rules?: string[];
+        };
+        SentenceRequest: {
+            text: string;
         };
         SetDoc: {
             kind?: string;

@@ -94,7 +94,7 @@ final class EditionReading {
         rule.state(),
         rule.match().with(FieldName.APPLICATIONS, read),
         rule.then(),
-        rule.note());
+        rule.keeping());
   }
 
   private List<Value> spelledOut(Value value) {

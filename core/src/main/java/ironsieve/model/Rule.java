@@ -12,9 +12,14 @@ import java.util.Optional;
  * @param state an {@link State#OFF} rule does not exist for decisions and the review
  * @param match which connections it is about
  * @param then what happens to those it catches
- * @param note why it is there
+ * @param keeping why it is there, who answers for it, until when
  */
-public record Rule(String id, String name, State state, Match match, Then then, String note) {
+public record Rule(String id, String name, State state, Match match, Then then, Keeping keeping) {
+
+  /** A rule with a note on why it is there. */
+  public Rule(String id, String name, State state, Match match, Then then, String note) {
+    this(id, name, state, match, then, Keeping.note(note));
+  }
 
   /** Whether a rule takes part. */
   public enum State {
@@ -91,6 +96,11 @@ public record Rule(String id, String name, State state, Match match, Then then, 
     public Verdict verdict() {
       return outcome.verdict();
     }
+  }
+
+  /** Why it is there; may be empty. */
+  public String note() {
+    return keeping.note();
   }
 
   /** Whether the rule takes part in decisions. */

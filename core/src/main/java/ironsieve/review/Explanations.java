@@ -68,6 +68,9 @@ public final class Explanations {
           "A guarantee holds only while all guarantees together fit through the link. A lane for"
               + " each client counts once for every client reckoned with.";
       case UNLOGGED -> "Without a trace nobody can say later what came or went this way.";
+      case OVERDUE ->
+          "Somebody wished to look at this rule again by then. What it was for may be over; if it is"
+              + " not, a later day says so.";
       case UNNOTED -> "In a year nobody will dare to take it out.";
       case TOO_WIDE ->
           "A rule that leaves two of source, destination and use open lets through far more than"

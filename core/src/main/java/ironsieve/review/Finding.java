@@ -52,6 +52,8 @@ public record Finding(
     OVERPROMISED,
     /** It lets through to or from an outside zone and does not say so in the log. */
     UNLOGGED,
+    /** The day by which somebody should have looked at it again has passed. */
+    OVERDUE,
     /** Nobody wrote down why it is there. */
     UNNOTED,
     /** It leaves two of source, destination and use open. */

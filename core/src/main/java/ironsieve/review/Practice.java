@@ -18,6 +18,7 @@ import ironsieve.review.CoverSearch.Question;
 import ironsieve.review.Finding.Evidence;
 import ironsieve.review.Finding.Kind;
 import ironsieve.review.Finding.Severity;
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -79,6 +80,19 @@ final class Practice {
               Severity.QUIET,
               claims.id(rule),
               Said.text(sentence),
+              List.of(),
+              List.of()));
+    }
+    if (rule(rule).keeping().isOverdue(space.surroundings().today())) {
+      LocalDate day = rule(rule).keeping().reviewBy().orElseThrow();
+      String owner = rule(rule).keeping().owner();
+      String who = owner.isEmpty() ? "" : " by " + owner;
+      found.add(
+          new Finding(
+              Kind.OVERDUE,
+              Severity.NOTE,
+              claims.id(rule),
+              Said.text("This rule was to be looked at again" + who + " by " + day + "."),
               List.of(),
               List.of()));
     }

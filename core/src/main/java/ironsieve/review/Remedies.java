@@ -109,7 +109,7 @@ public final class Remedies {
       return Optional.empty();
     }
     Rule narrowed =
-        new Rule(rule.id(), rule.name(), rule.state(), narrow, rule.then(), rule.note());
+        new Rule(rule.id(), rule.name(), rule.state(), narrow, rule.then(), rule.keeping());
     return Optional.of(
         new Remedy(
             new Edit.Replace(narrowed),
@@ -138,7 +138,7 @@ public final class Remedies {
 
   private static Remedy switchOff(Rule rule) {
     Rule off =
-        new Rule(rule.id(), rule.name(), Rule.State.OFF, rule.match(), rule.then(), rule.note());
+        new Rule(rule.id(), rule.name(), Rule.State.OFF, rule.match(), rule.then(), rule.keeping());
     return new Remedy(new Edit.Replace(off), "Switch it off");
   }
 
@@ -223,7 +223,7 @@ public final class Remedies {
   }
 
   private static Rule with(Rule rule, Rule.Then then) {
-    return new Rule(rule.id(), rule.name(), rule.state(), rule.match(), then, rule.note());
+    return new Rule(rule.id(), rule.name(), rule.state(), rule.match(), then, rule.keeping());
   }
 
   /**

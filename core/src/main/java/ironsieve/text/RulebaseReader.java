@@ -3,6 +3,7 @@ package ironsieve.text;
 import ironsieve.model.Chapter;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
+import ironsieve.model.Keeping;
 import ironsieve.model.Lane;
 import ironsieve.model.NamedSet;
 import ironsieve.model.Notice;
@@ -15,6 +16,8 @@ import ironsieve.model.UsageSheet;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.model.Verdict;
+import java.time.LocalDate;
+import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.HashMap;
@@ -213,12 +216,21 @@ public final class RulebaseReader {
   /** A note may go on over several lines, each with the word before it. */
   private final class Note {
     private final StringBuilder text = new StringBuilder();
+    private final String word;
+
+    private Note() {
+      this(NOTE);
+    }
+
+    private Note(String word) {
+      this.word = word;
+    }
 
     private boolean take(FileLine line, String item) {
-      if (!line.take(NOTE)) {
+      if (!line.take(word)) {
         return false;
       }
-      member(item, NOTE);
+      member(item, word);
       text.append(text.length() == 0 ? "" : "\n").append(line.rest());
       return true;
     }
@@ -466,7 +478,9 @@ public final class RulebaseReader {
     String key = begin(line, "rule " + id);
     RuleLines body = new RuleLines();
     members(
-        key, "then:, sheet:, a field such as from zones:, usual ports, quiet, or note", body::take);
+        key,
+        "then:, sheet:, a field such as from zones:, usual ports, quiet, owner, change, review by, or note",
+        body::take);
     if (body.outcome == null) {
       throw line.wrongAt(0, "rule " + id + " does not say what happens; expected: then: OUTCOME");
     }
@@ -481,17 +495,32 @@ public final class RulebaseReader {
                     state,
                     new Rule.Match(body.fields, body.ports),
                     new Rule.Then(body.outcome, body.logging, body.sheet),
-                    body.note.toString()));
+                    new Keeping(
+                        body.note.toString(),
+                        body.owner.toString(),
+                        body.changes.toString(),
+                        body.reviewBy)));
     Chapter last = chapters.remove(chapters.size() - 1);
     List<Rule> rules = new ArrayList<>(last.rules());
     rules.add(made);
     chapters.add(new Chapter(last.id(), last.title(), last.note(), rules));
   }
 
+  private static LocalDate day(FileLine line, int start, String text) {
+    try {
+      return LocalDate.parse(text.strip());
+    } catch (DateTimeParseException e) {
+      throw line.wrongAt(start, "expected a day such as 2027-01-31");
+    }
+  }
+
   /** The lines of one rule. */
   private final class RuleLines {
     private final Map<FieldName, Field> fields = new EnumMap<>(FieldName.class);
     private final Note note = new Note();
+    private final Note owner = new Note("owner");
+    private final Note changes = new Note("change");
+    private Optional<LocalDate> reviewBy = Optional.empty();
     private Outcome outcome;
     private Optional<String> sheet = Optional.empty();
     private Rule.Ports ports = Rule.Ports.ANY;
@@ -512,8 +541,15 @@ public final class RulebaseReader {
       } else if (line.take("quiet")) {
         member(item, "quiet");
         logging = Rule.Logging.QUIET;
+      } else if (line.take("review by")) {
+        member(item, "review by");
+        int start = line.position();
+        reviewBy = Optional.of(day(line, start, line.rest()));
       } else {
-        return note.take(line, item) || field(line, item, fields);
+        return note.take(line, item)
+            || owner.take(line, item)
+            || changes.take(line, item)
+            || field(line, item, fields);
       }
       return true;
     }

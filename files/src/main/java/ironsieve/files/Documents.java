@@ -44,7 +44,8 @@ public final class Documents {
       String verdict,
       String sheet,
       String logging,
-      String note) {
+      String note,
+      KeptDoc kept) {
 
     public RuleDoc {
       position = plain(position);
@@ -53,15 +54,35 @@ public final class Documents {
     /** The same rule somewhere else. */
     public RuleDoc at(String newChapter, BigDecimal newPosition) {
       return new RuleDoc(
-          id, newChapter, newPosition, name, state, fields, ports, verdict, sheet, logging, note);
+          id,
+          newChapter,
+          newPosition,
+          name,
+          state,
+          fields,
+          ports,
+          verdict,
+          sheet,
+          logging,
+          note,
+          kept);
     }
 
     /** The same rule with other fields. */
     public RuleDoc withFields(Map<String, FieldDoc> newFields) {
       return new RuleDoc(
-          id, chapter, position, name, state, newFields, ports, verdict, sheet, logging, note);
+          id, chapter, position, name, state, newFields, ports, verdict, sheet, logging, note,
+          kept);
     }
   }
+
+  /**
+   * What people keep about a rule besides its note; null where there is nothing.
+   *
+   * @param reviewBy a day such as {@code 2027-01-31}
+   */
+  @JsonInclude(JsonInclude.Include.NON_NULL)
+  public record KeptDoc(String owner, String changes, String reviewBy) {}
 
   /** One chapter, without its rules. */
   public record ChapterDoc(String id, BigDecimal position, String title, String note) {

@@ -5,6 +5,7 @@ import ironsieve.files.Documents.AtlasDoc;
 import ironsieve.files.Documents.ChapterDoc;
 import ironsieve.files.Documents.FieldDoc;
 import ironsieve.files.Documents.GroupDoc;
+import ironsieve.files.Documents.KeptDoc;
 import ironsieve.files.Documents.LaneDoc;
 import ironsieve.files.Documents.NoticeDoc;
 import ironsieve.files.Documents.PersonDoc;
@@ -23,6 +24,7 @@ import ironsieve.model.Connection;
 import ironsieve.model.Directory;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
+import ironsieve.model.Keeping;
 import ironsieve.model.Lane;
 import ironsieve.model.NamedSet;
 import ironsieve.model.Notice;
@@ -41,6 +43,8 @@ import ironsieve.text.OutcomeText;
 import ironsieve.text.ProbeText;
 import ironsieve.text.TextException;
 import ironsieve.text.ValueText;
+import java.time.DateTimeException;
+import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
 import java.util.EnumMap;
@@ -71,7 +75,22 @@ public final class Nouns {
         word(place, "state", Rule.State.class, doc.state(), "on"),
         new Rule.Match(fields, word(place, "ports", Rule.Ports.class, doc.ports(), "any")),
         then(place, doc),
-        orEmpty(doc.note()));
+        keeping(place, doc));
+  }
+
+  private static Keeping keeping(String place, RuleDoc doc) {
+    KeptDoc kept = doc.kept() == null ? new KeptDoc(null, null, null) : doc.kept();
+    try {
+      Optional<LocalDate> reviewBy =
+          orEmpty(kept.reviewBy()).isEmpty()
+              ? Optional.empty()
+              : Optional.of(LocalDate.parse(kept.reviewBy()));
+      return new Keeping(
+          orEmpty(doc.note()), orEmpty(kept.owner()), orEmpty(kept.changes()), reviewBy);
+    } catch (DateTimeException e) {
+      throw new FaultException(
+          place, "reviewBy", "\"" + kept.reviewBy() + "\" is no day; one reads 2027-01-31");
+    }
   }
 
   private static Map<FieldName, Field> fields(String place, Map<String, FieldDoc> docs) {

@@ -2,6 +2,7 @@ package ironsieve.files;
 
 import ironsieve.files.Documents.ChapterDoc;
 import ironsieve.files.Documents.FieldDoc;
+import ironsieve.files.Documents.KeptDoc;
 import ironsieve.files.Documents.LaneDoc;
 import ironsieve.files.Documents.NoticeDoc;
 import ironsieve.files.Documents.RatesDoc;
@@ -12,6 +13,7 @@ import ironsieve.files.Documents.SheetDoc;
 import ironsieve.files.Documents.SheetLineDoc;
 import ironsieve.model.Chapter;
 import ironsieve.model.Field;
+import ironsieve.model.Keeping;
 import ironsieve.model.Lane;
 import ironsieve.model.NamedSet;
 import ironsieve.model.Notice;
@@ -22,6 +24,7 @@ import ironsieve.model.UsageSheet;
 import ironsieve.text.OutcomeText;
 import ironsieve.text.ValueText;
 import java.math.BigDecimal;
+import java.time.LocalDate;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -75,7 +78,21 @@ public final class Printed {
         OutcomeText.print(rule.then().outcome()),
         rule.then().sheet().orElse(null),
         word(rule.then().logging()),
-        rule.note());
+        rule.note(),
+        kept(rule.keeping()));
+  }
+
+  private static KeptDoc kept(Keeping keeping) {
+    KeptDoc kept =
+        new KeptDoc(
+            emptyToNull(keeping.owner()),
+            emptyToNull(keeping.changes()),
+            keeping.reviewBy().map(LocalDate::toString).orElse(null));
+    return kept.equals(new KeptDoc(null, null, null)) ? null : kept;
+  }
+
+  private static String emptyToNull(String text) {
+    return text.isEmpty() ? null : text;
   }
 
   private static String word(Enum<?> constant) {

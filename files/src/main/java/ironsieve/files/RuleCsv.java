@@ -9,6 +9,7 @@ import ironsieve.text.OutcomeText;
 import ironsieve.text.ValueText;
 import java.io.IOException;
 import java.io.UncheckedIOException;
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -27,7 +28,9 @@ public final class RuleCsv {
     for (FieldName name : FieldName.values()) {
       header.add(name.key().replace('.', ' '));
     }
-    header.addAll(List.of("usual ports", "then", "sheet", "logging", "note"));
+    header.addAll(
+        List.of(
+            "usual ports", "then", "sheet", "logging", "note", "owner", "changes", "review by"));
     StringBuilder out = new StringBuilder();
     try (CSVPrinter printer = new CSVPrinter(out, CSVFormat.RFC4180)) {
       printer.printRecord(header);
@@ -55,6 +58,9 @@ public final class RuleCsv {
     row.add(rule.then().sheet().orElse(""));
     row.add(rule.then().logging() == Rule.Logging.LOG ? "log" : "quiet");
     row.add(rule.note());
+    row.add(rule.keeping().owner());
+    row.add(rule.keeping().changes());
+    row.add(rule.keeping().reviewBy().map(LocalDate::toString).orElse(""));
     return row;
   }
 

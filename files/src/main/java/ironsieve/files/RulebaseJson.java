@@ -7,6 +7,7 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.SerializationFeature;
 import ironsieve.files.Documents.ChapterDoc;
 import ironsieve.files.Documents.FieldDoc;
+import ironsieve.files.Documents.KeptDoc;
 import ironsieve.files.Documents.LaneDoc;
 import ironsieve.files.Documents.NoticeDoc;
 import ironsieve.files.Documents.RatesDoc;
@@ -58,7 +59,8 @@ public final class RulebaseJson {
       String verdict,
       String sheet,
       String logging,
-      String note) {}
+      String note,
+      KeptDoc kept) {}
 
   /** A rulebase as JSON, indented. */
   public static String write(Rulebase rulebase) {
@@ -102,7 +104,8 @@ public final class RulebaseJson {
         rule.verdict(),
         rule.sheet(),
         rule.logging(),
-        rule.note());
+        rule.note(),
+        rule.kept());
   }
 
   /**
@@ -172,6 +175,7 @@ public final class RulebaseJson {
             rule.verdict(),
             rule.sheet(),
             rule.logging(),
-            rule.note()));
+            rule.note(),
+            rule.kept()));
   }
 }

@@ -20,7 +20,7 @@ class NounsTest {
 
   private static RuleDoc rule(Map<String, FieldDoc> fields, String verdict) {
     return new RuleDoc(
-        "r", "c", BigDecimal.ONE, null, null, fields, null, verdict, null, null, null);
+        "r", "c", BigDecimal.ONE, null, null, fields, null, verdict, null, null, null, null);
   }
 
   @Test

@@ -7,6 +7,7 @@ import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.store.Company;
 import ironsieve.text.ProbeText;
+import ironsieve.text.QuickRule;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;
 import jakarta.ws.rs.DefaultValue;
@@ -55,9 +56,15 @@ public class ProbeResource {
   @GET
   @Path("probe/completions")
   public CompletionsView complete(@QueryParam("text") @DefaultValue("") String text) {
-    ProbeText.Completions found = new ProbeText(company.surroundings()).complete(text);
+    // A rule goes on like a probe once it has said what happens.
+    int begun =
+        QuickRule.isOne(text)
+            ? text.indexOf(' ', text.length() - text.stripLeading().length()) + 1
+            : 0;
+    ProbeText.Completions found =
+        new ProbeText(company.surroundings()).complete(text.substring(begun));
     return new CompletionsView(
-        found.from(),
+        begun + found.from(),
         found.choices().stream()
             .map(choice -> new CompletionView(choice.text(), choice.kind(), choice.detail()))
             .toList());

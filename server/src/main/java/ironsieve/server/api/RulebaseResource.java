@@ -7,7 +7,10 @@ import ironsieve.files.FaultException;
 import ironsieve.files.RuleCsv;
 import ironsieve.files.RulebaseJson;
 import ironsieve.impact.Comparison;
+import ironsieve.model.Parts;
+import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
+import ironsieve.reach.Matching;
 import ironsieve.server.api.Views.EditedView;
 import ironsieve.server.api.Views.HeadView;
 import ironsieve.server.api.Views.ImpactView;
@@ -19,6 +22,7 @@ import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Step;
 import ironsieve.server.store.RulebaseStore;
+import ironsieve.text.QuickRule;
 import ironsieve.text.RulebaseFile;
 import ironsieve.text.RulebaseWriter;
 import jakarta.inject.Inject;
@@ -32,7 +36,10 @@ import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.QueryParam;
 import jakarta.ws.rs.core.MediaType;
+import java.util.Collection;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Set;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /** Rulebases: read, edit, undo, redo, review. */
@@ -65,6 +72,10 @@ public class RulebaseResource {
   @Schema(requiredProperties = {"steps"})
   public record ImpactRequest(List<Step> steps) {}
 
+  /** A sentence. */
+  @Schema(requiredProperties = {"text"})
+  public record SentenceRequest(String text) {}
+
   /** A wish to take back, on the revision seen. */
   @Schema(requiredProperties = {"revision"})
   public record TakeBackRequest(long revision) {}
@@ -77,11 +88,15 @@ public class RulebaseResource {
         .toList();
   }
 
+  /** A rulebase at its newest revision, or at an older one. */
   @GET
   @Path("rulebases/{id}")
   public RulebaseView one(
-      @PathParam("id") String id, @HeaderParam(EDITOR) @DefaultValue("somebody") String who) {
-    return Views.rulebase(editor.bench(id), editor.possible(id, who));
+      @PathParam("id") String id,
+      @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
+      @QueryParam("revision") @DefaultValue("-1") long revision) {
+    Bench bench = revision < 0 ? editor.bench(id) : editor.at(id, revision);
+    return Views.rulebase(bench, editor.possible(id, who));
   }
 
   /** The review; with {@code since} only what differs from an earlier one, where that is known. */
@@ -97,6 +112,30 @@ public class RulebaseResource {
   @Path("rulebases/{id}/review/{rule}")
   public RuleDetailView review(@PathParam("id") String id, @PathParam("rule") String rule) {
     return Views.detail(editor.bench(id), rule);
+  }
+
+  /** What a sentence in the words of the probe line says as a rule, to set on a new one. */
+  @POST
+  @Path("rulebases/{id}/sentence")
+  public Step.RulePatch sentence(@PathParam("id") String id, SentenceRequest request) {
+    Bench bench = editor.bench(id);
+    String text = request == null || request.text() == null ? "" : request.text();
+    Parts parts = bench.compiled().rulebase().parts();
+    return Views.patch(new QuickRule(parts, bench.surroundings()).parse(text));
+  }
+
+  /** The ids of the rules that can match an address, a person, an application … at all. */
+  @GET
+  @Path("rulebases/{id}/matching")
+  public Collection<String> matching(
+      @PathParam("id") String id, @QueryParam("value") @DefaultValue("") String value) {
+    Bench bench = editor.bench(id);
+    QuickRule reader = new QuickRule(bench.compiled().rulebase().parts(), bench.surroundings());
+    Set<String> met = new LinkedHashSet<>();
+    for (Rule.Match match : reader.about(value)) {
+      met.addAll(Matching.rules(bench.compiled(), match));
+    }
+    return met;
   }
 
   @GET

@@ -6,6 +6,7 @@ import ironsieve.decide.Reason;
 import ironsieve.files.Contents;
 import ironsieve.files.Documents.ChapterDoc;
 import ironsieve.files.Documents.FieldDoc;
+import ironsieve.files.Documents.KeptDoc;
 import ironsieve.files.Documents.LaneDoc;
 import ironsieve.files.Documents.NoticeDoc;
 import ironsieve.files.Documents.PromiseDoc;
@@ -21,6 +22,7 @@ import ironsieve.model.Rule;
 import ironsieve.review.Edit;
 import ironsieve.review.Explanations;
 import ironsieve.review.Finding;
+import ironsieve.review.Placement;
 import ironsieve.review.Remedies;
 import ironsieve.review.Remedy;
 import ironsieve.review.Residue;
@@ -116,6 +118,7 @@ public final class Views {
       String sheet,
       String logging,
       String note,
+      KeptDoc kept,
       String sentence) {}
 
   /** One field of a rule. */
@@ -221,10 +224,14 @@ public final class Views {
   @Schema(requiredProperties = {"words", "steps"})
   public record RemedyView(String words, List<Step> steps) {}
 
-  /** What some steps would change; {@code complete} says whether that is all. */
+  /**
+   * What some steps would change; {@code complete} says whether that is all, {@code better} where
+   * an added rule would stand better, if anywhere.
+   */
   @Schema(requiredProperties = {"revision", "complete", "kinds", "ended", "begun", "broken"})
   public record ImpactView(
       long revision,
+      PlacementView better,
       boolean complete,
       List<KindView> kinds,
       List<NoticeView> ended,
@@ -259,6 +266,10 @@ public final class Views {
       String now,
       String caughtBy,
       String trouble) {}
+
+  /** A better place for a rule: {@code above} or {@code below} another one, and why. */
+  @Schema(requiredProperties = {"side", "rule", "said"})
+  public record PlacementView(String side, String rule, List<SaidView> said) {}
 
   /** One kind of connection that would be decided otherwise, with one of them as a probe. */
   @Schema(requiredProperties = {"words", "before", "after", "probe"})
@@ -465,6 +476,7 @@ public final class Views {
         rule.then().sheet().orElse(null),
         word(rule.then().logging()),
         rule.note(),
+        doc.kept(),
         Sentence.of(rule));
   }
 
@@ -608,7 +620,7 @@ public final class Views {
     return Step.ofReading(((Edit.OpenReading) edit).line());
   }
 
-  private static Step.RulePatch patch(Rule rule) {
+  static Step.RulePatch patch(Rule rule) {
     RuleDoc doc = Printed.rule(rule);
     return new Step.RulePatch(
         doc.name(),
@@ -618,7 +630,8 @@ public final class Views {
         doc.verdict(),
         doc.sheet() == null ? "" : doc.sheet(),
         doc.logging(),
-        doc.note());
+        doc.note(),
+        doc.kept());
   }
 
   static ImpactView impact(Bench before, Bench after, Impact impact) {
@@ -628,11 +641,30 @@ public final class Views {
     Set<NoticeView> next = notices(after.review(), rules);
     return new ImpactView(
         before.revision(),
+        better(before, after),
         impact.extent() == Impact.Extent.COMPLETE,
         impact.kinds().stream().map(Views::kind).toList(),
         old.stream().filter(notice -> !next.contains(notice)).toList(),
         next.stream().filter(notice -> !old.contains(notice)).toList(),
         newlyBroken(before, after));
+  }
+
+  /** Asked only of a single rule that is added: somebody who moves one knows where. */
+  private static PlacementView better(Bench before, Bench after) {
+    List<String> added =
+        after.contents().rules().keySet().stream()
+            .filter(id -> !before.contents().rules().containsKey(id))
+            .toList();
+    return added.size() != 1
+        ? null
+        : Placement.of(after.compiled(), added.get(0), Bench.BUDGET)
+            .map(
+                place ->
+                    new PlacementView(
+                        word(place.side()),
+                        place.rule(),
+                        place.why().parts().stream().map(Views::said).toList()))
+            .orElse(null);
   }
 
   static List<String> newlyBroken(Bench before, Bench after) {

@@ -104,7 +104,8 @@ final class GeneratedRulebase {
         verdict,
         null,
         "log",
-        "");
+        "",
+        null);
   }
 
   private void place(Map<String, FieldDoc> fields, String side) {

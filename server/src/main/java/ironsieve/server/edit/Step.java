@@ -3,6 +3,7 @@ package ironsieve.server.edit;
 import com.fasterxml.jackson.core.type.TypeReference;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.files.Documents.FieldDoc;
+import ironsieve.files.Documents.KeptDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Printed;
 import ironsieve.model.ReadingLine;
@@ -98,6 +99,7 @@ public record Step(
    *     there
    * @param verdict what happens, such as {@code allow} or {@code ask Think twice}
    * @param sheet the name of a usage sheet; empty for none
+   * @param kept owner, changes and review day; what is null stays, what is empty goes
    */
   public record RulePatch(
       String name,
@@ -107,7 +109,8 @@ public record Step(
       String verdict,
       String sheet,
       String logging,
-      String note) {}
+      String note,
+      KeptDoc kept) {}
 
   /** What to set on a chapter. */
   public record ChapterPatch(String title, String note) {}

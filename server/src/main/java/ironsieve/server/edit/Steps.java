@@ -4,6 +4,7 @@ import ironsieve.files.Contents;
 import ironsieve.files.Documents.AcceptedDoc;
 import ironsieve.files.Documents.ChapterDoc;
 import ironsieve.files.Documents.FieldDoc;
+import ironsieve.files.Documents.KeptDoc;
 import ironsieve.files.Documents.PromiseDoc;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Documents.SetDoc;
@@ -23,6 +24,7 @@ import java.util.UUID;
 /** Takes steps on a copy of a rulebase's contents. */
 final class Steps {
 
+  private static final KeptDoc NOTHING_KEPT = new KeptDoc(null, null, null);
   private static final BigDecimal TWO = BigDecimal.valueOf(2);
 
   private Contents contents;
@@ -94,7 +96,8 @@ final class Steps {
     if (contents.rules().containsKey(id)) {
       throw new FaultException("rule " + id, "id", "there already is a rule " + id);
     }
-    RuleDoc blank = new RuleDoc(id, null, null, "", "on", Map.of(), "any", "deny", null, "log", "");
+    RuleDoc blank =
+        new RuleDoc(id, null, null, "", "on", Map.of(), "any", "deny", null, "log", "", null);
     RuleDoc filled = step.rule() == null ? blank : patched(blank, step.rule());
     put(placed(filled, step.place()));
   }
@@ -120,7 +123,21 @@ final class Steps {
         or(patch.verdict(), rule.verdict()),
         patch.sheet() == null ? rule.sheet() : emptyToNull(patch.sheet()),
         or(patch.logging(), rule.logging()),
-        or(patch.note(), rule.note()));
+        or(patch.note(), rule.note()),
+        kept(patch.kept(), rule.kept()));
+  }
+
+  private static KeptDoc kept(KeptDoc patch, KeptDoc old) {
+    if (patch == null) {
+      return old;
+    }
+    KeptDoc before = old == null ? NOTHING_KEPT : old;
+    KeptDoc kept =
+        new KeptDoc(
+            emptyToNull(or(patch.owner(), or(before.owner(), ""))),
+            emptyToNull(or(patch.changes(), or(before.changes(), ""))),
+            emptyToNull(or(patch.reviewBy(), or(before.reviewBy(), ""))));
+    return kept.equals(NOTHING_KEPT) ? null : kept;
   }
 
   private static String emptyToNull(String text) {

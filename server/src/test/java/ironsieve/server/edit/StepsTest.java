@@ -65,7 +65,8 @@ class StepsTest {
         "deny",
         null,
         "log",
-        "");
+        "",
+        null);
   }
 
   private void take(Op op, String id, Place place, RulePatch rule) {
@@ -77,7 +78,7 @@ class StepsTest {
   }
 
   private static RulePatch named(String name) {
-    return new RulePatch(name, null, null, null, null, null, null, null);
+    return new RulePatch(name, null, null, null, null, null, null, null, null);
   }
 
   @Test
@@ -115,14 +116,17 @@ class StepsTest {
         Op.CHANGE_RULE,
         "a",
         null,
-        new RulePatch(null, null, fields, "usual", null, null, null, "why"));
+        new RulePatch(null, null, fields, "usual", null, null, null, "why", null));
     RuleDoc changed = steps.contents().rules().get("a");
     assertThat(changed.fields()).containsOnlyKeys("from.zones", "using.services");
     assertThat(changed.ports()).isEqualTo("usual");
     assertThat(changed.verdict()).isEqualTo("deny");
     fields.put("using.services", new FieldDoc("is", List.of()));
     take(
-        Op.CHANGE_RULE, "a", null, new RulePatch(null, null, fields, null, null, null, null, null));
+        Op.CHANGE_RULE,
+        "a",
+        null,
+        new RulePatch(null, null, fields, null, null, null, null, null, null));
     assertThat(steps.contents().rules().get("a").fields()).containsOnlyKeys("from.zones");
   }
 

@@ -1,0 +1,90 @@
+package ironsieve.review;
+
+import ironsieve.compile.CompiledRule;
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.region.Box;
+import ironsieve.review.CoverSearch.Answer;
+import ironsieve.review.CoverSearch.Candidate;
+import ironsieve.review.CoverSearch.Question;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.TreeSet;
+
+/**
+ * Where a rule stands best among the others: above the topmost rule that holds all of it and
+ * decides otherwise, for below that one nothing reaches it; failing that, below the lowest rule
+ * that lies inside it and decides otherwise, for above that one it would swallow an exception.
+ *
+ * @param side on which side of the other rule
+ * @param rule the id of the other rule
+ * @param why one sentence
+ */
+public record Placement(Side side, String rule, Said why) {
+
+  /** Above or below. */
+  public enum Side {
+    ABOVE,
+    BELOW
+  }
+
+  /** A better place for a rule than where it stands; nothing if it stands well. */
+  public static Optional<Placement> of(CompiledRulebase compiled, String rule, Budget budget) {
+    Optional<CompiledRule> found = compiled.rule(rule);
+    if (found.isEmpty()) {
+      return Optional.empty();
+    }
+    Claims claims = new Claims(compiled);
+    int place = found.get().index();
+    TreeSet<Integer> meeting = new TreeSet<>();
+    for (Box box : claims.of(place)) {
+      claims.above(box, place).forEach(candidate -> meeting.add(candidate.owner()));
+      claims.below(box, place).forEach(candidate -> meeting.add(candidate.owner()));
+    }
+    List<Integer> holding = new ArrayList<>();
+    List<Integer> inside = new ArrayList<>();
+    for (int other : meeting) {
+      if (!claims.disputed(place, other).isEmpty()) {
+        if (holds(claims, other, place, budget)) {
+          holding.add(other);
+        } else if (holds(claims, place, other, budget)) {
+          inside.add(other);
+        }
+      }
+    }
+    if (!holding.isEmpty()) {
+      int first = holding.get(0);
+      return first > place
+          ? Optional.empty()
+          : Optional.of(
+              placed(Side.ABOVE, claims.id(first), ": below it, nothing would reach this rule."));
+    }
+    Optional<Integer> last =
+        inside.isEmpty() ? Optional.empty() : Optional.of(inside.get(inside.size() - 1));
+    return last.filter(other -> other > place)
+        .map(
+            other ->
+                placed(
+                    Side.BELOW,
+                    claims.id(other),
+                    ": above it, this rule would take all that one is for."));
+  }
+
+  private static Placement placed(Side side, String other, String why) {
+    return new Placement(
+        side,
+        other,
+        Said.text(side == Side.ABOVE ? "Better above " : "Better below ")
+            .andRules(List.of(other))
+            .and(why));
+  }
+
+  private static boolean holds(Claims claims, int outer, int inner, Budget budget) {
+    List<Candidate> parts = claims.parts(outer);
+    return CoverSearch.run(
+            List.of(new Question(claims.of(inner), parts)),
+            claims.space().weights(),
+            budget.searchSteps())
+        instanceof Answer.Covered;
+  }
+}
