@@ -21,6 +21,8 @@ export type Review = Schemas["ReviewView"];
 export type RuleReview = Schemas["RuleReviewView"];
 export type RuleDetail = Schemas["RuleDetailView"];
 export type Mark = Schemas["MarkView"];
+export type Kept = Schemas["KeptDoc"];
+export type Placement = Schemas["PlacementView"];
 export type Said = Schemas["SaidView"];
 export type Gauge = Schemas["GaugeView"];
 export type Finding = Schemas["FindingView"];
@@ -101,6 +103,11 @@ export const api = {
     ask<Review>(`rulebases/${id}/review${since === undefined ? "" : `?since=${since}`}`),
   ruleReview: (id: string, rule: string) =>
     ask<RuleDetail>(`rulebases/${id}/review/${encodeURIComponent(rule)}`),
+  rulebaseAt: (id: string, revision: number) => ask<Rulebase>(`rulebases/${id}?revision=${revision}`),
+  between: (id: string, from: number, to: number) =>
+    ask<Impact>(`rulebases/${id}/impact?from=${from}&to=${to}`),
+  sentence: (id: string, text: string) => post<RulePatch>(`rulebases/${id}/sentence`, { text }),
+  matching: (id: string, value: string) => ask<string[]>(`rulebases/${id}/matching?${query({ value })}`),
   journal: (id: string) => ask<JournalEntry[]>(`rulebases/${id}/journal?most=100`),
   edit: (id: string, who: string, revision: number, what: string, steps: Step[]) =>
     post<Edited>(`rulebases/${id}/edits`, { revision, what, steps }, who),

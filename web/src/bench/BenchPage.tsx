@@ -1,30 +1,32 @@
 import { PanelRightOpen } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Rulebase } from "../api/client";
-import { KeysHelp } from "../frame/KeysHelp";
 import { useKept } from "../frame/kept";
-import { Palette } from "../frame/Palette";
+import { isTyping } from "../frame/keys";
+import { FilterBar } from "./FilterBar";
 import { isLoud, ofRule } from "./known";
 import { Lens } from "./Lens";
-import { lines, moveStep, neighbour, nextMarked, rules } from "./order";
+import { lines, moveChapterStep, moveStep, neighbour, nextMarked, rules } from "./order";
 import { ProbeLine } from "./ProbeLine";
 import { type Editing, Stack } from "./Stack";
 import type { BenchState } from "./useBench";
+import { useFilter } from "./useFilter";
 
 /** The bench: probe line, stack and lens, and the keys that work on all three. */
 export function BenchPage({ bench }: { bench: BenchState }) {
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [editing, setEditing] = useState<Editing>();
   const [lens, setLens] = useKept("lens", "open");
-  const [help, setHelp] = useState(false);
-  const [palette, setPalette] = useState(false);
   const probe = useRef<HTMLInputElement>(null);
   const rulebase = bench.rulebase;
+  const filter = useFilter(bench);
+  const filterInput = useRef<HTMLInputElement>(null);
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const all = useMemo(
-    () => (rulebase ? lines(rulebase, folded, editing?.place) : []),
-    [rulebase, folded, editing?.place],
+    () => (rulebase ? lines(rulebase, folded, editing?.place, filter.shown) : []),
+    [rulebase, folded, editing?.place, filter.shown],
   );
-  const selected = rulebase && rules(rulebase).find((rule) => rule.id === bench.selected);
+  const selected = bench.byId.get(bench.selected ?? "");
 
   const marked = { has: (rule: string) => ofRule(bench.review, rule).findings.some(isLoud) };
   const focusStack = () => document.getElementById("stack")?.focus();
@@ -37,15 +39,12 @@ export function BenchPage({ bench }: { bench: BenchState }) {
 
   /** Keys that work wherever nothing is being typed. */
   const everywhere = (event: KeyboardEvent) => {
-    const typing = event.target instanceof HTMLElement && /INPUT|TEXTAREA/.test(event.target.tagName);
-    const key = event.key.toLowerCase();
-    if (event.ctrlKey && key === "k") setPalette(true);
-    else if (typing) return;
-    else if (event.ctrlKey && key === "z") bench.takeBack(event.shiftKey ? "redo" : "undo");
-    else if (event.ctrlKey || event.metaKey || event.altKey) return;
-    else if (event.key === "p") probe.current?.focus();
-    else if (event.key === "?") setHelp(true);
-    else return;
+    if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key === "p") probe.current?.focus();
+    else if (event.key === "/") {
+      filter.open();
+      requestAnimationFrame(() => filterInput.current?.focus());
+    } else return;
     event.preventDefault();
   };
   const latest = useRef(everywhere);
@@ -60,8 +59,9 @@ export function BenchPage({ bench }: { bench: BenchState }) {
   if (!rulebase) return <p className="p-6 text-dim">Loading the rulebase …</p>;
 
   const named = (id: string) => {
-    const rule = rules(rulebase).find((candidate) => candidate.id === id);
-    return rule ? `rule ${rule.number} ${rule.name}`.trim() : "the last line";
+    const rule = bench.byId.get(id);
+    if (rule) return `rule ${rule.number} ${rule.name}`.trim();
+    return id ? "the new rule" : "the last line";
   };
   const toggle = (chapter: string) => {
     const next = new Set(folded);
@@ -80,16 +80,58 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     const steps = (now: Rulebase) => [moveStep(now, selected.id, by)].filter((step) => step !== undefined);
     quietly(bench.edit({ what: `moved ${named(selected.id)}`, steps }));
   };
+  const moveChapter = (by: -1 | 1) => {
+    const id = bench.selected?.startsWith("chapter ") ? bench.selected.slice(8) : undefined;
+    const chapter = rulebase.chapters.find((one) => one.id === id);
+    if (!chapter || !moveChapterStep(rulebase, chapter.id, by)) return;
+    const steps = (now: Rulebase) =>
+      [moveChapterStep(now, chapter.id, by)].filter((step) => step !== undefined);
+    quietly(bench.edit({ what: `moved chapter ${chapter.title}`, steps }));
+  };
+  /** One rule, or with Shift all from the selected one, or with Ctrl one more or less. */
+  const choose = (rule: string, event: { shiftKey: boolean; ctrlKey: boolean }) => {
+    if (event.shiftKey && bench.selected) {
+      const shown = all.filter((line) => line.kind === "rule").map((line) => line.id);
+      const [from, to] = [shown.indexOf(bench.selected), shown.indexOf(rule)].sort((a, b) => a - b);
+      if (from >= 0) setChosen(new Set([...chosen, ...shown.slice(from, to + 1)]));
+    } else if (event.ctrlKey) {
+      const next = new Set(
+        chosen.size === 0 && bench.byId.has(bench.selected ?? "") ? [bench.selected ?? ""] : chosen,
+      );
+      if (!next.delete(rule)) next.add(rule);
+      setChosen(next);
+    } else setChosen(new Set());
+    bench.select(rule);
+  };
+  const extend = (by: -1 | 1) => {
+    const shown = all.filter((line) => line.kind === "rule").map((line) => line.id);
+    const at = shown.indexOf(bench.selected ?? "");
+    const next = shown[at + by];
+    if (at < 0 || !next) return;
+    setChosen(new Set([...chosen, shown[at], next]));
+    bench.select(next);
+  };
   const clone = async () => {
     if (!selected) return;
-    const { name, fields, ports, verdict, logging, note } = selected;
+    const { name, fields, ports, outcome, sheet, logging, kept } = selected;
+    const note = `Copied from rule ${selected.number}${name && ` (${name})`}. ${selected.note}`.trim();
     const edited = await bench.edit({
       what: `cloned ${named(selected.id)}`,
       steps: [
         {
           op: "ADD_RULE",
           place: { after: selected.id },
-          rule: { name: `${name} (copy)`, fields, ports, verdict, logging, note, state: "on" },
+          rule: {
+            name: `${name} (copy)`,
+            fields,
+            ports,
+            verdict: outcome,
+            sheet: sheet ?? "",
+            logging,
+            note,
+            kept,
+            state: "on",
+          },
         },
       ],
     });
@@ -115,12 +157,13 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     bench.select(next);
   };
   const stackKeys = (event: React.KeyboardEvent) => {
-    if (event.target instanceof HTMLElement && /INPUT|TEXTAREA/.test(event.target.tagName)) return;
+    if (isTyping(event.target)) return;
     const step = { ArrowDown: 1, j: 1, ArrowUp: -1, k: -1, PageDown: 10, PageUp: -10, Home: -1e9, End: 1e9 }[
       event.key
     ];
-    if (event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown"))
-      move(event.key === "ArrowUp" ? -1 : 1);
+    const by = event.key === "ArrowUp" ? -1 : 1;
+    if (event.altKey && step && Math.abs(step) === 1) selected ? move(by) : moveChapter(by);
+    else if (event.shiftKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) extend(by);
     else if (event.ctrlKey || event.altKey) return;
     else if (step) bench.select(neighbour(all, bench.selected, step));
     else if (event.key === "Enter" && selected) setEditing({ rule: selected, field: "from.zones" });
@@ -131,6 +174,8 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     else if (event.key === "x") switchState();
     else if (event.key === "Delete") remove();
     else if (event.key === "f") bench.select(nextMarked(rulebase, marked, bench.selected));
+    else if (event.key === "v" && selected) choose(selected.id, { shiftKey: false, ctrlKey: true });
+    else if (event.key === "Escape" && chosen.size > 0) setChosen(new Set());
     else if (event.key === "Escape") bench.select(undefined);
     else return;
     event.preventDefault();
@@ -142,11 +187,25 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     ["Down", "Alt ↓", () => move(1), !!selected],
     [selected?.state === "off" ? "Switch on" : "Switch off", "x", switchState, !!selected],
     ["Remove", "Del", remove, !!selected],
+    [
+      "Filter",
+      "/",
+      () => {
+        filter.open();
+        requestAnimationFrame(() => filterInput.current?.focus());
+      },
+      true,
+    ],
     ["Next finding", "f", () => bench.select(nextMarked(rulebase, marked, bench.selected)), true],
   ];
   return (
     <div className="flex min-h-0 flex-1 flex-col">
-      <ProbeLine bench={bench} named={named} input={probe} />
+      <ProbeLine
+        bench={bench}
+        named={named}
+        input={probe}
+        write={(initial) => setEditing({ field: "from.zones", place: place("after"), initial })}
+      />
       <div className="flex items-center gap-1 border-edge border-b bg-plate px-3 py-1">
         {actions.map(([label, key, act, able]) => (
           <button
@@ -174,6 +233,18 @@ export function BenchPage({ bench }: { bench: BenchState }) {
           </button>
         )}
       </div>
+      {filter.isOpen && (
+        <FilterBar
+          text={filter.text}
+          set={filter.set}
+          input={filterInput}
+          shown={filter.count}
+          total={bench.byId.size}
+          waiting={filter.waiting}
+          chooseAll={() => setChosen(new Set(filter.meant))}
+          leave={focusStack}
+        />
+      )}
       <div className="flex min-h-0 flex-1">
         <Stack
           bench={bench}
@@ -184,6 +255,8 @@ export function BenchPage({ bench }: { bench: BenchState }) {
           toggle={toggle}
           folded={folded}
           keys={stackKeys}
+          chosen={chosen}
+          choose={choose}
         />
         {lens === "open" && (
           <Lens
@@ -192,11 +265,11 @@ export function BenchPage({ bench }: { bench: BenchState }) {
             named={named}
             edit={(field) => selected && setEditing({ rule: selected, field })}
             fold={() => setLens("folded")}
+            chosen={rules(rulebase).filter((rule) => chosen.has(rule.id))}
+            clearChosen={() => setChosen(new Set())}
           />
         )}
       </div>
-      <KeysHelp open={help} close={() => setHelp(false)} />
-      <Palette open={palette} close={() => setPalette(false)} bench={bench} />
     </div>
   );
 }

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { ApiError, api, type ImpactKind, type Step } from "../api/client";
+import type { Place } from "./order";
 import { Plate } from "./Plate";
 
 type Props = {
@@ -10,10 +11,12 @@ type Props = {
   named: (rule: string) => string;
   /** Drops a witness of one kind. */
   drop: (probe: string) => void;
+  /** Puts a rule that is being added where it stands better. */
+  onPlace?: (place: Place) => void;
 };
 
 /** What some steps would change, worked out before they are taken: which connections, from what to what. */
-export function ImpactStrip({ rulebase, revision, steps, named, drop }: Props) {
+export function ImpactStrip({ rulebase, revision, steps, named, drop, onPlace }: Props) {
   const settled = useSettled(JSON.stringify(steps), 250);
   const asked: Step[] = JSON.parse(settled);
   const impact = useQuery({
@@ -30,7 +33,7 @@ export function ImpactStrip({ rulebase, revision, steps, named, drop }: Props) {
     );
   }
   if (!impact.data) return <p className="text-dim text-xs">Working out the impact …</p>;
-  const { kinds, complete, ended, begun, broken } = impact.data;
+  const { kinds, complete, ended, begun, broken, better } = impact.data;
   return (
     <div className="text-xs" data-impact={kinds.length}>
       <p className="font-medium">
@@ -41,6 +44,22 @@ export function ImpactStrip({ rulebase, revision, steps, named, drop }: Props) {
         {begun.length > 0 &&
           ` New: ${begun.map((notice) => `${named(notice.rule)} ${notice.kind}`).join(", ")}.`}
       </p>
+      {better && onPlace && (
+        <p className="font-medium text-rust">
+          {better.side === "above" ? "Better above " : "Better below "}
+          {named(better.rule)}
+          {better.said.at(-1)?.text}{" "}
+          <button
+            type="button"
+            className="press press-main text-xs"
+            onClick={() =>
+              onPlace(better.side === "above" ? { before: better.rule } : { after: better.rule })
+            }
+          >
+            Put it there
+          </button>
+        </p>
+      )}
       {broken.length > 0 && (
         <p className="font-medium text-madder">
           Breaks {broken.length === 1 ? "a promise" : `${broken.length} promises`}: {broken.join(", ")}.

@@ -2,6 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import { PanelRightClose } from "lucide-react";
 import { type ReactNode, useMemo, useState } from "react";
 import { api, type Finding, type Remedy, type Rule, type Witness } from "../api/client";
+import { Bulk } from "./Bulk";
+import { splitSteps, splittable } from "./bulk";
+import { ChapterLens } from "./ChapterLens";
+import { FIELDS } from "./fields";
 import { ImpactStrip } from "./ImpactStrip";
 import { isLoud, ofRule, sentence, worstFirst } from "./known";
 import { Rivet } from "./Marks";
@@ -16,23 +20,33 @@ type Props = {
   named: (id: string) => string;
   edit: (field: string) => void;
   fold: () => void;
+  /** Several rules chosen to work on. */
+  chosen: Rule[];
+  clearChosen: () => void;
 };
 
 /** Everything about the selected rule: what it claims, who takes from it, what the review found, and why it is there. */
-export function Lens({ bench, rule, named, edit, fold }: Props) {
+export function Lens({ bench, rule, named, edit, fold, chosen, clearChosen }: Props) {
+  const chapter = bench.rulebase?.chapters.find((one) => bench.selected === `chapter ${one.id}`);
+  const many = chosen.length > 1;
+  const title = many ? `${chosen.length} rules` : rule ? `Rule ${rule.number}` : chapter ? "Chapter" : "Lens";
   return (
     <aside
       aria-label="Lens"
       className="flex w-[340px] shrink-0 flex-col overflow-y-auto border-edge border-l bg-plate"
     >
       <div className="flex items-center justify-between border-edge border-b px-3 py-1.5">
-        <h2 className="font-semibold">{rule ? `Rule ${rule.number}` : "Lens"}</h2>
+        <h2 className="font-semibold">{title}</h2>
         <button type="button" className="press" aria-label="Fold the lens away" onClick={fold}>
           <PanelRightClose size={14} />
         </button>
       </div>
-      {rule ? (
+      {many ? (
+        <Bulk bench={bench} chosen={chosen} named={named} clear={clearChosen} />
+      ) : rule ? (
         <RuleLens bench={bench} rule={rule} named={named} edit={edit} />
+      ) : chapter ? (
+        <ChapterLens key={`${chapter.id} ${chapter.title} ${chapter.note}`} bench={bench} chapter={chapter} />
       ) : (
         <Overview bench={bench} named={named} />
       )}
@@ -169,7 +183,9 @@ function Acceptance({ bench, finding, named }: AcceptanceProps) {
   );
 }
 
-function RuleLens({ bench, rule, named, edit }: Required<Omit<Props, "fold">>) {
+type RuleLensProps = Required<Pick<Props, "bench" | "rule" | "named" | "edit">>;
+
+function RuleLens({ bench, rule, named, edit }: RuleLensProps) {
   const revision = bench.review?.revision;
   const detail = useQuery({
     queryKey: ["rule review", bench.id, rule.id, revision],
@@ -299,12 +315,70 @@ function RuleLens({ bench, rule, named, edit }: Required<Omit<Props, "fold">>) {
       )}
       <Part title="Why it is there">
         <p>{rule.note || <span className="text-dim">Nobody has written it down.</span>}</p>
+        {rule.kept && (
+          <p className="mt-1 text-dim text-xs">
+            {[
+              rule.kept.owner && `${rule.kept.owner} answers for it`,
+              rule.kept.changes,
+              rule.kept.reviewBy && `look again by ${rule.kept.reviewBy}`,
+            ]
+              .filter(Boolean)
+              .join(" · ")}
+          </p>
+        )}
         <button type="button" className="press mt-1 text-xs" onClick={() => edit("words")}>
           Write
         </button>
       </Part>
+      <Split bench={bench} rule={rule} named={named} />
       <History rulebase={bench.id} rule={rule.id} />
     </>
+  );
+}
+
+/** A rule with several values in a field can become several rules. */
+function Split({ bench, rule, named }: Pick<RuleLensProps, "bench" | "rule" | "named">) {
+  const [field, setField] = useState<string>();
+  const fields = splittable(rule);
+  if (fields.length === 0) return null;
+  return (
+    <Part title="Split it">
+      <span className="flex flex-wrap gap-1">
+        {fields.map((key) => (
+          <button
+            key={key}
+            type="button"
+            className="press text-xs"
+            aria-pressed={field === key}
+            onClick={() => setField(field === key ? undefined : key)}
+          >
+            by {FIELDS.find((info) => info.key === key)?.label}, into {rule.fields[key].values.length}
+          </button>
+        ))}
+      </span>
+      {field && fields.includes(field) && (
+        <div className="mt-1 rounded border border-paper-edge bg-paper p-2">
+          <ImpactStrip
+            rulebase={bench.id}
+            revision={bench.rulebase?.revision ?? 0}
+            steps={splitSteps(rule, field)}
+            named={named}
+            drop={bench.probe}
+          />
+          <button
+            type="button"
+            className="press press-main mt-1.5 text-xs"
+            onClick={() =>
+              bench
+                .edit({ what: `split ${named(rule.id)}`, steps: splitSteps(rule, field) })
+                .catch(() => undefined)
+            }
+          >
+            Split it
+          </button>
+        </div>
+      )}
+    </Part>
   );
 }
 

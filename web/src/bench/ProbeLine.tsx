@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useId, useRef, useState } from "react";
-import { api, type Completions } from "../api/client";
+import { api, type Completions, type RulePatch } from "../api/client";
 import { Unfolding } from "./Unfolding";
 import type { BenchState } from "./useBench";
 
@@ -20,8 +20,11 @@ export function ProbeLine({
   bench,
   named,
   input,
+  write,
 }: {
   bench: BenchState;
+  /** Writes what a sentence says as the draft of a rule. */
+  write: (patch: RulePatch) => void;
   named: (rule: string) => string;
   input: React.RefObject<HTMLInputElement | null>;
 }) {
@@ -40,6 +43,8 @@ export function ProbeLine({
   });
   const fresh = completions.isSuccess && !completions.isPlaceholderData;
   const choices = open && completions.data ? fitting(completions.data, fresh ? undefined : text) : [];
+
+  const isRule = /^\s*(allow|deny|reject|ask|stop|enrol)\b/i.test(text);
 
   // A witness dropped from the lens shows its sentence here too.
   useEffect(() => {
@@ -61,11 +66,20 @@ export function ProbeLine({
     if (!hasty || !fresh) return;
     const completed = latest.current(0);
     setHasty(undefined);
-    if (hasty === "drop" && completed) bench.probe(completed.trim());
-  }, [hasty, fresh, bench]);
+    if (hasty === "drop" && completed && !isRule) bench.probe(completed.trim());
+  }, [hasty, fresh, bench, isRule]);
+  const [unread, setUnread] = useState<string>();
   const drop = () => {
     setOpen(false);
-    bench.probe(text.trim());
+    setUnread(undefined);
+    if (!isRule) return bench.probe(text.trim());
+    api.sentence(bench.id, text).then(
+      (patch) => {
+        write(patch);
+        setText("");
+      },
+      (error) => setUnread(error.message),
+    );
   };
   const keys = (event: React.KeyboardEvent) => {
     if (event.key === "ArrowDown" && choices.length > 0) setAt((at + 1) % choices.length);
@@ -119,7 +133,7 @@ export function ProbeLine({
           className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
         />
         <button type="button" className="press press-main" onClick={drop} disabled={!text.trim()}>
-          Drop
+          {isRule ? "Write the rule" : "Drop"}
         </button>
         <button
           type="button"
@@ -169,6 +183,11 @@ export function ProbeLine({
             Keep the promise
           </button>
         </form>
+      )}
+      {unread && (
+        <p role="alert" className="mt-1 pl-16 text-madder text-xs">
+          {unread}
+        </p>
       )}
       {problem && (
         <p role="alert" className="mt-1 pl-16 text-madder text-xs">

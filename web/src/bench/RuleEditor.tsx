@@ -10,6 +10,7 @@ import {
 } from "../api/client";
 import { chipText, FIELDS } from "./fields";
 import { ImpactStrip } from "./ImpactStrip";
+import type { Place } from "./order";
 import { Plate } from "./Plate";
 import { type Edit, since } from "./useBench";
 import { ValueEditor } from "./ValueEditor";
@@ -23,6 +24,9 @@ const TEXTS: [string, string][] = [
 type Draft = {
   name: string;
   note: string;
+  owner: string;
+  changes: string;
+  reviewBy: string;
   /** What happens, in full: a verdict with its notice or lane. */
   verdict: string;
   sheet: string;
@@ -37,6 +41,10 @@ type Props = {
   revision: number;
   /** The rule to change; nothing for a new one. */
   rule?: Rule;
+  /** What a new rule says to begin with. */
+  initial?: RulePatch;
+  /** Puts a new rule somewhere else. */
+  onPlace?: (place: Place) => void;
   /** Which field to begin with. */
   begin: string;
   /** Turns what is to be set into the steps of the edit. */
@@ -55,6 +63,9 @@ function draftOf(rule?: Rule): Draft {
   return {
     name: rule?.name ?? "",
     note: rule?.note ?? "",
+    owner: rule?.kept?.owner ?? "",
+    changes: rule?.kept?.changes ?? "",
+    reviewBy: rule?.kept?.reviewBy ?? "",
     verdict: rule?.outcome ?? "allow",
     sheet: rule?.sheet ?? "",
     logging: rule?.logging ?? "log",
@@ -64,11 +75,30 @@ function draftOf(rule?: Rule): Draft {
   };
 }
 
+/** A new rule as a sentence gave it. */
+function begun(initial: RulePatch | undefined): Draft {
+  const blank = draftOf();
+  const fields: Record<string, RuleField> = {};
+  for (const [key, field] of Object.entries(initial?.fields ?? {})) {
+    fields[key] = { sense: field.sense ?? "is", values: field.values ?? [] };
+  }
+  return {
+    ...blank,
+    name: initial?.name ?? "",
+    note: initial?.note ?? "",
+    verdict: initial?.verdict ?? blank.verdict,
+    fields,
+  };
+}
+
 /** Only what differs, so that two people who change different parts of a rule do not undo each other's work. */
 function difference(before: Draft, after: Draft): RulePatch {
   const patch: RulePatch = {};
   for (const key of ["name", "note", "verdict", "sheet", "logging", "ports", "state"] as const) {
     if (before[key] !== after[key]) patch[key] = after[key];
+  }
+  for (const key of ["owner", "changes", "reviewBy"] as const) {
+    if (before[key] !== after[key]) patch.kept = { ...patch.kept, [key]: after[key] };
   }
   const fields: Record<string, RuleField> = {};
   for (const { key } of FIELDS) {
@@ -96,10 +126,12 @@ export function RuleEditor({
   named,
   drop,
   shared,
+  initial,
+  onPlace,
 }: Props) {
   const [before] = useState(() => draftOf(rule));
   const [base, setBase] = useState(revision);
-  const [draft, setDraft] = useState(before);
+  const [draft, setDraft] = useState(() => (rule ? before : begun(initial)));
   const [part, setPart] = useState(begin);
   const [newSets, setNewSets] = useState<Step[]>([]);
   const [problem, setProblem] = useState<ProblemDocument>();
@@ -244,7 +276,14 @@ export function RuleEditor({
             </div>
           </div>
           <div className="h-[74px] shrink-0 overflow-auto border-paper-edge border-t px-3 py-1">
-            <ImpactStrip rulebase={rulebase} revision={revision} steps={intended} named={named} drop={drop} />
+            <ImpactStrip
+              rulebase={rulebase}
+              revision={revision}
+              steps={intended}
+              named={named}
+              drop={drop}
+              onPlace={onPlace}
+            />
           </div>
           <footer className="flex items-center gap-2 border-paper-edge border-t px-3 py-1">
             <button type="button" className="press press-main" onClick={() => keep(base)} disabled={saving}>
@@ -422,9 +461,34 @@ function WordsEditor({ draft, set }: { draft: Draft; set: (draft: Draft) => void
         onChange={(event) => set({ ...draft, name: event.target.value })}
         className="rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
       />
+      <div className="grid grid-cols-[1fr_1fr_auto] gap-2">
+        <input
+          aria-label="Owner of the rule"
+          placeholder="who answers for it"
+          value={draft.owner}
+          onChange={(event) => set({ ...draft, owner: event.target.value })}
+          className="rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
+        />
+        <input
+          aria-label="Change references"
+          placeholder="change requests behind it"
+          value={draft.changes}
+          onChange={(event) => set({ ...draft, changes: event.target.value })}
+          className="rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
+        />
+        <label className="flex items-center gap-1.5 text-dim text-xs">
+          look again by
+          <input
+            type="date"
+            value={draft.reviewBy}
+            onChange={(event) => set({ ...draft, reviewBy: event.target.value })}
+            className="rounded border border-paper-edge bg-ground/40 px-1 py-1 text-ink"
+          />
+        </label>
+      </div>
       <textarea
         aria-label="Note on the rule"
-        placeholder="why it is there: the change, who asked, until when"
+        placeholder="why it is there"
         value={draft.note}
         onChange={(event) => set({ ...draft, note: event.target.value })}
         className="min-h-0 flex-1 resize-none rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"

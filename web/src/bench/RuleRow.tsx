@@ -17,6 +17,8 @@ export type RowProps = {
   rulebase: string;
   rule: Rule;
   selected: boolean;
+  /** Whether it is one of several chosen to work on. */
+  chosen: boolean;
   /** Whether the selected rule takes from this one, or this one from it. */
   relation: "takes" | "shielded" | "";
   standing: Standing;
@@ -25,7 +27,7 @@ export type RowProps = {
   residue?: Gauge;
   number: (rule: string) => number | undefined;
   named: (rule: string) => string;
-  select: () => void;
+  select: (event: React.MouseEvent) => void;
   edit: (field: string) => void;
 };
 
@@ -41,7 +43,8 @@ export function RuleRow(props: RowProps) {
       role="row"
       id={`row-${rule.id}`}
       aria-selected={selected}
-      onClick={(event) => (event.detail === 2 ? props.edit("from.zones") : props.select())}
+      aria-label={props.chosen ? `rule ${rule.number}, chosen` : undefined}
+      onClick={(event) => (event.detail === 2 ? props.edit("from.zones") : props.select(event))}
       data-standing={standing}
       className={`${COLUMNS} h-[52px] items-center border-edge border-b px-1 ${
         selected
@@ -51,7 +54,7 @@ export function RuleRow(props: RowProps) {
             : standing === "below"
               ? "bg-ground"
               : "bg-plate"
-      } ${drop.isOver ? "ring-2 ring-rust ring-inset" : ""} ${standing === "below" ? "saturate-[.35]" : ""}`}
+      } ${props.chosen ? "shadow-[inset_4px_0_0_var(--rust)]" : ""} ${drop.isOver ? "ring-2 ring-rust ring-inset" : ""} ${standing === "below" ? "saturate-[.35]" : ""}`}
     >
       <FallSegment standing={standing} />
       <div role="gridcell" className="text-right">
@@ -79,7 +82,10 @@ export function RuleRow(props: RowProps) {
               {reason.label} is <b>{reason.had}</b>, rule wants {reason.wanted}
             </span>
           ) : (
-            <span className="truncate text-faint text-xs">{rule.note}</span>
+            <span className="truncate text-faint text-xs">
+              {rule.kept?.owner && `${rule.kept.owner} · `}
+              {rule.note}
+            </span>
           )}
         </p>
         {GROUPS.map((group) => (
@@ -158,6 +164,25 @@ function FieldGroup({ group, rulebase, rule, edit }: RowProps & { group: Group }
   );
 }
 
+/** What is dragged when it is a value and not a rule. */
+export type DraggedValue = { field: string; value: string };
+
+type DraggedProps = DraggedValue & { rule: string; children: React.ReactNode };
+
+/** A value that can be dragged onto another rule, which then has it too. */
+function Dragged({ rule, field, value, children }: DraggedProps) {
+  const drag = useDraggable({ id: `${rule} ${field} ${value}`, data: { field, value } });
+  return (
+    <span
+      ref={drag.setNodeRef}
+      {...drag.listeners}
+      className={`min-w-6 max-w-fit flex-1 ${drag.isDragging ? "opacity-50" : ""}`}
+    >
+      {children}
+    </span>
+  );
+}
+
 type ChipsProps = { info: FieldInfo; rulebase: string; rule: Rule; most: number };
 
 function FieldChips({ info, rulebase, rule, most }: ChipsProps) {
@@ -167,9 +192,9 @@ function FieldChips({ info, rulebase, rule, most }: ChipsProps) {
   return (
     <>
       {field.values.slice(0, most).map((value) => (
-        <span key={value} className="min-w-6 max-w-fit flex-1">
+        <Dragged key={value} rule={rule.id} field={info.key} value={value}>
           <Chip rulebase={rulebase} kind={info.kind} value={value} not={not} />
-        </span>
+        </Dragged>
       ))}
       {more.length > 0 && (
         <span className="shrink-0 text-dim text-xs" title={more.join(", ")}>

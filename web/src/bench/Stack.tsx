@@ -8,17 +8,18 @@ import {
 } from "@dnd-kit/core";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ChevronDown, ChevronRight } from "lucide-react";
-import { useEffect, useRef } from "react";
-import type { Rule } from "../api/client";
+import { useCallback, useEffect, useRef } from "react";
+import type { Rule, RulePatch } from "../api/client";
+import { DepthMap } from "./DepthMap";
 import { ofRule } from "./known";
 import { dropStep, type Line, type Place } from "./order";
 import { Plate } from "./Plate";
 import { RuleEditor } from "./RuleEditor";
-import { COLUMNS, FallSegment, RuleRow, type Standing } from "./RuleRow";
+import { COLUMNS, type DraggedValue, FallSegment, RuleRow, type Standing } from "./RuleRow";
 import type { BenchState } from "./useBench";
 
 /** What is open for editing: a rule and one of its fields, or a draft and its place. */
-export type Editing = { rule?: Rule; field: string; place?: Place; copyOf?: Rule };
+export type Editing = { rule?: Rule; field: string; place?: Place; initial?: RulePatch };
 
 type Props = {
   bench: BenchState;
@@ -29,12 +30,26 @@ type Props = {
   toggle: (chapter: string) => void;
   folded: ReadonlySet<string>;
   keys: (event: React.KeyboardEvent) => void;
+  chosen: ReadonlySet<string>;
+  /** Chooses a rule; with Shift all up to it, with Ctrl one more or less. */
+  choose: (rule: string, event: React.MouseEvent) => void;
 };
 
-const HEIGHT = { chapter: 30, rule: 52, draft: 409, last: 40, editor: 461 };
+const HEIGHT = { chapter: 30, rule: 52, gap: 22, draft: 409, last: 40, editor: 461 };
 
 /** The rules from the top, with the fall line of the probe that is down. Only what is in view is drawn. */
-export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded, keys }: Props) {
+export function Stack({
+  bench,
+  all,
+  editing,
+  startEdit,
+  stopEdit,
+  toggle,
+  folded,
+  keys,
+  chosen,
+  choose,
+}: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const rulebase = bench.rulebase;
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
@@ -64,12 +79,20 @@ export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded
     if (index >= 0) virtual.scrollToIndex(index, { align: "center" });
   }, [bench.fall?.text]);
 
+  const goNow = useRef((_: number) => {});
+  goNow.current = (index: number) => {
+    const line = all[Math.max(0, Math.min(all.length - 1, index))];
+    virtual.scrollToIndex(index, { align: "center" });
+    if (line.kind !== "gap" && line.kind !== "draft") bench.select(line.id);
+  };
+  const go = useCallback((index: number) => goNow.current(index), []);
   if (!rulebase) return null;
 
   const passed = new Map(stage?.passed.map((pass) => [pass.rule, pass.misses[0]]));
   const named = (id: string) => {
     const rule = bench.byId.get(id);
-    return rule ? `rule ${rule.number} ${rule.name}` : "the last line";
+    if (rule) return `rule ${rule.number} ${rule.name}`;
+    return id ? "the new rule" : "the last line";
   };
   const standing = (id: string): Standing => {
     if (!stage) return "none";
@@ -92,9 +115,27 @@ export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded
     return next && standing(next.id) !== "below" ? "passed" : "none";
   };
   const dropped = (event: DragEndEvent) => {
+    const dragged = event.active.data.current as DraggedValue | undefined;
+    const onto = event.over && bench.byId.get(String(event.over.id));
+    if (dragged?.value) {
+      if (onto) giveValue(onto, dragged);
+      return;
+    }
     const step = event.over && dropStep(rulebase, String(event.active.id), String(event.over.id));
     if (step)
       bench.edit({ what: `moved ${named(String(event.active.id))}`, steps: [step] }).catch(() => undefined);
+  };
+
+  const giveValue = (rule: Rule, { field, value }: DraggedValue) => {
+    const had = rule.fields[field] ?? { sense: "is", values: [] };
+    if (had.values.includes(value)) return;
+    const fields = { [field]: { ...had, values: [...had.values, value] } };
+    bench
+      .edit({
+        what: `gave ${named(rule.id)} ${value}`,
+        steps: [{ op: "CHANGE_RULE", id: rule.id, rule: { fields } }],
+      })
+      .catch(() => undefined);
   };
 
   const body = (line: Line, index: number) => {
@@ -125,6 +166,18 @@ export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded
         </div>
       );
     }
+    if (line.kind === "gap") {
+      return (
+        <div
+          role="row"
+          className="h-[22px] border-edge border-b border-dashed bg-ground px-14 text-dim text-xs"
+        >
+          <span role="gridcell">
+            {line.count.toLocaleString("en")} {line.count === 1 ? "rule" : "rules"} left out here
+          </span>
+        </div>
+      );
+    }
     if (line.kind === "last") {
       return (
         <div
@@ -151,6 +204,8 @@ export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded
           rulebase={rulebase.id}
           revision={rulebase.revision}
           rule={undefined}
+          initial={editing.initial}
+          onPlace={(place) => startEdit({ ...editing, place })}
           begin={editing.field}
           what={"added a rule"}
           steps={(patch) => [{ op: "ADD_RULE", place: editing.place, rule: { verdict: "allow", ...patch } }]}
@@ -173,6 +228,7 @@ export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded
           rulebase={rulebase.id}
           rule={line.rule}
           selected={bench.selected === line.id}
+          chosen={chosen.has(line.id)}
           relation={relation(line.id)}
           standing={standing(line.id)}
           reason={passed.get(line.id)}
@@ -180,7 +236,7 @@ export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded
           number={bench.number}
           residue={ofRule(bench.review, line.id).residue}
           named={named}
-          select={() => bench.select(line.id)}
+          select={(event) => choose(line.id, event)}
           edit={(field) => startEdit({ rule: line.rule, field })}
         />
         {editing?.rule?.id === line.id && (
@@ -204,53 +260,63 @@ export function Stack({ bench, all, editing, startEdit, stopEdit, toggle, folded
     );
   };
   return (
-    <div className="flex min-h-0 min-w-0 flex-1 flex-col">
-      <div
-        className={`${COLUMNS} border-edge border-b bg-ground px-1 py-1 text-dim text-xs`}
-        aria-hidden="true"
-      >
-        <span />
-        <span className="text-right">no.</span>
-        <span>From</span>
-        <span>To</span>
-        <span>Using</span>
-        <span>When</span>
-        <span>Then</span>
-        <span className="text-right">residue</span>
-        <span />
-      </div>
-      <DndContext sensors={sensors} collisionDetection={pointerWithin} onDragEnd={dropped}>
+    <div className="flex min-h-0 min-w-0 flex-1">
+      <div className="flex min-h-0 min-w-0 flex-1 flex-col">
         <div
-          ref={scroller}
-          role="grid"
-          id="stack"
-          aria-label="Rules"
-          aria-rowcount={all.length}
-          aria-activedescendant={bench.selected ? `row-${bench.selected}` : undefined}
-          tabIndex={0}
-          onKeyDown={keys}
-          className="min-h-0 flex-1 overflow-y-auto overflow-x-hidden"
+          className={`${COLUMNS} border-edge border-b bg-ground px-1 py-1 text-dim text-xs`}
+          aria-hidden="true"
         >
-          <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
-            {virtual.getVirtualItems().map((item) => (
-              <div
-                key={item.key}
-                role="presentation"
-                data-index={item.index}
-                ref={
-                  all[item.index].kind === "draft" || editing?.rule?.id === item.key
-                    ? virtual.measureElement
-                    : undefined
-                }
-                className="absolute inset-x-0 top-0"
-                style={{ transform: `translateY(${item.start}px)` }}
-              >
-                {body(all[item.index], item.index)}
-              </div>
-            ))}
-          </div>
+          <span />
+          <span className="text-right">no.</span>
+          <span>From</span>
+          <span>To</span>
+          <span>Using</span>
+          <span>When</span>
+          <span>Then</span>
+          <span className="text-right">residue</span>
+          <span />
         </div>
-      </DndContext>
+        <DndContext sensors={sensors} collisionDetection={pointerWithin} onDragEnd={dropped}>
+          <div
+            ref={scroller}
+            role="grid"
+            id="stack"
+            aria-label="Rules"
+            aria-rowcount={all.length}
+            aria-activedescendant={bench.selected ? `row-${bench.selected}` : undefined}
+            tabIndex={0}
+            onKeyDown={keys}
+            className="min-h-0 min-w-0 flex-1 overflow-y-auto overflow-x-hidden"
+          >
+            <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
+              {virtual.getVirtualItems().map((item) => (
+                <div
+                  key={item.key}
+                  role="presentation"
+                  data-index={item.index}
+                  ref={
+                    all[item.index].kind === "draft" || editing?.rule?.id === item.key
+                      ? virtual.measureElement
+                      : undefined
+                  }
+                  className="absolute inset-x-0 top-0"
+                  style={{ transform: `translateY(${item.start}px)` }}
+                >
+                  {body(all[item.index], item.index)}
+                </div>
+              ))}
+            </div>
+          </div>
+        </DndContext>
+      </div>
+      <DepthMap
+        review={bench.review}
+        fall={bench.fall}
+        selected={bench.selected}
+        theme={document.documentElement.dataset.theme}
+        all={all}
+        go={go}
+      />
     </div>
   );
 }

@@ -20,6 +20,15 @@ type Props = {
   onMakeSet?: (name: string, values: string[]) => void;
 };
 
+/** A pasted list, one value a line or with commas or semicolons between; comments after # are left out. */
+export function pasted(text: string): string[] {
+  return text
+    .split(/\r?\n/)
+    .flatMap((line) => line.replace(/#.*$/, "").split(/[;,]/))
+    .map((value) => value.trim())
+    .filter((value) => value !== "");
+}
+
 /** The values of one field: type to filter, Enter to add, Backspace to take the last away. */
 export function ValueEditor({
   rulebase,
@@ -135,8 +144,14 @@ export function ValueEditor({
           value={text}
           onValueChange={setText}
           autoFocus={focused}
-          placeholder={`type to find a ${label}`}
+          placeholder={`type to find a ${label}, or paste a list`}
           className="rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
+          onPaste={(event) => {
+            const list = pasted(event.clipboardData.getData("text"));
+            if (list.length < 2) return;
+            event.preventDefault();
+            onChange({ ...field, values: [...new Set([...field.values, ...list])] });
+          }}
           onKeyDown={(event) => {
             if (event.key === "Enter" && !event.ctrlKey) {
               event.preventDefault();

@@ -4,6 +4,7 @@ import type { Chapter, Rule, Rulebase, Step } from "../api/client";
 export type Line =
   | { kind: "chapter"; id: string; chapter: Chapter }
   | { kind: "rule"; id: string; rule: Rule; chapter: string }
+  | { kind: "gap"; id: string; count: number }
   | { kind: "draft"; id: string; chapter: string }
   | { kind: "last"; id: string };
 
@@ -13,20 +14,42 @@ export type Place = { after?: string; before?: string; chapter?: string };
 export const LAST_LINE = "last line";
 export const DRAFT = "draft";
 
-/** All lines from the top; folded chapters show only their title. */
-export function lines(rulebase: Rulebase, folded: ReadonlySet<string>, draft?: Place): Line[] {
+/**
+ * All lines from the top; folded chapters show only their title. Where only some rules are shown, a gap stands for
+ * those left out between two of them, so that nobody takes neighbours on the screen for neighbours.
+ */
+export function lines(
+  rulebase: Rulebase,
+  folded: ReadonlySet<string>,
+  draft?: Place,
+  shown?: (rule: Rule) => boolean,
+): Line[] {
   const all: Line[] = [];
+  let left = 0;
+  const gap = () => {
+    if (left > 0) all.push({ kind: "gap", id: `gap ${all.length}`, count: left });
+    left = 0;
+  };
   const push = (chapter: string) => all.push({ kind: "draft", id: DRAFT, chapter });
   for (const chapter of rulebase.chapters) {
-    all.push({ kind: "chapter", id: `chapter ${chapter.id}`, chapter });
+    if (!shown || chapter.rules.some(shown)) {
+      gap();
+      all.push({ kind: "chapter", id: `chapter ${chapter.id}`, chapter });
+    }
     if (folded.has(chapter.id)) continue;
     for (const rule of chapter.rules) {
+      if (shown && !shown(rule)) {
+        left++;
+        continue;
+      }
+      gap();
       if (draft?.before === rule.id) push(chapter.id);
       all.push({ kind: "rule", id: rule.id, rule, chapter: chapter.id });
       if (draft?.after === rule.id) push(chapter.id);
     }
     if (draft?.chapter === chapter.id) push(chapter.id);
   }
+  gap();
   all.push({ kind: "last", id: LAST_LINE });
   return all;
 }
@@ -38,7 +61,7 @@ export function rules(rulebase: Rulebase): Rule[] {
 
 /** The id of the line that many lines further on that can be selected. */
 export function neighbour(all: Line[], id: string | undefined, by: number): string | undefined {
-  const selectable = all.filter((line) => line.kind !== "draft");
+  const selectable = all.filter((line) => line.kind !== "draft" && line.kind !== "gap");
   const at = selectable.findIndex((line) => line.id === id);
   if (at < 0) return selectable[0]?.id;
   return selectable[Math.max(0, Math.min(selectable.length - 1, at + by))].id;
@@ -60,6 +83,14 @@ export function moveStep(rulebase: Rulebase, id: string, by: -1 | 1): Step | und
   if (!chapter) return undefined;
   const first = chapter.rules[0];
   return move(id, by < 0 || !first ? { chapter: chapter.id } : { before: first.id });
+}
+
+/** The step that moves a chapter with its rules past its neighbour. */
+export function moveChapterStep(rulebase: Rulebase, id: string, by: -1 | 1): Step | undefined {
+  const at = rulebase.chapters.findIndex((chapter) => chapter.id === id);
+  const other = rulebase.chapters[at + by];
+  if (at < 0 || !other) return undefined;
+  return { op: "MOVE_CHAPTER", id, place: by < 0 ? { before: other.id } : { after: other.id } };
 }
 
 /** The step that puts a rule where another one was dropped on. */

@@ -1,15 +1,20 @@
 import { Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { Tooltip } from "radix-ui";
-import { useEffect } from "react";
+import { useEffect, useRef, useState } from "react";
 import { BenchPage } from "../bench/BenchPage";
 import { useBench } from "../bench/useBench";
 import { CataloguePage } from "../catalogue/CataloguePage";
+import { HistoryPage } from "../history/HistoryPage";
 import { PromisesPage } from "../promises/PromisesPage";
 import { ReachPage } from "../reach/ReachPage";
 import { SetsPage } from "../sets/SetsPage";
 import { SharedPage } from "../shared/SharedPage";
 import { goTo, useAddress } from "./address";
+import { KeysHelp } from "./KeysHelp";
 import { useKept } from "./kept";
+import { isTyping } from "./keys";
+import { Palette } from "./Palette";
+import { Tour } from "./Tour";
 
 const PAGES: [string, string][] = [
   ["rulebase", "Rulebase"],
@@ -18,6 +23,7 @@ const PAGES: [string, string][] = [
   ["catalogue", "Catalogue"],
   ["reach", "Reach"],
   ["promises", "Promises"],
+  ["history", "History"],
 ];
 
 /** The bar at the top and the page below it. */
@@ -30,6 +36,24 @@ export function Frame() {
   useEffect(() => {
     document.documentElement.dataset.theme = theme;
   }, [theme]);
+  const [help, setHelp] = useState(false);
+  const [palette, setPalette] = useState(false);
+  const keys = (event: KeyboardEvent) => {
+    const key = event.key.toLowerCase();
+    if (event.ctrlKey && key === "k") setPalette(true);
+    else if (isTyping(event.target)) return;
+    else if (event.ctrlKey && key === "z") bench.takeBack(event.shiftKey ? "redo" : "undo");
+    else if (event.key === "?" && !event.ctrlKey && !event.altKey) setHelp(true);
+    else return;
+    event.preventDefault();
+  };
+  const latest = useRef(keys);
+  latest.current = keys;
+  useEffect(() => {
+    const listener = (event: KeyboardEvent) => latest.current(event);
+    window.addEventListener("keydown", listener);
+    return () => window.removeEventListener("keydown", listener);
+  }, []);
   const rulebase = bench.rulebase;
   const broken = bench.promises?.filter((promise) => !promise.kept).length ?? 0;
   return (
@@ -116,15 +140,19 @@ export function Frame() {
             {theme === "dark" ? <Sun size={14} /> : <Moon size={14} />}
           </button>
         </header>
+        {address.page === "rulebase" && <Tour bench={bench} />}
         <main className="flex min-h-0 flex-1 flex-col">
           {address.page === "sets" && <SetsPage bench={bench} />}
           {address.page === "shared" && <SharedPage bench={bench} />}
           {address.page === "reach" && <ReachPage bench={bench} />}
           {address.page === "catalogue" && <CataloguePage bench={bench} />}
+          {address.page === "history" && <HistoryPage bench={bench} />}
           {address.page === "promises" && <PromisesPage bench={bench} />}
           {address.page === "rulebase" && <BenchPage bench={bench} />}
         </main>
       </div>
+      <KeysHelp page={address.page} open={help} close={() => setHelp(false)} />
+      <Palette open={palette} close={() => setPalette(false)} bench={bench} />
     </Tooltip.Provider>
   );
 }

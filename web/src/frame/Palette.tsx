@@ -1,12 +1,25 @@
 import { Command } from "cmdk";
+import { useState } from "react";
+import type { Rule } from "../api/client";
 import { rules } from "../bench/order";
 import type { BenchState } from "../bench/useBench";
 import { goTo } from "./address";
 
 const ITEM = "px-3 py-1 data-[selected=true]:bg-rust-wash";
 
+const MOST_RULES = 50;
+
+/** The rules a text may mean; of ten thousand the list would be slow to draw. */
+function named(all: Rule[], text: string): Rule[] {
+  const wanted = text.toLowerCase().trim();
+  const fits = (rule: Rule) =>
+    `rule ${rule.number} ${rule.name} ${rule.id}`.toLowerCase().includes(wanted.replace(/^rule\s+/, ""));
+  return all.filter((rule) => !wanted || fits(rule)).slice(0, MOST_RULES);
+}
+
 /** Everything by name: rules, named sets, places. */
 export function Palette({ open, close, bench }: { open: boolean; close: () => void; bench: BenchState }) {
+  const [text, setText] = useState("");
   const go = (act: () => void) => {
     close();
     act();
@@ -20,12 +33,14 @@ export function Palette({ open, close, bench }: { open: boolean; close: () => vo
       contentClassName="fixed top-20 left-1/2 z-50 w-[520px] -translate-x-1/2 overflow-hidden rounded border border-edge bg-plate shadow-xl"
     >
       <Command.Input
+        value={text}
+        onValueChange={setText}
         placeholder="a rule, a set, a place"
         className="w-full border-edge border-b bg-paper px-3 py-2"
       />
       <Command.List className="max-h-96 overflow-auto py-1">
         <Command.Empty className="px-3 py-2 text-dim">Nothing is called that.</Command.Empty>
-        {["rulebase", "sets", "catalogue", "promises"].map((page) => (
+        {["rulebase", "sets", "shared", "catalogue", "reach", "promises", "history"].map((page) => (
           <Command.Item
             key={page}
             value={`go to ${page}`}
@@ -36,7 +51,7 @@ export function Palette({ open, close, bench }: { open: boolean; close: () => vo
           </Command.Item>
         ))}
         {bench.rulebase &&
-          rules(bench.rulebase).map((rule) => (
+          named(rules(bench.rulebase), text).map((rule) => (
             <Command.Item
               key={rule.id}
               value={`rule ${rule.number} ${rule.name} ${rule.id}`}

@@ -1,0 +1,87 @@
+import { useEffect, useState } from "react";
+import { isLoud, ofRule } from "../bench/known";
+import type { BenchState } from "../bench/useBench";
+import { useKept } from "./kept";
+
+/** One step: what to do, and whether it has been done. */
+type Stop = {
+  title: string;
+  words: string;
+  key: string;
+  done: (bench: BenchState, since: number) => boolean;
+};
+
+const STOPS: Stop[] = [
+  {
+    title: "Find what is wrong",
+    words: "The review has already looked at every rule. Go to the first finding.",
+    key: "f",
+    done: (bench) => ofRule(bench.review, bench.selected ?? "").findings.some(isLoud),
+  },
+  {
+    title: "Try its proof",
+    words: "Every finding has a witness. In the lens on the right, drop it and watch it fall to its catch.",
+    key: "Drop this witness",
+    done: (bench) => bench.fall !== undefined,
+  },
+  {
+    title: "Mend it",
+    words: "Open a remedy in the lens, read its impact, and do it. Or edit the rule yourself and keep it.",
+    key: "Enter",
+    done: (bench, since) => (bench.rulebase?.revision ?? 0) > since && !!bench.rulebase?.undo,
+  },
+  {
+    title: "Take it back",
+    words: "Nothing is final: undo what you did. Every revision stays in the history.",
+    key: "Ctrl Z",
+    done: (bench, since) => (bench.rulebase?.revision ?? 0) > since && !!bench.rulebase?.redo,
+  },
+];
+
+/** Four steps of real work on the demo rulebase; each is over when the work is done, and it can be left at any time. */
+export function Tour({ bench }: { bench: BenchState }) {
+  const [state, setState] = useKept("tour", "0");
+  const [since, setSince] = useState(Number.POSITIVE_INFINITY);
+  const at = Number(state);
+  const stop = STOPS[at];
+  const revision = bench.rulebase?.revision;
+  const done = stop?.done(bench, since) ?? false;
+  // What was edited before a step began does not count for it.
+  useEffect(() => {
+    if (at >= 0 && revision !== undefined) setSince((known) => (Number.isFinite(known) ? known : revision));
+  }, [at, revision]);
+  useEffect(() => {
+    if (!done) return;
+    setSince(revision ?? 0);
+    setState(String(at + 1));
+  }, [done, at, revision, setState]);
+  if (state === "left" || !bench.rulebase || !bench.review) return null;
+  return (
+    <aside
+      aria-label="Tour"
+      className="flex shrink-0 items-center gap-3 border-rust border-b-2 bg-rust-wash px-3 py-1.5"
+    >
+      {stop ? (
+        <p className="min-w-0 flex-1">
+          <span className="text-dim text-xs">
+            Step {at + 1} of {STOPS.length}
+          </span>{" "}
+          <b>{stop.title}.</b> {stop.words} <span className="key">{stop.key}</span>
+        </p>
+      ) : (
+        <p className="min-w-0 flex-1">
+          <b>That is the whole way:</b> find, prove, mend, take back. <span className="key">?</span> shows the
+          keys of the place you are in.
+        </p>
+      )}
+      {stop && (
+        <button type="button" className="press text-xs" onClick={() => setState(String(at + 1))}>
+          Skip this step
+        </button>
+      )}
+      <button type="button" className="press text-xs" onClick={() => setState("left")}>
+        {stop ? "Leave the tour" : "Close"}
+      </button>
+    </aside>
+  );
+}

@@ -1,0 +1,38 @@
+/** Whether somebody is typing text there, so that letters are letters and not keys. */
+export function isTyping(target: EventTarget | null): boolean {
+  return target instanceof HTMLElement && /INPUT|TEXTAREA|SELECT/.test(target.tagName);
+}
+
+/** Keys and what they do. */
+export type Keys = [string, string][];
+
+/** The keys that work everywhere. */
+export const EVERYWHERE: Keys = [
+  ["Ctrl K", "everything by name"],
+  ["Ctrl Z / Ctrl Shift Z", "undo / redo"],
+  ["?", "the keys of the place you are in"],
+];
+
+/** The keys of each place. */
+export const PLACES: Record<string, Keys> = {
+  rulebase: [
+    ["↑ ↓ or j k", "go up and down the rules"],
+    ["Enter", "edit the rule, or fold the chapter"],
+    ["n / N", "new rule below / above"],
+    ["c", "clone the rule"],
+    ["Alt ↑ / Alt ↓", "move the rule, or the chapter"],
+    ["Shift ↑ ↓, v", "choose several rules to work on"],
+    ["x", "switch the rule off or on"],
+    ["Delete", "remove the rule"],
+    ["f", "next finding"],
+    ["/", "show only some rules"],
+    ["p", "to the probe line; a sentence that begins with a verdict writes a rule"],
+    ["Ctrl Enter", "keep what is being edited"],
+    ["Escape", "leave what is being edited, or choose nothing"],
+  ],
+  sets: [
+    ["Enter", "add what is marked in the list"],
+    ["Backspace", "take the last value away"],
+  ],
+  history: [["Tab, ↑ ↓", "choose the revisions to compare"]],
+};

@@ -1,0 +1,187 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api } from "../api/client";
+import { Kind } from "../bench/ImpactStrip";
+import type { BenchState } from "../bench/useBench";
+import { differences, type Hunk, hunks } from "./compare";
+
+/** Every revision, and any two of them side by side: in order and in effect. */
+export function HistoryPage({ bench }: { bench: BenchState }) {
+  const newest = bench.rulebase?.revision ?? 0;
+  const [from, setFrom] = useState<number>();
+  const [to, setTo] = useState<number>();
+  const journal = useQuery({ queryKey: ["journal", bench.id], queryFn: () => api.journal(bench.id) });
+  const older = from ?? Math.max(0, newest - 1);
+  const newer = to ?? newest;
+  if (!bench.rulebase) return <p className="p-6 text-dim">Loading …</p>;
+  return (
+    <div className="flex min-h-0 flex-1">
+      <section aria-label="Revisions" className="w-[380px] shrink-0 overflow-y-auto border-edge border-r">
+        <p className="border-edge border-b px-3 py-2 text-dim text-xs">
+          {newest === 0
+            ? "Nothing has been changed yet. Every edit becomes a revision here, with who made it."
+            : "Choose two revisions to compare: from one, to the other."}
+        </p>
+        <ol>
+          {(journal.data ?? []).map((entry) => (
+            <Revision
+              key={entry.revision}
+              number={entry.revision}
+              words={`${entry.who} ${entry.what}`}
+              when={new Date(entry.at).toLocaleString("en-GB")}
+              {...{ older, newer, setFrom, setTo }}
+            />
+          ))}
+          <Revision number={0} words="as it was loaded" when="" {...{ older, newer, setFrom, setTo }} />
+        </ol>
+      </section>
+      <Compared bench={bench} from={Math.min(older, newer)} to={Math.max(older, newer)} />
+    </div>
+  );
+}
+
+type RevisionProps = {
+  number: number;
+  words: string;
+  when: string;
+  older: number;
+  newer: number;
+  setFrom: (revision: number) => void;
+  setTo: (revision: number) => void;
+};
+
+function Revision({ number, words, when, older, newer, setFrom, setTo }: RevisionProps) {
+  const inside = number >= Math.min(older, newer) && number <= Math.max(older, newer);
+  return (
+    <li className={`flex items-start gap-2 border-edge border-b px-3 py-1.5 ${inside ? "bg-rust-wash" : ""}`}>
+      <input
+        type="radio"
+        name="from"
+        aria-label={`compare from revision ${number}`}
+        checked={older === number}
+        onChange={() => setFrom(number)}
+        className="mt-0.5 accent-rust"
+      />
+      <input
+        type="radio"
+        name="to"
+        aria-label={`compare to revision ${number}`}
+        checked={newer === number}
+        onChange={() => setTo(number)}
+        className="mt-0.5 accent-rust"
+      />
+      <span className="w-8 shrink-0 text-right text-dim tabular-nums">{number}</span>
+      <span className="min-w-0">
+        {words}
+        <span className="block text-dim text-xs">{when}</span>
+      </span>
+    </li>
+  );
+}
+
+function Compared({ bench, from, to }: { bench: BenchState; from: number; to: number }) {
+  const before = useQuery({
+    queryKey: ["revision", bench.id, from],
+    queryFn: () => api.rulebaseAt(bench.id, from),
+  });
+  const after = useQuery({
+    queryKey: ["revision", bench.id, to],
+    queryFn: () => api.rulebaseAt(bench.id, to),
+  });
+  const effect = useQuery({
+    queryKey: ["between", bench.id, from, to],
+    queryFn: () => api.between(bench.id, from, to),
+    enabled: from !== to,
+  });
+  if (from === to) {
+    return (
+      <p className="p-6 text-dim">
+        {to === 0
+          ? "Once there are two revisions, they stand side by side here: in order and in effect."
+          : "One revision is chosen twice; choose another one."}
+      </p>
+    );
+  }
+  const error = before.error ?? after.error ?? effect.error;
+  if (error) return <p className="p-6 text-madder">They cannot be compared: {error.message}</p>;
+  const changes = before.data && after.data ? hunks(before.data, after.data) : undefined;
+  return (
+    <div className="flex min-w-0 flex-1 flex-col overflow-y-auto">
+      <section aria-label="In effect" className="border-edge border-b bg-paper px-4 py-2">
+        <h2 className="font-semibold">
+          In effect: revision {from} → {to}
+        </h2>
+        {!effect.data && <p className="text-dim">Working it out …</p>}
+        {effect.data && (
+          <div className="text-xs">
+            <p>
+              {effect.data.kinds.length === 0
+                ? "Every connection is decided alike."
+                : `${effect.data.kinds.length} ${effect.data.kinds.length === 1 ? "kind" : "kinds"} of connections are decided otherwise${effect.data.complete ? "" : ", and perhaps more"}.`}
+              {effect.data.ended.length > 0 && ` ${effect.data.ended.length} findings ended.`}
+              {effect.data.begun.length > 0 && ` ${effect.data.begun.length} began.`}
+              {effect.data.broken.length > 0 && ` Broken promises: ${effect.data.broken.join(", ")}.`}
+            </p>
+            {effect.data.kinds.map((kind) => (
+              <Kind key={kind.probe + kind.after.outcome} kind={kind} drop={bench.probe} />
+            ))}
+          </div>
+        )}
+      </section>
+      <section aria-label="In order" className="px-4 py-2">
+        <h2 className="font-semibold">In order</h2>
+        {changes?.length === 0 && <p className="text-dim">No rule came, went, moved or was changed.</p>}
+        {changes?.map((hunk) => (
+          <Lines key={hunk.key} hunk={hunk} />
+        ))}
+      </section>
+    </div>
+  );
+}
+
+const MARK = { same: "", gone: "−", come: "+", changed: "≠" };
+const WORD = { same: "", gone: "only before", come: "only after", changed: "changed" };
+
+function Lines({ hunk }: { hunk: Hunk }) {
+  return (
+    <table className="mt-2 w-full table-fixed border-collapse text-xs">
+      <thead className="sr-only">
+        <tr>
+          <th>before</th>
+          <th>after</th>
+        </tr>
+      </thead>
+      <tbody>
+        {hunk.lines.map((line) => (
+          <tr
+            key={`${line.kind} ${line.before?.id} ${line.after?.id}`}
+            className={line.kind === "same" ? "text-dim" : "bg-rust-wash"}
+          >
+            {[line.before, line.after].map((rule, side) => (
+              <td key={side === 0 ? "before" : "after"} className="border border-edge px-2 py-1 align-top">
+                {rule && (
+                  <>
+                    <span className="text-dim tabular-nums">{rule.number}</span>{" "}
+                    <span aria-hidden="true" className="font-semibold text-rust">
+                      {MARK[line.kind]}
+                    </span>
+                    <span className="sr-only">{WORD[line.kind]}</span> <b>{rule.name || "unnamed rule"}</b>
+                    {rule.state === "off" && " (off)"}
+                    {line.kind !== "same" && <span className="block">{rule.sentence}</span>}
+                    {line.before &&
+                      line.after &&
+                      differences(rule, side === 0 ? line.after : line.before).map((words) => (
+                        <span key={words} className="block font-medium">
+                          {words}
+                        </span>
+                      ))}
+                  </>
+                )}
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
