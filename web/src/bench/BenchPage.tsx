@@ -9,6 +9,7 @@ import { Lens } from "./Lens";
 import { lines, moveChapterStep, moveStep, neighbour, nextMarked, rules } from "./order";
 import { ProbeLine } from "./ProbeLine";
 import { type Editing, Stack } from "./Stack";
+import { readUnkept } from "./unkept";
 import type { BenchState } from "./useBench";
 import { useFilter } from "./useFilter";
 
@@ -47,6 +48,8 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     } else return;
     event.preventDefault();
   };
+  const latestById = useRef(bench.byId);
+  latestById.current = bench.byId;
   const latest = useRef(everywhere);
   latest.current = everywhere;
   useEffect(() => {
@@ -54,6 +57,19 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     window.addEventListener("keydown", listener);
     return () => window.removeEventListener("keydown", listener);
   }, []);
+
+  // What was being typed before a reload is opened again where it was.
+  const loaded = rulebase !== undefined;
+  useEffect(() => {
+    if (!loaded) return;
+    const unkept = readUnkept(bench.id);
+    if (unkept)
+      setEditing({
+        rule: latestById.current.get(unkept.rule ?? ""),
+        field: "from.zones",
+        place: unkept.place,
+      });
+  }, [loaded, bench.id]);
 
   if (bench.error) return <p className="p-6">The rulebase cannot be loaded: {bench.error.message}</p>;
   if (!rulebase) return <p className="p-6 text-dim">Loading the rulebase …</p>;
@@ -256,6 +272,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
           folded={folded}
           keys={stackKeys}
           chosen={chosen}
+          filter={filter.text}
           choose={choose}
         />
         {lens === "open" && (

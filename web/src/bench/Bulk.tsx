@@ -66,6 +66,7 @@ export function Bulk({ bench, chosen, named, clear }: Props) {
       <label className="flex items-center gap-2">
         <span className="w-10 text-dim text-xs">Do</span>
         <select
+          aria-label="Do"
           value={what}
           onChange={(event) => pick(event.target.value as Work["what"])}
           className="min-w-0 flex-1 rounded border border-paper-edge bg-paper px-1 py-0.5"
@@ -238,6 +239,7 @@ function Picker({ label, options, value, set }: PickerProps) {
     <label className="flex items-center gap-2">
       <span className="w-10 text-dim text-xs">{label}</span>
       <select
+        aria-label={label}
         value={value}
         onChange={(event) => set(event.target.value)}
         className="min-w-0 flex-1 rounded border border-paper-edge bg-paper px-1 py-0.5"

@@ -12,6 +12,7 @@ import { chipText, FIELDS } from "./fields";
 import { ImpactStrip } from "./ImpactStrip";
 import type { Place } from "./order";
 import { Plate } from "./Plate";
+import { dropUnkept, readUnkept, writeUnkept } from "./unkept";
 import { type Edit, since } from "./useBench";
 import { ValueEditor } from "./ValueEditor";
 
@@ -43,6 +44,8 @@ type Props = {
   rule?: Rule;
   /** What a new rule says to begin with. */
   initial?: RulePatch;
+  /** Where a new rule is to stand. */
+  place?: Place;
   /** Puts a new rule somewhere else. */
   onPlace?: (place: Place) => void;
   /** Which field to begin with. */
@@ -122,20 +125,32 @@ export function RuleEditor({
   steps,
   what,
   save,
-  close,
+  close: leave,
   named,
   drop,
   shared,
+  place,
   initial,
   onPlace,
 }: Props) {
   const [before] = useState(() => draftOf(rule));
   const [base, setBase] = useState(revision);
-  const [draft, setDraft] = useState(() => (rule ? before : begun(initial)));
+  const [unkept] = useState(() => readUnkept<Draft>(rulebase));
+  const [draft, setDraft] = useState(() => {
+    if (unkept && unkept.rule === rule?.id) return unkept.draft;
+    return rule ? before : begun(initial);
+  });
+  useEffect(() => {
+    if (draft !== before) writeUnkept(rulebase, { rule: rule?.id, place, draft });
+  }, [rulebase, rule?.id, place, draft, before]);
   const [part, setPart] = useState(begin);
   const [newSets, setNewSets] = useState<Step[]>([]);
   const [problem, setProblem] = useState<ProblemDocument>();
   const [saving, setSaving] = useState(false);
+  const close = () => {
+    dropUnkept(rulebase);
+    leave();
+  };
   const panel = useRef<HTMLDivElement>(null);
   const field = FIELDS.find((info) => info.key === part);
   const parts = [...FIELDS.map((info) => info.key), ...TEXTS.map(([key]) => key)];

@@ -31,6 +31,8 @@ type Props = {
   folded: ReadonlySet<string>;
   keys: (event: React.KeyboardEvent) => void;
   chosen: ReadonlySet<string>;
+  /** What is shown; when that changes, the selected rule is brought into view again. */
+  filter: string;
   /** Chooses a rule; with Shift all up to it, with Ctrl one more or less. */
   choose: (rule: string, event: React.MouseEvent) => void;
 };
@@ -48,6 +50,7 @@ export function Stack({
   folded,
   keys,
   chosen,
+  filter,
   choose,
 }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
@@ -73,7 +76,7 @@ export function Stack({
     const goal = bench.selected ?? target;
     const index = all.findIndex((line) => line.id === goal);
     if (index >= 0) virtual.scrollToIndex(index, { align: "auto" });
-  }, [bench.selected, target]);
+  }, [bench.selected, target, filter]);
   useEffect(() => {
     const index = all.findIndex((line) => line.id === target);
     if (index >= 0) virtual.scrollToIndex(index, { align: "center" });
@@ -146,6 +149,7 @@ export function Stack({
           role="row"
           id={`row-${line.id}`}
           aria-selected={bench.selected === line.id}
+          onClick={() => bench.select(line.id)}
           className={`${COLUMNS} h-[30px] items-center border-edge border-b px-1 ${bench.selected === line.id ? "bg-rust-wash" : "bg-ground"}`}
         >
           <FallSegment standing={chapterStanding(index)} />
@@ -205,6 +209,7 @@ export function Stack({
           revision={rulebase.revision}
           rule={undefined}
           initial={editing.initial}
+          place={editing.place}
           onPlace={(place) => startEdit({ ...editing, place })}
           begin={editing.field}
           what={"added a rule"}

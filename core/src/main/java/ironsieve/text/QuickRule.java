@@ -92,7 +92,7 @@ public final class QuickRule {
                 .findFirst();
         if (spelling.isPresent()) {
           known.add(match(name, spelling.get()));
-        } else if (name.kind() != ValueKind.ZONE && isSpelled(name.kind(), wanted)) {
+        } else if (isLiteral(name.kind(), wanted)) {
           spelled.add(match(name, wanted));
         }
       }
@@ -270,6 +270,13 @@ public final class QuickRule {
     }
     values.add(ValueText.parse(name.kind(), text));
     fields.put(name, new Field(sense, values));
+  }
+
+  /** Whether a text can only be a new value of a kind; every address would do as a host name. */
+  private static boolean isLiteral(ValueKind kind, String text) {
+    return kind != ValueKind.ZONE
+        && isSpelled(kind, text)
+        && (kind != ValueKind.SITE || !isSpelled(ValueKind.NETWORK, text));
   }
 
   private static boolean isSpelled(ValueKind kind, String text) {

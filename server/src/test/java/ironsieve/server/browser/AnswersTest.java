@@ -8,35 +8,12 @@ import static ironsieve.server.browser.Browsing.row;
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
-import io.quarkus.test.common.http.TestHTTPResource;
 import io.quarkus.test.junit.QuarkusTest;
-import ironsieve.server.DemoData;
-import jakarta.inject.Inject;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
 /** Questions people ask of a rulebase, and what they do with the answers, in the browser. */
 @QuarkusTest
-class AnswersTest {
-
-  @Inject DemoData demo;
-
-  @TestHTTPResource("/")
-  String address;
-
-  private Browsing browsing;
-
-  @BeforeEach
-  void open() {
-    demo.restore();
-    browsing = new Browsing(address.replaceAll("/$", ""));
-  }
-
-  @AfterEach
-  void close() {
-    browsing.close();
-  }
+class AnswersTest extends WithBrowser {
 
   @Test
   void whatOnePersonReachesIsFollowedToTheRuleThatLetsThem() {

@@ -8,36 +8,13 @@ import static ironsieve.server.browser.Browsing.row;
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
-import io.quarkus.test.common.http.TestHTTPResource;
 import io.quarkus.test.junit.QuarkusTest;
-import ironsieve.server.DemoData;
-import jakarta.inject.Inject;
 import java.util.regex.Pattern;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
 /** Whole tasks of an engineer, on the demo company, in the browser. */
 @QuarkusTest
-class BenchTasksTest {
-
-  @Inject DemoData demo;
-
-  @TestHTTPResource("/")
-  String address;
-
-  private Browsing browsing;
-
-  @BeforeEach
-  void open() {
-    demo.restore();
-    browsing = new Browsing(address.replaceAll("/$", ""));
-  }
-
-  @AfterEach
-  void close() {
-    browsing.close();
-  }
+class BenchTasksTest extends WithBrowser {
 
   @Test
   void aShadowedBlockIsFoundUnderstoodMovedUpAndTheMoveTakenBack() {

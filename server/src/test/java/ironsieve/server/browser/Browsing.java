@@ -47,7 +47,30 @@ final class Browsing implements AutoCloseable {
             new Browser.NewContextOptions().setViewportSize(1280, 800).setColorScheme(theme));
     context.setDefaultTimeout(15_000);
     context.addInitScript("localStorage.setItem('editor', '" + who + "')");
+    // Who knows the place has left the tour.
+    context.addInitScript(
+        "if (!location.search.includes('tour')) localStorage.setItem('tour', 'left')");
     return context.newPage();
+  }
+
+  /** What the person at the page was told last. */
+  static Locator said(Page page) {
+    return page.getByLabel("What happened");
+  }
+
+  /** Goes to another place by the bar at the top. */
+  static void place(Page page, String name) {
+    page.getByLabel("Places")
+        .getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName(name))
+        .click();
+  }
+
+  /** Presses keys on the stack, one after the other. */
+  static void keys(Page page, String... keys) {
+    page.locator("#stack").focus();
+    for (String key : keys) {
+      page.keyboard().press(key);
+    }
   }
 
   Page open(String who, String path) {

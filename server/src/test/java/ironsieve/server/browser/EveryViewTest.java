@@ -7,15 +7,10 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.ColorScheme;
-import io.quarkus.test.common.http.TestHTTPResource;
 import io.quarkus.test.junit.QuarkusTest;
-import ironsieve.server.DemoData;
-import jakarta.inject.Inject;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.function.Consumer;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
 
@@ -23,7 +18,7 @@ import org.junit.jupiter.params.provider.EnumSource;
  * Every view in both themes: no fault for assistive technology, no horizontal scroll bar at 1280.
  */
 @QuarkusTest
-class EveryViewTest {
+class EveryViewTest extends WithBrowser {
 
   private static final String PROBE =
       "from Offices as livia.quist on company laptop to Internet using Chatterbay/upload at 2026-11-24 09:30";
@@ -33,13 +28,6 @@ class EveryViewTest {
   private static final String FAULTS =
       "axe.run({resultTypes: ['violations']}).then(found => found.violations.map("
           + "v => v.id + ': ' + v.nodes.slice(0, 3).map(n => n.html + ' ' + n.failureSummary).join(' | ')))";
-
-  @Inject DemoData demo;
-
-  @TestHTTPResource("/")
-  String address;
-
-  private Browsing browsing;
 
   private record View(String name, String path, Consumer<Page> ready) {}
 
@@ -71,6 +59,8 @@ class EveryViewTest {
               "shared",
               "/shared",
               page -> assertThat(page.getByLabel("Sheet Guest web")).isVisible()),
+          new View("filter", "/?find=match:Chatterbay", EveryViewTest::chooseShown),
+          new View("history", "/history", EveryViewTest::compareRevisions),
           new View("edition", "/catalogue", EveryViewTest::openEdition),
           new View(
               "catalogue",
@@ -85,20 +75,26 @@ class EveryViewTest {
     assertThat(page.getByText("Head office and booking office")).hasCount(0);
   }
 
+  private static void chooseShown(Page page) {
+    Browsing.button(page, "Choose all shown").click();
+    page.getByLabel("Do", new Page.GetByLabelOptions().setExact(true)).selectOption("owner");
+    page.getByLabel("Owner", new Page.GetByLabelOptions().setExact(true)).fill("Odette Marlin");
+    assertThat(page.getByText("No connection would be decided otherwise.")).isVisible();
+  }
+
+  private static void compareRevisions(Page page) {
+    Browsing.place(page, "Rulebase");
+    row(page, "la-all").click();
+    row(page, "br-chat").click();
+    Browsing.keys(page, "Alt+ArrowUp", "Alt+ArrowUp");
+    assertThat(lens(page)).containsText("Rule 49");
+    Browsing.place(page, "History");
+    assertThat(page.getByLabel("In effect")).containsText("decided otherwise");
+  }
+
   private static void openEdition(Page page) {
     Browsing.button(page, "What would edition 42 change?").click();
     assertThat(page.getByText("would be decided otherwise")).isVisible();
-  }
-
-  @BeforeEach
-  void open() {
-    demo.restore();
-    browsing = new Browsing(address.replaceAll("/$", ""));
-  }
-
-  @AfterEach
-  void close() {
-    browsing.close();
   }
 
   @ParameterizedTest

@@ -1,0 +1,218 @@
+package ironsieve.server.browser;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+import static ironsieve.server.browser.Browsing.button;
+import static ironsieve.server.browser.Browsing.keys;
+import static ironsieve.server.browser.Browsing.lens;
+import static ironsieve.server.browser.Browsing.place;
+import static ironsieve.server.browser.Browsing.row;
+import static ironsieve.server.browser.Browsing.said;
+
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
+import io.quarkus.test.junit.QuarkusTest;
+import java.util.regex.Pattern;
+import org.junit.jupiter.api.Test;
+
+/**
+ * Whole pieces of work on the stack: many rules at once, chapters, sentences, history, the tour.
+ */
+@QuarkusTest
+class EditingTest extends WithBrowser {
+
+  private static Locator label(Page page, String label) {
+    return page.getByLabel(label, new Page.GetByLabelOptions().setExact(true));
+  }
+
+  @Test
+  void aFilterByWhatRulesCanMatchLeavesTheOrderPlainAndFeedsWorkOnMany() {
+    Page page = browsing.open("Wanda", "/");
+    assertThat(row(page, "gw-admin")).isVisible();
+    keys(page, "/");
+    page.keyboard().type("match:10.80.1.9 verdict:allow");
+    Locator shown = page.getByLabel("What is shown");
+    assertThat(shown).containsText("shown in their order");
+    assertThat(page.getByText(Pattern.compile("rules? left out here")).first()).isVisible();
+    assertThat(row(page, "br-press")).hasCount(0);
+    button(page, "Choose all shown").click();
+    label(page, "Do").selectOption("owner");
+    label(page, "Owner").fill("Berth team");
+    assertThat(page.getByText("No connection would be decided otherwise.")).isVisible();
+    page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Do it to")).click();
+    assertThat(said(page)).containsText("to Berth team");
+    label(page, "Show").fill("owner:berth verdict:allow");
+    assertThat(shown).hasText(Pattern.compile("^[1-9]\\d* shown"));
+    assertThat(page.locator("[role=row][id^=row-]").getByText("Berth team").first()).isVisible();
+    keys(page, "Control+z");
+    assertThat(shown).hasText(Pattern.compile("^0 shown"));
+  }
+
+  @Test
+  void aValueIsReplacedWhereverItStandsOnceItsImpactIsRead() {
+    Page page = browsing.open("Wanda", "/?find=names:Chatterbay/upload");
+    row(page, "br-chat").click();
+    button(page, "Show all").click();
+    row(page, "br-press")
+        .click(
+            new Locator.ClickOptions()
+                .setModifiers(
+                    java.util.List.of(com.microsoft.playwright.options.KeyboardModifier.CONTROL)));
+    assertThat(lens(page)).containsText("2 rules");
+    label(page, "Do").selectOption("replace");
+    label(page, "Value").selectOption("Decklife");
+    page.getByLabel("Add a value instead").fill("Quill");
+    page.keyboard().press("Enter");
+    assertThat(page.locator("[data-impact]")).isVisible();
+    button(page, "Do it to 1").click();
+    assertThat(said(page)).containsText("replaced Decklife by");
+    assertThat(row(page, "br-press")).not().containsText("Decklife");
+  }
+
+  @Test
+  void aSentenceBecomesARuleInTheBestPlaceByKeyboardAlone() {
+    Page page = browsing.open("Wanda", "/?rule=br-chat");
+    assertThat(row(page, "br-chat")).isVisible();
+    keys(page, "p");
+    page.keyboard().type("deny from Offices as livia.quist to Internet using tcp/443 tcp/80");
+    page.keyboard().press("Enter");
+    Locator draft =
+        page.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("New rule"));
+    assertThat(draft).containsText("livia.quist");
+    assertThat(draft).containsText("Better above rule 49 Staff browse");
+    button(page, "Put it there").press("Enter");
+    assertThat(draft).not().containsText("Better above");
+    assertThat(draft).containsText("decided otherwise");
+    page.getByLabel("Add a zone").press("Control+Enter");
+    assertThat(said(page)).containsText("added a rule");
+    assertThat(lens(page)).containsText("Rule 49");
+    assertThat(lens(page)).containsText("livia.quist");
+  }
+
+  @Test
+  void chaptersAreAddedNamedMovedWithTheirRulesAndTakenOut() {
+    Page page = browsing.open("Wanda", "/");
+    page.getByText("Names, time and directory").click();
+    Locator names = page.locator("[id='row-chapter names']");
+    names.click(new Locator.ClickOptions().setPosition(500, 15));
+    page.getByLabel("Title of a new chapter").fill("Odds and ends");
+    page.keyboard().press("Enter");
+    assertThat(said(page)).containsText("added chapter Odds and ends");
+    page.getByLabel("Title of the chapter").fill("Names and time");
+    button(page, "Keep").click();
+    assertThat(names).containsText("Names and time");
+    assertThat(row(page, "gw-admin")).containsText("1");
+    keys(page, "Alt+ArrowUp");
+    assertThat(said(page)).containsText("moved chapter Names and time");
+    assertThat(row(page, "gw-admin")).containsText("6");
+    page.locator("[role=row]")
+        .filter(new Locator.FilterOptions().setHasText("Odds and ends"))
+        .click(new Locator.ClickOptions().setPosition(500, 15));
+    assertThat(page.getByLabel("Title of the chapter")).hasValue("Odds and ends");
+    button(page, "Remove").last().click();
+    assertThat(page.getByText("Odds and ends")).hasCount(1);
+    assertThat(said(page)).containsText("removed chapter Odds and ends");
+  }
+
+  @Test
+  void twoRevisionsStandSideBySideInOrderAndInEffect() {
+    Page page = browsing.open("Wanda", "/?rule=br-chat");
+    assertThat(lens(page)).containsText("Rule 51");
+    keys(page, "Alt+ArrowUp", "Alt+ArrowUp");
+    assertThat(lens(page)).containsText("Rule 49");
+    keys(page, "x");
+    assertThat(said(page)).containsText("off");
+    place(page, "History");
+    page.getByLabel("compare from revision 0").check();
+    page.getByLabel("compare to revision 2").check();
+    assertThat(label(page, "In effect")).containsText("revision 0 → 2");
+    assertThat(label(page, "In effect")).containsText("Chatterbay/upload");
+    Locator order = label(page, "In order");
+    assertThat(order).containsText("only after");
+    assertThat(order).containsText("only before");
+    page.getByLabel("compare from revision 2").check();
+    page.getByLabel("compare to revision 3").check();
+    assertThat(order).containsText("state: off");
+  }
+
+  @Test
+  void aValueIsDraggedToAnotherRuleAndARuleIsSplitAndMergedAgain() {
+    Page page = browsing.open("Wanda", "/?rule=br-press");
+    Locator value =
+        row(page, "br-press")
+            .getByText("Press contacts", new Locator.GetByTextOptions().setExact(true));
+    assertThat(value).isVisible();
+    value.hover();
+    page.mouse().down();
+    row(page, "br-staff").hover();
+    row(page, "br-staff").hover();
+    page.mouse().up();
+    assertThat(said(page)).containsText("gave rule 49 Staff browse group Press contacts");
+    keys(page, "Control+z");
+    assertThat(said(page)).containsText("undid");
+
+    row(page, "br-press").click(new Locator.ClickOptions().setPosition(300, 10));
+    button(page, "by application, into 3").click();
+    assertThat(lens(page)).containsText("No connection would be decided otherwise.");
+    button(page, "Split it").click();
+    assertThat(said(page)).containsText("split rule 50");
+    keys(page, "Shift+ArrowDown", "Shift+ArrowDown");
+    assertThat(lens(page)).containsText("3 rules");
+    label(page, "Do").selectOption("merge");
+    button(page, "Do it to 3").click();
+    assertThat(said(page)).containsText("merged 3 rules");
+    assertThat(row(page, "br-chat")).containsText("51");
+  }
+
+  @Test
+  void theTourIsRealWorkFromFindingToUndo() {
+    Page page = browsing.window("Nia", com.microsoft.playwright.options.ColorScheme.LIGHT);
+    browsing.go(page, "/?tour");
+    Locator tour =
+        page.getByRole(AriaRole.COMPLEMENTARY, new Page.GetByRoleOptions().setName("Tour"));
+    assertThat(tour).containsText("Step 1 of 4");
+    keys(page, "f");
+    assertThat(tour).containsText("Step 2 of 4");
+    lens(page).getByText("Drop this witness").first().click();
+    assertThat(tour).containsText("Step 3 of 4");
+    lens(page).getByText(Pattern.compile("^Remedy")).first().click();
+    button(page, "Do it").click();
+    assertThat(tour).containsText("Step 4 of 4");
+    keys(page, "Control+z");
+    assertThat(tour).containsText("That is the whole way");
+    button(page, "Close").click();
+    assertThat(tour).hasCount(0);
+  }
+
+  @Test
+  void nothingTypedIsLostByAReloadALostConnectionOrAStalePage() {
+    Page page = browsing.open("Wanda", "/?rule=br-press");
+    assertThat(lens(page)).containsText("Rule 50");
+    keys(page, "Enter");
+    page.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("Name and note")).click();
+    label(page, "Note on the rule").fill("Asked for by the press office, until the regatta");
+    page.reload();
+    page.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("Name and note")).click();
+    assertThat(label(page, "Note on the rule"))
+        .hasValue("Asked for by the press office, until the regatta");
+
+    page.context().setOffline(true);
+    button(page, "Keep").click();
+    assertThat(page.getByRole(AriaRole.ALERT)).containsText("The server does not answer");
+    page.context().setOffline(false);
+
+    Page other = browsing.open("Odette", "/?rule=br-press");
+    assertThat(lens(other)).containsText("Rule 50");
+    keys(other, "x");
+    assertThat(said(other)).containsText("switched rule 50");
+    button(page, "Keep").click();
+    Locator alert = page.getByRole(AriaRole.ALERT);
+    assertThat(alert).containsText("Odette switched rule 50");
+    button(page, "Put mine on top").click();
+    assertThat(lens(page)).containsText("until the regatta");
+    assertThat(lens(page)).containsText("off: it takes no part");
+    page.reload();
+    assertThat(lens(page)).containsText("until the regatta");
+    assertThat(button(page, "Leave as it was")).hasCount(0);
+  }
+}

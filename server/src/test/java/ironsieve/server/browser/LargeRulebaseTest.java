@@ -1,0 +1,121 @@
+package ironsieve.server.browser;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+import static ironsieve.server.browser.Browsing.keys;
+import static ironsieve.server.browser.Browsing.lens;
+import static ironsieve.server.browser.Browsing.row;
+import static ironsieve.server.browser.Browsing.said;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import io.quarkus.test.junit.QuarkusTest;
+import ironsieve.server.demo.DemoLoader;
+import ironsieve.server.edit.Editor;
+import jakarta.inject.Inject;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+
+/** A person's work on ten thousand rules; times are reported and not asserted. */
+@QuarkusTest
+class LargeRulebaseTest extends WithBrowser {
+
+  private static final int RULES = 10_000;
+  private static final String BASE = "generated-" + RULES;
+
+  @Inject DemoLoader loader;
+  @Inject Editor editor;
+
+  /** From a key until the page has drawn what follows, watched in the page itself. */
+  private static final String WATCH =
+      """
+      (() => {
+        const when = {};
+        window.taken = when;
+        const done = () => {
+          const said = document.querySelector('[aria-label="What happened"]').textContent;
+          if (when.key && !when.acknowledged && window.expected(said))
+            when.acknowledged = performance.now() - when.key;
+        };
+        new MutationObserver(done).observe(document.body,
+          {subtree: true, childList: true, characterData: true});
+        const ask = window.fetch;
+        window.fetch = async (...args) => {
+          const answer = await ask(...args);
+          if (String(args[0]).includes('/review?since=')) {
+            const told = answer.clone();
+            await told.text();
+            requestAnimationFrame(() => setTimeout(() => {
+              if (when.key && !when.reviewed) when.reviewed = performance.now() - when.key;
+            }));
+          }
+          return answer;
+        };
+        window.addEventListener('keydown', () => { when.key ??= performance.now(); }, true);
+      })()
+      """;
+
+  @Test
+  void tenThousandRulesAreWorkedOnLikeForty() {
+    loader.generate(RULES);
+    editor.bench(BASE).review();
+    Page page = browsing.open("Wanda", "/?in=" + BASE + "&rule=g5050");
+    assertThat(row(page, "g5050")).isVisible();
+    assertThat(lens(page)).containsText("What is left of it");
+
+    List<Double> acknowledged = new ArrayList<>();
+    List<Double> reviewed = new ArrayList<>();
+    page.evaluate("window.expected = () => false");
+    page.evaluate(WATCH);
+    for (int i = 0; i < 12; i++) {
+      String next = i % 2 == 0 ? "5050" : "5051";
+      page.evaluate(
+          "Object.assign(window.taken, {key: undefined, acknowledged: undefined, reviewed:"
+              + " undefined}); const shown = () => document.querySelector('#row-g5050"
+              + " [aria-label^=\"move rule\"]').textContent; const before = shown();"
+              + " window.expected = () => shown() !== before;");
+      keys(page, i % 2 == 0 ? "Alt+ArrowUp" : "Alt+ArrowDown");
+      assertThat(row(page, "g5050").getByLabel("move rule " + next)).isVisible();
+      page.waitForFunction("window.taken.reviewed !== undefined");
+      acknowledged.add(((Number) page.evaluate("window.taken.acknowledged ?? -1")).doubleValue());
+      reviewed.add(((Number) page.evaluate("window.taken.reviewed")).doubleValue());
+    }
+    // The first few warm up the server.
+    report("an edit acknowledged", acknowledged.subList(4, 12));
+    report("its review shown", reviewed.subList(4, 12));
+    assertThat(acknowledged).allMatch(millis -> millis > 0);
+
+    double frames =
+        ((Number)
+                page.evaluate(
+                    "new Promise(done => { const list = document.getElementById('stack'); let drawn"
+                        + " = 0; const start = performance.now(); const step = () => {"
+                        + " list.scrollTop += 180; drawn++; if (performance.now() - start < 2000)"
+                        + " requestAnimationFrame(step); else done(drawn / 2); };"
+                        + " requestAnimationFrame(step); })"))
+            .doubleValue();
+    System.out.printf("[10,000 rules] frames a second while scrolling: %.0f%n", frames);
+    assertThat(frames).isPositive();
+
+    keys(page, "End");
+    assertThat(page.locator("[id='row-last line']")).isVisible();
+    keys(page, "/");
+    page.keyboard().type("match:10.20.4.7 verdict:deny");
+    Locator shown = page.getByLabel("What is shown");
+    assertThat(shown).containsText("left out");
+    keys(page, "Home", "ArrowDown", "x");
+    assertThat(said(page)).containsText("off");
+    keys(page, "Control+z");
+    assertThat(said(page)).containsText("undid");
+  }
+
+  private static void report(String what, List<Double> millis) {
+    List<Double> sorted = new ArrayList<>(millis);
+    Collections.sort(sorted);
+    System.out.printf(
+        "[10,000 rules] %s: median %.0f ms, slowest %.0f ms%n",
+        what, sorted.get(sorted.size() / 2), sorted.get(sorted.size() - 1));
+  }
+}
