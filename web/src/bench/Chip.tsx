@@ -5,18 +5,32 @@ import { api } from "../api/client";
 import { ChipMark } from "./ChipMark";
 import { chipText } from "./fields";
 
-/** One value; what it stands for shows on hover or focus, asked for only then. */
-export function Chip({
-  rulebase,
-  kind,
-  value,
-  not,
-}: {
-  rulebase: string;
-  kind: string;
-  value: string;
-  not: boolean;
-}) {
+type Props = { rulebase: string; kind: string; value: string; not: boolean };
+
+/** One value; what it stands for shows on hover, asked for only then and possible only once a pointer is near. */
+export function Chip({ near, ...props }: Props & { near: boolean }) {
+  return near ? <Explained {...props} /> : <Face {...props} />;
+}
+
+type FaceProps = Omit<Props, "rulebase"> & React.ComponentProps<"span">;
+
+function Face({ kind, value, not, ...rest }: FaceProps) {
+  const mono = kind === "network" && !value.startsWith("set ");
+  return (
+    <span
+      {...rest}
+      className={`inline-block max-w-full truncate rounded-sm border px-1 align-bottom leading-[18px] ${
+        not ? "border-madder/60 border-dashed" : "border-edge"
+      } bg-plate ${mono ? "font-mono text-[11px]" : "text-xs"}`}
+    >
+      {not && <span className="text-madder">not </span>}
+      <ChipMark value={value} />
+      {chipText(value)}
+    </span>
+  );
+}
+
+function Explained({ rulebase, kind, value, not }: Props) {
   const [open, setOpen] = useState(false);
   const about = useQuery({
     queryKey: ["about", rulebase, kind, value],
@@ -24,19 +38,10 @@ export function Chip({
     enabled: open,
     staleTime: 30_000,
   });
-  const mono = kind === "network" && !value.startsWith("set ");
   return (
     <Tooltip.Root open={open} onOpenChange={setOpen}>
       <Tooltip.Trigger asChild>
-        <span
-          className={`inline-block max-w-full truncate rounded-sm border px-1 align-bottom leading-[18px] ${
-            not ? "border-madder/60 border-dashed" : "border-edge"
-          } bg-plate ${mono ? "font-mono text-[11px]" : "text-xs"}`}
-        >
-          {not && <span className="text-madder">not </span>}
-          <ChipMark value={value} />
-          {chipText(value)}
-        </span>
+        <Face kind={kind} value={value} not={not} />
       </Tooltip.Trigger>
       {open && (about.data?.lines.length ?? 0) > 0 && (
         <Tooltip.Portal>

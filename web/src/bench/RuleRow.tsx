@@ -1,4 +1,5 @@
 import { useDraggable, useDroppable } from "@dnd-kit/core";
+import { memo, useState } from "react";
 import type { Gauge, Mark, Reason, Rule } from "../api/client";
 import { Chip } from "./Chip";
 import { FIELDS, type FieldInfo, GROUPS, type Group } from "./fields";
@@ -15,6 +16,8 @@ export type Standing = "passed" | "catch" | "below" | "none";
 
 export type RowProps = {
   rulebase: string;
+  /** Another revision may number the rules it speaks of otherwise. */
+  revision: number;
   rule: Rule;
   selected: boolean;
   /** Whether it is one of several chosen to work on. */
@@ -27,13 +30,15 @@ export type RowProps = {
   residue?: Gauge;
   number: (rule: string) => number | undefined;
   named: (rule: string) => string;
-  select: (event: React.MouseEvent) => void;
-  edit: (field: string) => void;
+  select: (rule: string, event: React.MouseEvent) => void;
+  edit: (rule: Rule, field: string) => void;
 };
 
-/** One rule as a sentence in columns, at most two lines high. */
-export function RuleRow(props: RowProps) {
+/** One rule as a sentence in columns, at most two lines high; drawn again only when something about it changes. */
+export const RuleRow = memo(function RuleRow(props: RowProps) {
   const { rule, selected, standing, reason, findings, residue } = props;
+  // What only a pointer needs is made when one comes near: at full speed rows come and go by the hundred.
+  const [near, setNear] = useState(false);
   const drag = useDraggable({ id: rule.id });
   const drop = useDroppable({ id: rule.id });
   const off = rule.state === "off";
@@ -41,10 +46,13 @@ export function RuleRow(props: RowProps) {
     <div
       ref={drop.setNodeRef}
       role="row"
+      onPointerEnter={() => setNear(true)}
       id={`row-${rule.id}`}
       aria-selected={selected}
       aria-label={props.chosen ? `rule ${rule.number}, chosen` : undefined}
-      onClick={(event) => (event.detail === 2 ? props.edit("from.zones") : props.select(event))}
+      onClick={(event) =>
+        event.detail === 2 ? props.edit(rule, "from.zones") : props.select(rule.id, event)
+      }
       data-standing={standing}
       className={`${COLUMNS} h-[52px] items-center border-edge border-b px-1 ${
         selected
@@ -89,11 +97,11 @@ export function RuleRow(props: RowProps) {
           )}
         </p>
         {GROUPS.map((group) => (
-          <FieldGroup key={group} group={group} {...props} />
+          <FieldGroup key={group} group={group} near={near} {...props} />
         ))}
       </div>
       <div role="gridcell">
-        <span onClick={() => props.edit("then")}>
+        <span onClick={() => props.edit(rule, "then")}>
           <Plate verdict={rule.verdict} />
         </span>
         <span className="block text-[11px] text-faint leading-tight">
@@ -106,13 +114,15 @@ export function RuleRow(props: RowProps) {
                 : "quiet"}
         </span>
       </div>
-      <div role="gridcell">{residue && <ResidueGauge residue={residue} named={props.named} />}</div>
+      <div role="gridcell">
+        {residue && <ResidueGauge residue={residue} named={props.named} near={near} />}
+      </div>
       <div role="gridcell">
         <Marks findings={findings} number={props.number} />
       </div>
     </div>
   );
-}
+});
 
 /** The part of the fall line beside one row: through a rule passed, to its end at the catch. */
 export function FallSegment({ standing }: { standing: Standing }) {
@@ -131,7 +141,7 @@ export function FallSegment({ standing }: { standing: Standing }) {
   );
 }
 
-function FieldGroup({ group, rulebase, rule, edit }: RowProps & { group: Group }) {
+function FieldGroup({ group, near, rulebase, rule, edit }: RowProps & { group: Group; near: boolean }) {
   const filled = FIELDS.filter((info) => info.group === group && rule.fields[info.key]);
   return (
     <div
@@ -139,7 +149,7 @@ function FieldGroup({ group, rulebase, rule, edit }: RowProps & { group: Group }
       onClick={(event) => {
         if (event.detail < 2) return;
         event.stopPropagation();
-        edit(filled[0]?.key ?? FIELDS.find((info) => info.group === group)?.key ?? "");
+        edit(rule, filled[0]?.key ?? FIELDS.find((info) => info.group === group)?.key ?? "");
       }}
     >
       {filled.length === 0 ? (
@@ -151,6 +161,7 @@ function FieldGroup({ group, rulebase, rule, edit }: RowProps & { group: Group }
             info={info}
             rulebase={rulebase}
             rule={rule}
+            near={near}
             most={filled.length > 1 ? 1 : 2}
           />
         ))
@@ -167,33 +178,39 @@ function FieldGroup({ group, rulebase, rule, edit }: RowProps & { group: Group }
 /** What is dragged when it is a value and not a rule. */
 export type DraggedValue = { field: string; value: string };
 
-type DraggedProps = DraggedValue & { rule: string; children: React.ReactNode };
+type DraggedProps = DraggedValue & { rule: string; near: boolean; children: React.ReactNode };
+
+const VALUE = "min-w-6 max-w-fit flex-1";
 
 /** A value that can be dragged onto another rule, which then has it too. */
-function Dragged({ rule, field, value, children }: DraggedProps) {
+function Dragged({ near, ...value }: DraggedProps) {
+  return near ? <Draggable {...value} /> : <span className={VALUE}>{value.children}</span>;
+}
+
+function Draggable({ rule, field, value, children }: Omit<DraggedProps, "near">) {
   const drag = useDraggable({ id: `${rule} ${field} ${value}`, data: { field, value } });
   return (
     <span
       ref={drag.setNodeRef}
       {...drag.listeners}
-      className={`min-w-6 max-w-fit flex-1 ${drag.isDragging ? "opacity-50" : ""}`}
+      className={`${VALUE} ${drag.isDragging ? "opacity-50" : ""}`}
     >
       {children}
     </span>
   );
 }
 
-type ChipsProps = { info: FieldInfo; rulebase: string; rule: Rule; most: number };
+type ChipsProps = { info: FieldInfo; rulebase: string; rule: Rule; near: boolean; most: number };
 
-function FieldChips({ info, rulebase, rule, most }: ChipsProps) {
+function FieldChips({ info, rulebase, rule, near, most }: ChipsProps) {
   const field = rule.fields[info.key];
   const not = field.sense === "is not";
   const more = field.values.slice(most);
   return (
     <>
       {field.values.slice(0, most).map((value) => (
-        <Dragged key={value} rule={rule.id} field={info.key} value={value}>
-          <Chip rulebase={rulebase} kind={info.kind} value={value} not={not} />
+        <Dragged key={value} near={near} rule={rule.id} field={info.key} value={value}>
+          <Chip rulebase={rulebase} kind={info.kind} value={value} not={not} near={near} />
         </Dragged>
       ))}
       {more.length > 0 && (

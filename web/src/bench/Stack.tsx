@@ -8,7 +8,7 @@ import {
 } from "@dnd-kit/core";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ChevronDown, ChevronRight } from "lucide-react";
-import { useCallback, useEffect, useRef } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import type { Rule, RulePatch } from "../api/client";
 import { DepthMap } from "./DepthMap";
 import { ofRule } from "./known";
@@ -65,7 +65,7 @@ export function Stack({
       return HEIGHT[line.kind];
     },
     getItemKey: (index) => all[index].id,
-    overscan: 8,
+    overscan: 5,
   });
   useEffect(() => virtual.measure(), [editing, all, virtual]);
 
@@ -82,6 +82,13 @@ export function Stack({
     if (index >= 0) virtual.scrollToIndex(index, { align: "center" });
   }, [bench.fall?.text]);
 
+  const now = useRef({ named: (_: string): string => "", choose, startEdit, number: bench.number });
+  const [steady] = useState(() => ({
+    named: (rule: string) => now.current.named(rule),
+    number: (rule: string) => now.current.number(rule),
+    choose: (rule: string, event: React.MouseEvent) => now.current.choose(rule, event),
+    edit: (rule: Rule, field: string) => now.current.startEdit({ rule, field }),
+  }));
   const goNow = useRef((_: number) => {});
   goNow.current = (index: number) => {
     const line = all[Math.max(0, Math.min(all.length - 1, index))];
@@ -97,6 +104,7 @@ export function Stack({
     if (rule) return `rule ${rule.number} ${rule.name}`;
     return id ? "the new rule" : "the last line";
   };
+  now.current = { named, choose, startEdit, number: bench.number };
   const standing = (id: string): Standing => {
     if (!stage) return "none";
     if (id === target) return "catch";
@@ -231,6 +239,7 @@ export function Stack({
       <>
         <RuleRow
           rulebase={rulebase.id}
+          revision={rulebase.revision}
           rule={line.rule}
           selected={bench.selected === line.id}
           chosen={chosen.has(line.id)}
@@ -238,11 +247,11 @@ export function Stack({
           standing={standing(line.id)}
           reason={passed.get(line.id)}
           findings={ofRule(bench.review, line.id).findings}
-          number={bench.number}
+          number={steady.number}
           residue={ofRule(bench.review, line.id).residue}
-          named={named}
-          select={(event) => choose(line.id, event)}
-          edit={(field) => startEdit({ rule: line.rule, field })}
+          named={steady.named}
+          select={steady.choose}
+          edit={steady.edit}
         />
         {editing?.rule?.id === line.id && (
           <RuleEditor

@@ -40,6 +40,11 @@ public final class Decider {
     return outcome(connection).verdict();
   }
 
+  /** How a connection unfolds at the gateway, without the reasons of a {@link #fall}. */
+  public List<Fall.Stage> stages(Connection connection) {
+    return new Unfolding(compiled, connection).stages();
+  }
+
   /**
    * The whole fall of a connection, with a reason for every rule passed, and how it unfolds.
    *

@@ -248,7 +248,7 @@ final class Practice {
       Optional<Box> piece = leaking(part);
       if (piece.isPresent()) {
         Connection connection = space.sample(space.example(piece.get()));
-        List<Fall.Stage> stages = new Decider(claims.compiled()).fall(connection).stages();
+        List<Fall.Stage> stages = new Decider(claims.compiled()).stages(connection);
         String sentence =
             "Before this rule can stop them, connections are let through until they are "
                 + stages.get(stages.size() - 1).knowledge().word()

@@ -32,9 +32,13 @@ final class Words {
             ? "under 0.1"
             : percent < 100 && percent > 99.9
                 ? "over 99.9"
-                : String.format(
-                    Locale.ROOT, percent == Math.rint(percent) ? "%.0f" : "%.1f", percent);
+                : String.format(Locale.ROOT, isWhole(percent) ? "%.0f" : "%.1f", percent);
     return (share.certainty() == Share.Certainty.ESTIMATED ? "about " : "") + number + " %";
+  }
+
+  /** Sums of many parts miss a whole number by the last few bits. */
+  private static boolean isWhole(double percent) {
+    return Math.abs(percent - Math.rint(percent)) < 1e-9;
   }
 
   /**

@@ -4,12 +4,14 @@ import static ironsieve.review.Spoken.words;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import ironsieve.Rulebases;
+import ironsieve.SmallWorld;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.decide.Decider;
 import ironsieve.model.Application;
 import ironsieve.model.Catalogue;
 import ironsieve.model.Chapter;
 import ironsieve.model.Directory;
+import ironsieve.model.Keeping;
 import ironsieve.model.Lane;
 import ironsieve.model.Parts;
 import ironsieve.model.Rule;
@@ -31,6 +33,8 @@ import org.junit.jupiter.api.Test;
 
 /** What the review says of needs, of being locked out and of lanes, on a gateway with resolvers. */
 class PracticeTest {
+
+  private static final LocalDate TODAY = SmallWorld.surroundings().today();
 
   private static Application app(String name, List<String> needs, String... ports) {
     return new Application(
@@ -248,5 +252,29 @@ class PracticeTest {
             .isEqualTo(evidence.witness().caughtBy());
       }
     }
+  }
+
+  @Test
+  void aRulePastItsDayIsFoundWithItsOwner() {
+    Rule rule = Rulebases.of("allow from.people=group crew").rules().get(0);
+    List<Finding> found = new ArrayList<>();
+    for (LocalDate day : List.of(TODAY.minusDays(1), TODAY)) {
+      Keeping keeping = new Keeping("why", "Ada", "CHG-1", Optional.of(day));
+      Rule kept = new Rule(rule.id(), "", Rule.State.ON, rule.match(), rule.then(), keeping);
+      Rulebase rulebase =
+          new Rulebase(
+              "kept",
+              List.of(new Chapter("c", "All", "", List.of(kept))),
+              SmallWorld.sets(),
+              Verdict.DENY);
+      Reviewer.review(CompiledRulebase.of(rulebase, SmallWorld.surroundings()), Budget.USUAL)
+          .of("r1")
+          .stream()
+          .filter(finding -> finding.kind() == Kind.OVERDUE)
+          .forEach(found::add);
+    }
+    assertThat(found).hasSize(1);
+    assertThat(words(found.get(0)))
+        .isEqualTo("This rule was to be looked at again by Ada by " + TODAY.minusDays(1) + ".");
   }
 }

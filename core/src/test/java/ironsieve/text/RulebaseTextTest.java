@@ -58,6 +58,10 @@ class RulebaseTextTest {
       # Nobody remembers why.
       rule r1 "Kiosks" off
         note CHG-7
+        owner Ticket hall
+        # As the auditors asked.
+        change CHG-7; CHG-12
+        review by 2027-01-31
         from zones: Offices
         from people not: group Crew
         to sites: *.shop.example; category News
@@ -160,12 +164,12 @@ class RulebaseTextTest {
         "set device \"Hand | 7, 12 | not closed",
         "last line reject | 3, 13 | allow, deny or reject",
         "clients 40 | 19, 10 | a number of clients",
-        "then: allow | 40, 9 | outcomes are allow",
-        "to sites: *.shop.example | 38, 13 | no host name",
+        "then: allow | 44, 9 | outcomes are allow",
+        "to sites: *.shop.example | 42, 13 | no host name",
         "chapter c1 | 32, 1 | chapter before the first rule",
         "on category social: ask | 22, 23 | outcomes are allow",
         "from zones: Offices; | 28, 24 | expected a zone",
-        "rule r2 | 44, 1 | already"
+        "rule r2 | 48, 1 | already"
       })
   void whatCannotBeReadIsSaidWithItsPlace(String line, String place, String hint) {
     String wrong =

@@ -61,8 +61,8 @@ class LargeRulebaseTest extends WithBrowser {
   void tenThousandRulesAreWorkedOnLikeForty() {
     loader.generate(RULES);
     editor.bench(BASE).review();
-    Page page = browsing.open("Wanda", "/?in=" + BASE + "&rule=g5050");
-    assertThat(row(page, "g5050")).isVisible();
+    Page page = browsing.open("Wanda", "/?in=" + BASE + "&rule=g5025");
+    assertThat(row(page, "g5025")).isVisible();
     assertThat(lens(page)).containsText("What is left of it");
 
     List<Double> acknowledged = new ArrayList<>();
@@ -70,14 +70,14 @@ class LargeRulebaseTest extends WithBrowser {
     page.evaluate("window.expected = () => false");
     page.evaluate(WATCH);
     for (int i = 0; i < 12; i++) {
-      String next = i % 2 == 0 ? "5050" : "5051";
+      String next = i % 2 == 0 ? "5025" : "5026";
       page.evaluate(
           "Object.assign(window.taken, {key: undefined, acknowledged: undefined, reviewed:"
-              + " undefined}); const shown = () => document.querySelector('#row-g5050"
+              + " undefined}); const shown = () => document.querySelector('#row-g5025"
               + " [aria-label^=\"move rule\"]').textContent; const before = shown();"
               + " window.expected = () => shown() !== before;");
       keys(page, i % 2 == 0 ? "Alt+ArrowUp" : "Alt+ArrowDown");
-      assertThat(row(page, "g5050").getByLabel("move rule " + next)).isVisible();
+      assertThat(row(page, "g5025").getByLabel("move rule " + next)).isVisible();
       page.waitForFunction("window.taken.reviewed !== undefined");
       acknowledged.add(((Number) page.evaluate("window.taken.acknowledged ?? -1")).doubleValue());
       reviewed.add(((Number) page.evaluate("window.taken.reviewed")).doubleValue());

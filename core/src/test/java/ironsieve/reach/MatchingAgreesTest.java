@@ -1,0 +1,59 @@
+package ironsieve.reach;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import ironsieve.Rulebases;
+import ironsieve.SmallWorld;
+import ironsieve.Twin;
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.model.Field;
+import ironsieve.model.FieldName;
+import ironsieve.model.Rule;
+import ironsieve.text.ValueText;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Random;
+import java.util.Set;
+import net.jqwik.api.Arbitrary;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+import net.jqwik.api.Provide;
+
+/** Which rules can match a value is what trying every connection with it says. */
+class MatchingAgreesTest {
+
+  @Provide
+  Arbitrary<Rulebases.Case> cases() {
+    return Rulebases.cases(7);
+  }
+
+  @Property(tries = 800)
+  void aRuleIsNamedIfAConnectionWithTheValueIsInItsClaim(
+      @ForAll("cases") Rulebases.Case given, @ForAll long seed) {
+    Random random = new Random(seed);
+    List<FieldName> fields = given.world().fields();
+    FieldName name = fields.get(random.nextInt(fields.size()));
+    List<String> values = given.world().values().apply(name.kind());
+    Field asked = Field.is(ValueText.parse(name.kind(), values.get(random.nextInt(values.size()))));
+    Rule.Match match = Rule.Match.any().with(name, asked);
+    Set<String> named =
+        Matching.rules(CompiledRulebase.of(given.rulebase(), given.world().surroundings()), match);
+
+    Twin twin = new Twin(given.rulebase(), given.world().surroundings());
+    Rule wanted =
+        new Rule("w", "", Rule.State.ON, match, Rulebases.of("deny").rules().get(0).then(), "");
+    Set<String> tried = new LinkedHashSet<>();
+    for (Rule rule : given.rulebase().rules()) {
+      for (SmallWorld.Point point : given.world().points()) {
+        List<Rule> one = new ArrayList<>(List.of(wanted));
+        if (rule.isOn()
+            && twin.catcher(one, point.connection()) == 0
+            && twin.catcher(List.of(rule), point.connection()) == 0) {
+          tried.add(rule.id());
+        }
+      }
+    }
+    assertThat(named).containsExactlyInAnyOrderElementsOf(tried);
+  }
+}

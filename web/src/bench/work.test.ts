@@ -1,0 +1,152 @@
+import { describe, expect, it } from "vitest";
+import type { Rule, Rulebase, RuleField } from "../api/client";
+import { differences, hunks, pairs } from "../history/compare";
+import { mergeable, splitSteps, splittable, steps } from "./bulk";
+import { asked, isMeant, terms } from "./filter";
+import { lines } from "./order";
+import { pasted } from "./ValueEditor";
+
+function rule(id: string, fields: Record<string, string[]> = {}, more: Partial<Rule> = {}): Rule {
+  const made: Record<string, RuleField> = {};
+  for (const [key, values] of Object.entries(fields)) made[key] = { sense: "is", values };
+  return {
+    id,
+    number: 1,
+    name: id.toUpperCase(),
+    state: "on",
+    fields: made,
+    ports: "any",
+    verdict: "allow",
+    outcome: "allow",
+    logging: "log",
+    note: "",
+    sentence: "",
+    ...more,
+  };
+}
+
+const rulebase = (rules: Rule[]): Rulebase => ({
+  id: "b",
+  name: "B",
+  revision: 1,
+  lastLine: "deny",
+  sets: [],
+  parts: { sheets: [], notices: [], lanes: [], reading: [] },
+  chapters: [{ id: "c", title: "All", note: "", rules: rules.map((r, i) => ({ ...r, number: i + 1 })) }],
+});
+
+describe("a filter", () => {
+  const known = {
+    chapter: "Booking and payment",
+    findings: [{ kind: "partly shadowed", severity: "warning", accepted: false }],
+    matching: (value: string) => (value === "10.0.0.1" ? new Set(["a"]) : undefined),
+  };
+  const one = rule(
+    "a",
+    { "from.people": ["group Deck crew"], "using.services": ["tcp/443"] },
+    { note: "CHG-7", kept: { owner: "Berth team" } },
+  );
+  const meant = (text: string) => isMeant(one, terms(text), known);
+
+  it("asks for each of its words", () => {
+    expect(meant("chg-7 443")).toBe(true);
+    expect(meant("chg-8")).toBe(false);
+    expect(meant('"deck crew" verdict:allow is:on owner:berth chapter:pay')).toBe(true);
+    expect(meant("verdict:deny")).toBe(false);
+    expect(meant("finding:any")).toBe(true);
+    expect(meant("finding:shadowed")).toBe(true);
+    expect(meant("finding:empty")).toBe(false);
+    expect(meant('names:"deck crew"')).toBe(true);
+    expect(meant("names:deck")).toBe(false);
+  });
+
+  it("takes what it does not know as a key for text, and waits for what the server has to say", () => {
+    expect(terms("time:10")).toEqual([{ key: "", wanted: "time:10" }]);
+    expect(asked(terms("match:10.0.0.1 match:ada word"))).toEqual(["10.0.0.1", "ada"]);
+    expect(meant("match:10.0.0.1")).toBe(true);
+    expect(meant("match:10.0.0.2")).toBe(true);
+    expect(isMeant({ ...one, id: "b" }, terms("match:10.0.0.1"), known)).toBe(false);
+  });
+
+  it("leaves a gap wherever rules are left out", () => {
+    const base = rulebase([rule("a"), rule("b"), rule("c"), rule("d")]);
+    const shown = lines(base, new Set(), undefined, (r) => r.id === "c");
+    expect(shown.map((line) => (line.kind === "gap" ? line.count : line.kind))).toEqual([
+      "chapter",
+      2,
+      "rule",
+      1,
+      "last",
+    ]);
+  });
+});
+
+describe("work on many rules", () => {
+  const a = rule("a", { "to.zones": ["Internet"], "using.applications": ["X", "Y"] });
+  const b = rule("b", { "to.zones": ["Internet"], "using.applications": ["Z"] });
+
+  it("changes only those it would change", () => {
+    expect(steps({ what: "state", to: "on" }, [a, b])).toEqual([]);
+    expect(steps({ what: "logging", to: "quiet" }, [a, b]).map((step) => step.id)).toEqual(["a", "b"]);
+    expect(steps({ what: "add", field: "using.applications", value: "Z" }, [a, b]).map((s) => s.id)).toEqual([
+      "a",
+    ]);
+  });
+
+  it("never empties a field by taking its last value, for it would then say any", () => {
+    const taken = steps({ what: "take", field: "using.applications", value: "Z" }, [a, b]);
+    expect(taken).toEqual([]);
+  });
+
+  it("replaces a value without doubling another", () => {
+    const [step] = steps({ what: "replace", value: "X", by: "Y" }, [a, b]);
+    expect(step.rule?.fields).toEqual({ "using.applications": { sense: "is", values: ["Y"] } });
+  });
+
+  it("merges what differs in one field only, and splits it again", () => {
+    expect(mergeable([a, b])).toBe("using.applications");
+    expect(mergeable([a, { ...b, outcome: "deny" }])).toBeUndefined();
+    const merged = steps({ what: "merge" }, [a, b]);
+    expect(merged[0].rule?.fields?.["using.applications"].values).toEqual(["X", "Y", "Z"]);
+    expect(merged[1]).toEqual({ op: "REMOVE_RULE", id: "b" });
+    expect(splittable(a)).toEqual(["using.applications"]);
+    const split = splitSteps(a, "using.applications");
+    expect(split.map((step) => step.rule?.fields?.["using.applications"].values)).toEqual([["X"], ["Y"]]);
+    expect(split[1].place).toEqual({ after: "a" });
+  });
+
+  it("does not merge a field that one of the rules leaves open", () => {
+    expect(mergeable([a, rule("c", { "to.zones": ["Internet"] })])).toBeUndefined();
+  });
+});
+
+describe("two revisions side by side", () => {
+  it("shows a moved rule as gone here and come there, and changed ones beside each other", () => {
+    const before = [rule("a"), rule("b"), rule("c")];
+    const after = [rule("c"), rule("a"), rule("b", {}, { note: "new" })];
+    expect(pairs(before, after).map((p) => `${p.kind} ${p.before?.id ?? "-"} ${p.after?.id ?? "-"}`)).toEqual(
+      ["come - c", "same a a", "changed b b", "gone c -"],
+    );
+    expect(differences(after[2], before[1])).toEqual(["note: new"]);
+  });
+
+  it("leaves out what is far from any change", () => {
+    const many = Array.from({ length: 20 }, (_, i) => rule(`r${i}`));
+    const changed = many.map((r, i) => (i === 10 ? { ...r, name: "other" } : r));
+    const found = hunks(rulebase(many), rulebase(changed));
+    expect(found).toHaveLength(1);
+    expect(found[0].lines.map((line) => line.kind)).toEqual(["same", "changed", "same"]);
+    expect(hunks(rulebase(many), rulebase(many))).toEqual([]);
+  });
+});
+
+describe("a pasted list", () => {
+  it("is taken apart at lines, commas and semicolons, without its comments", () => {
+    expect(pasted("10.0.0.1\n10.0.0.2, 10.0.0.3 # old\n\nshop.example;")).toEqual([
+      "10.0.0.1",
+      "10.0.0.2",
+      "10.0.0.3",
+      "shop.example",
+    ]);
+  });
+});
