@@ -2,20 +2,25 @@ package ironsieve.bench;
 
 import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.Following;
 import ironsieve.decide.Decider;
 import ironsieve.impact.Comparison;
 import ironsieve.impact.Impact;
 import ironsieve.model.Chapter;
 import ironsieve.model.Connection;
+import ironsieve.model.Field;
+import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
+import ironsieve.model.ValueKind;
 import ironsieve.model.Verdict;
 import ironsieve.region.Box;
 import ironsieve.review.Budget;
 import ironsieve.review.Finding;
 import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
+import ironsieve.text.ValueText;
 import java.lang.ref.Reference;
 import java.util.ArrayList;
 import java.util.List;
@@ -53,7 +58,8 @@ public final class Main {
     for (int size : sizes) {
       measure(size, surroundings);
     }
-    System.out.println("rules  impact of one edit ms  10,000 promises ms");
+    System.out.println(
+        "rules  edit         impact ms  review again ms  review of whole ms  ratio  identical  10,000 promises ms");
     for (int size : sizes) {
       afterAnEdit(size, surroundings);
     }
@@ -103,30 +109,71 @@ public final class Main {
         fast / slow);
   }
 
-  /** One rule moved up by ten places: what it changes, and ten thousand kept probes run again. */
+  /**
+   * Two edits – a rule moved up by ten places, and one given an address nobody named before – each
+   * with its impact and its review, and ten thousand kept probes run again. The reviews are
+   * compared with one from scratch.
+   */
   private static void afterAnEdit(int size, Surroundings surroundings) {
     Rulebase before = Generated.rulebase(size, APPLICATIONS, 7);
-    List<Rule> rules = new ArrayList<>(before.rules());
-    rules.add(size / 2 - 10, rules.remove(size / 2));
-    Rulebase after =
-        new Rulebase(
-            "after",
-            List.of(new Chapter("all", "All", "", rules)),
-            before.parts(),
-            before.lastLine());
-    Timed<Impact> impact = best(3, () -> Comparison.between(before, after, surroundings, 300_000));
-    CompiledRulebase compiled = CompiledRulebase.of(after, surroundings);
-    Decider decider = new Decider(compiled);
-    List<Connection> promised =
-        points(compiled, 10_000).stream().map(compiled.space()::sample).toList();
-    Timed<Long> kept =
-        best(
-            5,
-            () ->
-                promised.stream()
-                    .filter(c -> decider.outcome(c).verdict() == Verdict.ALLOW)
-                    .count());
-    System.out.printf(Locale.ROOT, "%5d  %21.1f  %18.1f%n", size, impact.millis(), kept.millis());
+    CompiledRulebase compiled = CompiledRulebase.of(before, surroundings);
+    Review review = Reviewer.review(compiled, Budget.USUAL);
+    List<Rule> moved = new ArrayList<>(before.rules());
+    moved.add(size / 2 - 10, moved.remove(size / 2));
+    List<Rule> renewed = new ArrayList<>(before.rules());
+    renewed.set(size / 2, withAddress(renewed.get(size / 2), "10.3.77.5"));
+    for (List<Rule> rules : List.of(moved, renewed)) {
+      Rulebase after =
+          new Rulebase(
+              "after",
+              List.of(new Chapter("all", "All", "", rules)),
+              before.parts(),
+              before.lastLine());
+      Timed<Impact> impact = best(9, () -> Comparison.of(Following.of(compiled, after), 300_000));
+      Timed<Review> again = best(9, () -> Reviewer.again(review, Following.of(compiled, after)));
+      Timed<Review> scratch =
+          best(2, () -> Reviewer.review(CompiledRulebase.of(after, surroundings), Budget.USUAL));
+      Decider decider = new Decider(again.result().compiled());
+      List<Connection> promised =
+          points(again.result().compiled(), 10_000).stream()
+              .map(again.result().compiled().space()::sample)
+              .toList();
+      Timed<Long> kept =
+          best(
+              5,
+              () ->
+                  promised.stream()
+                      .filter(c -> decider.outcome(c).verdict() == Verdict.ALLOW)
+                      .count());
+      System.out.printf(
+          Locale.ROOT,
+          "%5d  %-11s  %9.1f  %15.1f  %18.1f  %4.0f×  %-9s  %18.1f%n",
+          size,
+          rules == moved ? "moved" : "new address",
+          impact.millis(),
+          again.millis(),
+          scratch.millis(),
+          scratch.millis() / again.millis(),
+          said(again.result()).equals(said(scratch.result())),
+          kept.millis());
+    }
+  }
+
+  private static Rule withAddress(Rule rule, String address) {
+    Field field = Field.is(ValueText.parse(ValueKind.NETWORK, address));
+    return new Rule(
+        rule.id(),
+        rule.name(),
+        rule.state(),
+        rule.match().with(FieldName.FROM_NETWORKS, field),
+        rule.then(),
+        rule.keeping());
+  }
+
+  private static List<String> said(Review review) {
+    return review.findings().stream()
+        .map(f -> f.rule() + " " + f.kind() + " " + f.severity() + " " + review.sentence(f))
+        .toList();
   }
 
   /** What stays in memory of the surroundings, the compiled rulebase and its review. */

@@ -6,6 +6,8 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.atomic.AtomicIntegerArray;
+import java.util.concurrent.atomic.AtomicReferenceArray;
 import java.util.stream.IntStream;
 
 /**
@@ -16,15 +18,30 @@ import java.util.stream.IntStream;
  */
 public final class BoxIndex {
 
+  /** So many points of a pair of zones are asked for before it gets an index of its own. */
+  private static final int WORTH_AN_INDEX = 500;
+
   private final List<Box> boxes;
   private final int words;
   private final long[][][] rows;
   private final IndexSet[] whole;
   private final List<Map<IndexSet, long[]>> touching;
+  private final List<IndexSet> zones;
+  private final int[] zoneOf;
+  private final AtomicReferenceArray<PairIndex> pairs;
+  private final AtomicIntegerArray asked;
 
   private BoxIndex(List<Box> boxes, Space space, long[][][] rows) {
     this.boxes = boxes;
     this.rows = rows;
+    zones = space.zones();
+    zoneOf = new int[space.weights()[Dimension.FROM.ordinal()].length];
+    for (int z = 0; z < zones.size(); z++) {
+      int zone = z;
+      zones.get(z).forEach(atom -> zoneOf[atom] = zone);
+    }
+    pairs = new AtomicReferenceArray<>(zones.size() * zones.size());
+    asked = new AtomicIntegerArray(zones.size() * zones.size());
     words = words(boxes);
     whole = new IndexSet[Space.DIMENSIONS];
     touching =
@@ -150,9 +167,26 @@ public final class BoxIndex {
     side.forEach(atom -> rows[atom][box >> 6] |= 1L << box);
   }
 
-  /** The first box that holds the point, or −1. Allocates nothing. */
+  /** The first box that holds the point, or −1. Allocates nothing, but for one time in a while. */
   public int first(int[] point) {
+    int from = zoneOf[point[Dimension.FROM.ordinal()]];
+    int to = zoneOf[point[Dimension.TO.ordinal()]];
+    int pair = from * zones.size() + to;
+    PairIndex known = pairs.get(pair);
+    if (known != null) {
+      return known.first(point);
+    }
+    if (asked.incrementAndGet(pair) == WORTH_AN_INDEX) {
+      pairs.set(pair, between(zones.get(from), zones.get(to)));
+    }
     return first(point, 0);
+  }
+
+  private PairIndex between(IndexSet from, IndexSet to) {
+    IndexSet[] limits = whole.clone();
+    limits[Dimension.FROM.ordinal()] = from;
+    limits[Dimension.TO.ordinal()] = to;
+    return new PairIndex(boxes, meeting(Box.of(limits)), limits);
   }
 
   /** The first box numbered {@code from} or more that holds the point, or −1. Allocates nothing. */

@@ -406,6 +406,11 @@ public final class Space {
     return all;
   }
 
+  /** The atoms of each zone; every place is in exactly one. */
+  List<IndexSet> zones() {
+    return surroundings.zones().stream().map(zone -> places.zone(zone.name())).toList();
+  }
+
   /** The atoms of one zone. */
   public IndexSet zone(String name) {
     return places.zone(name);

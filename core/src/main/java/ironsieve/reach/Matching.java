@@ -22,7 +22,8 @@ public final class Matching {
   private Matching() {}
 
   /**
-   * The ids of the rules that take part and claim some of what a match does, from the top.
+   * The ids of the rules that take part and claim some of what a match does from today on, from the
+   * top.
    *
    * @throws ironsieve.compile.ProblemException if the match names something that is not there
    */
@@ -41,9 +42,11 @@ public final class Matching {
     Set<String> met = new LinkedHashSet<>();
     Optional<CompiledRule> last = more.rule(ASKED);
     for (Box box : last.map(CompiledRule::boxes).orElse(List.of())) {
-      more.index()
-          .meeting(box)
-          .forEach(n -> met.add(more.rules().get(more.ruleOfBox(n)).rule().id()));
+      for (Box ahead : more.space().ahead()) {
+        more.index()
+            .meeting(box.intersect(ahead))
+            .forEach(n -> met.add(more.rules().get(more.ruleOfBox(n)).rule().id()));
+      }
     }
     met.remove(ASKED);
     return met;
