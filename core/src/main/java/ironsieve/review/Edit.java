@@ -24,11 +24,18 @@ public sealed interface Edit {
   /** Add a rule just above another. */
   record InsertAbove(Rule rule, String target) implements Edit {}
 
+  /** Put what is left in the place of a rule, and the other part of it above another one. */
+  record Split(Rule left, Rule part, String target) implements Edit {}
+
   /** Add a line above all others to what is opened for reading. */
   record OpenReading(ReadingLine line) implements Edit {}
 
   /** The rulebase with an edit made. */
   static Rulebase made(Rulebase rulebase, Edit edit) {
+    if (edit instanceof Split split) {
+      return made(
+          made(rulebase, new InsertAbove(split.part(), split.target())), new Replace(split.left()));
+    }
     if (edit instanceof OpenReading open) {
       Parts parts = rulebase.parts();
       List<ReadingLine> reading = new ArrayList<>(parts.reading());

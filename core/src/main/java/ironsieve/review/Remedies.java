@@ -52,6 +52,7 @@ public final class Remedies {
       case PARTLY_SHADOWED -> {
         if (finding.severity() != Finding.Severity.QUIET) {
           narrow(rule, finding).ifPresent(remedies::add);
+          split(rule, finding).ifPresent(remedies::add);
           moveAbove(finding).ifPresent(remedies::add);
         }
       }
@@ -70,7 +71,14 @@ public final class Remedies {
       case UNGUARDED -> laySheet(rule).ifPresent(remedies::add);
       case LOCK_OUT -> backup(rule, finding).ifPresent(remedies::add);
       case UNLOGGED -> remedies.add(logged(rule));
-      case EXCEPTION, ORDER_MATTERS, LEAKS_FIRST, OVERPROMISED, UNNOTED, TOO_WIDE, UNDETERMINED -> {
+      case EXCEPTION,
+          ORDER_MATTERS,
+          LEAKS_FIRST,
+          OVERPROMISED,
+          OVERDUE,
+          UNNOTED,
+          TOO_WIDE,
+          UNDETERMINED -> {
         // Normal, or for a person to judge.
       }
     }
@@ -117,6 +125,54 @@ public final class Remedies {
                 + name.label()
                 + " "
                 + ironsieve.text.ValueText.print(rest)));
+  }
+
+  /**
+   * Where only some values of a field meet the rules that take from it, those values go above the
+   * topmost of these rules and the others stay. That moves less than moving the whole rule.
+   */
+  private Optional<Remedy> split(Rule rule, Finding finding) {
+    List<Residue.Taker> takers =
+        review.residue(finding.rule()).takers().stream()
+            .filter(taker -> taker.otherwise().isPresent())
+            .toList();
+    Optional<String> target =
+        takers.stream().map(Residue.Taker::rule).min(java.util.Comparator.comparing(places::get));
+    for (Map.Entry<FieldName, Field> entry : rule.match().fields().entrySet()) {
+      Field field = entry.getValue();
+      if (target.isEmpty() || field.sense() == Field.Sense.IS_NOT || field.values().size() < 2) {
+        continue;
+      }
+      List<Value> met = new ArrayList<>();
+      List<Value> clear = new ArrayList<>();
+      for (Value value : field.values()) {
+        Region claim = claim(rule.match().with(entry.getKey(), Field.is(value)));
+        boolean meets =
+            takers.stream()
+                .anyMatch(
+                    taker -> !claim.intersect(claim(rules.get(taker.rule()).match())).isEmpty());
+        (meets ? met : clear).add(value);
+      }
+      if (!met.isEmpty() && !clear.isEmpty()) {
+        return Optional.of(split(rule, entry.getKey(), met, clear, target.get()));
+      }
+    }
+    return Optional.empty();
+  }
+
+  private Remedy split(
+      Rule rule, FieldName name, List<Value> met, List<Value> clear, String target) {
+    Rule part = with(rule, rule.id() + "-part", new Field(Field.Sense.IS, met), name);
+    Rule left = with(rule, rule.id(), new Field(Field.Sense.IS, clear), name);
+    String values = ironsieve.text.ValueText.print(new Field(Field.Sense.IS, met));
+    return new Remedy(
+        new Edit.Split(left, part, target),
+        "Split it: " + name.label() + " " + values + " above rule " + (places.get(target) + 1));
+  }
+
+  private static Rule with(Rule rule, String id, Field field, FieldName name) {
+    return new Rule(
+        id, rule.name(), rule.state(), rule.match().with(name, field), rule.then(), rule.keeping());
   }
 
   private Region claim(Rule.Match match) {

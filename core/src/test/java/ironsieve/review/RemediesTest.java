@@ -3,13 +3,16 @@ package ironsieve.review;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import ironsieve.Rulebases;
+import ironsieve.SmallWorld;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.impact.Comparison;
+import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import net.jqwik.api.Arbitrary;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.Provide;
+import org.junit.jupiter.api.Test;
 
 class RemediesTest {
 
@@ -45,6 +48,25 @@ class RemediesTest {
         }
       }
     }
+  }
+
+  @Test
+  void aRuleOfWhichOnlySomeValuesAreTakenIsSplit() {
+    Rulebase rulebase =
+        Rulebases.of("deny from.people=ada", "allow from.people=ada|ben using.applications=Mail");
+    CompiledRulebase compiled = CompiledRulebase.of(rulebase, SmallWorld.surroundings());
+    Review review = Reviewer.review(compiled, Budget.USUAL);
+    Finding finding = review.of("r2").get(0);
+    assertThat(finding.kind()).isEqualTo(Finding.Kind.PARTLY_SHADOWED);
+    Remedy split =
+        new Remedies(compiled, review)
+            .of(finding).stream()
+                .filter(remedy -> remedy.edit() instanceof Edit.Split)
+                .findFirst()
+                .orElseThrow();
+    assertThat(split.words()).isEqualTo("Split it: person ada above rule 1");
+    assertThat(Edit.made(rulebase, split.edit()).rules().stream().map(Rule::id))
+        .containsExactly("r2-part", "r1", "r2");
   }
 
   private static Review review(Rulebase rulebase, Rulebases.Case given) {

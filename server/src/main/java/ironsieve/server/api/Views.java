@@ -409,7 +409,7 @@ public final class Views {
         changed.put(rule.id(), rule);
       }
     }
-    List<ChapterOrderView> order = order(next);
+    List<ChapterOrderView> order = order(outcome.bench());
     boolean setsChanged =
         !old.sets().equals(next.sets())
             || changed.keySet().stream()
@@ -425,7 +425,7 @@ public final class Views {
             .map(e -> rule(next.rules().get(e.getKey()), numbers.get(e.getKey()), e.getValue()))
             .toList(),
         old.rules().keySet().stream().filter(id -> !next.rules().containsKey(id)).toList(),
-        order.equals(order(old)) ? null : order,
+        order.equals(order(outcome.before())) ? null : order,
         setsChanged ? sets(next) : null,
         parts.equals(parts(old)) ? null : parts,
         possible.undo().orElse(null),
@@ -433,16 +433,16 @@ public final class Views {
         journal(outcome.entry()));
   }
 
-  private static List<ChapterOrderView> order(Contents contents) {
-    Map<String, List<RuleDoc>> ordered = contents.rulesInOrder();
-    return contents.chaptersInOrder().stream()
+  /** Read from the rulebase, which has its rules in order already. */
+  private static List<ChapterOrderView> order(Bench bench) {
+    return bench.compiled().rulebase().chapters().stream()
         .map(
             chapter ->
                 new ChapterOrderView(
                     chapter.id(),
                     chapter.title(),
                     chapter.note(),
-                    ordered.get(chapter.id()).stream().map(RuleDoc::id).toList()))
+                    chapter.rules().stream().map(Rule::id).toList()))
         .toList();
   }
 
@@ -595,11 +595,19 @@ public final class Views {
             .map(e -> new EvidenceView(e.rule(), e.part(), witness(e.witness())))
             .toList(),
         finding.fields().stream().map(ironsieve.model.FieldName::key).toList(),
-        remedies.stream().map(r -> new RemedyView(r.words(), List.of(step(r.edit())))).toList(),
+        remedies.stream().map(r -> new RemedyView(r.words(), steps(r.edit()))).toList(),
         explanation,
         Accepted.of(bench.contents(), finding.rule(), word(finding.kind()))
             .map(doc -> new AcceptedView(doc.who(), doc.reason()))
             .orElse(null));
+  }
+
+  private static List<Step> steps(Edit edit) {
+    return edit instanceof Edit.Split split
+        ? List.of(
+            step(new Edit.InsertAbove(split.part(), split.target())),
+            step(new Edit.Replace(split.left())))
+        : List.of(step(edit));
   }
 
   private static Step step(Edit edit) {

@@ -15,6 +15,7 @@ import ironsieve.server.edit.Step.RulePatch;
 import ironsieve.server.edit.Step.SetPatch;
 import java.math.BigDecimal;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -198,7 +199,11 @@ final class Steps {
   }
 
   private List<RuleDoc> inside(String chapter) {
-    return contents.rulesInOrder().getOrDefault(chapter, List.of());
+    // Not all rules in order: there may be ten thousand, and this chapter is a small part of them.
+    return contents.rules().values().stream()
+        .filter(rule -> chapter.equals(rule.chapter()))
+        .sorted(Comparator.comparing(RuleDoc::position).thenComparing(RuleDoc::id))
+        .toList();
   }
 
   private static List<BigDecimal> positions(List<RuleDoc> rules) {
