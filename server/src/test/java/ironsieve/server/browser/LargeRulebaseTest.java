@@ -114,8 +114,9 @@ class LargeRulebaseTest extends WithBrowser {
   private static void report(String what, List<Double> millis) {
     List<Double> sorted = new ArrayList<>(millis);
     Collections.sort(sorted);
-    System.out.printf(
-        "[10,000 rules] %s: median %.0f ms, slowest %.0f ms%n",
-        what, sorted.get(sorted.size() / 2), sorted.get(sorted.size() - 1));
+    System.out.println(
+        String.format(
+            "[10,000 rules] %s: median %.0f ms, slowest %.0f ms",
+            what, sorted.get(sorted.size() / 2), sorted.get(sorted.size() - 1)));
   }
 }
