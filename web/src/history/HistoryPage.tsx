@@ -117,9 +117,9 @@ function Compared({ bench, from, to }: { bench: BenchState; from: number; to: nu
             <p>
               {effect.data.kinds.length === 0
                 ? "Every connection is decided alike."
-                : `${effect.data.kinds.length} ${effect.data.kinds.length === 1 ? "kind" : "kinds"} of connections are decided otherwise${effect.data.complete ? "" : ", and perhaps more"}.`}
-              {effect.data.ended.length > 0 && ` ${effect.data.ended.length} findings ended.`}
-              {effect.data.begun.length > 0 && ` ${effect.data.begun.length} began.`}
+                : `${counted(effect.data.kinds.length, "kind")} of connections ${effect.data.kinds.length === 1 ? "is" : "are"} decided otherwise${effect.data.complete ? "" : ", and perhaps more"}.`}
+              {effect.data.ended.length > 0 && ` ${counted(effect.data.ended.length, "finding")} ended.`}
+              {effect.data.begun.length > 0 && ` ${counted(effect.data.begun.length, "finding")} began.`}
               {effect.data.broken.length > 0 && ` Broken promises: ${effect.data.broken.join(", ")}.`}
             </p>
             {effect.data.kinds.map((kind) => (
@@ -138,6 +138,8 @@ function Compared({ bench, from, to }: { bench: BenchState; from: number; to: nu
     </div>
   );
 }
+
+const counted = (count: number, thing: string) => `${count} ${thing}${count === 1 ? "" : "s"}`;
 
 const MARK = { same: "", gone: "−", come: "+", changed: "≠" };
 const WORD = { same: "", gone: "only before", come: "only after", changed: "changed" };
