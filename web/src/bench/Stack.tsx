@@ -72,15 +72,15 @@ export function Stack({
   const stage = bench.fall;
   const caught = stage?.caughtBy;
   const target = bench.fall ? caught || "last line" : undefined;
-  useEffect(() => {
-    const goal = bench.selected ?? target;
-    const index = all.findIndex((line) => line.id === goal);
-    if (index >= 0) virtual.scrollToIndex(index, { align: "auto" });
-  }, [bench.selected, target, filter]);
-  useEffect(() => {
-    const index = all.findIndex((line) => line.id === target);
-    if (index >= 0) virtual.scrollToIndex(index, { align: "center" });
-  }, [bench.fall?.text]);
+  const reveal = (id: string | undefined, align: "auto" | "center") => {
+    const index = all.findIndex((line) => line.id === id);
+    if (index < 0) return;
+    virtual.scrollToIndex(index, { align });
+    // Once more when it is drawn: a list that has just grown has nothing to scroll to yet.
+    requestAnimationFrame(() => virtual.scrollToIndex(index, { align }));
+  };
+  useEffect(() => reveal(bench.selected ?? target, "auto"), [bench.selected, target, filter]);
+  useEffect(() => reveal(target, "center"), [bench.fall?.text]);
 
   const now = useRef({ named: (_: string): string => "", choose, startEdit, number: bench.number });
   const [steady] = useState(() => ({
