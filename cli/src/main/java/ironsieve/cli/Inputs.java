@@ -4,15 +4,19 @@ import ironsieve.compile.CompiledRulebase;
 import ironsieve.files.CompanyFolder;
 import ironsieve.files.FaultException;
 import ironsieve.files.RulebaseJson;
+import ironsieve.files.TapeCsv;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
+import ironsieve.model.Tape;
 import ironsieve.text.FileTextException;
+import ironsieve.text.ProbeText;
 import ironsieve.text.RulebaseReader;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.LocalDate;
+import java.util.List;
 import java.util.Optional;
 import picocli.CommandLine.Option;
 
@@ -45,6 +49,12 @@ final class Inputs {
   @Option(names = "--day", paramLabel = "DATE", description = "the day it is; today")
   private LocalDate day;
 
+  @Option(
+      names = "--tape",
+      paramLabel = "CSV",
+      description = "recorded traffic to drop through the rulebase; may stand several times")
+  private List<Path> tapes = List.of();
+
   @Option(names = "--json", description = "print JSON")
   private boolean json;
 
@@ -70,6 +80,23 @@ final class Inputs {
 
   CompiledRulebase compiled(Path file) {
     return CompiledRulebase.of(rulebase(file), surroundings());
+  }
+
+  /** The tapes that were named, read in some surroundings. */
+  List<Tape> tapes(Surroundings surroundings) {
+    ProbeText probes = new ProbeText(surroundings);
+    try {
+      return tapes.stream()
+          .map(path -> TapeCsv.read(path.getFileName().toString(), text(path), probes))
+          .toList();
+    } catch (FaultException e) {
+      throw new UnreadableException(
+          e.faults().get(0).place()
+              + ", "
+              + e.faults().get(0).field()
+              + ": "
+              + e.faults().get(0).message());
+    }
   }
 
   private static Optional<InputStream> opened(Path path) {

@@ -150,7 +150,8 @@ public final class Main {
         steps == null
             ? Budget.USUAL
             : new Budget(Budget.USUAL.descentSteps(), steps, Budget.USUAL.samples());
-    Review review = Reviewer.review(compiled, budget);
+    Review review =
+        Reviewer.review(compiled, budget, inputs.tapes(compiled.space().surroundings()));
     List<Finding> findings =
         review.worstFirst().stream()
             .filter(f -> quietToo || f.severity() != Finding.Severity.QUIET)

@@ -61,6 +61,18 @@ class MainTest {
   }
 
   @Test
+  void rulesThatNothingOnATapeFallsOnAreTold() throws Exception {
+    String tape = "../demo/tapes/main-gateway/autumn weeks.csv";
+    run("check", DEMO, "--tape", tape);
+    assertThat(out).contains("(li-remote) unused", "in 29 days of recorded traffic");
+    run("check", DEMO);
+    assertThat(out).doesNotContain("unused");
+    String broken = file("broken.csv", "times,connection\nmany,x\n");
+    assertThat(run("check", DEMO, "--tape", broken)).isEqualTo(Main.UNREADABLE);
+    assertThat(err).contains("broken.csv", "line 2", "whole number");
+  }
+
+  @Test
   void checkAsJsonHasWitnessesThatCanBeProbed() throws Exception {
     run("check", DEMO, "--json");
     JsonNode findings = new ObjectMapper().readTree(out);

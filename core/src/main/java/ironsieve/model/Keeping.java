@@ -1,7 +1,10 @@
 package ironsieve.model;
 
 import java.time.LocalDate;
+import java.util.Comparator;
 import java.util.Optional;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * What people keep about a rule for those who come after them; decisions do not depend on it.
@@ -16,6 +19,30 @@ public record Keeping(String note, String owner, String changes, Optional<LocalD
   /** A note and nothing else. */
   public static Keeping note(String note) {
     return new Keeping(note, "", "", Optional.empty());
+  }
+
+  /**
+   * What is kept of two rules that become one: nothing written down is lost, and the earlier day
+   * counts.
+   *
+   * @param from what the other rule was called
+   */
+  public Keeping with(Keeping other, String from) {
+    String more = other.note().isBlank() ? "" : "From " + from + ": " + other.note();
+    return new Keeping(
+        joined(" ", note, more),
+        owner.isBlank() ? other.owner() : owner,
+        joined(", ", changes, other.changes()),
+        Stream.of(reviewBy, other.reviewBy())
+            .flatMap(Optional::stream)
+            .min(Comparator.naturalOrder()));
+  }
+
+  private static String joined(String between, String... texts) {
+    return Stream.of(texts)
+        .filter(text -> !text.isBlank())
+        .distinct()
+        .collect(Collectors.joining(between));
   }
 
   /** Whether its day has passed. */

@@ -27,6 +27,9 @@ public sealed interface Edit {
   /** Put what is left in the place of a rule, and the other part of it above another one. */
   record Split(Rule left, Rule part, String target) implements Edit {}
 
+  /** Put what two rules become in the place of one, and take the other out. */
+  record Merge(Rule merged, String gone) implements Edit {}
+
   /** Add a line above all others to what is opened for reading. */
   record OpenReading(ReadingLine line) implements Edit {}
 
@@ -35,6 +38,9 @@ public sealed interface Edit {
     if (edit instanceof Split split) {
       return made(
           made(rulebase, new InsertAbove(split.part(), split.target())), new Replace(split.left()));
+    }
+    if (edit instanceof Merge merge) {
+      return made(made(rulebase, new Replace(merge.merged())), new Remove(merge.gone()));
     }
     if (edit instanceof OpenReading open) {
       Parts parts = rulebase.parts();

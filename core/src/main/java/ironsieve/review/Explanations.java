@@ -72,6 +72,9 @@ public final class Explanations {
           "Somebody wished to look at this rule again by then. What it was for may be over; if it is"
               + " not, a later day says so.";
       case UNNOTED -> "In a year nobody will dare to take it out.";
+      case UNUSED ->
+          "Every recorded connection was dropped into the rulebase as it is now. Either nobody needs"
+              + " this rule, or what it is for happens too seldom to be on tape.";
       case TOO_WIDE ->
           "A rule that leaves two of source, destination and use open lets through far more than"
               + " anybody asked for.";

@@ -56,6 +56,8 @@ public record Finding(
     OVERDUE,
     /** Nobody wrote down why it is there. */
     UNNOTED,
+    /** Something can reach it, but nothing in the recorded traffic fell on it. */
+    UNUSED,
     /** It leaves two of source, destination and use open. */
     TOO_WIDE,
     /** A question took more work than its budget. */

@@ -111,8 +111,8 @@ final class Practice {
   }
 
   /** What hangs on all rules together, by rule; {@code residues} has those of all rules. */
-  Map<String, Finding> overall(Map<String, Reviewed> rules) {
-    Map<String, Finding> found = new HashMap<>();
+  Map<String, List<Finding>> overall(Map<String, Reviewed> rules) {
+    Map<String, List<Finding>> found = new HashMap<>();
     Overpromised overpromised = new Overpromised(claims.compiled().rulebase());
     for (CompiledRule compiled : claims.rules()) {
       String id = compiled.rule().id();
@@ -120,19 +120,23 @@ final class Practice {
       Optional<String> sentence = overpromised.sentence(compiled.rule());
       if (witness.isPresent() && sentence.isPresent()) {
         Evidence evidence = new Evidence("", "", witness.get());
-        found.put(
-            id,
-            new Finding(
-                Kind.OVERPROMISED,
-                Severity.WARNING,
-                id,
-                Said.text(sentence.get()),
-                List.of(evidence),
-                List.of()));
+        found
+            .computeIfAbsent(id, rule -> new ArrayList<>())
+            .add(
+                new Finding(
+                    Kind.OVERPROMISED,
+                    Severity.WARNING,
+                    id,
+                    Said.text(sentence.get()),
+                    List.of(evidence),
+                    List.of()));
       }
     }
-    // Being locked out is worse than a lane that is too narrow, and one finding a rule is enough.
-    new LockOut(claims).finding().ifPresent(finding -> found.put(finding.rule(), finding));
+    new LockOut(claims)
+        .finding()
+        .ifPresent(
+            finding ->
+                found.computeIfAbsent(finding.rule(), rule -> new ArrayList<>()).add(finding));
     return found;
   }
 

@@ -4,6 +4,7 @@ import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Dimension;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
+import ironsieve.model.Keeping;
 import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
@@ -56,8 +57,11 @@ public final class Remedies {
           moveAbove(finding).ifPresent(remedies::add);
         }
       }
-      case REDUNDANT -> remedies.add(remove(finding));
-      case EMPTY -> {
+      case REDUNDANT -> {
+        mergeInto(rule, finding).ifPresent(remedies::add);
+        remedies.add(remove(finding));
+      }
+      case EMPTY, UNUSED -> {
         remedies.add(switchOff(rule));
         remedies.add(remove(finding));
       }
@@ -297,6 +301,34 @@ public final class Remedies {
                 new Remedy(
                     new Edit.MoveAbove(finding.rule(), target),
                     "Move it above rule " + (places.get(target) + 1)));
+  }
+
+  /**
+   * Where one other rule decides all of it the same way, that one can take over what was written
+   * down about this one.
+   */
+  private Optional<Remedy> mergeInto(Rule rule, Finding finding) {
+    List<Rule> others =
+        finding.evidence().stream()
+            .flatMap(evidence -> Optional.ofNullable(rules.get(evidence.rule())).stream())
+            .toList();
+    if (others.size() != 1) {
+      return Optional.empty();
+    }
+    Rule into = others.get(0);
+    if (!claim(rule.match()).minus(claim(into.match())).isEmpty()) {
+      return Optional.empty();
+    }
+    Keeping kept =
+        into.keeping().with(rule.keeping(), rule.name().isEmpty() ? rule.id() : rule.name());
+    if (kept.equals(into.keeping())) {
+      return Optional.empty();
+    }
+    Rule merged = new Rule(into.id(), into.name(), into.state(), into.match(), into.then(), kept);
+    return Optional.of(
+        new Remedy(
+            new Edit.Merge(merged, rule.id()),
+            "Merge it into rule " + (places.get(into.id()) + 1) + ", which keeps its notes"));
   }
 
   private static Remedy remove(Finding finding) {

@@ -2,13 +2,14 @@ package ironsieve.review;
 
 import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.decide.Hits;
+import ironsieve.model.Tape;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Set;
 import java.util.stream.Stream;
 
@@ -19,15 +20,47 @@ public final class Review {
   private final Budget budget;
   private final Map<String, Reviewed> rules;
   private final Map<String, Set<String>> resolvers;
-  private final Map<String, Finding> overall;
+  private final Map<String, List<Finding>> overall;
+  private final List<Tape> tapes;
+  private final Hits hits;
+  private final Map<String, Finding> unused;
   private Map<String, Integer> numbers;
 
-  Review(CompiledRulebase compiled, Budget budget, Map<String, Reviewed> rules, Practice practice) {
+  Review(Reviewing reviewing, Map<String, Reviewed> rules, Practice practice) {
+    this(
+        reviewing.compiled(),
+        reviewing.budget(),
+        rules,
+        practice.resolvers(),
+        practice.overall(rules),
+        reviewing.tapes());
+  }
+
+  private Review(
+      CompiledRulebase compiled,
+      Budget budget,
+      Map<String, Reviewed> rules,
+      Map<String, Set<String>> resolvers,
+      Map<String, List<Finding>> overall,
+      List<Tape> tapes) {
     this.compiled = compiled;
     this.budget = budget;
     this.rules = rules;
-    resolvers = practice.resolvers();
-    overall = practice.overall(rules);
+    this.resolvers = resolvers;
+    this.overall = overall;
+    this.tapes = tapes;
+    hits = Hits.of(compiled, tapes);
+    unused = Unused.findings(hits, rules);
+  }
+
+  /** The same review beside other recorded traffic. */
+  public Review over(List<Tape> others) {
+    return new Review(compiled, budget, rules, resolvers, overall, others);
+  }
+
+  /** What the rulebase catches of the recorded traffic it was reviewed beside. */
+  public Hits hits() {
+    return hits;
   }
 
   /** The rulebase that was reviewed. */
@@ -35,8 +68,9 @@ public final class Review {
     return compiled;
   }
 
-  Budget budget() {
-    return budget;
+  /** What this review was made with, for one of another rulebase. */
+  Reviewing reviewing(CompiledRulebase other) {
+    return new Reviewing(other, budget, tapes);
   }
 
   Reviewed reviewed(String rule) {
@@ -64,12 +98,19 @@ public final class Review {
   /** The findings about one rule, the worst first; none about one that does not take part. */
   public List<Finding> of(String rule) {
     List<Finding> own = rules.containsKey(rule) ? rules.get(rule).findings() : List.of();
-    Finding more = overall.get(rule);
-    return more == null
+    List<Finding> more = hangingOnOthers(rule);
+    return more.isEmpty()
         ? own
-        : Stream.concat(own.stream(), Stream.of(more))
+        : Stream.concat(own.stream(), more.stream())
             .sorted(Comparator.comparing(Finding::severity))
             .toList();
+  }
+
+  /** What is said of a rule for what other rules or the recorded traffic are. */
+  private List<Finding> hangingOnOthers(String rule) {
+    List<Finding> found = overall.getOrDefault(rule, List.of());
+    Finding never = unused.get(rule);
+    return never == null ? found : Stream.concat(found.stream(), Stream.of(never)).toList();
   }
 
   /**
@@ -99,17 +140,20 @@ public final class Review {
 
   /** What was said of each rule, to tell later what has changed. */
   public Mark mark() {
-    return new Mark(rules, overall);
+    Map<String, List<Finding>> hanging = new HashMap<>();
+    Stream.concat(overall.keySet().stream(), unused.keySet().stream())
+        .forEach(rule -> hanging.computeIfAbsent(rule, this::hangingOnOthers));
+    return new Mark(rules, hanging);
   }
 
   /** What one review said, without the rulebase it said it of. */
   public static final class Mark {
     private final Map<String, Reviewed> rules;
-    private final Map<String, Finding> overall;
+    private final Map<String, List<Finding>> hanging;
 
-    private Mark(Map<String, Reviewed> rules, Map<String, Finding> overall) {
+    private Mark(Map<String, Reviewed> rules, Map<String, List<Finding>> hanging) {
       this.rules = rules;
-      this.overall = overall;
+      this.hanging = hanging;
     }
   }
 
@@ -121,7 +165,7 @@ public final class Review {
         (id, reviewed) -> {
           // The same object if nothing concerned the rule; then there is nothing to compare.
           if (other.rules.get(id) != reviewed
-              || !Objects.equals(other.overall.get(id), overall.get(id))) {
+              || !other.hanging.getOrDefault(id, List.of()).equals(hangingOnOthers(id))) {
             changed.add(id);
           }
         });

@@ -2,6 +2,7 @@ package ironsieve.review;
 
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Following;
+import ironsieve.model.Tape;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
@@ -17,23 +18,33 @@ import java.util.stream.IntStream;
  */
 public final class Reviewer {
 
+  private final Reviewing reviewing;
   private final Claims claims;
   private final Words words;
-  private final Budget budget;
   private final Practice practice;
 
-  private Reviewer(CompiledRulebase compiled, Budget budget) {
-    this.budget = budget;
-    claims = new Claims(compiled);
-    words = new Words(compiled);
-    practice = new Practice(claims, words, budget);
+  private Reviewer(Reviewing reviewing) {
+    this.reviewing = reviewing;
+    claims = new Claims(reviewing.compiled());
+    words = new Words(reviewing.compiled());
+    practice = new Practice(claims, words, reviewing.budget());
   }
 
   /** Everything there is to say, within the budget for each rule. */
   public static Review review(CompiledRulebase compiled, Budget budget) {
-    Reviewer reviewer = new Reviewer(compiled, budget);
-    return reviewer.completed(
-        IntStream.range(0, compiled.rules().size()).boxed().toList(), new HashMap<>());
+    return review(compiled, budget, List.of());
+  }
+
+  /** Everything there is to say, also of what recorded traffic falls on. */
+  public static Review review(CompiledRulebase compiled, Budget budget, List<Tape> tapes) {
+    return review(new Reviewing(compiled, budget, tapes));
+  }
+
+  private static Review review(Reviewing reviewing) {
+    return new Reviewer(reviewing)
+        .completed(
+            IntStream.range(0, reviewing.compiled().rules().size()).boxed().toList(),
+            new HashMap<>());
   }
 
   /**
@@ -52,9 +63,9 @@ public final class Reviewer {
                 .reading()
                 .equals(edit.before().rulebase().parts().reading());
     if (otherGround) {
-      return review(after, before.budget());
+      return review(before.reviewing(after));
     }
-    Reviewer reviewer = new Reviewer(after, before.budget());
+    Reviewer reviewer = new Reviewer(before.reviewing(after));
     Set<String> concerned =
         new Concern(before, edit, reviewer.claims, reviewer.practice.resolvers()).rules();
     Map<String, Reviewed> known = new HashMap<>();
@@ -76,7 +87,7 @@ public final class Reviewer {
   private Review completed(List<Integer> open, Map<String, Reviewed> known) {
     Map<String, RuleReview> begun = new HashMap<>();
     open.parallelStream()
-        .map(rule -> new RuleReview(claims, words, budget, rule).measure())
+        .map(rule -> new RuleReview(claims, words, reviewing.budget(), rule).measure())
         .toList()
         .forEach(review -> begun.put(review.id(), review));
     begun.values().parallelStream()
@@ -93,7 +104,7 @@ public final class Reviewer {
         .map(this::finished)
         .toList()
         .forEach(reviewed -> known.put(reviewed.residue().rule(), reviewed));
-    return new Review(claims.compiled(), budget, known, practice);
+    return new Review(reviewing, known, practice);
   }
 
   private Reviewed finished(RuleReview review) {

@@ -236,7 +236,8 @@ public final class ProbeText {
                 || address(address -> said.toAddress = address);
         case AS -> said.person == null && person();
         case ON -> device();
-        case USING -> service() || application();
+        // Names first: that of an application may begin with a protocol's.
+        case USING -> application() || service();
         case AT -> moment();
       };
     }

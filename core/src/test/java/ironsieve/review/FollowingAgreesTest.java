@@ -11,6 +11,7 @@ import ironsieve.compile.Following;
 import ironsieve.decide.Decider;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
+import ironsieve.model.Tape;
 import java.util.List;
 import java.util.Optional;
 import java.util.Random;
@@ -41,16 +42,27 @@ class FollowingAgreesTest {
     Surroundings surroundings = start.world().surroundings();
     Random random = new Random(seed);
     CompiledRulebase compiled = CompiledRulebase.of(start.rulebase(), surroundings);
-    Review review = Reviewer.review(compiled, Budget.USUAL);
+    List<Tape> tapes = List.of(tape(start.world(), random));
+    Review review = Reviewer.review(compiled, Budget.USUAL, tapes);
     Rulebase rulebase = start.rulebase();
     for (Rulebase other : start.others()) {
       rulebase = Edits.some(rulebase, other, random);
       Following edit = Following.of(compiled, rulebase);
       compiled = edit.after();
       review = Reviewer.again(review, edit);
-      Review scratch = Reviewer.review(CompiledRulebase.of(rulebase, surroundings), Budget.USUAL);
+      Review scratch =
+          Reviewer.review(CompiledRulebase.of(rulebase, surroundings), Budget.USUAL, tapes);
       agree(review, scratch);
     }
+  }
+
+  private static Tape tape(World world, Random random) {
+    return new Tape(
+        "seen",
+        random
+            .ints(6, 0, world.points().size())
+            .mapToObj(i -> new Tape.Line(world.points().get(i).connection(), 1))
+            .toList());
   }
 
   private static void agree(Review review, Review scratch) {

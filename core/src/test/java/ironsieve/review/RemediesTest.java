@@ -6,8 +6,11 @@ import ironsieve.Rulebases;
 import ironsieve.SmallWorld;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.impact.Comparison;
+import ironsieve.model.Keeping;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
+import java.time.LocalDate;
+import java.util.Optional;
 import net.jqwik.api.Arbitrary;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
@@ -67,6 +70,49 @@ class RemediesTest {
     assertThat(split.words()).isEqualTo("Split it: person ada above rule 1");
     assertThat(Edit.made(rulebase, split.edit()).rules().stream().map(Rule::id))
         .containsExactly("r2-part", "r1", "r2");
+  }
+
+  @Test
+  void aRuleThatAnotherHoldsIsMergedIntoItWithWhatWasWrittenDown() {
+    Rulebase plain =
+        Rulebases.of(
+            "allow from.people=ada|ben", "deny using.applications=Mail", "allow from.people=ada");
+    Rulebase rulebase =
+        Edit.made(
+            plain,
+            new Edit.Replace(
+                kept(
+                    plain.rules().get(2),
+                    new Keeping("For the audit.", "net", "4711", day("2027-03-01")))));
+    rulebase =
+        Edit.made(
+            rulebase,
+            new Edit.Replace(
+                kept(
+                    plain.rules().get(0),
+                    new Keeping("Office mail.", "", "4600", Optional.empty()))));
+    CompiledRulebase compiled = CompiledRulebase.of(rulebase, SmallWorld.surroundings());
+    Review review = Reviewer.review(compiled, Budget.USUAL);
+    Finding finding = review.of("r3").get(0);
+    assertThat(finding.kind()).isEqualTo(Finding.Kind.REDUNDANT);
+    Remedy merge = new Remedies(compiled, review).of(finding).get(0);
+    assertThat(merge.words()).isEqualTo("Merge it into rule 1, which keeps its notes");
+    Rulebase after = Edit.made(rulebase, merge.edit());
+    assertThat(after.rules().stream().map(Rule::id)).containsExactly("r1", "r2");
+    assertThat(after.rules().get(0).keeping())
+        .isEqualTo(
+            new Keeping(
+                "Office mail. From r3: For the audit.", "net", "4600, 4711", day("2027-03-01")));
+    assertThat(Comparison.between(rulebase, after, SmallWorld.surroundings(), 100_000).kinds())
+        .isEmpty();
+  }
+
+  private static Optional<LocalDate> day(String text) {
+    return Optional.of(LocalDate.parse(text));
+  }
+
+  private static Rule kept(Rule rule, Keeping keeping) {
+    return new Rule(rule.id(), rule.name(), rule.state(), rule.match(), rule.then(), keeping);
   }
 
   private static Review review(Rulebase rulebase, Rulebases.Case given) {

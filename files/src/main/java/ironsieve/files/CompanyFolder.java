@@ -46,14 +46,23 @@ public final class CompanyFolder {
     this.files = files;
   }
 
-  /** The company's own file; {@code lists} names the address lists, {@code edition} the newest. */
+  /**
+   * The company's own file; {@code lists} names the address lists, {@code edition} the one in
+   * force, {@code tapes} the recorded traffic by rulebase.
+   */
   public record CompanyFile(
       String name,
       int edition,
       List<Integer> editions,
       List<String> deviceKinds,
       List<String> lists,
-      List<ZoneDoc> zones) {}
+      Map<String, List<String>> tapes,
+      List<ZoneDoc> zones) {
+
+    public CompanyFile {
+      tapes = tapes == null ? Map.of() : Map.copyOf(tapes);
+    }
+  }
 
   /** The company's own file. */
   public CompanyFile company() {
@@ -166,6 +175,16 @@ public final class CompanyFolder {
                 row.get("probe"),
                 row.get("verdict"),
                 row.get("catcher").isEmpty() ? null : row.get("catcher")));
+  }
+
+  /** The tapes recorded where a rulebase is in force, by name, as CSV. */
+  public Map<String, String> tapes(String rulebase) {
+    Map<String, String> tapes = new LinkedHashMap<>();
+    company()
+        .tapes()
+        .getOrDefault(rulebase, List.of())
+        .forEach(name -> tapes.put(name, text("tapes/" + rulebase + "/" + name + ".csv")));
+    return tapes;
   }
 
   /** The whole text of a file. */

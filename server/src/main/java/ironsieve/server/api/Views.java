@@ -603,11 +603,15 @@ public final class Views {
   }
 
   private static List<Step> steps(Edit edit) {
-    return edit instanceof Edit.Split split
-        ? List.of(
-            step(new Edit.InsertAbove(split.part(), split.target())),
-            step(new Edit.Replace(split.left())))
-        : List.of(step(edit));
+    if (edit instanceof Edit.Split split) {
+      return List.of(
+          step(new Edit.InsertAbove(split.part(), split.target())),
+          step(new Edit.Replace(split.left())));
+    }
+    if (edit instanceof Edit.Merge merge) {
+      return List.of(step(new Edit.Replace(merge.merged())), step(new Edit.Remove(merge.gone())));
+    }
+    return List.of(step(edit));
   }
 
   private static Step step(Edit edit) {

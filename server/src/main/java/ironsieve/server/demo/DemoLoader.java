@@ -1,19 +1,23 @@
 package ironsieve.server.demo;
 
 import io.quarkus.runtime.StartupEvent;
+import ironsieve.compile.CompiledRulebase;
 import ironsieve.files.CompanyFolder;
 import ironsieve.files.Contents;
 import ironsieve.files.Documents.ApplicationDoc;
+import ironsieve.files.TapeCsv;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
+import ironsieve.server.store.TapeStore;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import jakarta.inject.Inject;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
 import org.jboss.logging.Logger;
@@ -33,6 +37,7 @@ public class DemoLoader {
 
   @Inject Sql sql;
   @Inject RulebaseStore store;
+  @Inject TapeStore tapes;
   @Inject Company company;
   @Inject Editor editor;
   @Inject DemoFiles files;
@@ -46,11 +51,14 @@ public class DemoLoader {
 
   /** Adds a generated rulebase of this size unless it is there. */
   public void generate(int size) {
-    if (store.revision("generated-" + size).isEmpty()) {
+    if (store.version("generated-" + size).isEmpty()) {
       Contents contents = GeneratedRulebase.of(size, SEED, company.surroundings());
+      CompiledRulebase compiled = CompiledRulebase.of(contents.rulebase(), company.surroundings());
+      String tape = TapeCsv.write(GeneratedTape.of(compiled, SEED));
       sql.inTransaction(
           tx -> {
             store.create(tx, contents);
+            tapes.keep(tx, contents.id(), "four weeks", "the generator", tape);
             return size;
           });
       LOG.infof("A rulebase of %d generated rules is loaded.", size);
@@ -101,6 +109,9 @@ public class DemoLoader {
     tx.change(
         "insert into edition_in_force (edition, who) values (?, ?)", file.edition(), "the demo");
     store.create(tx, files.rulebase("main-gateway"));
+    for (Map.Entry<String, String> tape : folder.tapes("main-gateway").entrySet()) {
+      tapes.keep(tx, "main-gateway", tape.getKey(), "the demo", tape.getValue());
+    }
   }
 
   private static void insert(Sql.Transaction tx, String table, String columns, List<Object[]> rows)

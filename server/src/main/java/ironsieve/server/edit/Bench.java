@@ -9,6 +9,7 @@ import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Nouns;
 import ironsieve.model.Rule;
 import ironsieve.model.Surroundings;
+import ironsieve.model.Tape;
 import ironsieve.review.Budget;
 import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
@@ -35,6 +36,7 @@ public final class Bench {
   private final long revision;
   private final Contents contents;
   private final Surroundings surroundings;
+  private final Recorded recorded;
   private final Map<RuleDoc, Rule> read = new IdentityHashMap<>();
   private CompiledRulebase compiled;
   private volatile Review review;
@@ -43,10 +45,36 @@ public final class Bench {
   private volatile Following edit;
   private final Object reviewing = new Object();
 
-  Bench(long revision, Contents contents, Surroundings surroundings) {
+  Bench(long revision, Contents contents, Surroundings surroundings, Recorded recorded) {
     this.revision = revision;
     this.contents = contents;
     this.surroundings = surroundings;
+    this.recorded = recorded;
+  }
+
+  /**
+   * The traffic recorded where a rulebase is in force.
+   *
+   * @param version how often it has changed
+   * @param unread the names of those tapes that cannot be read any more, with why
+   */
+  public record Recorded(long version, List<Tape> tapes, Map<String, String> unread) {}
+
+  /** This bench beside other recorded traffic; nothing is compiled or reviewed again. */
+  Bench beside(Recorded other) {
+    Bench same = new Bench(revision, contents, surroundings, other);
+    same.read.putAll(read);
+    same.compiled = compiled();
+    Review known = review;
+    same.review = known == null ? null : known.over(other.tapes());
+    same.origin = origin;
+    same.edit = edit;
+    return same;
+  }
+
+  /** The traffic that was recorded where this rulebase is in force. */
+  public Recorded recorded() {
+    return recorded;
   }
 
   /**
@@ -55,7 +83,7 @@ public final class Bench {
    * @throws ironsieve.compile.ProblemException if it cannot be read
    */
   Bench followedBy(long nextRevision, Contents after) {
-    Bench next = new Bench(nextRevision, after, surroundings);
+    Bench next = new Bench(nextRevision, after, surroundings, recorded);
     synchronized (this) {
       compiled();
       next.edit = Following.of(compiled, after.rulebase(doc -> next.read(doc, read)));
@@ -132,12 +160,16 @@ public final class Bench {
         Following made = edit;
         review =
             before == null || made == null
-                ? Reviewer.review(compiled(), BUDGET)
-                : Reviewer.again(before.review(), made);
+                ? Reviewer.review(compiled(), BUDGET, recorded.tapes())
+                : beside(Reviewer.again(before.review(), made), before);
         origin = null;
         edit = null;
       }
       return review;
     }
+  }
+
+  private Review beside(Review followed, Bench before) {
+    return before.recorded == recorded ? followed : followed.over(recorded.tapes());
   }
 }

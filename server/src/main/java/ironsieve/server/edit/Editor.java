@@ -8,13 +8,16 @@ import ironsieve.files.Contents;
 import ironsieve.files.Fault;
 import ironsieve.files.FaultException;
 import ironsieve.files.Nouns;
+import ironsieve.files.TapeCsv;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
+import ironsieve.model.Tape;
 import ironsieve.server.store.Change;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.JournalEntry;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
+import ironsieve.server.store.TapeStore;
 import ironsieve.text.ProbeText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
@@ -26,6 +29,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.NoSuchElementException;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
 
 /**
@@ -36,8 +40,11 @@ import java.util.concurrent.ConcurrentHashMap;
 @ApplicationScoped
 public class Editor {
 
+  private static final int LONGEST_NAME = 80;
+
   @Inject Sql sql;
   @Inject RulebaseStore store;
+  @Inject TapeStore tapes;
   @Inject Company company;
   private final Map<String, Bench> benches = new ConcurrentHashMap<>();
 
@@ -50,23 +57,70 @@ public class Editor {
    * @throws NoSuchElementException if there is no such rulebase
    */
   public Bench bench(String rulebase) {
-    long newest =
+    RulebaseStore.Version newest =
         store
-            .revision(rulebase)
+            .version(rulebase)
             .orElseThrow(() -> new NoSuchElementException("there is no rulebase " + rulebase));
     return current(rulebase, newest)
         .orElseGet(
             () -> sql.inTransaction(tx -> keep(read(tx, rulebase, store.lock(tx, rulebase)))));
   }
 
-  private Optional<Bench> current(String rulebase, long revision) {
+  private Optional<Bench> current(String rulebase, RulebaseStore.Version version) {
     return Optional.ofNullable(benches.get(rulebase))
-        .filter(bench -> bench.revision() == revision)
+        .filter(bench -> bench.revision() == version.revision())
+        .filter(bench -> bench.recorded().version() == version.tapes())
         .filter(bench -> bench.surroundings() == company.surroundings());
   }
 
-  private Bench read(Sql.Transaction tx, String rulebase, long revision) throws SQLException {
-    return new Bench(revision, store.contents(tx, rulebase), company.surroundings());
+  private Bench read(Sql.Transaction tx, String rulebase, RulebaseStore.Version version)
+      throws SQLException {
+    Surroundings surroundings = company.surroundings();
+    Bench.Recorded recorded = recorded(tx, rulebase, version, surroundings);
+    Bench known = benches.get(rulebase);
+    return known != null
+            && known.revision() == version.revision()
+            && known.surroundings() == surroundings
+        ? known.beside(recorded)
+        : new Bench(version.revision(), store.contents(tx, rulebase), surroundings, recorded);
+  }
+
+  private Bench.Recorded recorded(
+      Sql.Transaction tx, String rulebase, RulebaseStore.Version version, Surroundings surroundings)
+      throws SQLException {
+    ProbeText probes = new ProbeText(surroundings);
+    List<Tape> readable = new ArrayList<>();
+    Map<String, String> unread = new TreeMap<>();
+    for (TapeStore.Kept kept : tapes.of(tx, rulebase)) {
+      try {
+        readable.add(TapeCsv.read(kept.name(), kept.csv(), probes));
+      } catch (FaultException e) {
+        // What it names may be gone from the catalogue; the tape is kept, and its owner told.
+        unread.put(kept.name(), e.faults().get(0).field() + ": " + e.faults().get(0).message());
+      }
+    }
+    return new Bench.Recorded(version.tapes(), readable, unread);
+  }
+
+  /**
+   * Keeps recorded traffic, in the place of a tape of that name.
+   *
+   * @param csv as {@link TapeCsv} has it
+   * @throws FaultException naming the first line that cannot be read
+   */
+  public Bench record(String rulebase, String name, String who, String csv) {
+    if (name.isBlank() || name.length() > LONGEST_NAME) {
+      throw new FaultException(
+          "tape", "name", "a tape has a name of at most " + LONGEST_NAME + " letters");
+    }
+    TapeCsv.read(name, csv, new ProbeText(bench(rulebase).surroundings()));
+    sql.inTransaction(
+        tx -> {
+          store.lock(tx, rulebase);
+          tapes.keep(tx, rulebase, name, who, csv);
+          return name;
+        });
+    return bench(rulebase);
   }
 
   private Bench keep(Bench bench) {
@@ -125,7 +179,9 @@ public class Editor {
                   store.apply(contents, entry.changes().stream().map(Change::reversed).toList());
             }
           }
-          return new Bench(revision, contents, newest.surroundings());
+          return revision == newest.revision()
+              ? newest
+              : new Bench(revision, contents, newest.surroundings(), newest.recorded());
         });
   }
 
@@ -136,7 +192,7 @@ public class Editor {
 
   /** The same revision read against other surroundings; nothing is written. */
   public Bench under(Bench bench, Surroundings surroundings) {
-    return new Bench(bench.revision(), bench.contents(), surroundings);
+    return new Bench(bench.revision(), bench.contents(), surroundings, bench.recorded());
   }
 
   /** What cannot be read of a bench in its surroundings, as sentences. */
@@ -208,9 +264,10 @@ public class Editor {
   }
 
   private Bench onNewest(Sql.Transaction tx, String rulebase, long revision) throws SQLException {
-    long newest = store.lock(tx, rulebase);
-    if (revision != newest) {
-      throw new StaleRevisionException(newest, store.journalSince(tx, rulebase, revision));
+    RulebaseStore.Version newest = store.lock(tx, rulebase);
+    if (revision != newest.revision()) {
+      throw new StaleRevisionException(
+          newest.revision(), store.journalSince(tx, rulebase, revision));
     }
     Optional<Bench> known = current(rulebase, newest);
     return known.isPresent() ? known.get() : read(tx, rulebase, newest);

@@ -57,20 +57,32 @@ public class RulebaseStore {
         row.getInt("rules"));
   }
 
-  /** The revision a rulebase is at now, or nothing if there is no such rulebase. */
-  public Optional<Long> revision(String id) {
+  /**
+   * How far a rulebase is.
+   *
+   * @param revision after its newest edit
+   * @param tapes how often its tapes have changed
+   */
+  public record Version(long revision, long tapes) {
+
+    private static Version of(ResultSet row) throws SQLException {
+      return new Version(row.getLong("revision"), row.getLong("tapes"));
+    }
+  }
+
+  /** How far a rulebase is now, or nothing if there is no such rulebase. */
+  public Optional<Version> version(String id) {
     return sql.inTransaction(
-        tx -> tx.row("select revision from rulebase where id = ?", row -> row.getLong(1), id));
+        tx -> tx.row("select revision, tapes from rulebase where id = ?", Version::of, id));
   }
 
   /**
    * Locks a rulebase's row until the transaction ends, so that edits come one after the other.
    *
-   * @return its revision
+   * @return how far it is
    */
-  public long lock(Sql.Transaction tx, String id) throws SQLException {
-    return tx.row(
-            "select revision from rulebase where id = ? for update", row -> row.getLong(1), id)
+  public Version lock(Sql.Transaction tx, String id) throws SQLException {
+    return tx.row("select revision, tapes from rulebase where id = ? for update", Version::of, id)
         .orElseThrow();
   }
 

@@ -1,0 +1,129 @@
+package ironsieve.decide;
+
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.ImpossibleConnectionException;
+import ironsieve.model.Tape;
+import java.time.LocalDateTime;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * What a rulebase would catch of recorded traffic: every line of every tape dropped into it. Hits
+ * are those of the rulebase as it is, not of the one that was in force when the traffic was seen.
+ */
+public final class Hits {
+
+  private static final Comparator<Tape.Line> OFTEN =
+      Comparator.comparingLong(Tape.Line::times).reversed();
+
+  private final Map<String, List<Tape.Line>> byRule = new HashMap<>();
+  private final List<Tape.Line> byLastLine = new ArrayList<>();
+  private final List<Tape.Line> impossible = new ArrayList<>();
+  private Optional<Period> period = Optional.empty();
+  private long times;
+
+  private Hits() {}
+
+  /** From the first connection on the tapes to the last. */
+  public record Period(LocalDateTime from, LocalDateTime to) {
+
+    private Period and(LocalDateTime at) {
+      return new Period(at.isBefore(from) ? at : from, at.isAfter(to) ? at : to);
+    }
+
+    /** Whole days, at least one. */
+    public long days() {
+      return Math.max(1, java.time.Duration.between(from, to).toDays());
+    }
+  }
+
+  /**
+   * How often something was hit.
+   *
+   * @param times how many connections
+   * @param last when the last of them was seen
+   */
+  public record Count(long times, LocalDateTime last) {
+
+    private static Optional<Count> of(List<Tape.Line> lines) {
+      return lines.stream()
+          .map(line -> line.connection().at())
+          .max(Comparator.naturalOrder())
+          .map(last -> new Count(lines.stream().mapToLong(Tape.Line::times).sum(), last));
+    }
+  }
+
+  /** The hits of all tapes together. */
+  public static Hits of(CompiledRulebase compiled, List<Tape> tapes) {
+    Hits hits = new Hits();
+    for (Tape tape : tapes) {
+      tape.lines().forEach(line -> hits.drop(compiled, line));
+    }
+    return hits;
+  }
+
+  private void drop(CompiledRulebase compiled, Tape.Line line) {
+    LocalDateTime at = line.connection().at();
+    period = Optional.of(period.map(known -> known.and(at)).orElse(new Period(at, at)));
+    times += line.times();
+    try {
+      int rule = compiled.firstMatch(compiled.space().point(line.connection()));
+      if (rule < 0) {
+        byLastLine.add(line);
+      } else {
+        byRule
+            .computeIfAbsent(compiled.rules().get(rule).rule().id(), id -> new ArrayList<>())
+            .add(line);
+      }
+    } catch (ImpossibleConnectionException e) {
+      // Zones and networks may have changed since; the line is counted, not lost.
+      impossible.add(line);
+    }
+  }
+
+  /** How often each rule was hit that was hit at all, by id. */
+  public Map<String, Count> counts() {
+    Map<String, Count> counts = new HashMap<>();
+    byRule.forEach((id, lines) -> Count.of(lines).ifPresent(count -> counts.put(id, count)));
+    return counts;
+  }
+
+  /** Whether a rule was hit at all. */
+  public boolean has(String rule) {
+    return byRule.containsKey(rule);
+  }
+
+  /** How often the last line was hit, if it was. */
+  public Optional<Count> lastLine() {
+    return Count.of(byLastLine);
+  }
+
+  /** How many connections there can no longer be, for an address now lies behind another zone. */
+  public long impossible() {
+    return impossible.stream().mapToLong(Tape.Line::times).sum();
+  }
+
+  /** What a rule caught, the most frequent first. */
+  public List<Tape.Line> caughtBy(String rule) {
+    return byRule.getOrDefault(rule, List.of()).stream().sorted(OFTEN).toList();
+  }
+
+  /** What fell on the last line, the most frequent first. */
+  public List<Tape.Line> caughtByLastLine() {
+    return byLastLine.stream().sorted(OFTEN).toList();
+  }
+
+  /** When the traffic was seen; nothing if there is none. */
+  public Optional<Period> period() {
+    return period;
+  }
+
+  /** How many connections were seen. */
+  public long times() {
+    return times;
+  }
+}

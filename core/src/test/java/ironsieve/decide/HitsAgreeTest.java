@@ -1,0 +1,136 @@
+package ironsieve.decide;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import ironsieve.Rulebases;
+import ironsieve.SmallWorld;
+import ironsieve.Twin;
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.model.Connection;
+import ironsieve.model.Rule;
+import ironsieve.model.Tape;
+import ironsieve.review.Budget;
+import ironsieve.review.Finding;
+import ironsieve.review.Review;
+import ironsieve.review.Reviewer;
+import java.time.LocalDateTime;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Random;
+import java.util.Set;
+import net.jqwik.api.Arbitrary;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+import net.jqwik.api.Provide;
+import org.junit.jupiter.api.Test;
+
+/** Hits are what dropping each recorded connection by the definition comes to. */
+class HitsAgreeTest {
+
+  @Provide
+  Arbitrary<Rulebases.Case> cases() {
+    return Rulebases.cases(8);
+  }
+
+  @Property(tries = 1500)
+  void hitsAreCountedWhereEachConnectionFalls(
+      @ForAll("cases") Rulebases.Case given, @ForAll long seed) {
+    List<Rule> on = given.rulebase().rules().stream().filter(Rule::isOn).toList();
+    Twin twin = new Twin(given.rulebase(), given.world().surroundings());
+    List<Tape> tapes = List.of(tape(given, seed), tape(given, seed + 1));
+    Map<String, Long> expected = new HashMap<>();
+    for (Tape tape : tapes) {
+      for (Tape.Line line : tape.lines()) {
+        int rule = twin.catcher(on, line.connection());
+        expected.merge(rule < 0 ? "last" : on.get(rule).id(), line.times(), Long::sum);
+      }
+    }
+    CompiledRulebase compiled = CompiledRulebase.of(given.rulebase(), given.world().surroundings());
+    Review review = Reviewer.review(compiled, Budget.USUAL, tapes);
+    Map<String, Long> counted = new HashMap<>();
+    review.hits().counts().forEach((id, count) -> counted.put(id, count.times()));
+    review.hits().lastLine().ifPresent(count -> counted.put("last", count.times()));
+    assertThat(counted).isEqualTo(expected);
+
+    Set<String> unused = new HashSet<>();
+    for (Rule rule : on) {
+      boolean reached = review.residue(rule.id()).witness().isPresent();
+      if (reached && !expected.containsKey(rule.id())) {
+        unused.add(rule.id());
+      }
+    }
+    List<Finding> said =
+        review.findings().stream().filter(f -> f.kind() == Finding.Kind.UNUSED).toList();
+    assertThat(said).extracting(Finding::rule).containsExactlyInAnyOrderElementsOf(unused);
+    Decider decider = new Decider(compiled);
+    for (Finding finding : said) {
+      Connection witness = finding.evidence().get(0).witness().connection();
+      assertThat(decider.decide(witness).map(Rule::id)).contains(finding.rule());
+    }
+  }
+
+  @Test
+  void whatThereCanNoLongerBeIsCountedApart() {
+    Connection real = SmallWorld.points().get(0).connection();
+    Connection odd =
+        new Connection(
+            real.at(),
+            new Connection.Source(
+                new Connection.Place("Nowhere", real.from().place().address()),
+                real.from().person(),
+                real.from().device()),
+            real.to(),
+            real.service(),
+            real.using());
+    CompiledRulebase compiled =
+        CompiledRulebase.of(Rulebases.of("allow"), SmallWorld.surroundings());
+    Tape tape = new Tape("t", List.of(new Tape.Line(odd, 3), new Tape.Line(real, 2)));
+    Hits hits = Hits.of(compiled, List.of(tape));
+    assertThat(hits.impossible()).isEqualTo(3);
+    assertThat(hits.counts()).containsOnlyKeys("r1");
+    assertThat(hits.times()).isEqualTo(5);
+    assertThat(hits.period()).contains(new Hits.Period(real.at(), real.at()));
+  }
+
+  @Test
+  void aMonthOfTrafficMakesAnUnusedRuleWorthAMark() {
+    Connection first = SmallWorld.points().get(0).connection();
+    LocalDateTime later = first.at().plusDays(30);
+    Connection last =
+        new Connection(later, first.from(), first.to(), first.service(), first.using());
+    CompiledRulebase compiled =
+        CompiledRulebase.of(
+            Rulebases.of("allow", "deny using.services=tcp/80"), SmallWorld.surroundings());
+    assertThat(unused(compiled, List.of(first))).isEmpty();
+    CompiledRulebase reached =
+        CompiledRulebase.of(
+            Rulebases.of("deny from.people=ada", "allow"), SmallWorld.surroundings());
+    List<Finding> day = unused(reached, List.of(first));
+    List<Finding> month = unused(reached, List.of(first, last));
+    assertThat(day).hasSize(1).first().extracting(Finding::severity).hasToString("QUIET");
+    assertThat(month).hasSize(1).first().extracting(Finding::severity).hasToString("NOTE");
+  }
+
+  private static List<Finding> unused(CompiledRulebase compiled, List<Connection> seen) {
+    List<Tape.Line> lines = seen.stream().map(c -> new Tape.Line(c, 1)).toList();
+    return Reviewer.review(compiled, Budget.USUAL, List.of(new Tape("t", lines)))
+        .findings()
+        .stream()
+        .filter(f -> f.kind() == Finding.Kind.UNUSED)
+        .toList();
+  }
+
+  private static Tape tape(Rulebases.Case given, long seed) {
+    List<SmallWorld.Point> points = given.world().points();
+    Random random = new Random(seed);
+    List<Tape.Line> lines = new ArrayList<>();
+    for (int i = 0; i < 12; i++) {
+      SmallWorld.Point point = points.get(random.nextInt(points.size()));
+      lines.add(new Tape.Line(point.connection(), 1 + random.nextInt(9)));
+    }
+    return new Tape("tape " + seed, lines);
+  }
+}

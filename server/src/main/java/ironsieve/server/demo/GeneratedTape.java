@@ -1,0 +1,49 @@
+package ironsieve.server.demo;
+
+import ironsieve.compile.CompiledRule;
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.model.Connection;
+import ironsieve.model.Tape;
+import ironsieve.region.Box;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Random;
+
+/** Recorded traffic for a generated rulebase: connections that some of its rules are about. */
+final class GeneratedTape {
+
+  private static final int MOST_LINES = 4_000;
+  private static final int WEEKS = 4;
+
+  private GeneratedTape() {}
+
+  /** The same rulebase and seed give the same tape. */
+  static Tape of(CompiledRulebase compiled, long seed) {
+    Random random = new Random(seed);
+    List<CompiledRule> rules = compiled.rules().stream().filter(r -> !r.boxes().isEmpty()).toList();
+    List<Tape.Line> lines = new ArrayList<>();
+    for (int i = 0; i < Math.min(MOST_LINES, rules.size()); i++) {
+      List<Box> boxes = rules.get(random.nextInt(rules.size())).boxes();
+      Box box = boxes.get(random.nextInt(boxes.size()));
+      int[] point = new int[box.dimensions()];
+      for (int d = 0; d < point.length; d++) {
+        int[] members = box.side(d).members();
+        point[d] = members[random.nextInt(members.length)];
+      }
+      // Few kinds of connections are very frequent, most are rare.
+      long times = 1 + (long) Math.exp(random.nextDouble() * 9);
+      lines.add(new Tape.Line(past(compiled.space().sample(point), random), times));
+    }
+    return new Tape("four weeks", lines);
+  }
+
+  /** The same connection some weeks earlier, on the same weekday. */
+  private static Connection past(Connection ahead, Random random) {
+    return new Connection(
+        ahead.at().minusWeeks(1L + random.nextInt(WEEKS)),
+        ahead.from(),
+        ahead.to(),
+        ahead.service(),
+        ahead.using());
+  }
+}

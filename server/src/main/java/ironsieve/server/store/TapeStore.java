@@ -1,0 +1,68 @@
+package ironsieve.server.store;
+
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.inject.Inject;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+
+/** Recorded traffic in the database, as it was handed in. */
+@ApplicationScoped
+public class TapeStore {
+
+  @Inject Sql sql;
+
+  /** A tape as it was handed in. */
+  public record Kept(String name, Instant added, String who, String csv) {}
+
+  /** The tapes of a rulebase, by name. */
+  public List<Kept> of(Sql.Transaction tx, String rulebase) throws SQLException {
+    return tx.rows(
+        "select * from tape where rulebase = ? order by name", TapeStore::kept, rulebase);
+  }
+
+  /** One tape. */
+  public Optional<Kept> one(String rulebase, String name) {
+    return sql.inTransaction(
+        tx ->
+            tx.row(
+                "select * from tape where rulebase = ? and name = ?",
+                TapeStore::kept,
+                rulebase,
+                name));
+  }
+
+  private static Kept kept(ResultSet row) throws SQLException {
+    return new Kept(
+        row.getString("name"),
+        row.getTimestamp("added").toInstant(),
+        row.getString("who"),
+        row.getString("csv"));
+  }
+
+  /** Keeps a tape, in the place of one with its name. */
+  public void keep(Sql.Transaction tx, String rulebase, String name, String who, String csv)
+      throws SQLException {
+    tx.change(
+        "insert into tape (rulebase, name, who, csv) values (?, ?, ?, ?)"
+            + " on conflict (rulebase, name)"
+            + " do update set csv = excluded.csv, who = excluded.who, added = now()",
+        rulebase,
+        name,
+        who,
+        csv);
+    tx.change("update rulebase set tapes = tapes + 1 where id = ?", rulebase);
+  }
+
+  /** Takes a tape out; whether there was one. */
+  public boolean remove(String rulebase, String name) {
+    return sql.inTransaction(
+        tx -> {
+          int gone = tx.change("delete from tape where rulebase = ? and name = ?", rulebase, name);
+          tx.change("update rulebase set tapes = tapes + ? where id = ?", gone, rulebase);
+          return gone > 0;
+        });
+  }
+}
