@@ -25,6 +25,10 @@ export type Kept = Schemas["KeptDoc"];
 export type Placement = Schemas["PlacementView"];
 export type Said = Schemas["SaidView"];
 export type Gauge = Schemas["GaugeView"];
+export type Hits = Schemas["HitsView"];
+export type Count = Schemas["CountView"];
+export type Caught = Schemas["CaughtView"];
+export type TapeView = Schemas["TapeView"];
 export type Finding = Schemas["FindingView"];
 export type Residue = Schemas["ResidueView"];
 export type Witness = Schemas["WitnessView"];
@@ -129,6 +133,18 @@ export const api = {
     }),
   reach: (id: string, people: string[], applications: string[], from: string[], to: string[]) =>
     post<Reach>(`rulebases/${id}/reach`, { people, applications, from, to }),
+  hits: (id: string) => ask<Hits>(`rulebases/${id}/hits`),
+  /** What a rule caught of the recorded traffic; without a rule what fell on the last line. */
+  caught: (id: string, rule?: string) =>
+    ask<Caught>(`rulebases/${id}/hits/${rule ? `rules/${encodeURIComponent(rule)}` : "last-line"}`),
+  loadTape: (id: string, who: string, name: string, csv: string) =>
+    ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, {
+      method: "PUT",
+      headers: { "Content-Type": "text/csv", "Sieve-Editor": who },
+      body: csv,
+    }),
+  removeTape: (id: string, name: string) =>
+    ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, { method: "DELETE" }),
   editions: () => ask<Editions>("editions"),
   edition: (id: string, edition: number) => ask<EditionImpact>(`rulebases/${id}/editions/${edition}`),
   adopt: (edition: number, who: string) => post<Editions>(`editions/${edition}/adopt`, {}, who),

@@ -480,6 +480,121 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/hits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Hits */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HitsView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/hits/last-line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Caught By Last Line */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CaughtView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/hits/rules/{rule}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Caught */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    rule: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CaughtView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/impact": {
         parameters: {
             query?: never;
@@ -1017,6 +1132,97 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/tapes/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Export */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": string;
+                    };
+                };
+            };
+        };
+        /** Load */
+        put: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "Sieve-Editor"?: string;
+                };
+                path: {
+                    id: string;
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "text/csv": string;
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HitsView"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        /** Remove */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HitsView"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/undo": {
         parameters: {
             query?: never;
@@ -1103,6 +1309,13 @@ export interface components {
             edition: number;
             applications: components["schemas"]["ApplicationView"][];
         };
+        CaughtView: {
+            /** Format: int64 */
+            revision: number;
+            lines: components["schemas"]["LineView"][];
+            /** Format: int32 */
+            more: number;
+        };
         CellView: {
             standing: string;
             deciders: components["schemas"]["DeciderView"][];
@@ -1144,6 +1357,11 @@ export interface components {
             /** Format: int32 */
             from: number;
             choices: components["schemas"]["CompletionView"][];
+        };
+        CountView: {
+            /** Format: int64 */
+            times: number;
+            last: components["schemas"]["LocalDateTime"];
         };
         DeciderView: {
             rule: string;
@@ -1252,6 +1470,21 @@ export interface components {
             /** Format: int32 */
             rules: number;
         };
+        HitsView: {
+            /** Format: int64 */
+            revision: number;
+            rules: {
+                [key: string]: components["schemas"]["CountView"];
+            };
+            lastLine?: components["schemas"]["CountView"];
+            /** Format: int64 */
+            times: number;
+            /** Format: int64 */
+            impossible: number;
+            /** Format: int64 */
+            days: number;
+            tapes: components["schemas"]["TapeView"][];
+        };
         ImpactRequest: {
             steps: components["schemas"]["Step"][];
         };
@@ -1299,6 +1532,16 @@ export interface components {
             clients?: number;
             note?: string;
         };
+        LineView: {
+            /** Format: int64 */
+            times: number;
+            probe: string;
+        };
+        /**
+         * Format: date-time
+         * @example 2022-03-10T12:15:50
+         */
+        LocalDateTime: string;
         MarkView: {
             kind: string;
             severity: string;
@@ -1545,6 +1788,16 @@ export interface components {
             verdict: string;
             /** Format: double */
             share: number;
+        };
+        TapeView: {
+            name: string;
+            /** Format: int32 */
+            lines: number;
+            /** Format: int64 */
+            times: number;
+            from?: components["schemas"]["LocalDateTime"];
+            to?: components["schemas"]["LocalDateTime"];
+            trouble: string;
         };
         WaitView: {
             rule: string;

@@ -2,7 +2,7 @@ import { PanelRightOpen } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Rulebase } from "../api/client";
 import { useKept } from "../frame/kept";
-import { isTyping } from "../frame/keys";
+import { isTyping, useWindowKeys } from "../frame/keys";
 import { FilterBar } from "./FilterBar";
 import { isLoud, ofRule } from "./known";
 import { Lens } from "./Lens";
@@ -36,27 +36,24 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     // The editor that had the focus is gone only after the next drawing.
     requestAnimationFrame(focusStack);
   };
+  const openFilter = () => {
+    filter.open();
+    requestAnimationFrame(() => filterInput.current?.focus());
+  };
+  /** The ids of the rules in view, from the top. */
+  const inView = () => all.filter((line) => line.kind === "rule").map((line) => line.id);
   const quietly = (work: Promise<unknown>) => work.catch(() => undefined);
 
   /** Keys that work wherever nothing is being typed. */
-  const everywhere = (event: KeyboardEvent) => {
+  useWindowKeys((event) => {
     if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.key === "p") probe.current?.focus();
-    else if (event.key === "/") {
-      filter.open();
-      requestAnimationFrame(() => filterInput.current?.focus());
-    } else return;
+    else if (event.key === "/") openFilter();
+    else return;
     event.preventDefault();
-  };
+  });
   const latestById = useRef(bench.byId);
   latestById.current = bench.byId;
-  const latest = useRef(everywhere);
-  latest.current = everywhere;
-  useEffect(() => {
-    const listener = (event: KeyboardEvent) => latest.current(event);
-    window.addEventListener("keydown", listener);
-    return () => window.removeEventListener("keydown", listener);
-  }, []);
 
   // What was being typed before a reload is opened again where it was.
   const loaded = rulebase !== undefined;
@@ -74,11 +71,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
   if (bench.error) return <p className="p-6">The rulebase cannot be loaded: {bench.error.message}</p>;
   if (!rulebase) return <p className="p-6 text-dim">Loading the rulebase …</p>;
 
-  const named = (id: string) => {
-    const rule = bench.byId.get(id);
-    if (rule) return `rule ${rule.number} ${rule.name}`.trim();
-    return id ? "the new rule" : "the last line";
-  };
+  const { named } = bench;
   const toggle = (chapter: string) => {
     const next = new Set(folded);
     if (!next.delete(chapter)) next.add(chapter);
@@ -107,7 +100,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
   /** One rule, or with Shift all from the selected one, or with Ctrl one more or less. */
   const choose = (rule: string, event: { shiftKey: boolean; ctrlKey: boolean }) => {
     if (event.shiftKey && bench.selected) {
-      const shown = all.filter((line) => line.kind === "rule").map((line) => line.id);
+      const shown = inView();
       const [from, to] = [shown.indexOf(bench.selected), shown.indexOf(rule)].sort((a, b) => a - b);
       if (from >= 0) setChosen(new Set([...chosen, ...shown.slice(from, to + 1)]));
     } else if (event.ctrlKey) {
@@ -120,7 +113,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     bench.select(rule);
   };
   const extend = (by: -1 | 1) => {
-    const shown = all.filter((line) => line.kind === "rule").map((line) => line.id);
+    const shown = inView();
     const at = shown.indexOf(bench.selected ?? "");
     const next = shown[at + by];
     if (at < 0 || !next) return;
@@ -203,15 +196,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     ["Down", "Alt ↓", () => move(1), !!selected],
     [selected?.state === "off" ? "Switch on" : "Switch off", "x", switchState, !!selected],
     ["Remove", "Del", remove, !!selected],
-    [
-      "Filter",
-      "/",
-      () => {
-        filter.open();
-        requestAnimationFrame(() => filterInput.current?.focus());
-      },
-      true,
-    ],
+    ["Filter", "/", openFilter, true],
     ["Next finding", "f", () => bench.select(nextMarked(rulebase, marked, bench.selected)), true],
   ];
   return (

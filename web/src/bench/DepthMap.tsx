@@ -1,12 +1,21 @@
 import { memo, useEffect, useRef, useState } from "react";
-import type { Fall, Review } from "../api/client";
+import type { Fall, Hits, Review } from "../api/client";
 import { isLoud, ofRule } from "./known";
 import type { Line } from "./order";
 
-const WORST = ["error", "warning", "note"];
+const WIDTH = 40;
+/** How the gravest finding of a rule is painted: the graver, the wider. */
+const FOUND: Record<string, [string, number]> = {
+  error: ["rust", 9],
+  warning: ["ochre", 6],
+  note: ["dim", 3],
+};
+/** A rule with this many hits has the longest bar; shorter ones by the logarithm. */
+const MOST_HITS = 1e6;
 
 type Props = {
   review?: Review;
+  hits?: Hits;
   fall?: Fall;
   selected?: string;
   /** The colours are read from the page; another theme is another picture. */
@@ -17,10 +26,18 @@ type Props = {
 };
 
 /**
- * The whole stack at a glance: from the left the fall of the probe, verdicts, and findings. However many rules there
+ * The whole stack at a glance: from the left the fall of the probe, verdicts, findings, and hits. However many rules there
  * are, each pixel shows the gravest of those it stands for. A click goes there.
  */
-export const DepthMap = memo(function DepthMap({ review, fall, selected: marked, theme, all, go }: Props) {
+export const DepthMap = memo(function DepthMap({
+  review,
+  hits,
+  fall,
+  selected: marked,
+  theme,
+  all,
+  go,
+}: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [height, setHeight] = useState(0);
   useEffect(() => {
@@ -36,7 +53,7 @@ export const DepthMap = memo(function DepthMap({ review, fall, selected: marked,
     const style = getComputedStyle(canvas.current);
     const colour = (name: string) => style.getPropertyValue(`--${name}`);
     const scale = window.devicePixelRatio || 1;
-    canvas.current.width = 30 * scale;
+    canvas.current.width = WIDTH * scale;
     canvas.current.height = height * scale;
     context.scale(scale, scale);
     const each = height / Math.max(1, all.length);
@@ -46,40 +63,38 @@ export const DepthMap = memo(function DepthMap({ review, fall, selected: marked,
       context.fillStyle = colour(name);
       context.fillRect(x, y, width, high);
     };
+    const found = gravest(review, all);
     all.forEach((line, index) => {
-      if (line.kind === "chapter") paint("edge", 0, at(index), 30, 1);
+      if (line.kind === "chapter") paint("edge", 0, at(index), WIDTH, 1);
       if (line.kind !== "rule") return;
       const passes = line.rule.verdict === "allow" || line.rule.verdict === "ask";
       context.globalAlpha = line.rule.state === "off" ? 0.2 : 0.75;
       // Letting through is a short bar and stopping a long one, so that colour is not all that tells them apart.
       paint(passes ? "teal" : "madder", 6, at(index), passes ? 5 : 10, tall);
       context.globalAlpha = 1;
+      const times = hits?.rules[line.id]?.times;
+      if (times) {
+        const long = Math.min(1, Math.log10(1 + times) / Math.log10(MOST_HITS));
+        paint("ink", 30, at(index), Math.max(1, 9 * long), tall);
+      }
     });
-    for (const severity of [...WORST].reverse()) {
-      const name = { error: "rust", warning: "ochre", note: "dim" }[severity] ?? "dim";
-      all.forEach((line, index) => {
-        if (line.kind !== "rule") return;
-        const has = ofRule(review, line.id).findings.some(
-          (finding) => isLoud(finding) && finding.severity === severity,
-        );
-        const wide = { error: 9, warning: 6, note: 3 }[severity] ?? 3;
-        if (has) paint(name, 19, at(index), wide, Math.max(tall, 2));
-      });
-    }
+    // Where several rules share a pixel, the gravest is painted last and so stays.
+    for (const [severity, [name, wide]] of Object.entries(FOUND).reverse())
+      for (const index of found.get(severity) ?? []) paint(name, 19, at(index), wide, Math.max(tall, 2));
     paintFall(fall, all, at, paint);
     const selected = all.findIndex((line) => line.id === marked);
     if (selected >= 0) {
       context.strokeStyle = colour("ink");
-      context.strokeRect(0.5, at(selected) - 1.5, 29, tall + 3);
+      context.strokeRect(0.5, at(selected) - 1.5, WIDTH - 1, tall + 3);
     }
-  }, [review, fall, marked, theme, all, height]);
+  }, [review, hits, fall, marked, theme, all, height]);
   return (
-    <div className="relative w-[30px] shrink-0 border-edge border-l bg-plate">
+    <div className="relative w-[40px] shrink-0 border-edge border-l bg-plate">
       <canvas
         ref={canvas}
         className="absolute inset-0 h-full w-full cursor-pointer"
         role="img"
-        aria-label="Depth map: all rules from the top with verdicts, findings and the fall of the probe"
+        aria-label="Depth map: all rules from the top with verdicts, findings, hits and the fall of the probe"
         onClick={(event) => {
           const box = event.currentTarget.getBoundingClientRect();
           go(Math.floor(((event.clientY - box.top) / box.height) * all.length));
@@ -88,6 +103,18 @@ export const DepthMap = memo(function DepthMap({ review, fall, selected: marked,
     </div>
   );
 });
+
+/** By severity the places of the rules whose gravest finding is of it. */
+function gravest(review: Review | undefined, all: Line[]): Map<string, number[]> {
+  const found = new Map<string, number[]>(Object.keys(FOUND).map((severity) => [severity, []]));
+  all.forEach((line, index) => {
+    if (line.kind !== "rule") return;
+    // The findings of a rule come worst first.
+    const worst = ofRule(review, line.id).findings.find(isLoud);
+    if (worst) found.get(worst.severity)?.push(index);
+  });
+  return found;
+}
 
 function paintFall(
   fall: Fall | undefined,

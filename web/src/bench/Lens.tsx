@@ -1,13 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { PanelRightClose } from "lucide-react";
-import { type ReactNode, useMemo, useState } from "react";
-import { api, type Finding, type Remedy, type Rule, type Witness } from "../api/client";
+import { useMemo, useState } from "react";
+import { api, type Finding, type Remedy, type Rule } from "../api/client";
 import { Bulk } from "./Bulk";
 import { splitSteps, splittable } from "./bulk";
+import { Caught } from "./Caught";
 import { ChapterLens } from "./ChapterLens";
 import { FIELDS } from "./fields";
 import { ImpactStrip } from "./ImpactStrip";
 import { isLoud, ofRule, sentence, worstFirst } from "./known";
+import { Part, WitnessButton } from "./LensPart";
 import { Rivet } from "./Marks";
 import { percent } from "./order";
 import { Plate } from "./Plate";
@@ -56,38 +58,6 @@ export function Lens({ bench, rule, named, edit, fold, chosen, clearChosen }: Pr
 
 /** More would make the list slow to draw, and nobody reads on. */
 const MOST_SHOWN = 200;
-
-function Part({ title, children }: { title: string; children: ReactNode }) {
-  return (
-    <section className="border-edge border-b px-3 py-2">
-      <h3 className="mb-1 font-semibold text-dim text-xs">{title}</h3>
-      {children}
-    </section>
-  );
-}
-
-/** A connection that proves something; a click drops it as a probe. */
-function WitnessButton({
-  bench,
-  witness,
-  named,
-}: {
-  bench: BenchState;
-  witness: Witness;
-  named: (id: string) => string;
-}) {
-  return (
-    <button
-      type="button"
-      onClick={() => bench.probe(witness.probe)}
-      className="mt-1 block w-full rounded border border-paper-edge bg-paper px-2 py-1 text-left text-xs hover:border-rust"
-    >
-      <span className="font-medium text-rust">Drop this witness</span>
-      <span className="block text-dim">{witness.probe}</span>
-      <span className="sr-only"> caught by {named(witness.caughtBy)}</span>
-    </button>
-  );
-}
 
 type OfferProps = { bench: BenchState; remedy: Remedy; named: (id: string) => string; what: string };
 
@@ -266,7 +236,7 @@ function RuleLens({ bench, rule, named, edit }: RuleLensProps) {
                 </button>
               )}
               {evidence.part && <p className="text-dim text-xs">where {evidence.part}</p>}
-              <WitnessButton bench={bench} witness={evidence.witness} named={named} />
+              <WitnessButton bench={bench} witness={evidence.witness} />
             </div>
           ))}
           {finding.remedies.map((remedy) => (
@@ -301,7 +271,12 @@ function RuleLens({ bench, rule, named, edit }: RuleLensProps) {
           {residue.takers.length > 12 && (
             <p className="text-dim text-xs">… and {residue.takers.length - 12} more</p>
           )}
-          {residue.witness && <WitnessButton bench={bench} witness={residue.witness} named={named} />}
+          {residue.witness && <WitnessButton bench={bench} witness={residue.witness} />}
+        </Part>
+      )}
+      {bench.hits && bench.hits.days > 0 && residue && (
+        <Part title={`What fell on it in ${bench.hits.days} days of recorded traffic`}>
+          <Caught bench={bench} rule={rule.id} most={4} drop={bench.probe} />
         </Part>
       )}
       {quiet.length > 0 && (

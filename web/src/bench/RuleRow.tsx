@@ -4,6 +4,7 @@ import type { Gauge, Mark, Reason, Rule } from "../api/client";
 import { Chip } from "./Chip";
 import { FIELDS, type FieldInfo, GROUPS, type Group } from "./fields";
 import { Marks } from "./Marks";
+import { hitsWord } from "./order";
 import { Plate } from "./Plate";
 import { ResidueGauge } from "./ResidueGauge";
 
@@ -28,6 +29,8 @@ export type RowProps = {
   reason?: Reason;
   findings: Mark[];
   residue?: Gauge;
+  /** How often recorded traffic fell on it; nothing where none was recorded. */
+  hits?: number;
   number: (rule: string) => number | undefined;
   named: (rule: string) => string;
   select: (rule: string, event: React.MouseEvent) => void;
@@ -116,6 +119,14 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
       </div>
       <div role="gridcell">
         {residue && <ResidueGauge residue={residue} named={props.named} near={near} />}
+        {props.hits !== undefined && residue && (
+          <span
+            className={`block text-right text-[11px] leading-tight ${props.hits === 0 ? "text-faint italic" : "text-dim"}`}
+            title={`${props.hits.toLocaleString("en")} recorded connections fall on this rule`}
+          >
+            {hitsWord(props.hits)}
+          </span>
+        )}
       </div>
       <div role="gridcell">
         <Marks findings={findings} number={props.number} />

@@ -12,7 +12,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import type { Rule, RulePatch } from "../api/client";
 import { DepthMap } from "./DepthMap";
 import { ofRule } from "./known";
-import { dropStep, type Line, type Place } from "./order";
+import { dropStep, hitsWord, type Line, type Place } from "./order";
 import { Plate } from "./Plate";
 import { RuleEditor } from "./RuleEditor";
 import { COLUMNS, type DraggedValue, FallSegment, RuleRow, type Standing } from "./RuleRow";
@@ -99,11 +99,7 @@ export function Stack({
   if (!rulebase) return null;
 
   const passed = new Map(stage?.passed.map((pass) => [pass.rule, pass.misses[0]]));
-  const named = (id: string) => {
-    const rule = bench.byId.get(id);
-    if (rule) return `rule ${rule.number} ${rule.name}`;
-    return id ? "the new rule" : "the last line";
-  };
+  const { named } = bench;
   now.current = { named, choose, startEdit, number: bench.number };
   const standing = (id: string): Standing => {
     if (!stage) return "none";
@@ -207,6 +203,9 @@ export function Stack({
           <span role="gridcell">
             <Plate verdict={rulebase.lastLine} />
           </span>
+          <span role="gridcell" className="text-right text-[11px] text-dim">
+            {bench.hits?.lastLine && hitsWord(bench.hits.lastLine.times)}
+          </span>
         </div>
       );
     }
@@ -249,6 +248,7 @@ export function Stack({
           findings={ofRule(bench.review, line.id).findings}
           number={steady.number}
           residue={ofRule(bench.review, line.id).residue}
+          hits={bench.hits?.days ? (bench.hits.rules[line.id]?.times ?? 0) : undefined}
           named={steady.named}
           select={steady.choose}
           edit={steady.edit}
@@ -325,6 +325,7 @@ export function Stack({
       </div>
       <DepthMap
         review={bench.review}
+        hits={bench.hits}
         fall={bench.fall}
         selected={bench.selected}
         theme={document.documentElement.dataset.theme}

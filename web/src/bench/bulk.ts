@@ -53,11 +53,24 @@ export function steps(work: Work, rules: Rule[]): Step[] {
       const values = [...new Set(rules.flatMap((rule) => rule.fields[field]?.values ?? []))];
       const sense = first.fields[field]?.sense ?? "is";
       return [
-        change(first, { fields: { [field]: { sense, values } } }),
+        change(first, { fields: { [field]: { sense, values } }, ...writtenDown(rules) }),
         ...others.map((rule): Step => ({ op: "REMOVE_RULE", id: rule.id })),
       ];
     }
   }
+}
+
+/** What was written down about some rules that become one; nothing is lost, and the earliest day counts. */
+function writtenDown(rules: Rule[]): Step["rule"] {
+  const distinct = (texts: (string | undefined)[]) => [...new Set(texts.filter((text) => text))];
+  return {
+    note: distinct(rules.map((rule) => rule.note)).join(" "),
+    kept: {
+      owner: distinct(rules.map((rule) => rule.kept?.owner))[0] ?? "",
+      changes: distinct(rules.map((rule) => rule.kept?.changes)).join(", "),
+      reviewBy: distinct(rules.map((rule) => rule.kept?.reviewBy)).sort()[0] ?? "",
+    },
+  };
 }
 
 function change(rule: Rule, patch: Step["rule"]): Step {

@@ -6,6 +6,8 @@ import type { Finding } from "./known";
 export type Known = {
   chapter: string;
   findings: Pick<Finding, "kind" | "severity" | "accepted">[];
+  /** How often recorded traffic fell on it; nothing where none was recorded. */
+  hits?: number;
   /** For each value asked about, the rules that can match it; nothing while that is being worked out. */
   matching: (value: string) => ReadonlySet<string> | undefined;
 };
@@ -21,6 +23,7 @@ export const KEYS: Record<string, string> = {
   finding: "a kind of finding, or any",
   chapter: "part of a chapter's title",
   is: "on or off",
+  hits: "none, or at least so many in the recorded traffic",
   owner: "who answers for it",
 };
 
@@ -61,6 +64,8 @@ function holds(rule: Rule, { key, wanted }: Term, known: Known): boolean {
           !finding.accepted &&
           (wanted === "any" ? finding.severity !== "quiet" : finding.kind.includes(wanted)),
       );
+    case "hits":
+      return wanted === "none" ? !known.hits : (known.hits ?? 0) >= Number(wanted);
     case "names":
       return values(rule).some((value) => value.toLowerCase() === wanted || bare(value) === wanted);
     case "match":

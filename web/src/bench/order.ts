@@ -117,6 +117,20 @@ export function nextMarked(
   return [...order.slice(start), ...order.slice(0, start)].find((rule) => marked.has(rule));
 }
 
+/** A number of connections in few letters, such as 3.2k. */
+export function few(times: number): string {
+  if (times < 1000) return String(times);
+  const [scaled, unit] =
+    times < 1e6 ? [times / 1e3, "k"] : times < 1e9 ? [times / 1e6, "M"] : [times / 1e9, "G"];
+  return `${scaled < 10 ? scaled.toFixed(1) : Math.floor(scaled)}${unit}`;
+}
+
+/** How often something was hit, in few letters. */
+export function hitsWord(times: number): string {
+  if (times === 0) return "no hits";
+  return times === 1 ? "1 hit" : `${few(times)} hits`;
+}
+
 /** A share as text that never rounds something to nothing or to all. */
 export function percent(share: number): string {
   if (share === 0) return "0";

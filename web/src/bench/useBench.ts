@@ -4,6 +4,7 @@ import {
   ApiError,
   api,
   type Edited,
+  type Hits,
   type JournalEntry,
   type Review,
   type Rulebase,
@@ -60,6 +61,12 @@ export function useBench(who: string) {
     enabled: revision !== undefined,
     placeholderData: (before) => before,
   });
+  const hits = useQuery({
+    queryKey: ["hits", id, review.data?.revision],
+    queryFn: () => api.hits(id),
+    enabled: review.data !== undefined,
+    placeholderData: (before) => before,
+  });
   const heads = useQuery({ queryKey: ["heads"], queryFn: api.heads, refetchInterval: 2500 });
   const newest = heads.data?.find((head) => head.id === id)?.revision;
   const queue = useRef<Promise<unknown>>(Promise.resolve());
@@ -105,6 +112,12 @@ export function useBench(who: string) {
   return {
     id,
     byId,
+    /** What a rule is called in a sentence; nothing stands for the last line. */
+    named: (rule: string): string => {
+      const known = byId.get(rule);
+      if (known) return `rule ${known.number} ${known.name}`.trim();
+      return rule ? "the new rule" : "the last line";
+    },
     /** A rule's number from the top. */
     number: (rule: string) => byId.get(rule)?.number,
     heads: heads.data ?? [],
@@ -115,6 +128,15 @@ export function useBench(who: string) {
     fall: address.probe ? fall.data : undefined,
     probeError: address.probe && fall.error instanceof ApiError ? fall.error.problem : undefined,
     promises: promises.data,
+    /** What the rulebase catches of the recorded traffic. */
+    hits: hits.data,
+    /** After a tape has come or gone: what is said of the rules may change with it. */
+    retaped: (now: Hits) => {
+      client.setQueryData(["hits", id, review.data?.revision], now);
+      client.invalidateQueries({ queryKey: ["caught"] });
+      client.invalidateQueries({ queryKey: ["review"] });
+      client.invalidateQueries({ queryKey: ["rule review"] });
+    },
     error: rulebase.error,
     selected: address.rule,
     said,

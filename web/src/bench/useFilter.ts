@@ -23,24 +23,26 @@ export function useFilter(bench: BenchState) {
     })),
   });
   const waiting = answers.some((answer) => answer.isPending);
-  const told = JSON.stringify(answers.map((answer) => answer.data ?? []));
+  // As text, for the answers come in a new list each time.
+  const told = JSON.stringify(answers.map((answer, i) => [values[i], answer.data ?? []]));
   const meant = useMemo(() => {
     if (!rulebase || all.length === 0) return undefined;
-    const sets: string[][] = JSON.parse(told);
-    const matching = new Map(values.map((value, i) => [value, new Set(sets[i])]));
+    const sets: [string, string[]][] = JSON.parse(told);
+    const matching = new Map(sets.map(([value, rules]) => [value, new Set(rules)]));
     const found = new Set<string>();
     for (const chapter of rulebase.chapters) {
       for (const rule of chapter.rules) {
         const known = {
           chapter: chapter.title,
           findings: ofRule(bench.review, rule.id).findings,
+          hits: bench.hits?.rules[rule.id]?.times,
           matching: (value: string) => matching.get(value),
         };
         if (isMeant(rule, all, known)) found.add(rule.id);
       }
     }
     return found;
-  }, [rulebase, bench.review, all, told, values.join]);
+  }, [rulebase, bench.review, bench.hits, all, told]);
   const shown = useMemo(() => (meant ? (rule: Rule) => meant.has(rule.id) : undefined), [meant]);
   return {
     text,

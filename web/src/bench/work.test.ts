@@ -3,7 +3,7 @@ import type { Rule, Rulebase, RuleField } from "../api/client";
 import { differences, hunks, pairs } from "../history/compare";
 import { mergeable, splitSteps, splittable, steps } from "./bulk";
 import { asked, isMeant, terms } from "./filter";
-import { lines } from "./order";
+import { hitsWord, lines } from "./order";
 import { pasted } from "./ValueEditor";
 
 function rule(id: string, fields: Record<string, string[]> = {}, more: Partial<Rule> = {}): Rule {
@@ -115,8 +115,40 @@ describe("work on many rules", () => {
     expect(split[1].place).toEqual({ after: "a" });
   });
 
+  it("keeps what was written down about merged rules", () => {
+    const kept = { owner: "net", changes: "4711", reviewBy: "2027-03-01" };
+    const later = { owner: "web", changes: "4712", reviewBy: "2027-02-01" };
+    const [change] = steps({ what: "merge" }, [
+      { ...a, note: "For the audit.", kept },
+      { ...b, note: "For the web.", kept: later },
+    ]);
+    expect(change.rule?.note).toBe("For the audit. For the web.");
+    expect(change.rule?.kept).toEqual({ owner: "net", changes: "4711, 4712", reviewBy: "2027-02-01" });
+  });
+
   it("does not merge a field that one of the rules leaves open", () => {
     expect(mergeable([a, rule("c", { "to.zones": ["Internet"] })])).toBeUndefined();
+  });
+});
+
+describe("hits", () => {
+  it("are said in few letters, and asked for by their number", () => {
+    expect([0, 1, 999, 1000, 12_345, 3_400_000].map(hitsWord)).toEqual([
+      "no hits",
+      "1 hit",
+      "999 hits",
+      "1.0k hits",
+      "12k hits",
+      "3.4M hits",
+    ]);
+    const known = (hits?: number) => ({ chapter: "", findings: [], hits, matching: () => undefined });
+    const meant = (text: string, hits?: number) => isMeant(rule("a"), terms(text), known(hits));
+    expect([meant("hits:none"), meant("hits:none", 3), meant("hits:3", 3), meant("hits:4", 3)]).toEqual([
+      true,
+      false,
+      true,
+      false,
+    ]);
   });
 });
 

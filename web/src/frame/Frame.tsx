@@ -1,6 +1,6 @@
 import { Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { Tooltip } from "radix-ui";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import { BenchPage } from "../bench/BenchPage";
 import { useBench } from "../bench/useBench";
 import { CataloguePage } from "../catalogue/CataloguePage";
@@ -9,10 +9,11 @@ import { PromisesPage } from "../promises/PromisesPage";
 import { ReachPage } from "../reach/ReachPage";
 import { SetsPage } from "../sets/SetsPage";
 import { SharedPage } from "../shared/SharedPage";
+import { TrafficPage } from "../traffic/TrafficPage";
 import { goTo, useAddress } from "./address";
 import { KeysHelp } from "./KeysHelp";
 import { useKept } from "./kept";
-import { isTyping } from "./keys";
+import { isTyping, useWindowKeys } from "./keys";
 import { Palette } from "./Palette";
 import { Tour } from "./Tour";
 
@@ -23,6 +24,7 @@ const PAGES: [string, string][] = [
   ["catalogue", "Catalogue"],
   ["reach", "Reach"],
   ["promises", "Promises"],
+  ["traffic", "Traffic"],
   ["history", "History"],
 ];
 
@@ -38,7 +40,7 @@ export function Frame() {
   }, [theme]);
   const [help, setHelp] = useState(false);
   const [palette, setPalette] = useState(false);
-  const keys = (event: KeyboardEvent) => {
+  useWindowKeys((event) => {
     const key = event.key.toLowerCase();
     if (event.ctrlKey && key === "k") setPalette(true);
     else if (isTyping(event.target)) return;
@@ -46,32 +48,25 @@ export function Frame() {
     else if (event.key === "?" && !event.ctrlKey && !event.altKey) setHelp(true);
     else return;
     event.preventDefault();
-  };
-  const latest = useRef(keys);
-  latest.current = keys;
-  useEffect(() => {
-    const listener = (event: KeyboardEvent) => latest.current(event);
-    window.addEventListener("keydown", listener);
-    return () => window.removeEventListener("keydown", listener);
-  }, []);
+  });
   const rulebase = bench.rulebase;
   const broken = bench.promises?.filter((promise) => !promise.kept).length ?? 0;
   return (
     <Tooltip.Provider delayDuration={250}>
       <div className="flex h-full flex-col">
-        <header className="flex h-10 shrink-0 items-center gap-4 border-edge border-b bg-ground px-3">
+        <header className="flex h-10 shrink-0 items-center gap-3 whitespace-nowrap border-edge border-b bg-ground px-3">
           <h1 className="flex items-center gap-2 font-semibold">
             <img src="/sieve.svg" alt="" width="20" height="20" />
             Iron Sieve
           </h1>
-          <nav aria-label="Places" className="flex gap-1">
+          <nav aria-label="Places" className="flex">
             {PAGES.map(([page, label]) => (
               <button
                 key={page}
                 type="button"
                 aria-current={address.page === page ? "page" : undefined}
                 onClick={() => goTo({ page, rule: undefined, find: undefined })}
-                className={`rounded px-2 py-1 ${address.page === page ? "bg-plate font-semibold shadow-[inset_0_-2px_0_var(--rust)]" : "text-dim"}`}
+                className={`rounded px-1.5 py-1 ${address.page === page ? "bg-plate font-semibold shadow-[inset_0_-2px_0_var(--rust)]" : "text-dim"}`}
               >
                 {label}
                 {page === "promises" && broken > 0 && (
@@ -82,7 +77,7 @@ export function Frame() {
               </button>
             ))}
           </nav>
-          <span className="flex items-center gap-1 text-dim">
+          <span className="flex min-w-0 items-center gap-1 truncate text-dim">
             {bench.heads.length > 1 ? (
               <select
                 aria-label="Rulebase"
@@ -123,8 +118,8 @@ export function Frame() {
               <Redo2 size={14} />
             </button>
           </span>
-          <label className="flex items-center gap-1.5 text-dim">
-            Editing as
+          <label className="text-dim" title="Whose edits these are">
+            <span className="sr-only">Editing as</span>
             <input
               value={who}
               onChange={(event) => setWho(event.target.value)}
@@ -147,6 +142,7 @@ export function Frame() {
           {address.page === "reach" && <ReachPage bench={bench} />}
           {address.page === "catalogue" && <CataloguePage bench={bench} />}
           {address.page === "history" && <HistoryPage bench={bench} />}
+          {address.page === "traffic" && <TrafficPage bench={bench} />}
           {address.page === "promises" && <PromisesPage bench={bench} />}
           {address.page === "rulebase" && <BenchPage bench={bench} />}
         </main>

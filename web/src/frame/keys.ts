@@ -1,3 +1,16 @@
+import { useEffect, useRef } from "react";
+
+/** Listens to keys wherever they are pressed, always with what the page knows now. */
+export function useWindowKeys(keys: (event: KeyboardEvent) => void): void {
+  const latest = useRef(keys);
+  latest.current = keys;
+  useEffect(() => {
+    const listener = (event: KeyboardEvent) => latest.current(event);
+    window.addEventListener("keydown", listener);
+    return () => window.removeEventListener("keydown", listener);
+  }, []);
+}
+
 /** Whether somebody is typing text there, so that letters are letters and not keys. */
 export function isTyping(target: EventTarget | null): boolean {
   return target instanceof HTMLElement && /INPUT|TEXTAREA|SELECT/.test(target.tagName);

@@ -1,6 +1,5 @@
 import { useRef, useState } from "react";
 import { ApiError, type PromiseCheck, type Step } from "../api/client";
-import { rules } from "../bench/order";
 import { Plate } from "../bench/Plate";
 import type { BenchState } from "../bench/useBench";
 import { goTo } from "../frame/address";
@@ -76,11 +75,7 @@ type RowProps = { bench: BenchState; promise: PromiseCheck; save: (what: string,
 function PromiseRow({ bench, promise, save }: RowProps) {
   const [name, setName] = useState(promise.name);
   const [group, setGroup] = useState(promise.group);
-  const all = bench.rulebase ? rules(bench.rulebase) : [];
-  const named = (id: string) => {
-    const rule = all.find((candidate) => candidate.id === id);
-    return rule ? `rule ${rule.number} ${rule.name}` : "the last line";
-  };
+  const { named } = bench;
   const changed = name !== promise.name || group !== promise.group;
   return (
     <div
