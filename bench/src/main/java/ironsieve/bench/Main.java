@@ -296,7 +296,7 @@ public final class Main {
       List<int[]> points, java.util.function.ToIntFunction<int[]> decide) {
     double best = 0;
     long sum = 0;
-    for (int round = 0; round < 12; round++) {
+    for (int round = 0; round < 60; round++) {
       long start = System.nanoTime();
       for (int[] point : points) {
         sum += decide.applyAsInt(point);

@@ -5,6 +5,7 @@ import ironsieve.region.IndexSet;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.atomic.AtomicIntegerArray;
 import java.util.concurrent.atomic.AtomicReferenceArray;
@@ -86,23 +87,69 @@ public final class BoxIndex {
    */
   BoxIndex rearranged(List<Box> others, Space space, int[] origins) {
     List<Run> runs = Run.of(origins);
+    Window window = Window.of(origins, boxes.size());
     long[][][] moved = new long[Space.DIMENSIONS][][];
     IntStream.range(0, Space.DIMENSIONS)
         .parallel()
         .forEach(
             d -> {
-              long[][] ofDimension = new long[rows[d].length][];
-              for (int atom = 0; atom < ofDimension.length; atom++) {
-                ofDimension[atom] = Run.copied(rows[d][atom], runs, words(others));
+              long[][] old = rows[d];
+              long[][] ofDimension = new long[old.length][];
+              for (int atom = 0; atom < old.length; atom++) {
+                ofDimension[atom] =
+                    window.isClear(old[atom], words(others))
+                        ? old[atom]
+                        : Run.copied(old[atom], runs, words(others));
               }
               for (int b = 0; b < origins.length; b++) {
                 if (origins[b] < 0) {
+                  others
+                      .get(b)
+                      .side(d)
+                      .forEach(
+                          atom -> {
+                            if (ofDimension[atom] == old[atom]) {
+                              ofDimension[atom] = old[atom].clone();
+                            }
+                          });
                   mark(ofDimension, others.get(b).side(d), b);
                 }
               }
               moved[d] = ofDimension;
             });
     return new BoxIndex(others, space, moved);
+  }
+
+  /**
+   * The words outside of which every bit stays where it was, so that a row with nothing in them can
+   * be shared.
+   */
+  private record Window(int from, int to) {
+
+    private static Window of(int[] origins, int before) {
+      int from = 0;
+      while (from < origins.length && origins[from] == from) {
+        from++;
+      }
+      int to = Math.max(before, origins.length);
+      while (before == origins.length && to > from && origins[to - 1] == to - 1) {
+        to--;
+      }
+      return new Window(from >> 6, (to + 63) >> 6);
+    }
+
+    /** Whether a row can stay as it is among as many words. */
+    private boolean isClear(long[] row, int words) {
+      if (row.length != words) {
+        return false;
+      }
+      for (int w = from; w < Math.min(to, words); w++) {
+        if (row[w] != 0) {
+          return false;
+        }
+      }
+      return true;
+    }
   }
 
   /** Neighbours that stay neighbours: so many bits from one place go to another. */
@@ -177,16 +224,16 @@ public final class BoxIndex {
       return known.first(point);
     }
     if (asked.incrementAndGet(pair) == WORTH_AN_INDEX) {
-      pairs.set(pair, between(zones.get(from), zones.get(to)));
+      between(zones.get(from), zones.get(to)).ifPresent(index -> pairs.set(pair, index));
     }
     return first(point, 0);
   }
 
-  private PairIndex between(IndexSet from, IndexSet to) {
+  private Optional<PairIndex> between(IndexSet from, IndexSet to) {
     IndexSet[] limits = whole.clone();
     limits[Dimension.FROM.ordinal()] = from;
     limits[Dimension.TO.ordinal()] = to;
-    return new PairIndex(boxes, meeting(Box.of(limits)), limits);
+    return PairIndex.of(boxes, meeting(Box.of(limits)), limits);
   }
 
   /** The first box numbered {@code from} or more that holds the point, or −1. Allocates nothing. */

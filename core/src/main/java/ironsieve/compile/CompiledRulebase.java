@@ -5,6 +5,7 @@ import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
 import ironsieve.region.Box;
+import ironsieve.region.IndexSet;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
@@ -43,8 +44,10 @@ public final class CompiledRulebase {
     firstBox = new int[rules.size() + 1];
     for (CompiledRule rule : this.rules) {
       firstBox[rule.index()] = boxes.size();
-      outcomes.addAll(rule.outcomes());
-      boxes.addAll(rule.boxes());
+      for (int b = 0; b < rule.boxes().size(); b++) {
+        boxes.add(rule.boxes().get(b));
+        outcomes.add(rule.outcomes().get(b));
+      }
     }
     firstBox[rules.size()] = boxes.size();
     ruleOfBox = new int[boxes.size()];
@@ -78,22 +81,25 @@ public final class CompiledRulebase {
 
   /** The same rulebase over finer atoms. */
   CompiledRulebase over(Space finer, Refinement refinement) {
-    List<CompiledRule> carried =
-        rules.stream()
-            .map(
-                rule ->
-                    new CompiledRule(
-                        rule.index(),
-                        rule.rule(),
-                        rule.boxes().stream().map(refinement::of).toList(),
-                        rule.outcomes()))
-            .toList();
+    List<CompiledRule> carried = rules.stream().map(rule -> carried(rule, refinement)).toList();
     return new CompiledRulebase(
         rulebase,
         new Claiming(finer, names()),
         carried,
         places,
         boxes -> index.over(boxes, finer, refinement));
+  }
+
+  /** A rule's claim over finer atoms; the rule itself if nothing of it was cut. */
+  private static CompiledRule carried(CompiledRule rule, Refinement refinement) {
+    List<Box> finer = new ArrayList<>(rule.boxes().size());
+    boolean same = true;
+    for (Box box : rule.boxes()) {
+      Box next = refinement.of(box);
+      same &= next == box;
+      finer.add(next);
+    }
+    return same ? rule : new CompiledRule(rule.index(), rule.rule(), finer, rule.outcomes());
   }
 
   /**
@@ -185,6 +191,24 @@ public final class CompiledRulebase {
   /** Which rule a box belongs to. */
   public int ruleOfBox(int box) {
     return ruleOfBox[box];
+  }
+
+  /** The numbers of the rules that claim something in a box, from the top. */
+  public List<Integer> rulesMeeting(Box box) {
+    return rulesMeeting(box, rules.size());
+  }
+
+  /** The numbers of the rules above one that claim something in a box, from the top. */
+  public List<Integer> rulesMeeting(Box box, int below) {
+    List<Integer> found = new ArrayList<>();
+    IndexSet numbers = index.meeting(box);
+    for (int n = numbers.next(0); n >= 0 && n < firstBox[below]; n = numbers.next(n + 1)) {
+      int rule = ruleOfBox[n];
+      if (found.isEmpty() || found.get(found.size() - 1) != rule) {
+        found.add(rule);
+      }
+    }
+    return found;
   }
 
   /** What happens to the connections of a box; to those of none (−1), the last line. */

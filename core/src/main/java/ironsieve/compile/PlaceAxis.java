@@ -87,23 +87,28 @@ final class PlaceAxis {
    * @param parents gets for each atom of the result the one it was or was cut from
    */
   PlaceAxis cut(Map<Value, List<Range<Address>>> more, List<Integer> parents) {
-    TreeSet<Address> cuts = new TreeSet<>(Arrays.asList(starts));
+    TreeSet<Address> cuts = new TreeSet<>();
     List<RangeSet<Address>> added = new ArrayList<>();
     for (List<Range<Address>> ranges : more.values()) {
       ranges.forEach(range -> cut(cuts, range));
       added.add(RangeSet.of(Line.ADDRESSES, ranges));
     }
-    Address[] finer = cuts.toArray(Address[]::new);
+    Address[] finer = startsAnd(cuts);
     int[] oldSegments = new int[finer.length];
     BitSet[] holders = new BitSet[finer.length];
     BitSet touched = new BitSet();
     for (int s = 0; s < finer.length; s++) {
-      oldSegments[s] = segment(finer[s]);
-      BitSet of = new BitSet();
+      int last = s == 0 ? -1 : oldSegments[s - 1];
+      oldSegments[s] =
+          last + 1 < starts.length && starts[last + 1].equals(finer[s]) ? last + 1 : last;
+      BitSet of = null;
       for (int v = 0; v < added.size(); v++) {
-        of.set(v, added.get(v).contains(finer[s]));
+        if (added.get(v).contains(finer[s])) {
+          of = of == null ? new BitSet() : of;
+          of.set(v);
+        }
       }
-      if (!of.isEmpty()) {
+      if (of != null) {
         holders[s] = of;
         for (int[] ofZone : atomOf) {
           if (ofZone[oldSegments[s]] >= 0) {
@@ -125,6 +130,21 @@ final class PlaceAxis {
     cutting.fill(next);
     more.forEach((value, ranges) -> next.valueSets.put(value, next.atomsOf(ranges)));
     return next;
+  }
+
+  /** The starts of all segments with some more among them, ascending. */
+  private Address[] startsAnd(TreeSet<Address> more) {
+    more.removeIf(cut -> Arrays.binarySearch(starts, cut) >= 0);
+    Address[] all = Arrays.copyOf(starts, starts.length + more.size());
+    int next = starts.length + more.size();
+    int old = starts.length;
+    for (Address cut : more.descendingSet()) {
+      while (old > 0 && starts[old - 1].compareTo(cut) > 0) {
+        all[--next] = starts[--old];
+      }
+      all[--next] = cut;
+    }
+    return all;
   }
 
   /** Gives the pieces of atoms that are cut their numbers, weights and samples. */

@@ -161,8 +161,13 @@ public final class Space {
    *     tell apart what no rule names any more
    */
   Optional<Refined> telling(List<Rule> more, Names names) {
+    Used asked = new Used();
+    more.forEach(rule -> asked.add(rule, names));
+    if (used.holds(asked)) {
+      return Optional.of(new Refined(this, refinement(this, Optional.empty())));
+    }
     Used all = new Used(used);
-    more.forEach(rule -> all.add(rule, names));
+    all.add(asked);
     if (all.usualPorts != used.usualPorts || used.cuts > MOST_CUTS) {
       return Optional.empty();
     }
@@ -225,15 +230,31 @@ public final class Space {
     private boolean usualPorts;
     private int cuts;
 
+    private Used() {}
+
     private Used(Used other) {
+      add(other);
+      cuts = other.cuts;
+    }
+
+    private void add(Used other) {
       places.putAll(other.places);
       people.addAll(other.people);
       sites.addAll(other.sites);
       uses.addAll(other.uses);
       services.addAll(other.services);
       times.addAll(other.times);
-      usualPorts = other.usualPorts;
-      cuts = other.cuts;
+      usualPorts |= other.usualPorts;
+    }
+
+    private boolean holds(Used other) {
+      return places.keySet().containsAll(other.places.keySet())
+          && people.containsAll(other.people)
+          && sites.containsAll(other.sites)
+          && uses.containsAll(other.uses)
+          && services.containsAll(other.services)
+          && times.containsAll(other.times)
+          && (usualPorts || !other.usualPorts);
     }
 
     private Used(List<Scope> scopes) {

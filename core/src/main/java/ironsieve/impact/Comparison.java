@@ -6,7 +6,6 @@ import ironsieve.compile.Dimension;
 import ironsieve.compile.Drop;
 import ironsieve.compile.Following;
 import ironsieve.compile.Names;
-import ironsieve.compile.Problem;
 import ironsieve.compile.ProblemException;
 import ironsieve.compile.Space;
 import ironsieve.model.Application;
@@ -138,10 +137,7 @@ public final class Comparison {
 
   private static Names readable(Rulebase rulebase, Surroundings surroundings) {
     Names names = new Names(rulebase.parts(), surroundings);
-    List<Problem> problems = Check.problems(rulebase, names);
-    if (!problems.isEmpty()) {
-      throw new ProblemException(problems);
-    }
+    Check.demand(Check.problems(rulebase, names));
     return names;
   }
 

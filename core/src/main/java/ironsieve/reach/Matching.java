@@ -43,9 +43,8 @@ public final class Matching {
     Optional<CompiledRule> last = more.rule(ASKED);
     for (Box box : last.map(CompiledRule::boxes).orElse(List.of())) {
       for (Box ahead : more.space().ahead()) {
-        more.index()
-            .meeting(box.intersect(ahead))
-            .forEach(n -> met.add(more.rules().get(more.ruleOfBox(n)).rule().id()));
+        more.rulesMeeting(box.intersect(ahead))
+            .forEach(rule -> met.add(more.rules().get(rule).rule().id()));
       }
     }
     met.remove(ASKED);

@@ -16,6 +16,12 @@ public final class IndexSet {
 
   private final int offset;
   private final long[] words;
+  // Worked out when first asked for; two threads that both do come to the same.
+  private int hash;
+  private Weighed weighed;
+
+  /** What the set weighs by these weights. */
+  private record Weighed(double[] weights, double sum) {}
 
   private IndexSet(int offset, long[] words) {
     this.offset = offset;
@@ -77,6 +83,13 @@ public final class IndexSet {
 
   /** All members of both sets. */
   public IndexSet intersect(IndexSet other) {
+    // The same set stays the same object, with what is known of it.
+    if (other.containsAll(this)) {
+      return this;
+    }
+    if (containsAll(other)) {
+      return other;
+    }
     int from = Math.max(offset, other.offset);
     int to = Math.min(end(), other.end());
     if (from >= to) {
@@ -193,8 +206,17 @@ public final class IndexSet {
     return members.build().toArray();
   }
 
-  /** The sum of the members' weights. */
+  /** The sum of the members' weights, of which there is one for each member there can be. */
   public double weight(double[] weights) {
+    Weighed known = weighed;
+    if (known == null || known.weights != weights) {
+      known = new Weighed(weights, sum(weights));
+      weighed = known;
+    }
+    return known.sum;
+  }
+
+  private double sum(double[] weights) {
     double sum = 0;
     for (int i = 0; i < words.length; i++) {
       for (long word = words[i]; word != 0; word &= word - 1) {
@@ -215,7 +237,10 @@ public final class IndexSet {
 
   @Override
   public int hashCode() {
-    return 31 * offset + Arrays.hashCode(words);
+    if (hash == 0) {
+      hash = 31 * offset + Arrays.hashCode(words);
+    }
+    return hash;
   }
 
   @Override

@@ -8,7 +8,9 @@ import ironsieve.model.Verdict;
 import ironsieve.region.Address;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
+import ironsieve.review.CoverSearch.Answer;
 import ironsieve.review.CoverSearch.Candidate;
+import ironsieve.review.CoverSearch.Question;
 import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.List;
@@ -130,14 +132,24 @@ final class Claims {
     return meeting(box, 0, compiled.firstBox(rule));
   }
 
+  /** The boxes of the rules above one that meet any of some boxes, from the top. */
+  List<Candidate> above(List<Box> any, int rule) {
+    IndexSet numbers =
+        any.stream().map(compiled.index()::meeting).reduce(IndexSet.EMPTY, IndexSet::union);
+    return candidates(numbers, 0, compiled.firstBox(rule));
+  }
+
   /** The boxes of the rules below one that meet a box, from the top. */
   List<Candidate> below(Box box, int rule) {
     return meeting(box, compiled.firstBox(rule + 1), compiled.boxes().size());
   }
 
   private List<Candidate> meeting(Box box, int from, int to) {
+    return candidates(compiled.index().meeting(box), from, to);
+  }
+
+  private List<Candidate> candidates(IndexSet numbers, int from, int to) {
     List<Candidate> found = new ArrayList<>();
-    IndexSet numbers = compiled.index().meeting(box);
     for (int n = numbers.next(from); n >= 0 && n < to; n = numbers.next(n + 1)) {
       found.add(
           new Candidate(compiled.ruleOfBox(n), compiled.boxes().get(n), compiled.outcomeOfBox(n)));
@@ -145,18 +157,29 @@ final class Claims {
     return found;
   }
 
-  /** The rules above a number that meet a box, from the top. */
-  List<Integer> rulesMeeting(Box box, int below) {
-    List<Integer> found = new ArrayList<>();
-    IndexSet numbers = compiled.index().meeting(box);
-    int end = compiled.firstBox(below);
-    for (int n = numbers.next(0); n >= 0 && n < end; n = numbers.next(n + 1)) {
-      int rule = compiled.ruleOfBox(n);
-      if (found.isEmpty() || found.get(found.size() - 1) != rule) {
-        found.add(rule);
+  /**
+   * Whether the claim of one rule holds all of another's; false if that takes more steps than these
+   * to find out.
+   */
+  boolean holds(int outer, int inner, int steps) {
+    List<Box> open = new ArrayList<>();
+    for (Box box : of(inner)) {
+      boolean whole = false;
+      int around = 0;
+      for (Candidate part : parts(outer)) {
+        whole |= part.box().containsAll(box);
+        around += part.box().intersects(box) ? 1 : 0;
+      }
+      if (!whole && around < 2) {
+        return false;
+      }
+      if (!whole) {
+        open.add(box);
       }
     }
-    return found;
+    return open.isEmpty()
+        || CoverSearch.run(List.of(new Question(open, parts(outer))), space().weights(), steps)
+            instanceof Answer.Covered;
   }
 
   /** The parts that two claims have in common. */
@@ -183,6 +206,18 @@ final class Claims {
       }
     }
     return disputed;
+  }
+
+  /** Whether two claims have something in common that the other rule decides otherwise. */
+  boolean isDisputed(int one, int other) {
+    for (Candidate a : parts(one)) {
+      for (Candidate b : parts(other)) {
+        if (!a.outcome().equals(b.outcome()) && a.box().intersects(b.box())) {
+          return true;
+        }
+      }
+    }
+    return false;
   }
 
   /** What happens to a point. */

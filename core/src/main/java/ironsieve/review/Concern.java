@@ -5,16 +5,11 @@ import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Dimension;
 import ironsieve.compile.Following;
 import ironsieve.compile.Space;
-import ironsieve.model.Application;
 import ironsieve.model.Connection;
-import ironsieve.model.Field;
-import ironsieve.model.FieldName;
-import ironsieve.model.Rule;
 import ironsieve.region.Box;
-import ironsieve.region.IndexSet;
 import ironsieve.review.RuleReview.Reached;
 import java.util.HashSet;
-import java.util.Map;
+import java.util.List;
 import java.util.Set;
 
 /**
@@ -32,8 +27,8 @@ final class Concern {
   private final Review before;
   private final Following edit;
   private final Claims claims;
+  private final Needs needs;
   private final Space space;
-  private final IndexSet needed;
   private final Set<String> concerned = new HashSet<>();
   private final Set<String> above = new HashSet<>();
 
@@ -41,18 +36,18 @@ final class Concern {
    * The concern of an edit.
    *
    * @param claims of the rulebase after it
-   * @param resolvers who resolves names after it
+   * @param needs what applications need after it
    */
-  Concern(Review before, Following edit, Claims claims, Map<String, Set<String>> resolvers) {
+  Concern(Review before, Following edit, Claims claims, Needs needs) {
     this.before = before;
     this.edit = edit;
     this.claims = claims;
+    this.needs = needs;
     space = claims.space();
-    needed = needed();
     Set<String> touched = reworded();
     touched.addAll(edit.touched());
     concerned.addAll(touched);
-    for (CompiledRulebase side : Set.of(edit.before(), edit.after())) {
+    for (CompiledRulebase side : List.of(edit.before(), edit.after())) {
       touched.forEach(id -> side.rule(id).ifPresent(rule -> touch(side, rule)));
     }
     above.removeAll(concerned);
@@ -63,9 +58,9 @@ final class Concern {
         concerned.add(id);
       }
     }
-    if (!resolvers.equals(before.resolvers())) {
+    if (!needs.resolvers().equals(before.resolvers())) {
       claims.rules().stream()
-          .filter(rule -> asksForOthers(rule.rule()))
+          .filter(rule -> Needs.asks(rule.rule()))
           .forEach(rule -> concerned.add(rule.rule().id()));
     }
   }
@@ -89,41 +84,22 @@ final class Concern {
     return reworded;
   }
 
-  private IndexSet needed() {
-    IndexSet all = IndexSet.EMPTY;
-    Set<String> names = new HashSet<>();
-    for (Application application : space.surroundings().catalogue().applications()) {
-      names.addAll(application.wiring().needs());
-    }
-    for (String name : names) {
-      all =
-          all.union(
-              space
-                  .surroundings()
-                  .catalogue()
-                  .application(name)
-                  .map(space::bare)
-                  .orElse(IndexSet.EMPTY));
-    }
-    return all;
-  }
-
   private void touch(CompiledRulebase side, CompiledRule rule) {
     for (Box box : rule.boxes()) {
-      for (int other : meeting(side, box)) {
+      for (int other : side.rulesMeeting(box)) {
         (other < rule.index() ? above : concerned).add(side.rules().get(other).rule().id());
       }
       Box atFirst = box.with(SITE, space.whole(SITE)).with(USING, space.whole(USING));
-      for (int other : meeting(side, atFirst)) {
+      for (int other : side.rulesMeeting(atFirst)) {
         CompiledRule met = side.rules().get(other);
         if (met.outcomes().stream().anyMatch(outcome -> !outcome.verdict().passes())) {
           concerned.add(met.rule().id());
         }
       }
-      if (box.side(USING).intersects(needed)) {
+      if (box.side(USING).intersects(needs.needed())) {
         Box anywhere = atFirst.with(SERVICE, space.whole(SERVICE)).with(TO, space.whole(TO));
-        for (int other : meeting(side, anywhere)) {
-          if (asksForOthers(side.rules().get(other).rule())) {
+        for (int other : side.rulesMeeting(anywhere)) {
+          if (Needs.asks(side.rules().get(other).rule())) {
             concerned.add(side.rules().get(other).rule().id());
           }
         }
@@ -146,20 +122,6 @@ final class Concern {
       }
     }
     return false;
-  }
-
-  private static boolean asksForOthers(Rule rule) {
-    return rule.then().verdict().passes()
-        && rule.match()
-            .field(FieldName.APPLICATIONS)
-            .map(field -> field.sense() == Field.Sense.IS)
-            .orElse(false);
-  }
-
-  private static Set<Integer> meeting(CompiledRulebase side, Box box) {
-    Set<Integer> rules = new HashSet<>();
-    side.index().meeting(box).forEach(n -> rules.add(side.ruleOfBox(n)));
-    return rules;
   }
 
   /**

@@ -8,6 +8,7 @@ import ironsieve.model.Connection;
 import ironsieve.model.Connection.ApplicationUse;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
+import ironsieve.model.Rule;
 import ironsieve.model.Service;
 import ironsieve.model.Zone;
 import ironsieve.region.Box;
@@ -49,19 +50,25 @@ final class Needs {
   private final Map<String, IndexSet> places = new HashMap<>();
   private final Map<String, Set<String>> resolvers = new HashMap<>();
 
+  private final IndexSet needed;
+
   Needs(Claims claims) {
     this.claims = claims;
     this.space = claims.space();
     this.catalogue = space.surroundings().catalogue();
     catalogue.applications().forEach(a -> atoms.put(a.name(), space.bare(a)));
-    Set<String> needed = new HashSet<>();
-    catalogue.applications().forEach(a -> needed.addAll(a.wiring().needs()));
-    for (String name : needed) {
+    Set<String> names = new HashSet<>();
+    catalogue.applications().forEach(a -> names.addAll(a.wiring().needs()));
+    for (String name : names) {
       catalogue
           .application(name)
           .filter(Needs::resolvesNames)
           .ifPresent(application -> resolvers.put(name, resolvers(application)));
     }
+    needed =
+        names.stream()
+            .map(name -> atoms.getOrDefault(name, IndexSet.EMPTY))
+            .reduce(IndexSet.EMPTY, IndexSet::union);
     resolvers.forEach(
         (name, zones) ->
             places.put(
@@ -71,6 +78,24 @@ final class Needs {
   /** For each application that resolves names the zones that somebody elsewhere asks for them. */
   Map<String, Set<String>> resolvers() {
     return resolvers;
+  }
+
+  /** The atoms of all applications that others need. */
+  IndexSet needed() {
+    return needed;
+  }
+
+  /** Whether a rule names applications. */
+  static boolean namesApplications(Rule rule) {
+    return rule.match()
+        .field(FieldName.APPLICATIONS)
+        .map(field -> field.sense() == Field.Sense.IS)
+        .orElse(false);
+  }
+
+  /** Whether what a rule lets through may need something else. */
+  static boolean asks(Rule rule) {
+    return rule.then().verdict().passes() && namesApplications(rule);
   }
 
   private static boolean resolvesNames(Application application) {
@@ -111,8 +136,7 @@ final class Needs {
 
   /** What a rule lacks, if it names applications and lets them through. */
   Optional<Finding> finding(int rule, List<Candidate> reaching) {
-    Optional<Field> field = claims.rules().get(rule).rule().match().field(FieldName.APPLICATIONS);
-    if (field.isEmpty() || field.get().sense() == Field.Sense.IS_NOT) {
+    if (!namesApplications(claims.rules().get(rule).rule())) {
       return Optional.empty();
     }
     Map<String, Set<String>> lacking = new TreeMap<>();

@@ -2,10 +2,6 @@ package ironsieve.review;
 
 import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.region.Box;
-import ironsieve.review.CoverSearch.Answer;
-import ironsieve.review.CoverSearch.Candidate;
-import ironsieve.review.CoverSearch.Question;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -37,17 +33,15 @@ public record Placement(Side side, String rule, Said why) {
     Claims claims = new Claims(compiled);
     int place = found.get().index();
     TreeSet<Integer> meeting = new TreeSet<>();
-    for (Box box : claims.of(place)) {
-      claims.above(box, place).forEach(candidate -> meeting.add(candidate.owner()));
-      claims.below(box, place).forEach(candidate -> meeting.add(candidate.owner()));
-    }
+    claims.of(place).forEach(box -> meeting.addAll(compiled.rulesMeeting(box)));
+    meeting.remove(place);
     List<Integer> holding = new ArrayList<>();
     List<Integer> inside = new ArrayList<>();
     for (int other : meeting) {
-      if (!claims.disputed(place, other).isEmpty()) {
-        if (holds(claims, other, place, budget)) {
+      if (claims.isDisputed(place, other)) {
+        if (claims.holds(other, place, budget.searchSteps())) {
           holding.add(other);
-        } else if (holds(claims, place, other, budget)) {
+        } else if (claims.holds(place, other, budget.searchSteps())) {
           inside.add(other);
         }
       }
@@ -77,14 +71,5 @@ public record Placement(Side side, String rule, Said why) {
         Said.text(side == Side.ABOVE ? "Better above " : "Better below ")
             .andRules(List.of(other))
             .and(why));
-  }
-
-  private static boolean holds(Claims claims, int outer, int inner, Budget budget) {
-    List<Candidate> parts = claims.parts(outer);
-    return CoverSearch.run(
-            List.of(new Question(claims.of(inner), parts)),
-            claims.space().weights(),
-            budget.searchSteps())
-        instanceof Answer.Covered;
   }
 }

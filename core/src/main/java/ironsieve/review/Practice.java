@@ -6,7 +6,6 @@ import ironsieve.compile.Space;
 import ironsieve.decide.Decider;
 import ironsieve.decide.Fall;
 import ironsieve.model.Connection;
-import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
 import ironsieve.model.Zone;
@@ -24,7 +23,6 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 
 /**
@@ -140,9 +138,8 @@ final class Practice {
     return found;
   }
 
-  /** For each application that resolves names the zones that somebody elsewhere asks for them. */
-  Map<String, Set<String>> resolvers() {
-    return needs.resolvers();
+  Needs needs() {
+    return needs;
   }
 
   private static boolean lacksAny(List<Finding> found, Kind... kinds) {
@@ -164,14 +161,15 @@ final class Practice {
   private Optional<Finding> orderMatters(int rule, List<Integer> above) {
     List<Integer> crossing = new ArrayList<>();
     List<Evidence> evidence = new ArrayList<>();
+    int steps = budget.searchSteps();
     for (int other : above) {
-      List<Box> disputed = claims.disputed(rule, other);
-      if (!disputed.isEmpty() && !holds(rule, other) && !holds(other, rule)) {
+      if (claims.isDisputed(rule, other)
+          && !claims.holds(rule, other, steps)
+          && !claims.holds(other, rule, steps)) {
         crossing.add(other);
         if (evidence.size() < MOST_EVIDENCE) {
-          evidence.add(
-              new Evidence(
-                  claims.id(other), words.part(rule, other), claims.witness(disputed.get(0))));
+          Witness witness = claims.witness(claims.disputed(rule, other).get(0));
+          evidence.add(new Evidence(claims.id(other), words.part(rule, other), witness));
         }
       }
     }
@@ -187,24 +185,6 @@ final class Practice {
     return Optional.of(
         new Finding(
             Kind.ORDER_MATTERS, Severity.QUIET, claims.id(rule), said, evidence, List.of()));
-  }
-
-  private boolean holds(int outer, int inner) {
-    for (Box box : claims.of(inner)) {
-      List<Candidate> around =
-          claims.parts(outer).stream().filter(part -> part.box().intersects(box)).toList();
-      boolean whole = around.stream().anyMatch(part -> part.box().containsAll(box));
-      if (!whole && (around.size() < 2 || !isCovered(box, around))) {
-        return false;
-      }
-    }
-    return true;
-  }
-
-  private boolean isCovered(Box box, List<Candidate> by) {
-    return CoverSearch.run(
-            List.of(new Question(List.of(box), by)), space.weights(), budget.searchSteps())
-        instanceof Answer.Covered;
   }
 
   private Optional<Finding> blind(int rule) {
@@ -290,7 +270,7 @@ final class Practice {
     Box possible =
         claim.with(SITE, space.whole(SITE)).with(USING, space.whole(USING)).intersect(part.box());
     List<Candidate> surelyAbove = new ArrayList<>();
-    for (int above : claims.rulesMeeting(possible, other)) {
+    for (int above : claims.compiled().rulesMeeting(possible, other)) {
       for (Box certain : sure(above)) {
         if (certain.intersects(possible)) {
           surelyAbove.add(new Candidate(above, certain, part.outcome()));
@@ -322,9 +302,7 @@ final class Practice {
 
   private Optional<Finding> unguarded(int rule, RuleReview review) {
     Rule.Then then = rule(rule).then();
-    Optional<Field> applications = rule(rule).match().field(FieldName.APPLICATIONS);
-    boolean named = applications.map(field -> field.sense() == Field.Sense.IS).orElse(false);
-    if (named || then.sheet().isPresent()) {
+    if (Needs.namesApplications(rule(rule)) || then.sheet().isPresent()) {
       return Optional.empty();
     }
     return letOutside(review, Dimension.TO)

@@ -31,7 +31,7 @@ public final class Review {
         reviewing.compiled(),
         reviewing.budget(),
         rules,
-        practice.resolvers(),
+        practice.needs().resolvers(),
         practice.overall(rules),
         reviewing.tapes());
   }

@@ -67,7 +67,7 @@ public final class Reviewer {
     }
     Reviewer reviewer = new Reviewer(before.reviewing(after));
     Set<String> concerned =
-        new Concern(before, edit, reviewer.claims, reviewer.practice.resolvers()).rules();
+        new Concern(before, edit, reviewer.claims, reviewer.practice.needs()).rules();
     Map<String, Reviewed> known = new HashMap<>();
     List<Integer> open = new ArrayList<>();
     after

@@ -13,7 +13,6 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -71,10 +70,7 @@ final class RuleReview {
       left = Share.exact(0);
       return this;
     }
-    Set<Candidate> distinct = new LinkedHashSet<>();
-    claim.forEach(box -> distinct.addAll(claims.above(box, rule)));
-    above.addAll(distinct);
-    above.sort(Comparator.comparingInt(Candidate::owner));
+    above.addAll(claims.above(claim, rule));
     sure = descend() || sample();
     return this;
   }
@@ -181,7 +177,8 @@ final class RuleReview {
     double[] scales = claims.scales(claim);
     for (int b = 0; b < claim.size(); b++) {
       Candidate part = claims.parts(rule).get(b);
-      if (!descent.admit(part, scales[b], claims.above(part.box(), rule))) {
+      List<Candidate> met = claim.size() == 1 ? above : claims.above(part.box(), rule);
+      if (!descent.admit(part, scales[b], met)) {
         return false;
       }
     }
@@ -395,7 +392,7 @@ final class RuleReview {
             .map(Candidate::owner)
             .distinct()
             .filter(other -> !takers.containsKey(other) || !takers.get(other).differs())
-            .filter(other -> !claims.disputed(rule, other).isEmpty())
+            .filter(other -> claims.isDisputed(rule, other))
             .filter(this::liesInside)
             .toList();
     for (int other : others) {
@@ -450,7 +447,7 @@ final class RuleReview {
   }
 
   private boolean liesInside(int other) {
-    return search(claims.of(other), claims.parts(rule)) instanceof Answer.Covered;
+    return claims.holds(rule, other, budget.searchSteps());
   }
 
   /** Whether what lies below would decide all that reaches the rule the same way. */
