@@ -72,6 +72,22 @@ final class GeneralSolver implements AutoCloseable {
     return answers;
   }
 
+  /** The same, but each question is asked of a solver that knows nothing of those before. */
+  List<Boolean> unreachedOneByOne(List<Rule> rules) {
+    BoolExpr world = world();
+    List<BoolExpr> passed = new ArrayList<>();
+    List<Boolean> answers = new ArrayList<>();
+    for (Rule rule : rules) {
+      BoolExpr claim = claim(rule);
+      Solver solver = z3.mkSolver();
+      solver.add(world, claim);
+      passed.forEach(solver::add);
+      answers.add(solver.check() == Status.UNSATISFIABLE);
+      passed.add(z3.mkNot(claim));
+    }
+    return answers;
+  }
+
   /** What is true of every connection. */
   private BoolExpr world() {
     return z3.mkAnd(

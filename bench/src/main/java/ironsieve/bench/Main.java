@@ -26,6 +26,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Random;
+import java.util.Set;
 import java.util.function.Supplier;
 
 /**
@@ -66,7 +67,8 @@ public final class Main {
     if (sizes.contains(10_000)) {
       memory();
     }
-    System.out.println("rules  solver ms  the same questions here ms  ratio  identical");
+    System.out.println(
+        "rules  solver ms  one by one ms  the same questions here ms  ratios  identical  whole review ms");
     for (int size : List.of(50, 100, 200)) {
       besideSolver(size);
     }
@@ -129,8 +131,8 @@ public final class Main {
               List.of(new Chapter("all", "All", "", rules)),
               before.parts(),
               before.lastLine());
-      Timed<Impact> impact = best(9, () -> Comparison.of(Following.of(compiled, after), 300_000));
-      Timed<Review> again = best(9, () -> Reviewer.again(review, Following.of(compiled, after)));
+      Timed<Impact> impact = best(40, () -> Comparison.of(Following.of(compiled, after), 300_000));
+      Timed<Review> again = best(40, () -> Reviewer.again(review, Following.of(compiled, after)));
       Timed<Review> scratch =
           best(2, () -> Reviewer.review(CompiledRulebase.of(after, surroundings), Budget.USUAL));
       Decider decider = new Decider(again.result().compiled());
@@ -204,23 +206,35 @@ public final class Main {
                 return solver.unreached(rulebase.rules());
               }
             });
+    Timed<List<Boolean>> alone =
+        best(
+            2,
+            () -> {
+              try (GeneralSolver solver = new GeneralSolver(few)) {
+                return solver.unreachedOneByOne(rulebase.rules());
+              }
+            });
     Timed<List<Boolean>> found =
         best(
-            20,
+            200,
             () -> {
-              Review review = Reviewer.review(CompiledRulebase.of(rulebase, few), Budget.USUAL);
-              return rulebase.rules().stream()
-                  .map(rule -> review.residue(rule.id()).witness().isEmpty())
-                  .toList();
+              Set<String> unreached =
+                  Reviewer.unreached(CompiledRulebase.of(rulebase, few), Budget.USUAL);
+              return rulebase.rules().stream().map(rule -> unreached.contains(rule.id())).toList();
             });
+    Timed<Review> review =
+        best(30, () -> Reviewer.review(CompiledRulebase.of(rulebase, few), Budget.USUAL));
     System.out.printf(
         Locale.ROOT,
-        "%5d  %9.0f  %26.1f  %4.0f×  %s%n",
+        "%5d  %9.0f  %13.0f  %26.1f  %4.0f×, %4.0f×  %-9s  %15.1f%n",
         size,
         solved.millis(),
+        alone.millis(),
         found.millis(),
         solved.millis() / found.millis(),
-        solved.result().equals(found.result()));
+        alone.millis() / found.millis(),
+        solved.result().equals(found.result()) && alone.result().equals(found.result()),
+        review.millis());
   }
 
   private record Timed<T>(double millis, T result) {}

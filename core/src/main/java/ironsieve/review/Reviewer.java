@@ -9,6 +9,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 
 /**
@@ -38,6 +39,20 @@ public final class Reviewer {
   /** Everything there is to say, also of what recorded traffic falls on. */
   public static Review review(CompiledRulebase compiled, Budget budget, List<Tape> tapes) {
     return review(new Reviewing(compiled, budget, tapes));
+  }
+
+  /**
+   * The ids of the rules that take part and that nothing reaches, for whoever wants to know no more
+   * than that; rules of which it took more than the budget to find out are not among them.
+   */
+  public static Set<String> unreached(CompiledRulebase compiled, Budget budget) {
+    Reviewer reviewer = new Reviewer(new Reviewing(compiled, budget, List.of()));
+    return IntStream.range(0, compiled.rules().size())
+        .parallel()
+        .mapToObj(rule -> new RuleReview(reviewer.claims, reviewer.words, budget, rule).measure())
+        .filter(review -> review.reached() == RuleReview.Reached.NO)
+        .map(RuleReview::id)
+        .collect(Collectors.toSet());
   }
 
   private static Review review(Reviewing reviewing) {
