@@ -17,6 +17,7 @@ export type ReadingLine = Schemas["ReadingDoc"];
 export type Sheet = Schemas["SheetDoc"];
 export type Parts = Schemas["PartsView"];
 export type NamedSet = Schemas["SetView"];
+export type Progress = Schemas["ProgressView"];
 export type Review = Schemas["ReviewView"];
 export type RuleReview = Schemas["RuleReviewView"];
 export type RuleDetail = Schemas["RuleDetailView"];
@@ -103,10 +104,13 @@ export const api = {
   heads: () => ask<Head[]>("rulebases"),
   rulebase: (id: string, who: string) =>
     ask<Rulebase>(`rulebases/${id}`, { headers: { "Sieve-Editor": who } }),
-  review: (id: string, since?: number) =>
-    ask<Review>(`rulebases/${id}/review${since === undefined ? "" : `?since=${since}`}`),
+  /** The review, or what differs from an earlier one; `anew` also where somebody has stopped it. */
+  review: (id: string, since = -1, anew = false) =>
+    ask<Review>(`rulebases/${id}/review?since=${since}${anew ? "&anew=true" : ""}`),
+  progress: (id: string) => ask<Progress>(`rulebases/${id}/review/progress`),
+  stopReview: (id: string) => ask<Progress>(`rulebases/${id}/review/progress`, { method: "DELETE" }),
   ruleReview: (id: string, rule: string) =>
-    ask<RuleDetail>(`rulebases/${id}/review/${encodeURIComponent(rule)}`),
+    ask<RuleDetail>(`rulebases/${id}/review/rules/${encodeURIComponent(rule)}`),
   rulebaseAt: (id: string, revision: number) => ask<Rulebase>(`rulebases/${id}?revision=${revision}`),
   between: (id: string, from: number, to: number) =>
     ask<Impact>(`rulebases/${id}/impact?from=${from}&to=${to}`),

@@ -1015,6 +1015,7 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    anew?: boolean;
                     since?: number;
                 };
                 header?: never;
@@ -1044,7 +1045,67 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/rulebases/{id}/review/{rule}": {
+    "/api/rulebases/{id}/review/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Progress */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProgressView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        /** Stop */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProgressView"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/review/rules/{rule}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1587,6 +1648,12 @@ export interface components {
         };
         ProbeRequest: {
             text: string;
+        };
+        ProgressView: {
+            /** Format: int32 */
+            done: number;
+            /** Format: int32 */
+            total: number;
         };
         PromisePatch: {
             group?: string;

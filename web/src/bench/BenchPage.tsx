@@ -6,10 +6,21 @@ import { isTyping, useWindowKeys } from "../frame/keys";
 import { FilterBar } from "./FilterBar";
 import { isLoud, ofRule } from "./known";
 import { Lens } from "./Lens";
-import { lines, moveChapterStep, moveStep, neighbour, nextMarked, rules } from "./order";
+import {
+  calledIn,
+  lines,
+  moveChapterStep,
+  moveStep,
+  neighbour,
+  nextMarked,
+  type Place,
+  placeBelow,
+  rules,
+} from "./order";
 import { ProbeLine } from "./ProbeLine";
+import { Reviewing } from "./Reviewing";
 import { type Editing, Stack } from "./Stack";
-import { readUnkept } from "./unkept";
+import { readUnkept, writeUnkept } from "./unkept";
 import type { BenchState } from "./useBench";
 import { useFilter } from "./useFilter";
 
@@ -68,6 +79,27 @@ export function BenchPage({ bench }: { bench: BenchState }) {
       });
   }, [loaded, bench.id]);
 
+  // Somebody else may take out the rule that is open here; what was typed into it becomes a new rule in its place.
+  const open = editing?.rule?.id;
+  const gone = loaded && open !== undefined && !bench.byId.has(open);
+  const above = useRef<Place>({});
+  const at = open === undefined ? -1 : all.findIndex((line) => line.kind === "rule" && line.id === open);
+  if (at > 0) above.current = placeBelow(all[at - 1]);
+  useEffect(() => {
+    if (!gone) return;
+    const place = above.current;
+    const unkept = readUnkept(bench.id);
+    if (unkept?.rule !== open) {
+      setEditing(undefined);
+      return;
+    }
+    writeUnkept(bench.id, { ...unkept, rule: undefined, place });
+    setEditing({ field: "from.zones", place });
+    bench.say(
+      "Somebody took out the rule that was open here. What you wrote is now a new rule; nothing is lost.",
+    );
+  }, [gone, open, bench.id, bench.say]);
+
   if (bench.error) return <p className="p-6">The rulebase cannot be loaded: {bench.error.message}</p>;
   if (!rulebase) return <p className="p-6 text-dim">Loading the rulebase …</p>;
 
@@ -87,7 +119,9 @@ export function BenchPage({ bench }: { bench: BenchState }) {
   const move = (by: -1 | 1) => {
     if (!selected || !moveStep(rulebase, selected.id, by)) return;
     const steps = (now: Rulebase) => [moveStep(now, selected.id, by)].filter((step) => step !== undefined);
-    quietly(bench.edit({ what: `moved ${named(selected.id)}`, steps }));
+    // Keys may be pressed faster than edits are made; each is told by the number the rule has then.
+    const what = (now: Rulebase) => `moved ${calledIn(now, selected.id)}`;
+    quietly(bench.edit({ what, steps }));
   };
   const moveChapter = (by: -1 | 1) => {
     const id = bench.selected?.startsWith("chapter ") ? bench.selected.slice(8) : undefined;
@@ -220,9 +254,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
             {label}
           </button>
         ))}
-        <span className="ml-3 truncate text-dim text-xs" role="status" aria-label="What happened">
-          {bench.reviewing ? "Reviewing …" : bench.said}
-        </span>
+        <Reviewing bench={bench} />
         {lens === "folded" && (
           <button
             type="button"

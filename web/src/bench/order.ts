@@ -93,6 +93,18 @@ export function moveChapterStep(rulebase: Rulebase, id: string, by: -1 | 1): Ste
   return { op: "MOVE_CHAPTER", id, place: by < 0 ? { before: other.id } : { after: other.id } };
 }
 
+/** The place right below a rule, or, from a chapter's title, at its end. */
+export function placeBelow(line: Line): Place {
+  if (line.kind === "rule") return { after: line.id };
+  return line.kind === "chapter" ? { chapter: line.chapter.id } : {};
+}
+
+/** What a rule is called in a sentence about one revision. */
+export function calledIn(rulebase: Rulebase, id: string): string {
+  const rule = rules(rulebase).find((one) => one.id === id);
+  return rule ? `rule ${rule.number} ${rule.name}`.trim() : "a rule that is gone";
+}
+
 /** The step that puts a rule where another one was dropped on. */
 export function dropStep(rulebase: Rulebase, id: string, onto: string): Step | undefined {
   const order = rules(rulebase).map((rule) => rule.id);

@@ -20,7 +20,11 @@ const FIRST = "main-gateway";
  * An edit. Steps that depend on the order of rules are worked out when their turn comes, after the edits before them
  * are in. `revision` is the one the editor saw; where it is left out, the newest known then.
  */
-export type Edit = { what: string; steps: Step[] | ((rulebase: Rulebase) => Step[]); revision?: number };
+export type Edit = {
+  what: string | ((rulebase: Rulebase) => string);
+  steps: Step[] | ((rulebase: Rulebase) => Step[]);
+  revision?: number;
+};
 
 /**
  * The rulebase on the bench: what the server has of it, what is being done to it, and what went wrong. Asks the
@@ -31,6 +35,7 @@ export function useBench(who: string) {
   const address = useAddress();
   const id = address.base ?? FIRST;
   const [said, setSaid] = useState("");
+  const anew = useRef(false);
   const reviewed = useRef<{ id: string; review: Review }>(undefined);
   const rulebase = useQuery({
     queryKey: ["rulebase", id, who],
@@ -41,11 +46,14 @@ export function useBench(who: string) {
     queryKey: ["review", id, revision],
     queryFn: async () => {
       const before = reviewed.current?.id === id ? reviewed.current.review : undefined;
-      const review = later(before, await api.review(id, before?.revision));
+      const review = later(before, await api.review(id, before?.revision, anew.current));
+      anew.current = false;
       reviewed.current = { id, review };
       return review;
     },
     enabled: revision !== undefined,
+    // One that somebody has stopped is not begun again by itself.
+    retry: (failures, error) => failures < 1 && !isStopped(error),
     placeholderData: (before) => before,
   });
   const fall = useQuery({
@@ -125,6 +133,13 @@ export function useBench(who: string) {
     who,
     review: review.data,
     reviewing: review.isFetching,
+    /** Whether somebody has stopped the review of this revision. */
+    reviewStopped: isStopped(review.error),
+    stopReview: () => api.stopReview(id).catch(() => undefined),
+    reviewAnew: () => {
+      anew.current = true;
+      review.refetch();
+    },
     fall: address.probe ? fall.data : undefined,
     probeError: address.probe && fall.error instanceof ApiError ? fall.error.problem : undefined,
     promises: promises.data,
@@ -148,13 +163,18 @@ export function useBench(who: string) {
       inTurn(() => {
         const now = current();
         const steps = typeof edit.steps === "function" ? edit.steps(now) : edit.steps;
-        return api.edit(id, who, edit.revision ?? now.revision, edit.what, steps);
+        const what = typeof edit.what === "function" ? edit.what(now) : edit.what;
+        return api.edit(id, who, edit.revision ?? now.revision, what, steps);
       }),
     loadPromises: (csv: string) => inTurn(() => api.loadPromises(id, who, current().revision, csv)),
     takeBack: (which: "undo" | "redo") =>
       inTurn(() => api.takeBack(id, who, which, current().revision)).catch(() => undefined),
     refresh: () => client.invalidateQueries({ queryKey: ["rulebase"] }),
   };
+}
+
+function isStopped(error: unknown): boolean {
+  return error instanceof ApiError && error.problem.type.endsWith("/review-stopped");
 }
 
 export type BenchState = ReturnType<typeof useBench>;

@@ -69,8 +69,8 @@ public final class Review {
   }
 
   /** What this review was made with, for one of another rulebase. */
-  Reviewing reviewing(CompiledRulebase other) {
-    return new Reviewing(other, budget, tapes);
+  Reviewing reviewing(CompiledRulebase other, Progress progress) {
+    return new Reviewing(other, budget, tapes, progress);
   }
 
   Reviewed reviewed(String rule) {

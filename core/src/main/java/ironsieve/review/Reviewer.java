@@ -38,7 +38,17 @@ public final class Reviewer {
 
   /** Everything there is to say, also of what recorded traffic falls on. */
   public static Review review(CompiledRulebase compiled, Budget budget, List<Tape> tapes) {
-    return review(new Reviewing(compiled, budget, tapes));
+    return review(compiled, budget, tapes, new Progress());
+  }
+
+  /**
+   * The same, for somebody who looks on.
+   *
+   * @throws java.util.concurrent.CancellationException if it is stopped
+   */
+  public static Review review(
+      CompiledRulebase compiled, Budget budget, List<Tape> tapes, Progress progress) {
+    return review(new Reviewing(compiled, budget, tapes, progress));
   }
 
   /**
@@ -46,7 +56,7 @@ public final class Reviewer {
    * than that; rules of which it took more than the budget to find out are not among them.
    */
   public static Set<String> unreached(CompiledRulebase compiled, Budget budget) {
-    Reviewer reviewer = new Reviewer(new Reviewing(compiled, budget, List.of()));
+    Reviewer reviewer = new Reviewer(new Reviewing(compiled, budget, List.of(), new Progress()));
     return IntStream.range(0, compiled.rules().size())
         .parallel()
         .mapToObj(rule -> new RuleReview(reviewer.claims, reviewer.words, budget, rule).measure())
@@ -69,6 +79,15 @@ public final class Reviewer {
    * @param before the review of the rulebase before the edit
    */
   public static Review again(Review before, Following edit) {
+    return again(before, edit, new Progress());
+  }
+
+  /**
+   * The same, for somebody who looks on.
+   *
+   * @throws java.util.concurrent.CancellationException if it is stopped
+   */
+  public static Review again(Review before, Following edit, Progress progress) {
     CompiledRulebase after = edit.after();
     boolean otherGround =
         after.rulebase().lastLine() != edit.before().rulebase().lastLine()
@@ -78,9 +97,9 @@ public final class Reviewer {
                 .reading()
                 .equals(edit.before().rulebase().parts().reading());
     if (otherGround) {
-      return review(before.reviewing(after));
+      return review(before.reviewing(after, progress));
     }
-    Reviewer reviewer = new Reviewer(before.reviewing(after));
+    Reviewer reviewer = new Reviewer(before.reviewing(after, progress));
     Set<String> concerned =
         new Concern(before, edit, reviewer.claims, reviewer.practice.needs()).rules();
     Map<String, Reviewed> known = new HashMap<>();
@@ -101,8 +120,9 @@ public final class Reviewer {
   /** Reviews the open rules; all others are known. */
   private Review completed(List<Integer> open, Map<String, Reviewed> known) {
     Map<String, RuleReview> begun = new HashMap<>();
+    reviewing.progress().begin(open.size());
     open.parallelStream()
-        .map(rule -> new RuleReview(claims, words, reviewing.budget(), rule).measure())
+        .map(this::measured)
         .toList()
         .forEach(review -> begun.put(review.id(), review));
     begun.values().parallelStream()
@@ -122,10 +142,17 @@ public final class Reviewer {
     return new Review(reviewing, known, practice);
   }
 
+  private RuleReview measured(int rule) {
+    reviewing.progress().check();
+    return new RuleReview(claims, words, reviewing.budget(), rule).measure();
+  }
+
   private Reviewed finished(RuleReview review) {
+    reviewing.progress().check();
     List<Finding> findings = new ArrayList<>(review.findings());
     findings.addAll(practice.findings(review));
     findings.sort(Comparator.comparing(Finding::severity));
+    reviewing.progress().oneMore();
     return new Reviewed(findings, review.residue(), review.reached());
   }
 }

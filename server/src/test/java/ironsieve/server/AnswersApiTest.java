@@ -85,7 +85,7 @@ class AnswersApiTest {
     assertThat(finding("wf-ines", "overpromised").get("sentence").asText()).contains("300000");
     assertThat(finding("br-staff", "unguarded").get("remedies")).isNotEmpty();
     List<String> severities = new java.util.ArrayList<>();
-    get(BASE + "/review/br-staff")
+    get(BASE + "/review/rules/br-staff")
         .get("findings")
         .forEach(finding -> severities.add(finding.get("severity").asText()));
     List<String> order = List.of("error", "warning", "note", "quiet");

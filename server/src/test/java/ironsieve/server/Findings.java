@@ -33,7 +33,7 @@ final class Findings {
 
   private static List<JsonNode> of(String base, String rule) throws Exception {
     List<JsonNode> all = new ArrayList<>();
-    get(base + "/review/" + rule).get("findings").forEach(all::add);
+    get(base + "/review/rules/" + rule).get("findings").forEach(all::add);
     return all;
   }
 

@@ -14,6 +14,7 @@ import jakarta.ws.rs.core.Response;
 import java.lang.annotation.Annotation;
 import java.util.List;
 import java.util.NoSuchElementException;
+import java.util.concurrent.CancellationException;
 import java.util.stream.Collectors;
 import org.jboss.logging.Logger;
 import org.jboss.resteasy.reactive.server.ServerExceptionMapper;
@@ -64,6 +65,16 @@ public final class Problems {
     return answer(
         ProblemDocument.of(
             "nothing-to-take-back", "This cannot be taken back", 422, e.getMessage()));
+  }
+
+  @ServerExceptionMapper
+  Response stopped(CancellationException e) {
+    return answer(
+        ProblemDocument.of(
+            "review-stopped",
+            "The review was stopped",
+            409,
+            "Somebody stopped the review of this revision; it can be asked for anew."));
   }
 
   @ServerExceptionMapper

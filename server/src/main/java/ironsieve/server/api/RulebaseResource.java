@@ -15,8 +15,6 @@ import ironsieve.server.api.Views.EditedView;
 import ironsieve.server.api.Views.HeadView;
 import ironsieve.server.api.Views.ImpactView;
 import ironsieve.server.api.Views.JournalView;
-import ironsieve.server.api.Views.ReviewView;
-import ironsieve.server.api.Views.RuleDetailView;
 import ironsieve.server.api.Views.RulebaseView;
 import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
@@ -57,7 +55,6 @@ public class RulebaseResource {
 
   @Inject Editor editor;
   @Inject RulebaseStore store;
-  @Inject Reviews reviews;
 
   /**
    * An edit.
@@ -97,21 +94,6 @@ public class RulebaseResource {
       @QueryParam("revision") @DefaultValue("-1") long revision) {
     Bench bench = revision < 0 ? editor.bench(id) : editor.at(id, revision);
     return Views.rulebase(bench, editor.possible(id, who));
-  }
-
-  /** The review; with {@code since} only what differs from an earlier one, where that is known. */
-  @GET
-  @Path("rulebases/{id}/review")
-  public ReviewView review(
-      @PathParam("id") String id, @QueryParam("since") @DefaultValue("-1") long since) {
-    return reviews.of(editor.bench(id), since);
-  }
-
-  /** Everything the review says of one rule, with witnesses, remedies and explanations. */
-  @GET
-  @Path("rulebases/{id}/review/{rule}")
-  public RuleDetailView review(@PathParam("id") String id, @PathParam("rule") String rule) {
-    return Views.detail(editor.bench(id), rule);
   }
 
   /** What a sentence in the words of the probe line says as a rule, to set on a new one. */

@@ -11,6 +11,7 @@ import ironsieve.model.Rule;
 import ironsieve.model.Surroundings;
 import ironsieve.model.Tape;
 import ironsieve.review.Budget;
+import ironsieve.review.Progress;
 import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
 import ironsieve.text.ProbeText;
@@ -18,6 +19,7 @@ import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.CancellationException;
 import org.eclipse.microprofile.config.ConfigProvider;
 
 /**
@@ -43,6 +45,8 @@ public final class Bench {
   private List<PromiseCheck> promises;
   private volatile Bench origin;
   private volatile Following edit;
+  private volatile Progress progress;
+  private volatile boolean stopped;
   private final Object reviewing = new Object();
 
   Bench(long revision, Contents contents, Surroundings surroundings, Recorded recorded) {
@@ -146,7 +150,36 @@ public final class Bench {
     return promises;
   }
 
-  /** The review; after an edit only of what the edit concerns. */
+  /** How far the review is, while it is being made. */
+  public Optional<Progress> progress() {
+    Bench before = origin;
+    Progress own = progress;
+    // Where edits follow each other quickly, the review of the one before is waited for first.
+    return own != null && own.total() == 0 && before != null && before.progress().isPresent()
+        ? before.progress()
+        : Optional.ofNullable(own);
+  }
+
+  /** Stops the review that is being made; from then on asking for it is refused. */
+  public void stopReview() {
+    progress()
+        .ifPresent(
+            going -> {
+              stopped = true;
+              going.stop();
+            });
+  }
+
+  /** Lets the review be made after all. */
+  public void letReview() {
+    stopped = false;
+  }
+
+  /**
+   * The review; after an edit only of what the edit concerns.
+   *
+   * @throws CancellationException if somebody has stopped it
+   */
   public Review review() {
     Review known = review;
     return known == null ? reviewed() : known;
@@ -155,13 +188,22 @@ public final class Bench {
   private Review reviewed() {
     // A long review keeps nobody from editing, so it has a lock of its own.
     synchronized (reviewing) {
+      if (review == null && stopped) {
+        throw new CancellationException("the review was stopped");
+      }
       if (review == null) {
         Bench before = origin;
         Following made = edit;
-        review =
-            before == null || made == null
-                ? Reviewer.review(compiled(), BUDGET, recorded.tapes())
-                : beside(Reviewer.again(before.review(), made), before);
+        Progress watched = new Progress();
+        progress = watched;
+        try {
+          review =
+              before == null || made == null || before.stopped
+                  ? Reviewer.review(compiled(), BUDGET, recorded.tapes(), watched)
+                  : beside(Reviewer.again(before.review(), made, watched), before);
+        } finally {
+          progress = null;
+        }
         origin = null;
         edit = null;
       }

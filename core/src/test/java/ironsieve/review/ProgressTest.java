@@ -1,0 +1,41 @@
+package ironsieve.review;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import ironsieve.Rulebases;
+import ironsieve.SmallWorld;
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.Following;
+import java.util.List;
+import java.util.concurrent.CancellationException;
+import org.junit.jupiter.api.Test;
+
+class ProgressTest {
+
+  private final CompiledRulebase compiled =
+      CompiledRulebase.of(
+          Rulebases.of("deny from.people=ada", "allow using.applications=Mail", "deny"),
+          SmallWorld.surroundings());
+
+  @Test
+  void everyRuleIsCountedOnceAndAfterAnEditOnlyThoseItConcerns() {
+    Progress whole = new Progress();
+    Review review = Reviewer.review(compiled, Budget.USUAL, List.of(), whole);
+    assertThat(whole.total()).isEqualTo(3);
+    assertThat(whole.done()).isEqualTo(3);
+    Progress again = new Progress();
+    Following same = Following.of(compiled, compiled.rulebase());
+    assertThat(Reviewer.again(review, same, again).findings()).isEqualTo(review.findings());
+    assertThat(again.total()).isZero();
+  }
+
+  @Test
+  void aStoppedReviewEndsWithoutAnAnswer() {
+    Progress stopped = new Progress();
+    stopped.stop();
+    assertThatThrownBy(() -> Reviewer.review(compiled, Budget.USUAL, List.of(), stopped))
+        .isInstanceOf(CancellationException.class);
+    assertThat(stopped.done()).isZero();
+  }
+}

@@ -1,0 +1,77 @@
+package ironsieve.server.api;
+
+import io.smallrye.common.annotation.Blocking;
+import ironsieve.server.api.Views.ReviewView;
+import ironsieve.server.api.Views.RuleDetailView;
+import ironsieve.server.edit.Bench;
+import ironsieve.server.edit.Editor;
+import jakarta.inject.Inject;
+import jakarta.ws.rs.DELETE;
+import jakarta.ws.rs.DefaultValue;
+import jakarta.ws.rs.GET;
+import jakarta.ws.rs.Path;
+import jakarta.ws.rs.PathParam;
+import jakarta.ws.rs.Produces;
+import jakarta.ws.rs.QueryParam;
+import jakarta.ws.rs.core.MediaType;
+import org.eclipse.microprofile.openapi.annotations.media.Schema;
+
+/** What the review says of the newest revision, how far it is, and the way to stop it. */
+@Path("/api/rulebases/{id}/review")
+@Blocking
+@Produces(MediaType.APPLICATION_JSON)
+public class ReviewResource {
+
+  @Inject Editor editor;
+  @Inject Reviews reviews;
+
+  /** How many rules have been looked at, of how many; none of none while no review is going on. */
+  @Schema(requiredProperties = {"done", "total"})
+  public record ProgressView(int done, int total) {}
+
+  /**
+   * The review; with {@code since} only what differs from an earlier one, where that is known. One
+   * that was stopped is refused, unless it is asked for {@code anew}.
+   */
+  @GET
+  public ReviewView review(
+      @PathParam("id") String id,
+      @QueryParam("since") @DefaultValue("-1") long since,
+      @QueryParam("anew") @DefaultValue("false") boolean anew) {
+    Bench bench = editor.bench(id);
+    if (anew) {
+      bench.letReview();
+    }
+    return reviews.of(bench, since);
+  }
+
+  /** Everything the review says of one rule, with witnesses, remedies and explanations. */
+  @GET
+  @Path("rules/{rule}")
+  public RuleDetailView review(@PathParam("id") String id, @PathParam("rule") String rule) {
+    return Views.detail(editor.bench(id), rule);
+  }
+
+  @GET
+  @Path("progress")
+  public ProgressView progress(@PathParam("id") String id) {
+    return view(editor.bench(id));
+  }
+
+  /** Stops the review that is going on, if one is. */
+  @DELETE
+  @Path("progress")
+  public ProgressView stop(@PathParam("id") String id) {
+    Bench bench = editor.bench(id);
+    ProgressView far = view(bench);
+    bench.stopReview();
+    return far;
+  }
+
+  private static ProgressView view(Bench bench) {
+    return bench
+        .progress()
+        .map(progress -> new ProgressView(progress.done(), progress.total()))
+        .orElse(new ProgressView(0, 0));
+  }
+}

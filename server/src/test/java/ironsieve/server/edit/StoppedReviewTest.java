@@ -1,0 +1,49 @@
+package ironsieve.server.edit;
+
+import static io.restassured.RestAssured.given;
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.hamcrest.Matchers.equalTo;
+import static org.hamcrest.Matchers.greaterThan;
+
+import io.quarkus.test.junit.QuarkusTest;
+import ironsieve.server.DemoData;
+import ironsieve.server.demo.DemoLoader;
+import jakarta.inject.Inject;
+import java.util.concurrent.CompletableFuture;
+import org.junit.jupiter.api.Test;
+
+/** A long review can be watched, stopped and asked for anew, and keeps nobody from editing. */
+@QuarkusTest
+class StoppedReviewTest {
+
+  private static final int RULES = 5_000;
+  private static final String PATH = "/api/rulebases/generated-" + RULES;
+
+  @Inject DemoData demo;
+  @Inject DemoLoader loader;
+  @Inject Editor editor;
+
+  @Test
+  void aReviewIsStoppedAndMadeWhenAskedForAnew() {
+    demo.restore();
+    loader.generate(RULES);
+    Bench bench = editor.bench("generated-" + RULES);
+    bench.compiled();
+    CompletableFuture<Integer> asked =
+        CompletableFuture.supplyAsync(() -> given().get(PATH + "/review").statusCode());
+    while (bench.progress().filter(progress -> progress.total() > 0).isEmpty() && !asked.isDone()) {
+      Thread.onSpinWait();
+    }
+    given().get(PATH + "/review/progress").then().body("total", equalTo(RULES));
+    given().delete(PATH + "/review/progress").then().statusCode(200);
+    assertThat(asked.join()).isEqualTo(409);
+    given()
+        .get(PATH + "/review")
+        .then()
+        .statusCode(409)
+        .body("type", equalTo("/problems/review-stopped"));
+    given().get(PATH + "/review?anew=true").then().body("rules.size()", greaterThan(4_000));
+    given().get(PATH + "/review").then().statusCode(200);
+    given().get(PATH + "/review/progress").then().body("total", equalTo(0));
+  }
+}

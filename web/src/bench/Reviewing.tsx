@@ -1,0 +1,63 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { api } from "../api/client";
+import type { BenchState } from "./useBench";
+
+/** A wait shorter than this needs no bar. */
+const PATIENCE = 400;
+
+type Props = {
+  bench: Pick<BenchState, "id" | "said" | "reviewing" | "reviewStopped" | "stopReview" | "reviewAnew">;
+};
+
+/** What happened last; while a review takes long, how far it is, and the way to stop it. */
+export function Reviewing({ bench }: Props) {
+  const [long, setLong] = useState(false);
+  useEffect(() => {
+    if (!bench.reviewing) return setLong(false);
+    const timer = setTimeout(() => setLong(true), PATIENCE);
+    return () => clearTimeout(timer);
+  }, [bench.reviewing]);
+  const progress = useQuery({
+    queryKey: ["progress", bench.id],
+    queryFn: () => api.progress(bench.id),
+    enabled: long,
+    refetchInterval: 250,
+    gcTime: 0,
+  });
+  const { done, total } = (long && progress.data) || { done: 0, total: 0 };
+  return (
+    <span className="ml-3 flex min-w-0 items-center gap-2 text-dim text-xs">
+      <span className="truncate" role="status" aria-label="What happened">
+        {bench.reviewing ? "Reviewing …" : bench.said}
+      </span>
+      {long && total > 0 && (
+        <span
+          role="progressbar"
+          aria-label="Rules reviewed"
+          aria-valuenow={done}
+          aria-valuemax={total}
+          className="flex shrink-0 items-center gap-2"
+        >
+          <span className="block h-2 w-32 overflow-hidden rounded-sm border border-edge bg-ground">
+            <span className="block h-full bg-dim" style={{ width: `${(100 * done) / total}%` }} />
+          </span>
+          {done.toLocaleString("en")} of {total.toLocaleString("en")}
+        </span>
+      )}
+      {long && (
+        <button type="button" className="press text-xs" onClick={bench.stopReview}>
+          Stop
+        </button>
+      )}
+      {!bench.reviewing && bench.reviewStopped && (
+        <span className="flex shrink-0 items-center gap-2 text-rust">
+          The review was stopped; findings and gauges are those of before.
+          <button type="button" className="press text-xs" onClick={bench.reviewAnew}>
+            Review it
+          </button>
+        </span>
+      )}
+    </span>
+  );
+}
