@@ -241,7 +241,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
         input={probe}
         write={(initial) => setEditing({ field: "from.zones", place: place("after"), initial })}
       />
-      <div className="flex items-center gap-1 border-edge border-b bg-plate px-3 py-1">
+      <div className="flex flex-wrap items-center gap-1 border-edge border-b bg-plate px-3 py-1">
         {actions.map(([label, key, act, able]) => (
           <button
             key={label}
@@ -278,7 +278,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
           leave={focusStack}
         />
       )}
-      <div className="flex min-h-0 flex-1">
+      <div className="sides flex min-h-0 flex-1">
         <Stack
           bench={bench}
           all={all}

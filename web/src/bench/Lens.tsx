@@ -35,7 +35,7 @@ export function Lens({ bench, rule, named, edit, fold, chosen, clearChosen }: Pr
   return (
     <aside
       aria-label="Lens"
-      className="flex w-[340px] shrink-0 flex-col overflow-y-auto border-edge border-l bg-plate"
+      className="side flex w-[340px] shrink-0 flex-col overflow-y-auto border-edge border-l bg-plate"
     >
       <div className="flex items-center justify-between border-edge border-b px-3 py-1.5">
         <h2 className="font-semibold">{title}</h2>

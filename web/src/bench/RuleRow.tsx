@@ -52,7 +52,7 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
       onPointerEnter={() => setNear(true)}
       id={`row-${rule.id}`}
       aria-selected={selected}
-      aria-label={props.chosen ? `rule ${rule.number}, chosen` : undefined}
+      aria-label={`rule ${rule.number} ${rule.name}${props.chosen ? ", chosen" : ""}${off ? ", off" : ""}: ${rule.sentence}`}
       onClick={(event) =>
         event.detail === 2 ? props.edit(rule, "from.zones") : props.select(rule.id, event)
       }

@@ -274,7 +274,7 @@ export function Stack({
     );
   };
   return (
-    <div className="flex min-h-0 min-w-0 flex-1">
+    <div className="tall flex min-h-0 min-w-0 flex-1">
       <div className="flex min-h-0 min-w-0 flex-1 flex-col">
         <div
           className={`${COLUMNS} border-edge border-b bg-ground px-1 py-1 text-dim text-xs`}

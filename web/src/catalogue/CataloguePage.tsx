@@ -30,7 +30,7 @@ export function CataloguePage({ bench }: { bench: BenchState }) {
   const open = all.find((application) => application.name === address.rule);
   const categories = [...new Set(shown.map((application) => application.category))];
   return (
-    <div className="flex min-h-0 flex-1">
+    <div className="sides flex min-h-0 flex-1">
       <div className="flex min-w-0 flex-1 flex-col">
         <div className="flex items-center gap-3 border-edge border-b bg-plate p-2">
           <input
@@ -38,7 +38,7 @@ export function CataloguePage({ bench }: { bench: BenchState }) {
             placeholder="find by name, category, family, feature or what it does"
             value={find}
             onChange={(event) => goTo({ find: event.target.value || undefined })}
-            className="w-[420px] rounded border border-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
+            className="w-[420px] min-w-0 rounded border border-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
           />
           <span className="text-dim">
             {shown.length} of {all.length} applications · edition {catalogue.data?.edition}
@@ -129,7 +129,7 @@ function ApplicationLens({
   return (
     <aside
       aria-label={application.name}
-      className="w-[340px] shrink-0 overflow-auto border-edge border-l bg-plate p-3"
+      className="side w-[340px] shrink-0 overflow-auto border-edge border-l bg-plate p-3"
     >
       <h2 className="font-semibold">{application.name}</h2>
       <p className="mb-2">{application.description}</p>

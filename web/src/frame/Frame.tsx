@@ -54,12 +54,12 @@ export function Frame() {
   return (
     <Tooltip.Provider delayDuration={250}>
       <div className="flex h-full flex-col">
-        <header className="flex h-10 shrink-0 items-center gap-3 whitespace-nowrap border-edge border-b bg-ground px-3">
+        <header className="flex min-h-10 max-[900px]:flex-wrap shrink-0 items-center gap-3 whitespace-nowrap border-edge border-b bg-ground px-3">
           <h1 className="flex items-center gap-2 font-semibold">
             <img src="/sieve.svg" alt="" width="20" height="20" />
             Iron Sieve
           </h1>
-          <nav aria-label="Places" className="flex">
+          <nav aria-label="Places" className="flex max-[900px]:flex-wrap">
             {PAGES.map(([page, label]) => (
               <button
                 key={page}
@@ -77,7 +77,7 @@ export function Frame() {
               </button>
             ))}
           </nav>
-          <span className="flex min-w-0 items-center gap-1 truncate text-dim">
+          <span className="flex items-center gap-1 text-dim">
             {bench.heads.length > 1 ? (
               <select
                 aria-label="Rulebase"

@@ -15,8 +15,11 @@ export function HistoryPage({ bench }: { bench: BenchState }) {
   const newer = to ?? newest;
   if (!bench.rulebase) return <p className="p-6 text-dim">Loading …</p>;
   return (
-    <div className="flex min-h-0 flex-1">
-      <section aria-label="Revisions" className="w-[380px] shrink-0 overflow-y-auto border-edge border-r">
+    <div className="sides flex min-h-0 flex-1">
+      <section
+        aria-label="Revisions"
+        className="side w-[380px] shrink-0 overflow-y-auto border-edge border-r"
+      >
         <p className="border-edge border-b px-3 py-2 text-dim text-xs">
           {newest === 0
             ? "Nothing has been changed yet. Every edit becomes a revision here, with who made it."

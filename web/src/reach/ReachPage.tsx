@@ -42,7 +42,7 @@ export function ReachPage({ bench }: { bench: BenchState }) {
   );
   return (
     <div className="flex min-h-0 flex-1 flex-col">
-      <div className="flex items-center gap-4 border-edge border-b bg-plate px-3 py-2">
+      <div className="flex flex-wrap items-center gap-4 border-edge border-b bg-plate px-3 py-2">
         <Asking bench={bench} kind="person" label="Who" value={who} set={setWho} />
         <Asking bench={bench} kind="application" label="uses what" value={what} set={setWhat} />
         {zone("from", from, setFrom)}

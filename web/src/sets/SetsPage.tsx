@@ -26,8 +26,8 @@ export function SetsPage({ bench }: { bench: BenchState }) {
   const [picked, setPicked] = useState<string>();
   const open = making ? BLANK : (sets.find((set) => set.kind + set.name === picked) ?? chosen);
   return (
-    <div className="flex min-h-0 flex-1">
-      <div className="flex w-[400px] shrink-0 flex-col border-edge border-r bg-plate">
+    <div className="sides flex min-h-0 flex-1">
+      <div className="side flex w-[400px] shrink-0 flex-col border-edge border-r bg-plate">
         <div className="flex gap-2 border-edge border-b p-2">
           <input
             aria-label="Find a set"

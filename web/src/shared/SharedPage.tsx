@@ -16,7 +16,7 @@ export function SharedPage({ bench }: { bench: BenchState }) {
   if (!parts) return <p className="p-6 text-dim">Loading …</p>;
   const sheet = parts.sheets.find((candidate) => candidate.name === open) ?? parts.sheets[0];
   return (
-    <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1.2fr)_minmax(0,1fr)] overflow-auto">
+    <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1.2fr)_minmax(0,1fr)] overflow-auto max-[900px]:grid-cols-1">
       <div className="border-edge border-r bg-paper p-4">
         <h2 className="mb-1 font-semibold">Usage sheets</h2>
         <p className="mb-2 text-dim text-xs">

@@ -27,7 +27,7 @@ export function TrafficPage({ bench }: { bench: BenchState }) {
   const shown = sorted(all, order);
   const most = Math.max(1, ...all.map((row) => row.count?.times ?? 0));
   return (
-    <div className="flex min-h-0 flex-1">
+    <div className="sides flex min-h-0 flex-1">
       <div className="flex min-h-0 min-w-0 flex-1 flex-col">
         <div className="flex items-center gap-3 border-edge border-b bg-plate px-3 py-2">
           {hits.days > 0 ? (
@@ -180,7 +180,7 @@ function Tapes({ bench, hits }: { bench: BenchState; hits: Hits }) {
     setBusy("");
   };
   return (
-    <aside aria-label="Tapes" className="w-[300px] shrink-0 overflow-auto border-edge border-l bg-plate">
+    <aside aria-label="Tapes" className="side w-[300px] shrink-0 overflow-auto border-edge border-l bg-plate">
       <div className="flex items-center justify-between border-edge border-b px-3 py-2">
         <h2 className="font-semibold">Tapes</h2>
         <button type="button" className="press" onClick={() => file.current?.click()}>

@@ -42,9 +42,18 @@ final class Browsing implements AutoCloseable {
 
   /** A window of its own, in which somebody with this name works. */
   Page window(String who, ColorScheme theme) {
-    BrowserContext context =
-        browser.newContext(
-            new Browser.NewContextOptions().setViewportSize(1280, 800).setColorScheme(theme));
+    return window(who, new Browser.NewContextOptions().setColorScheme(theme));
+  }
+
+  /** The same screen magnified to twice the size: half as much fits, drawn twice as fine. */
+  Page magnified(String who) {
+    return window(
+        who, new Browser.NewContextOptions().setDeviceScaleFactor(2).setScreenSize(640, 400));
+  }
+
+  private Page window(String who, Browser.NewContextOptions options) {
+    int scale = options.deviceScaleFactor == null ? 1 : 2;
+    BrowserContext context = browser.newContext(options.setViewportSize(1280 / scale, 800 / scale));
     context.setDefaultTimeout(15_000);
     context.addInitScript("localStorage.setItem('editor', '" + who + "')");
     // Who knows the place has left the tour.

@@ -185,6 +185,62 @@ class EditingTest extends WithBrowser {
   }
 
   @Test
+  void whatWasTypedIntoARuleThatSomebodyElseTakesOutBecomesANewRule() {
+    Page page = browsing.open("Wanda", "/?rule=br-press");
+    assertThat(lens(page)).containsText("Rule 50");
+    keys(page, "Enter");
+    page.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("Name and note")).click();
+    label(page, "Note on the rule").fill("Until the regatta");
+    Page other = browsing.open("Odette", "/?rule=br-press");
+    assertThat(lens(other)).containsText("Rule 50");
+    keys(other, "Delete");
+    assertThat(said(other)).containsText("removed rule 50");
+
+    Locator draft =
+        page.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("New rule"));
+    assertThat(draft).isVisible();
+    assertThat(said(page)).containsText("Somebody took out the rule");
+    page.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("Name and note")).click();
+    assertThat(label(page, "Note on the rule")).hasValue("Until the regatta");
+    button(page, "Keep").click();
+    assertThat(lens(page)).containsText("Rule 50");
+    assertThat(lens(page)).containsText("Until the regatta");
+    assertThat(lens(page)).containsText("Press contacts post");
+  }
+
+  @Test
+  void aTapeIsLoadedAndTheUnusedRuleItFallsOnIsSeenToBeUsed(
+      @org.junit.jupiter.api.io.TempDir java.nio.file.Path folder) throws Exception {
+    Page page = browsing.open("Wanda", "/?find=finding:unused");
+    assertThat(row(page, "li-remote")).containsText("no hits");
+    row(page, "li-remote").click();
+    assertThat(lens(page)).containsText("29 days of recorded traffic");
+    place(page, "Traffic");
+    assertThat(page.getByText("rules caught none of them")).isVisible();
+    java.nio.file.Path tape = folder.resolve("one evening.csv");
+    java.nio.file.Files.writeString(tape, "times,connection\n4,from Nowhere to Offices\n");
+    page.getByLabel("A CSV file of recorded traffic").setInputFiles(tape);
+    assertThat(page.getByRole(AriaRole.ALERT)).containsText("when it was seen");
+    java.nio.file.Files.writeString(
+        tape,
+        "times,connection\n4,from Internet 203.0.113.9 to Offices 10.20.12.10 using Farhand"
+            + " at tue 2026-11-03 22:10\n");
+    page.getByLabel("A CSV file of recorded traffic").setInputFiles(tape);
+    assertThat(label(page, "Tapes")).containsText("one evening");
+    Locator hit =
+        label(page, "What fell where")
+            .getByRole(
+                AriaRole.BUTTON,
+                new Locator.GetByRoleOptions().setName(Pattern.compile("No remote control")));
+    hit.click();
+    page.getByLabel(Pattern.compile("^Drop: from Internet 203.0.113.9")).click();
+    assertThat(row(page, "li-remote")).hasAttribute("data-standing", "catch");
+    row(page, "li-remote").click();
+    assertThat(row(page, "li-remote")).containsText("4 hits");
+    assertThat(lens(page)).not().containsText("Nothing was caught by this rule");
+  }
+
+  @Test
   void nothingTypedIsLostByAReloadALostConnectionOrAStalePage() {
     Page page = browsing.open("Wanda", "/?rule=br-press");
     assertThat(lens(page)).containsText("Rule 50");

@@ -11,6 +11,7 @@ import io.quarkus.test.junit.QuarkusTest;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.function.Consumer;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
 
@@ -59,6 +60,10 @@ class EveryViewTest extends WithBrowser {
               "shared",
               "/shared",
               page -> assertThat(page.getByLabel("Sheet Guest web")).isVisible()),
+          new View(
+              "traffic",
+              "/traffic",
+              page -> assertThat(page.getByText("rules caught none of them")).isVisible()),
           new View("filter", "/?find=match:Chatterbay", EveryViewTest::chooseShown),
           new View("history", "/?rule=br-chat", EveryViewTest::compareRevisions),
           new View("edition", "/catalogue", EveryViewTest::openEdition),
@@ -93,6 +98,59 @@ class EveryViewTest extends WithBrowser {
   private static void openEdition(Page page) {
     Browsing.button(page, "What would edition 42 change?").click();
     assertThat(page.getByText("would be decided otherwise")).isVisible();
+  }
+
+  @Test
+  void nothingIsCutOffWhenMagnifiedToTwiceTheSizeAndWorkGoesOnByKeyboard() {
+    Page page = browsing.magnified("Wanda Okafor");
+    for (View view : VIEWS) {
+      browsing.go(page, view.path());
+      view.ready().accept(page);
+      boolean scrolls =
+          (boolean) page.evaluate("document.documentElement.scrollWidth > window.innerWidth");
+      assertThat(scrolls).as(view.name()).isFalse();
+      page.addScriptTag(new Page.AddScriptTagOptions().setPath(AXE));
+      assertThat(page.evaluate(FAULTS)).as(view.name()).isEqualTo(List.of());
+    }
+    browsing.go(page, "/?rule=bk-export");
+    assertThat(lens(page)).containsText("shadowed");
+    page.locator("#stack").focus();
+    page.keyboard().press("Alt+ArrowUp");
+    assertThat(Browsing.said(page)).containsText("moved rule 13");
+    assertThat(lens(page)).containsText("Rule 12");
+    assertThat(lens(page)).not().containsText("Nothing reaches this rule");
+    page.locator("#stack").focus();
+    page.keyboard().press("Control+z");
+    assertThat(Browsing.said(page)).containsText("undid");
+  }
+
+  @Test
+  void aScreenReaderIsToldWhatTheRulesAndTheLensSay() {
+    Page page = browsing.open("Wanda Okafor", "/?rule=br-press");
+    assertThat(lens(page)).containsText("shadowed");
+    assertThat(row(page, "br-press"))
+        .matchesAriaSnapshot(
+            """
+            - 'row /rule 50 Press contacts post: Let through group Press contacts from Offices/ [selected]':
+              - gridcell "move rule 50"
+              - gridcell /Press contacts post/
+              - gridcell "allow logged"
+              - gridcell "0 % of the claim still reaches this rule no hits"
+              - gridcell "shadowed"
+            """);
+    assertThat(lens(page))
+        .matchesAriaSnapshot(
+            """
+            - complementary "Lens":
+              - heading "Rule 50" [level=2]
+              - heading "What it claims" [level=3]
+              - heading "shadowed" [level=3]
+              - paragraph: "/Nothing reaches this rule: rule 46 takes all it is about/"
+              - button "rule 46 No games and films at work"
+              - button /Drop this witness from Offices .* caught by rule 46/
+              - heading "What is left of it" [level=3]
+              - img "0 % of the claim still reaches this rule"
+            """);
   }
 
   @ParameterizedTest

@@ -1,0 +1,40 @@
+import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { describe, expect, it, vi } from "vitest";
+import { answers, show, withServer } from "../testing";
+import { Reviewing } from "./Reviewing";
+
+withServer();
+
+const bench = (more: object) => ({
+  id: "b",
+  said: "moved rule 3",
+  reviewing: false,
+  reviewStopped: false,
+  stopReview: vi.fn(),
+  reviewAnew: vi.fn(),
+  ...more,
+});
+
+describe("a review", () => {
+  it("says what happened once it is done", () => {
+    show(<Reviewing bench={bench({})} />);
+    expect(screen.getByLabelText("What happened").textContent).toBe("moved rule 3");
+    expect(screen.queryByText("Stop")).toBeNull();
+  });
+
+  it("that takes long shows how far it is and can be stopped", async () => {
+    answers["rulebases/b/review/progress"] = { done: 4200, total: 10000 };
+    const going = bench({ reviewing: true });
+    show(<Reviewing bench={going} />);
+    await waitFor(() => expect(screen.getByRole("progressbar").textContent).toContain("4,200 of 10,000"));
+    fireEvent.click(screen.getByText("Stop"));
+    expect(going.stopReview).toHaveBeenCalledOnce();
+  });
+
+  it("that was stopped says so and can be asked for anew", () => {
+    const stopped = bench({ reviewStopped: true });
+    show(<Reviewing bench={stopped} />);
+    fireEvent.click(screen.getByText("Review it"));
+    expect(stopped.reviewAnew).toHaveBeenCalledOnce();
+  });
+});
