@@ -1,53 +1,113 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { type Application, api } from "../api/client";
-import { rules } from "../bench/order";
 import type { BenchState } from "../bench/useBench";
 import { goTo, useAddress } from "../frame/address";
+import { ApplicationLens } from "./ApplicationLens";
 import { EditionStrip } from "./EditionStrip";
+import { Exposure } from "./Exposure";
+import { ExposureMap, type Field, passes, Standing } from "./ExposureMap";
+import { useBetween, useStanding } from "./useStanding";
 
-const EXPOSURES = ["slight", "moderate", "serious", "severe"];
+/** Questions one asks of a catalogue, besides words. */
+const QUESTIONS = [
+  "every application",
+  "only those let through",
+  "only those stopped",
+  "only those no rule names",
+];
 
-/** The catalogue: what an application is, what it needs, and which rules name it. */
+/** The catalogue: which applications there are, how they stand in the rulebase, and everything about one of them. */
 export function CataloguePage({ bench }: { bench: BenchState }) {
   const address = useAddress();
   const catalogue = useQuery({ queryKey: ["catalogue"], queryFn: api.catalogue, staleTime: 60_000 });
+  const zones = useQuery({
+    queryKey: ["choices", bench.id, "zone", ""],
+    queryFn: () => api.choices(bench.id, "zone", ""),
+  });
+  const between = useBetween();
+  const standing = useStanding(bench, between);
+  const [field, setField] = useState<Field>();
+  const [question, setQuestion] = useState(QUESTIONS[0]);
   const find = address.find ?? "";
-  const wanted = find.toLowerCase();
   const all = catalogue.data?.applications ?? [];
-  const shown = all.filter((application) =>
-    [
-      application.name,
-      application.category,
-      application.family,
-      application.provider,
-      application.description,
-      ...application.features,
-    ]
-      .join("\n")
-      .toLowerCase()
-      .includes(wanted),
+  const named = namedSomewhere(bench);
+  const fits = (application: Application) =>
+    words(application).includes(find.toLowerCase()) && answers(application);
+  const answers = (application: Application) => {
+    const cell = standing.get(application.name);
+    if (question === QUESTIONS[1]) return passes(cell);
+    if (question === QUESTIONS[2]) return cell !== undefined && !passes(cell);
+    if (question === QUESTIONS[3])
+      return ![application.name, `family ${application.family}`, `category ${application.category}`].some(
+        (name) => named.has(name),
+      );
+    return true;
+  };
+  const found = all.filter(fits);
+  const shown = found.filter(
+    (a) => !field || (a.exposure === field.exposure && a.workValue === field.workValue),
   );
   const open = all.find((application) => application.name === address.rule);
   const categories = [...new Set(shown.map((application) => application.category))];
+  const choose = (name: string) => goTo({ rule: name });
+  const zone = (label: string, value: string, set: (zone: string) => void) => (
+    <label className="flex items-center gap-1 text-dim">
+      {label}
+      <select
+        value={value}
+        onChange={(event) => set(event.target.value)}
+        className="rounded border border-edge bg-plate px-1 py-0.5 text-ink"
+      >
+        <option value="">any zone</option>
+        {(zones.data ?? []).map((choice) => (
+          <option key={choice.value}>{choice.value}</option>
+        ))}
+      </select>
+    </label>
+  );
   return (
     <div className="sides flex min-h-0 flex-1">
       <div className="flex min-w-0 flex-1 flex-col">
-        <div className="flex items-center gap-3 border-edge border-b bg-plate p-2">
+        <div className="flex flex-wrap items-center gap-2 border-edge border-b bg-plate p-2">
           <input
             aria-label="Find an application"
             placeholder="find by name, category, family, feature or what it does"
             value={find}
             onChange={(event) => goTo({ find: event.target.value || undefined })}
-            className="w-[420px] min-w-0 rounded border border-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
+            className="w-80 min-w-0 rounded border border-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
           />
-          <span className="text-dim">
-            {shown.length} of {all.length} applications · edition {catalogue.data?.edition}
-          </span>
+          <select
+            aria-label="Which applications"
+            value={question}
+            onChange={(event) => setQuestion(event.target.value)}
+            className="rounded border border-edge bg-plate px-1 py-0.5"
+          >
+            {QUESTIONS.map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+          </select>
+          {zone("from", between.from, between.setFrom)}
+          {zone("to", between.to, between.setTo)}
         </div>
         <EditionStrip bench={bench} />
         <div className="min-h-0 flex-1 overflow-auto p-3">
+          <ExposureMap
+            shown={found}
+            standing={standing}
+            open={open}
+            choose={choose}
+            field={field}
+            setField={setField}
+          />
+          <p className="my-2 text-dim text-xs" role="status" aria-label="What is shown">
+            {shown.length} of {all.length} applications of edition {catalogue.data?.edition}
+            {field && `, those of ${field.exposure} exposure and ${word(field.workValue)} work value`}. An
+            open hole is let through for anybody identified, a filled one stopped; where it depends, it is
+            filled as far as it is stopped.
+          </p>
           {catalogue.isSuccess && shown.length === 0 && (
-            <p className="text-dim">Nothing in this edition fits “{find}”.</p>
+            <p className="text-dim">Nothing in this edition fits{find && ` “${find}”`}.</p>
           )}
           {categories.map((category) => (
             <section key={category} className="mb-3">
@@ -60,11 +120,12 @@ export function CataloguePage({ bench }: { bench: BenchState }) {
                       <button
                         type="button"
                         aria-current={open === application}
-                        onClick={() => goTo({ rule: application.name })}
+                        onClick={() => choose(application.name)}
                         className={`w-full rounded border px-2 py-1 text-left ${open === application ? "border-rust bg-rust-wash" : "border-edge bg-plate"}`}
                       >
-                        <span className="flex items-center justify-between gap-1">
-                          <b className="truncate">{application.name}</b>
+                        <span className="flex items-center gap-1">
+                          <Standing cell={standing.get(application.name)} />
+                          <b className="min-w-0 flex-1 truncate">{application.name}</b>
                           <Exposure level={application.exposure} />
                         </span>
                         <span className="block truncate text-dim text-xs">{application.description}</span>
@@ -76,120 +137,28 @@ export function CataloguePage({ bench }: { bench: BenchState }) {
           ))}
         </div>
       </div>
-      {open && <ApplicationLens application={open} all={all} bench={bench} />}
+      {open && (
+        <ApplicationLens application={open} all={all} bench={bench} standing={standing} between={between} />
+      )}
     </div>
   );
 }
 
-/** Exposure as a rod with one to four notches. */
-function Exposure({ level }: { level: string }) {
-  const notches = EXPOSURES.indexOf(level) + 1;
-  return (
-    <span
-      className="flex shrink-0 items-center gap-px"
-      role="img"
-      aria-label={`exposure ${level}`}
-      title={`exposure ${level}`}
-    >
-      {EXPOSURES.map((name, index) => (
-        <span key={name} className={`h-2.5 w-1 border border-dim ${index < notches ? "bg-dim" : ""}`} />
-      ))}
-    </span>
-  );
+function word(workValue: string): string {
+  return workValue === "none" ? "no" : workValue;
 }
 
-function ApplicationLens({
-  application,
-  all,
-  bench,
-}: {
-  application: Application;
-  all: Application[];
-  bench: BenchState;
-}) {
-  const rulesNaming = bench.rulebase
-    ? rules(bench.rulebase).filter((rule) => names(rule.fields["using.applications"]?.values, application))
-    : [];
-  const setsNaming = (bench.rulebase?.sets ?? []).filter(
-    (set) => set.kind === "application" && names(set.values, application),
-  );
-  const neededBy = all.filter((other) => other.needs.includes(application.name));
-  const facts: [string, string][] = [
-    ["category", application.category],
-    ["family", application.family || "none"],
-    ["provider", application.provider],
-    ["exposure", application.exposure],
-    ["work value", application.workValue],
-    ["usual ports", application.usualPorts.join(", ") || "any"],
-    ["rides on", application.ridesOn.join(", ") || "nothing"],
-    ["needs", application.needs.join(", ") || "nothing else"],
-    ["needed by", neededBy.map((other) => other.name).join(", ") || "nothing"],
-    ["features", application.features.join(", ") || "none told apart"],
-  ];
-  return (
-    <aside
-      aria-label={application.name}
-      className="side w-[340px] shrink-0 overflow-auto border-edge border-l bg-plate p-3"
-    >
-      <h2 className="font-semibold">{application.name}</h2>
-      <p className="mb-2">{application.description}</p>
-      <dl className="grid grid-cols-[90px_1fr] gap-y-1">
-        {facts.map(([name, value]) => (
-          <div key={name} className="contents">
-            <dt className="text-dim">{name}</dt>
-            <dd>{value}</dd>
-          </div>
-        ))}
-      </dl>
-      <button
-        type="button"
-        className="press mt-2"
-        onClick={() =>
-          goTo({
-            page: "rulebase",
-            rule: undefined,
-            find: undefined,
-            probe: `from Offices to Internet using ${application.name}`,
-          })
-        }
-      >
-        Drop a probe that uses it
-      </button>
-      <h3 className="mt-3 font-semibold text-dim text-xs">Rules that name it, or its family or category</h3>
-      {rulesNaming.length === 0 && <p className="text-dim">None directly.</p>}
-      {rulesNaming.map((rule) => (
-        <p key={rule.id}>
-          <button
-            type="button"
-            className="text-left underline decoration-edge"
-            onClick={() => goTo({ page: "rulebase", rule: rule.id, find: undefined })}
-          >
-            rule {rule.number} {rule.name}
-          </button>{" "}
-          <span className="text-dim">{rule.verdict}</span>
-        </p>
-      ))}
-      {setsNaming.map((set) => (
-        <p key={set.name}>
-          <button
-            type="button"
-            className="text-left underline decoration-edge"
-            onClick={() => goTo({ page: "sets", rule: undefined, find: set.name })}
-          >
-            set {set.name}
-          </button>
-        </p>
-      ))}
-    </aside>
-  );
+function words(a: Application): string {
+  return [a.name, a.category, a.family, a.provider, a.description, ...a.features].join("\n").toLowerCase();
 }
 
-function names(values: string[] | undefined, application: Application): boolean {
-  return (values ?? []).some(
-    (value) =>
-      value === application.name ||
-      value.startsWith(`${application.name}/`) ||
-      value === `family ${application.family}` ||
-      value === `category ${application.category}`,
-  );
+/** What rules and sets name as applications; a feature names its application. */
+function namedSomewhere(bench: BenchState): Set<string> {
+  const values = (bench.rulebase?.chapters ?? [])
+    .flatMap((chapter) => chapter.rules)
+    .flatMap((rule) => rule.fields["using.applications"]?.values ?? []);
+  const inSets = (bench.rulebase?.sets ?? [])
+    .filter((set) => set.kind === "application")
+    .flatMap((set) => set.values);
+  return new Set([...values, ...inSets].map((value) => value.split("/")[0]));
 }

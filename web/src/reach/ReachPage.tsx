@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { ApiError, api, type Catalogue, type ReachCell } from "../api/client";
-import { percent, rules } from "../bench/order";
+import { percent } from "../bench/order";
 import { Plate } from "../bench/Plate";
 import type { BenchState } from "../bench/useBench";
 import { goTo } from "../frame/address";
+import { Hole, stopped, told } from "./Hole";
 
 const STANDINGS = ["allowed", "depends", "blocked"];
 
@@ -133,40 +134,6 @@ function Asking({ bench, kind, label, value, set }: AskingProps) {
   );
 }
 
-/** A hole of the sieve: open lets through, filled stops; where it depends, filled as far as it stops. */
-function Hole({ standing, stopped = 0.5 }: { standing: string; stopped?: number }) {
-  const clip = useId();
-  // Never quite empty or full: what depends must not look like what does not.
-  const height = 10 * Math.min(0.85, Math.max(0.15, stopped));
-  return (
-    <svg
-      width="16"
-      height="16"
-      viewBox="0 0 16 16"
-      role="img"
-      aria-label={standing}
-      className={standing === "blocked" ? "text-madder" : standing === "allowed" ? "text-teal" : "text-ochre"}
-    >
-      <circle
-        cx="8"
-        cy="8"
-        r="5"
-        fill={standing === "blocked" ? "currentColor" : "none"}
-        stroke="currentColor"
-        strokeWidth="1.8"
-      />
-      {standing === "depends" && (
-        <>
-          <clipPath id={clip}>
-            <rect x="0" y={13 - height} width="16" height={height} />
-          </clipPath>
-          <circle cx="8" cy="8" r="5" fill="currentColor" clipPath={`url(#${clip})`} />
-        </>
-      )}
-    </svg>
-  );
-}
-
 type Between = { from: string[]; to: string[] };
 type MatrixProps = {
   bench: BenchState;
@@ -233,17 +200,6 @@ function Matrix({ bench, between, catalogue, choose }: MatrixProps) {
   );
 }
 
-/** The share of a cell that is stopped. */
-function stopped(cell: ReachCell): number {
-  return cell.deciders
-    .filter((decider) => !["allow", "ask"].includes(decider.verdict))
-    .reduce((sum, decider) => sum + decider.share, 0);
-}
-
-function told(cell: ReachCell): string {
-  return cell.standing === "depends" ? `depends on ${cell.dependsOn.join(", ")}` : cell.standing;
-}
-
 type OnePersonProps = {
   bench: BenchState;
   who: string;
@@ -289,7 +245,9 @@ function OnePerson({ bench, who, what, between, catalogue, choose }: OnePersonPr
                   >
                     <b className="font-medium">{application}</b>
                     <span className="block truncate text-dim text-xs">
-                      {cell.standing === "depends" ? told(cell) : by(bench, cell.deciders[0]?.rule)}
+                      {cell.standing === "depends"
+                        ? told(cell)
+                        : `by ${bench.named(cell.deciders[0]?.rule ?? "")}`}
                     </span>
                   </button>
                 </li>
@@ -300,11 +258,6 @@ function OnePerson({ bench, who, what, between, catalogue, choose }: OnePersonPr
       })}
     </>
   );
-}
-
-function by(bench: BenchState, id?: string): string {
-  const rule = bench.rulebase && rules(bench.rulebase).find((candidate) => candidate.id === id);
-  return rule ? `by rule ${rule.number} ${rule.name}` : "by the last line";
 }
 
 function OneApplication({ bench, what, between }: { bench: BenchState; what: string; between: Between }) {
@@ -343,7 +296,7 @@ function CellDetail({ bench, title, cell }: { bench: BenchState; title: string; 
               className="text-left underline decoration-edge"
               onClick={() => goTo({ page: "rulebase", rule: decider.rule || undefined, find: undefined })}
             >
-              {by(bench, decider.rule)}
+              by {bench.named(decider.rule)}
             </button>
             {decider.outcome !== decider.verdict && <span className="text-dim"> {decider.outcome}</span>}
             <span className="block truncate text-dim text-xs">{decider.probe}</span>

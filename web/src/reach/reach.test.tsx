@@ -6,7 +6,11 @@ import { ReachPage } from "./ReachPage";
 
 withServer();
 
-const bench = { id: "main", rulebase: { revision: 1, chapters: [] } } as unknown as BenchState;
+const bench = {
+  id: "main",
+  rulebase: { revision: 1, chapters: [] },
+  named: () => "the last line",
+} as unknown as BenchState;
 
 function cell(standing: string, share: number, dependsOn: string[] = []) {
   const decider = (verdict: string, part: number) => ({

@@ -9,6 +9,7 @@ import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
 import io.quarkus.test.junit.QuarkusTest;
+import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
 
 /** Questions people ask of a rulebase, and what they do with the answers, in the browser. */
@@ -34,6 +35,31 @@ class AnswersTest extends WithBrowser {
 
   private static Page.GetByRoleOptions region(String name) {
     return new Page.GetByRoleOptions().setName(name);
+  }
+
+  @Test
+  void whatIsDangerousNeededByNobodyAndLetThroughAllTheSameIsFoundInTheCatalogue() {
+    Page page = browsing.open("Wanda", "/catalogue");
+    Locator map = page.getByLabel("Applications by exposure and work value");
+    // The last field: severe exposure, no work value.
+    Locator field = map.getByRole(AriaRole.BUTTON).last();
+    assertThat(field).hasText("16, 1 let through");
+    field.click();
+    Locator shown = page.getByLabel("What is shown");
+    assertThat(shown).containsText("16 of 323");
+    page.getByLabel("Which applications").selectOption("only those let through");
+    assertThat(shown).containsText("1 of 323");
+    page.getByRole(AriaRole.LISTITEM).getByRole(AriaRole.BUTTON).click();
+    Locator users =
+        page.getByRole(
+            AriaRole.REGION,
+            new Page.GetByRoleOptions().setName("Who can use it from Offices to Internet"));
+    assertThat(users).containsText("rule 49 Staff browse");
+    users.getByLabel(Pattern.compile("^drop it: from Offices")).first().click();
+    assertThat(row(page, "br-staff")).hasAttribute("data-standing", "catch");
+    page.goBack();
+    button(page, "rule 49 Staff browse").first().click();
+    assertThat(lens(page)).containsText("Rule 49");
   }
 
   @Test

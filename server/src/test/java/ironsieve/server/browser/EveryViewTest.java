@@ -69,8 +69,8 @@ class EveryViewTest extends WithBrowser {
           new View("edition", "/catalogue", EveryViewTest::openEdition),
           new View(
               "catalogue",
-              "/catalogue?find=fenwick&rule=Fenwick%20Share",
-              page -> assertThat(page.getByText("Exchange of documents").first()).isVisible()));
+              "/catalogue?rule=Fenwick%20Share",
+              page -> assertThat(page.getByText("more groups").first()).isVisible()));
 
   private static void openEditor(Page page) {
     assertThat(row(page, "bk-export")).hasAttribute("aria-selected", "true");
