@@ -1786,6 +1786,8 @@ export interface components {
         SaidView: {
             text?: string;
             rules?: string[];
+            /** Format: int32 */
+            others?: number;
         };
         SentenceRequest: {
             text: string;

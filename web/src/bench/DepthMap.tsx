@@ -47,11 +47,16 @@ export const DepthMap = memo(function DepthMap({
     watch.observe(element);
     return () => watch.disconnect();
   }, []);
-  useEffect(() => {
+  const paintAll = () => {
     const context = canvas.current?.getContext("2d");
     if (!context || !canvas.current || height === 0) return;
     const style = getComputedStyle(canvas.current);
-    const colour = (name: string) => style.getPropertyValue(`--${name}`);
+    const colours = new Map<string, string>();
+    const colour = (name: string) => {
+      const known = colours.get(name) ?? style.getPropertyValue(`--${name}`);
+      colours.set(name, known);
+      return known;
+    };
     const scale = window.devicePixelRatio || 1;
     canvas.current.width = WIDTH * scale;
     canvas.current.height = height * scale;
@@ -87,6 +92,13 @@ export const DepthMap = memo(function DepthMap({
       context.strokeStyle = colour("ink");
       context.strokeRect(0.5, at(selected) - 1.5, WIDTH - 1, tall + 3);
     }
+  };
+  const latest = useRef(paintAll);
+  latest.current = paintAll;
+  useEffect(() => {
+    // The stack is drawn first; at ten thousand rules the map takes a while.
+    const later = setTimeout(() => latest.current());
+    return () => clearTimeout(later);
   }, [review, hits, fall, marked, theme, all, height]);
   return (
     <div className="relative w-[40px] shrink-0 border-edge border-l bg-plate">

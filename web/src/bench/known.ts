@@ -63,20 +63,22 @@ export function isLoud(mark: Mark): boolean {
   return mark.severity !== "quiet" && !mark.accepted;
 }
 
-const MOST_NAMED = 6;
-
 /** A finding's sentence, with rules by their numbers of now. */
 export function sentence(said: Said[], number: (rule: string) => number | undefined): string {
   return said
-    .map((part) => part.text ?? numbered((part.rules ?? []).map((rule) => number(rule) ?? 0)))
+    .map(
+      (part) =>
+        part.text ??
+        numbered(
+          (part.rules ?? []).map((rule) => number(rule) ?? 0),
+          part.others ?? 0,
+        ),
+    )
     .join("");
 }
 
-function numbered(numbers: number[]): string {
+function numbered(numbers: number[], others: number): string {
+  if (others > 0) return `rules ${numbers.join(", ")} and ${others} others`;
   if (numbers.length === 1) return `rule ${numbers[0]}`;
-  if (numbers.length > MOST_NAMED) {
-    const first = numbers.slice(0, MOST_NAMED - 1);
-    return `rules ${first.join(", ")} and ${numbers.length - first.length} others`;
-  }
   return `rules ${numbers.slice(0, -1).join(", ")} and ${numbers.at(-1)}`;
 }

@@ -89,11 +89,16 @@ export function useBench(who: string) {
     });
   }, [newest, revision, who, client, id]);
 
+  // What happened before is asked for last: nobody waits for it.
+  const reviewedRevision = review.data?.revision;
+  useEffect(() => {
+    if (reviewedRevision !== undefined) client.invalidateQueries({ queryKey: ["journal"] });
+  }, [reviewedRevision, client]);
+
   const accept = (edited: Edited) => {
     const next = applied(current(), edited);
     if (next) client.setQueryData(["rulebase", id, who], next);
     else client.invalidateQueries({ queryKey: ["rulebase"] });
-    client.invalidateQueries({ queryKey: ["journal"] });
     setSaid(`${edited.entry.action === "edit" ? "" : `${edited.entry.action}: `}${edited.entry.what}`);
   };
   /** One at a time, so that keys pressed quickly do not overtake each other. */

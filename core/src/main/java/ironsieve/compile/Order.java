@@ -56,12 +56,43 @@ final class Order {
     }
     int[] order = places.stream().mapToInt(Integer::intValue).toArray();
     if (IntStream.range(1, order.length).anyMatch(i -> order[i] < order[i - 1])) {
+      int swapped = swapped(order);
+      if (swapped > 0) {
+        touched.add(narrower(after, same.get(swapped - 1), same.get(swapped)));
+        return touched;
+      }
       Set<Integer> stayed = new HashSet<>(rising(order));
       IntStream.range(0, order.length)
           .filter(i -> !stayed.contains(i))
           .forEach(i -> touched.add(same.get(i)));
     }
     return touched;
+  }
+
+  /** Where a place and the one before it have been swapped, if nothing else has happened; or 0. */
+  private static int swapped(int[] order) {
+    int at = 1;
+    while (order[at] > order[at - 1]) {
+      at++;
+    }
+    int low = order[at];
+    boolean fits =
+        (at < 2 || order[at - 2] < low)
+            && (at + 1 == order.length || order[at + 1] > order[at - 1])
+            && IntStream.range(at + 2, order.length).allMatch(i -> order[i] > order[i - 1]);
+    return fits ? at : 0;
+  }
+
+  /** Either of two swapped rules can be said to have moved; the one that concerns fewer others. */
+  private static String narrower(CompiledRulebase rulebase, String one, String other) {
+    return met(rulebase, one) <= met(rulebase, other) ? one : other;
+  }
+
+  private static int met(CompiledRulebase rulebase, String rule) {
+    return rulebase.rule(rule).stream()
+        .flatMap(compiled -> compiled.boxes().stream())
+        .mapToInt(box -> rulebase.index().meeting(box).count())
+        .sum();
   }
 
   /** By claims and not by what is written, for a rule also changes when a set it names does. */

@@ -1,6 +1,7 @@
 package ironsieve.review;
 
 import ironsieve.compile.Dimension;
+import ironsieve.compile.Following;
 import ironsieve.compile.Space;
 import ironsieve.model.Application;
 import ironsieve.model.Catalogue;
@@ -27,6 +28,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.stream.Stream;
 
 /**
  * Finds what an allowed application lacks: another one it needs must be let through from the same
@@ -52,7 +54,14 @@ final class Needs {
 
   private final IndexSet needed;
 
-  Needs(Claims claims) {
+  /**
+   * What was known of another revision, and the edit that led to this one.
+   *
+   * @param resolvers as {@link #resolvers()} had them
+   */
+  record Earlier(Following edit, Map<String, Set<String>> resolvers) {}
+
+  Needs(Claims claims, Optional<Earlier> earlier) {
     this.claims = claims;
     this.space = claims.space();
     this.catalogue = space.surroundings().catalogue();
@@ -63,7 +72,14 @@ final class Needs {
       catalogue
           .application(name)
           .filter(Needs::resolvesNames)
-          .ifPresent(application -> resolvers.put(name, resolvers(application)));
+          .ifPresent(
+              application ->
+                  resolvers.put(
+                      name,
+                      earlier
+                          .filter(before -> !touches(before.edit(), application))
+                          .map(before -> before.resolvers().get(name))
+                          .orElseGet(() -> resolvers(application))));
     }
     needed =
         names.stream()
@@ -126,6 +142,16 @@ final class Needs {
       }
     }
     return found;
+  }
+
+  /** Whether an edit has to do with an application at all. */
+  private boolean touches(Following edit, Application application) {
+    IndexSet own = atoms.get(application.name());
+    IndexSet ports = ports(application);
+    return Stream.of(edit.before(), edit.after())
+        .flatMap(side -> edit.touched().stream().flatMap(id -> side.rule(id).stream()))
+        .flatMap(rule -> rule.boxes().stream())
+        .anyMatch(box -> box.side(USING).intersects(own) && box.side(SERVICE).intersects(ports));
   }
 
   private IndexSet ports(Application application) {

@@ -45,13 +45,13 @@ final class Practice {
   private final Needs needs;
   private final Map<Integer, List<Box>> sure = new ConcurrentHashMap<>();
 
-  Practice(Claims claims, Words words, Budget budget) {
+  Practice(Claims claims, Words words, Budget budget, Optional<Needs.Earlier> earlier) {
     this.claims = claims;
     this.words = words;
     this.budget = budget;
     this.space = claims.space();
     outside = space.placesOn(Zone.Side.OUTSIDE);
-    needs = new Needs(claims);
+    needs = new Needs(claims, earlier);
   }
 
   /** What there is to say about one rule. */

@@ -8,6 +8,7 @@ import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
@@ -24,11 +25,11 @@ public final class Reviewer {
   private final Words words;
   private final Practice practice;
 
-  private Reviewer(Reviewing reviewing) {
+  private Reviewer(Reviewing reviewing, Optional<Needs.Earlier> earlier) {
     this.reviewing = reviewing;
     claims = new Claims(reviewing.compiled());
     words = new Words(reviewing.compiled());
-    practice = new Practice(claims, words, reviewing.budget());
+    practice = new Practice(claims, words, reviewing.budget(), earlier);
   }
 
   /** Everything there is to say, within the budget for each rule. */
@@ -56,7 +57,8 @@ public final class Reviewer {
    * than that; rules of which it took more than the budget to find out are not among them.
    */
   public static Set<String> unreached(CompiledRulebase compiled, Budget budget) {
-    Reviewer reviewer = new Reviewer(new Reviewing(compiled, budget, List.of(), new Progress()));
+    Reviewer reviewer =
+        new Reviewer(new Reviewing(compiled, budget, List.of(), new Progress()), Optional.empty());
     return IntStream.range(0, compiled.rules().size())
         .parallel()
         .mapToObj(rule -> new RuleReview(reviewer.claims, reviewer.words, budget, rule).measure())
@@ -66,7 +68,7 @@ public final class Reviewer {
   }
 
   private static Review review(Reviewing reviewing) {
-    return new Reviewer(reviewing)
+    return new Reviewer(reviewing, Optional.empty())
         .completed(
             IntStream.range(0, reviewing.compiled().rules().size()).boxed().toList(),
             new HashMap<>());
@@ -99,7 +101,10 @@ public final class Reviewer {
     if (otherGround) {
       return review(before.reviewing(after, progress));
     }
-    Reviewer reviewer = new Reviewer(before.reviewing(after, progress));
+    Reviewer reviewer =
+        new Reviewer(
+            before.reviewing(after, progress),
+            Optional.of(new Needs.Earlier(edit, before.resolvers())));
     Set<String> concerned =
         new Concern(before, edit, reviewer.claims, reviewer.practice.needs()).rules();
     Map<String, Reviewed> known = new HashMap<>();
@@ -114,7 +119,7 @@ public final class Reviewer {
                 known.put(rule.rule().id(), before.reviewed(rule.rule().id()));
               }
             });
-    return reviewer.completed(open, known);
+    return reviewer.completed(open, known).knowing(before);
   }
 
   /** Reviews the open rules; all others are known. */

@@ -35,9 +35,19 @@ public record Said(List<Part> parts) {
         ids = List.copyOf(ids);
       }
 
+      /** Those that are named by their numbers. */
+      public List<String> named() {
+        return ids.size() > MOST_NAMED ? ids.subList(0, MOST_NAMED - 1) : ids;
+      }
+
+      /** How many others there are. */
+      public int others() {
+        return ids.size() - named().size();
+      }
+
       @Override
       public String with(ToIntFunction<String> numbers) {
-        return rules(ids.stream().mapToInt(numbers).boxed().toList());
+        return rules(named().stream().mapToInt(numbers).boxed().toList(), others());
       }
     }
   }
@@ -72,13 +82,12 @@ public record Said(List<Part> parts) {
     return parts.stream().map(part -> part.with(numbers)).collect(Collectors.joining());
   }
 
-  private static String rules(List<Integer> numbers) {
+  private static String rules(List<Integer> numbers, int others) {
+    if (others > 0) {
+      return "rules " + joined(numbers) + " and " + others + " others";
+    }
     if (numbers.size() == 1) {
       return "rule " + numbers.get(0);
-    }
-    if (numbers.size() > MOST_NAMED) {
-      String first = joined(numbers.subList(0, MOST_NAMED - 1));
-      return "rules " + first + " and " + (numbers.size() - MOST_NAMED + 1) + " others";
     }
     int last = numbers.size() - 1;
     return "rules " + joined(numbers.subList(0, last)) + " and " + numbers.get(last);

@@ -22,20 +22,28 @@ final class Unused {
     Map<String, Finding> found = new HashMap<>();
     hits.period()
         .ifPresent(
-            period ->
-                rules.forEach(
-                    (id, reviewed) -> {
-                      if (!hits.has(id)) {
-                        reviewed
-                            .residue()
-                            .witness()
-                            .ifPresent(w -> found.put(id, finding(id, hits, period, w)));
-                      }
-                    }));
+            period -> {
+              Severity severity = period.days() >= LONG_ENOUGH ? Severity.NOTE : Severity.QUIET;
+              Said said = said(hits, period);
+              rules.forEach(
+                  (id, reviewed) -> {
+                    if (!hits.has(id)) {
+                      reviewed
+                          .residue()
+                          .witness()
+                          .ifPresent(w -> found.put(id, finding(id, severity, said, w)));
+                    }
+                  });
+            });
     return found;
   }
 
-  private static Finding finding(String rule, Hits hits, Hits.Period period, Witness reaching) {
+  private static Finding finding(String rule, Severity severity, Said said, Witness reaching) {
+    Evidence evidence = new Evidence("", "", reaching);
+    return new Finding(Kind.UNUSED, severity, rule, said, List.of(evidence), List.of());
+  }
+
+  private static Said said(Hits hits, Hits.Period period) {
     String sentence =
         String.format(
             Locale.ROOT,
@@ -45,12 +53,6 @@ final class Unused {
             hits.times(),
             period.from().toLocalDate(),
             period.to().toLocalDate());
-    return new Finding(
-        Kind.UNUSED,
-        period.days() >= LONG_ENOUGH ? Severity.NOTE : Severity.QUIET,
-        rule,
-        Said.text(sentence),
-        List.of(new Evidence("", "", reaching)),
-        List.of());
+    return Said.text(sentence);
   }
 }

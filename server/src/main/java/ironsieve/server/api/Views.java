@@ -175,8 +175,8 @@ public final class Views {
   @Schema(requiredProperties = {"kind", "severity", "said", "accepted"})
   public record MarkView(String kind, String severity, List<SaidView> said, boolean accepted) {}
 
-  /** A piece of a sentence: words, or rules to be named by their numbers. */
-  public record SaidView(String text, List<String> rules) {}
+  /** A piece of a sentence: words, or rules to be named by their numbers and how many others. */
+  public record SaidView(String text, List<String> rules, Integer others) {}
 
   /** What is left of a claim, and the rules that take most of the rest. */
   @Schema(requiredProperties = {"share", "estimated", "takers", "more"})
@@ -554,8 +554,8 @@ public final class Views {
 
   private static SaidView said(Said.Part part) {
     return part instanceof Said.Part.Rules rules
-        ? new SaidView(null, rules.ids())
-        : new SaidView(((Said.Part.Text) part).text(), null);
+        ? new SaidView(null, rules.named(), rules.others())
+        : new SaidView(((Said.Part.Text) part).text(), null, null);
   }
 
   private static GaugeView gauge(Residue residue) {

@@ -1,6 +1,5 @@
 package ironsieve.server.demo;
 
-import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.model.Connection;
 import ironsieve.model.Tape;
@@ -20,10 +19,15 @@ final class GeneratedTape {
   /** The same rulebase and seed give the same tape. */
   static Tape of(CompiledRulebase compiled, long seed) {
     Random random = new Random(seed);
-    List<CompiledRule> rules = compiled.rules().stream().filter(r -> !r.boxes().isEmpty()).toList();
+    List<Box> boxes = new ArrayList<>();
+    for (Box claimed : compiled.boxes()) {
+      compiled.space().ahead().stream()
+          .filter(claimed::intersects)
+          .map(claimed::intersect)
+          .forEach(boxes::add);
+    }
     List<Tape.Line> lines = new ArrayList<>();
-    for (int i = 0; i < Math.min(MOST_LINES, rules.size()); i++) {
-      List<Box> boxes = rules.get(random.nextInt(rules.size())).boxes();
+    for (int i = 0; i < Math.min(MOST_LINES, boxes.size()); i++) {
       Box box = boxes.get(random.nextInt(boxes.size()));
       int[] point = new int[box.dimensions()];
       for (int d = 0; d < point.length; d++) {
