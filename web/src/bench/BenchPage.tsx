@@ -275,6 +275,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
           total={bench.byId.size}
           waiting={filter.waiting}
           chooseAll={() => setChosen(new Set(filter.meant))}
+          close={filter.close}
           leave={focusStack}
         />
       )}

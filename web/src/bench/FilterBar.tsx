@@ -9,11 +9,13 @@ type Props = {
   /** Whether some of it is still being worked out. */
   waiting: boolean;
   chooseAll: () => void;
+  /** Shows everything again. */
+  close: () => void;
   leave: () => void;
 };
 
 /** Narrows the stack to the rules that are meant, and says how many are left out. */
-export function FilterBar({ text, set, input, shown, total, waiting, chooseAll, leave }: Props) {
+export function FilterBar({ text, set, input, shown, total, waiting, chooseAll, close, leave }: Props) {
   return (
     <div className="flex items-center gap-2 border-edge border-b bg-paper px-3 py-1">
       <label htmlFor="filter" className="font-medium">
@@ -26,7 +28,7 @@ export function FilterBar({ text, set, input, shown, total, waiting, chooseAll, 
         onChange={(event) => set(event.target.value)}
         onKeyDown={(event) => {
           if (event.key === "Escape") {
-            set("");
+            close();
             leave();
           } else if (event.key === "Enter") leave();
           else return;

@@ -20,7 +20,7 @@ export const KEYS: Record<string, string> = {
   match: "rules that can match an address, a person, an application …",
   names: "rules with this very value in a field",
   verdict: "allow, deny, reject, ask, stop or enrol",
-  finding: "a kind of finding, or any",
+  finding: "a kind of finding, or how it begins, or any",
   chapter: "part of a chapter's title",
   is: "on or off",
   hits: "none, or at least so many in the recorded traffic",
@@ -62,7 +62,7 @@ function holds(rule: Rule, { key, wanted }: Term, known: Known): boolean {
       return known.findings.some(
         (finding) =>
           !finding.accepted &&
-          (wanted === "any" ? finding.severity !== "quiet" : finding.kind.includes(wanted)),
+          (wanted === "any" ? finding.severity !== "quiet" : finding.kind.startsWith(wanted)),
       );
     case "hits":
       return wanted === "none" ? !known.hits : (known.hits ?? 0) >= Number(wanted);

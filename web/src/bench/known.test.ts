@@ -86,7 +86,9 @@ describe("what a later review says", () => {
   it("names many rules shortly", () => {
     const number = (id: string) => Number(id);
     const many = ["1", "2", "3", "4", "5", "6", "7"];
-    expect(sentence([{ text: "By " }, { rules: many.slice(0, 5), others: 2 }], number)).toBe("By rules 1, 2, 3, 4, 5 and 2 others");
+    expect(sentence([{ text: "By " }, { rules: many.slice(0, 5), others: 2 }], number)).toBe(
+      "By rules 1, 2, 3, 4, 5 and 2 others",
+    );
     expect(sentence([{ rules: ["9"] }, { text: "." }], number)).toBe("rule 9.");
   });
 });

@@ -49,6 +49,10 @@ export function useFilter(bench: BenchState) {
     set: (find: string) => goTo({ find: find || undefined }),
     isOpen: opened || text !== "",
     open: () => setOpened(true),
+    close: () => {
+      setOpened(false);
+      goTo({ find: undefined });
+    },
     waiting,
     shown,
     meant: meant ?? new Set<string>(),

@@ -54,7 +54,8 @@ describe("a filter", () => {
     expect(meant('"deck crew" verdict:allow is:on owner:berth chapter:pay')).toBe(true);
     expect(meant("verdict:deny")).toBe(false);
     expect(meant("finding:any")).toBe(true);
-    expect(meant("finding:shadowed")).toBe(true);
+    expect(meant("finding:partly")).toBe(true);
+    expect(meant("finding:shadowed")).toBe(false);
     expect(meant("finding:empty")).toBe(false);
     expect(meant('names:"deck crew"')).toBe(true);
     expect(meant("names:deck")).toBe(false);

@@ -1,6 +1,7 @@
 package ironsieve.server.browser;
 
 import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+import static ironsieve.server.browser.Browsing.button;
 import static ironsieve.server.browser.Browsing.keys;
 import static ironsieve.server.browser.Browsing.lens;
 import static ironsieve.server.browser.Browsing.row;
@@ -9,6 +10,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
 import io.quarkus.test.junit.QuarkusTest;
 import ironsieve.server.demo.DemoLoader;
 import ironsieve.server.edit.Editor;
@@ -16,6 +18,7 @@ import jakarta.inject.Inject;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
+import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
 
 /** A person's work on ten thousand rules; times are reported and not asserted. */
@@ -65,6 +68,12 @@ class LargeRulebaseTest extends WithBrowser {
     assertThat(row(page, "g5025")).isVisible();
     assertThat(lens(page)).containsText("What is left of it");
 
+    timesAreReported(page);
+    worksByKeyboard(page);
+    worksByMouse(page);
+  }
+
+  private static void timesAreReported(Page page) {
     List<Double> acknowledged = new ArrayList<>();
     List<Double> reviewed = new ArrayList<>();
     page.evaluate("window.expected = () => false");
@@ -98,7 +107,9 @@ class LargeRulebaseTest extends WithBrowser {
             .doubleValue();
     System.out.printf("[10,000 rules] frames a second while scrolling: %.0f%n", frames);
     assertThat(frames).isPositive();
+  }
 
+  private static void worksByKeyboard(Page page) {
     keys(page, "End");
     assertThat(page.locator("[id='row-last line']")).isVisible();
     keys(page, "/");
@@ -109,6 +120,37 @@ class LargeRulebaseTest extends WithBrowser {
     assertThat(said(page)).containsText("off");
     keys(page, "Control+z");
     assertThat(said(page)).containsText("undid");
+    page.getByLabel("Show", new Page.GetByLabelOptions().setExact(true)).press("Escape");
+  }
+
+  /** From the depth map to a shadowed rule, its proof, its remedy, and back. */
+  private static void worksByMouse(Page page) {
+    assertThat(page.getByLabel("What is shown")).hasCount(0);
+    page.getByLabel(Pattern.compile("^Depth map"))
+        .click(new Locator.ClickOptions().setPosition(20, 500));
+    assertThat(page.locator("[role=row][aria-selected=true]")).isVisible();
+    button(page, "Filter").click();
+    page.getByLabel("Show", new Page.GetByLabelOptions().setExact(true)).fill("finding:shadowed");
+    Locator first = page.locator("[role=row][id^=row-g]").first();
+    first.click();
+    String rule = first.getAttribute("id");
+    assertThat(lens(page)).containsText("Nothing reaches this rule");
+    lens(page).getByText("Drop this witness").first().click();
+    assertThat(page.getByText("left out here").first()).isVisible();
+    button(page, "Show all").click();
+    assertThat(page.locator("[data-standing=catch]")).isVisible();
+    lens(page).getByText("Remedy: Take it out").click();
+    assertThat(lens(page).getByText("No connection would be decided otherwise.")).isVisible();
+    button(page, "Do it").click();
+    assertThat(said(page)).containsText("take it out");
+    assertThat(page.locator("#" + rule)).hasCount(0);
+    button(page, "Undo").click();
+    assertThat(said(page)).containsText("undid");
+    page.getByLabel("Places").getByText("Traffic").click();
+    assertThat(page.getByText("rules caught none of them")).isVisible();
+    page.getByLabel("What fell where").getByRole(AriaRole.BUTTON).first().click();
+    button(page, "Show the rule").click();
+    assertThat(lens(page)).containsText("What fell on it in");
   }
 
   private static void report(String what, List<Double> millis) {
