@@ -47,5 +47,10 @@ export const PLACES: Record<string, Keys> = {
     ["Enter", "add what is marked in the list"],
     ["Backspace", "take the last value away"],
   ],
+  catalogue: [
+    ["Tab, Enter", "choose a field of the map, then an application"],
+    ["Shift Tab", "back to the words and zones one asks about"],
+  ],
+  traffic: [["Tab, Enter", "open a rule's connections; Enter on one drops it"]],
   history: [["Tab, ↑ ↓", "choose the revisions to compare"]],
 };
