@@ -3,6 +3,7 @@ import { useState } from "react";
 import { type Application, api } from "../api/client";
 import type { BenchState } from "../bench/useBench";
 import { goTo, useAddress } from "../frame/address";
+import { ZoneChoice } from "../reach/ZoneChoice";
 import { ApplicationLens } from "./ApplicationLens";
 import { EditionStrip } from "./EditionStrip";
 import { Exposure } from "./Exposure";
@@ -21,10 +22,6 @@ const QUESTIONS = [
 export function CataloguePage({ bench }: { bench: BenchState }) {
   const address = useAddress();
   const catalogue = useQuery({ queryKey: ["catalogue"], queryFn: api.catalogue, staleTime: 60_000 });
-  const zones = useQuery({
-    queryKey: ["choices", bench.id, "zone", ""],
-    queryFn: () => api.choices(bench.id, "zone", ""),
-  });
   const between = useBetween();
   const standing = useStanding(bench, between);
   const [field, setField] = useState<Field>();
@@ -51,21 +48,6 @@ export function CataloguePage({ bench }: { bench: BenchState }) {
   const open = all.find((application) => application.name === address.rule);
   const categories = [...new Set(shown.map((application) => application.category))];
   const choose = (name: string) => goTo({ rule: name });
-  const zone = (label: string, value: string, set: (zone: string) => void) => (
-    <label className="flex items-center gap-1 text-dim">
-      {label}
-      <select
-        value={value}
-        onChange={(event) => set(event.target.value)}
-        className="rounded border border-edge bg-plate px-1 py-0.5 text-ink"
-      >
-        <option value="">any zone</option>
-        {(zones.data ?? []).map((choice) => (
-          <option key={choice.value}>{choice.value}</option>
-        ))}
-      </select>
-    </label>
-  );
   return (
     <div className="sides flex min-h-0 flex-1">
       <div className="flex min-w-0 flex-1 flex-col">
@@ -87,8 +69,8 @@ export function CataloguePage({ bench }: { bench: BenchState }) {
               <option key={one}>{one}</option>
             ))}
           </select>
-          {zone("from", between.from, between.setFrom)}
-          {zone("to", between.to, between.setTo)}
+          <ZoneChoice rulebase={bench.id} label="from" value={between.from} set={between.setFrom} />
+          <ZoneChoice rulebase={bench.id} label="to" value={between.to} set={between.setTo} />
         </div>
         <EditionStrip bench={bench} />
         <div className="min-h-0 flex-1 overflow-auto p-3">

@@ -1,13 +1,13 @@
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { ApiError, type PromiseCheck, type Step } from "../api/client";
 import { Plate } from "../bench/Plate";
 import type { BenchState } from "../bench/useBench";
 import { goTo } from "../frame/address";
+import { LoadFile } from "../frame/LoadFile";
 
 /** The promises by group, broken ones first: what each one says, and what became of it. */
 export function PromisesPage({ bench }: { bench: BenchState }) {
   const [fault, setFault] = useState("");
-  const file = useRef<HTMLInputElement>(null);
   const promises = bench.promises ?? [];
   const groups = [
     ...new Set([...promises.filter((promise) => !promise.kept), ...promises].map((promise) => promise.group)),
@@ -29,20 +29,10 @@ export function PromisesPage({ bench }: { bench: BenchState }) {
         <a className="press ml-auto" href={`/api/rulebases/${bench.id}/promises/csv`} download="promises.csv">
           Save as CSV
         </a>
-        <button type="button" className="press" onClick={() => file.current?.click()}>
-          Load CSV
-        </button>
-        <input
-          ref={file}
-          type="file"
-          accept=".csv,text/csv"
-          aria-label="A CSV file of promises"
-          className="hidden"
-          onChange={async (event) => {
-            const chosen = event.target.files?.[0];
-            event.target.value = "";
-            if (chosen) attempt(bench.loadPromises(await chosen.text()));
-          }}
+        <LoadFile
+          label="Load CSV"
+          what="A CSV file of promises"
+          load={(_, text) => attempt(bench.loadPromises(text))}
         />
       </div>
       {fault && (

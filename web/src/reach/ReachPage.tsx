@@ -6,6 +6,7 @@ import { Plate } from "../bench/Plate";
 import type { BenchState } from "../bench/useBench";
 import { goTo } from "../frame/address";
 import { Hole, stopped, told } from "./Hole";
+import { ZoneChoice } from "./ZoneChoice";
 
 const STANDINGS = ["allowed", "depends", "blocked"];
 
@@ -18,36 +19,15 @@ export function ReachPage({ bench }: { bench: BenchState }) {
   const [what, setWhat] = useState("");
   const [from, setFrom] = useState("Offices");
   const [to, setTo] = useState("Internet");
-  const zones = useQuery({
-    queryKey: ["choices", bench.id, "zone", ""],
-    queryFn: () => api.choices(bench.id, "zone", ""),
-  });
   const catalogue = useQuery({ queryKey: ["catalogue"], queryFn: api.catalogue, staleTime: 60_000 });
   const between = { from: from ? [from] : [], to: to ? [to] : [] };
-  const zone = (label: string, value: string, set: (zone: string) => void) => (
-    <label className="flex items-center gap-1.5">
-      <span className="text-dim">{label}</span>
-      <select
-        value={value}
-        onChange={(event) => set(event.target.value)}
-        className="rounded border border-edge bg-plate px-1 py-0.5"
-      >
-        <option value="">any zone</option>
-        {(zones.data ?? []).map((choice) => (
-          <option key={choice.value} value={choice.value}>
-            {choice.value}
-          </option>
-        ))}
-      </select>
-    </label>
-  );
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="flex flex-wrap items-center gap-4 border-edge border-b bg-plate px-3 py-2">
         <Asking bench={bench} kind="person" label="Who" value={who} set={setWho} />
         <Asking bench={bench} kind="application" label="uses what" value={what} set={setWhat} />
-        {zone("from", from, setFrom)}
-        {zone("to", to, setTo)}
+        <ZoneChoice rulebase={bench.id} label="from" value={from} set={setFrom} />
+        <ZoneChoice rulebase={bench.id} label="to" value={to} set={setTo} />
         <span className="text-dim text-xs">each application on its usual ports</span>
       </div>
       <div className="min-h-0 flex-1 overflow-auto p-3">

@@ -1,4 +1,4 @@
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { ApiError, api, type Count, type Hits, type TapeView } from "../api/client";
 import { Caught } from "../bench/Caught";
 import { few, rules } from "../bench/order";
@@ -6,6 +6,7 @@ import { Plate } from "../bench/Plate";
 import type { BenchState } from "../bench/useBench";
 import { goTo } from "../frame/address";
 import { useKept } from "../frame/kept";
+import { LoadFile } from "../frame/LoadFile";
 
 const ORDERS: [string, string][] = [
   ["rules", "in the order of the rules"],
@@ -168,7 +169,6 @@ function HitRow({ bench, row, most, open, toggle }: RowProps) {
 function Tapes({ bench, hits }: { bench: BenchState; hits: Hits }) {
   const [fault, setFault] = useState("");
   const [busy, setBusy] = useState("");
-  const file = useRef<HTMLInputElement>(null);
   const attempt = async (what: string, work: Promise<Hits>) => {
     setBusy(what);
     try {
@@ -183,22 +183,10 @@ function Tapes({ bench, hits }: { bench: BenchState; hits: Hits }) {
     <aside aria-label="Tapes" className="side w-[300px] shrink-0 overflow-auto border-edge border-l bg-plate">
       <div className="flex items-center justify-between border-edge border-b px-3 py-2">
         <h2 className="font-semibold">Tapes</h2>
-        <button type="button" className="press" onClick={() => file.current?.click()}>
-          Load a tape
-        </button>
-        <input
-          ref={file}
-          type="file"
-          accept=".csv,text/csv"
-          aria-label="A CSV file of recorded traffic"
-          className="hidden"
-          onChange={async (event) => {
-            const chosen = event.target.files?.[0];
-            event.target.value = "";
-            if (!chosen) return;
-            const name = chosen.name.replace(/\.csv$/i, "");
-            attempt(`Reading ${name} …`, api.loadTape(bench.id, bench.who, name, await chosen.text()));
-          }}
+        <LoadFile
+          label="Load a tape"
+          what="A CSV file of recorded traffic"
+          load={(name, text) => attempt(`Reading ${name} …`, api.loadTape(bench.id, bench.who, name, text))}
         />
       </div>
       <p role="status" className="px-3 text-dim">

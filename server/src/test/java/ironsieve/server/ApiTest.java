@@ -202,6 +202,16 @@ class ApiTest {
             Map.of("op", "ADD_RULE", "rule", Map.of("name", "new", "verdict", "deny")),
             Map.of(
                 "op",
+                "ACCEPT",
+                "id",
+                "br-intern",
+                "acceptance",
+                Map.of("kind", "empty", "reason", "back in June", "who", "ada")),
+            // An acceptance ends when its rule says something else, though the review says the
+            // same.
+            Map.of("op", "CHANGE_RULE", "id", "br-intern", "rule", Map.of("logging", "quiet")),
+            Map.of(
+                "op",
                 "SAVE_SET",
                 "set",
                 Map.of(

@@ -3,6 +3,7 @@ package ironsieve.server.api;
 import ironsieve.files.Contents;
 import ironsieve.files.Documents.AcceptedDoc;
 import ironsieve.review.Review;
+import ironsieve.server.edit.Accepted;
 import ironsieve.server.edit.Bench;
 import jakarta.enterprise.context.ApplicationScoped;
 import java.util.HashSet;
@@ -10,6 +11,8 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * Remembers what the last few reviews said, so that after an edit only what changed has to be sent.
@@ -20,7 +23,7 @@ public class Reviews {
 
   private static final int MOST_KEPT = 8;
 
-  private record Told(Review.Mark mark, Map<String, AcceptedDoc> accepted) {}
+  private record Told(Review.Mark mark, Set<AcceptedDoc> accepted) {}
 
   private final Map<String, Map<Long, Told>> told = new ConcurrentHashMap<>();
 
@@ -31,12 +34,12 @@ public class Reviews {
     Map<Long, Told> kept = told.computeIfAbsent(contents.id(), id -> newestFew());
     synchronized (kept) {
       Told before = kept.get(since);
-      kept.put(bench.revision(), new Told(review.mark(), contents.accepted()));
+      kept.put(bench.revision(), new Told(review.mark(), Accepted.standing(contents)));
       if (before == null) {
         return Views.review(bench, contents.rules().keySet(), null);
       }
       Set<String> changed = new HashSet<>(review.since(before.mark()));
-      differing(before.accepted(), contents.accepted()).forEach(changed::add);
+      changed.addAll(differing(before.accepted(), Accepted.standing(contents)));
       changed.retainAll(contents.rules().keySet());
       return Views.review(bench, changed, since);
     }
@@ -53,17 +56,12 @@ public class Reviews {
     };
   }
 
-  private static Set<String> differing(
-      Map<String, AcceptedDoc> before, Map<String, AcceptedDoc> after) {
-    Set<String> rules = new HashSet<>();
-    before.forEach((id, doc) -> addIf(!doc.equals(after.get(id)), doc, rules));
-    after.forEach((id, doc) -> addIf(!doc.equals(before.get(id)), doc, rules));
-    return rules;
-  }
-
-  private static void addIf(boolean differs, AcceptedDoc doc, Set<String> rules) {
-    if (differs) {
-      rules.add(doc.rule());
-    }
+  /** The rules of which one side has accepted what the other has not. */
+  private static Set<String> differing(Set<AcceptedDoc> before, Set<AcceptedDoc> after) {
+    return Stream.concat(
+            before.stream().filter(doc -> !after.contains(doc)),
+            after.stream().filter(doc -> !before.contains(doc)))
+        .map(AcceptedDoc::rule)
+        .collect(Collectors.toSet());
   }
 }

@@ -4,7 +4,9 @@ import ironsieve.files.Contents;
 import ironsieve.files.Documents.AcceptedDoc;
 import ironsieve.files.Documents.RuleDoc;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
+import java.util.stream.Collectors;
 
 /** Findings that somebody has accepted, and whether they still stand. */
 public final class Accepted {
@@ -21,6 +23,13 @@ public final class Accepted {
         rule.verdict(),
         String.valueOf(rule.sheet()),
         String.valueOf(rule.logging()));
+  }
+
+  /** The acceptances whose rules still say what they said. */
+  public static Set<AcceptedDoc> standing(Contents contents) {
+    return contents.accepted().values().stream()
+        .filter(doc -> of(contents, doc.rule(), doc.kind()).isPresent())
+        .collect(Collectors.toSet());
   }
 
   /** The acceptance of a kind of finding about a rule, while the rule still says what it said. */
