@@ -93,9 +93,9 @@ async function ask<T>(path: string, init: RequestInit = {}): Promise<T> {
   throw new ApiError(problem);
 }
 
-function post<T>(path: string, body: unknown, who = ""): Promise<T> {
+function post<T>(path: string, body: unknown, who = "", signal?: AbortSignal): Promise<T> {
   const headers = { "Content-Type": "application/json", "Sieve-Editor": who };
-  return ask<T>(path, { method: "POST", headers, body: JSON.stringify(body) });
+  return ask<T>(path, { method: "POST", headers, body: JSON.stringify(body), signal });
 }
 
 const query = (values: Record<string, string>) => new URLSearchParams(values).toString();
@@ -119,7 +119,8 @@ export const api = {
   journal: (id: string) => ask<JournalEntry[]>(`rulebases/${id}/journal?most=100`),
   edit: (id: string, who: string, revision: number, what: string, steps: Step[]) =>
     post<Edited>(`rulebases/${id}/edits`, { revision, what, steps }, who),
-  impact: (id: string, steps: Step[]) => post<Impact>(`rulebases/${id}/impact`, { steps }),
+  impact: (id: string, steps: Step[], signal?: AbortSignal) =>
+    post<Impact>(`rulebases/${id}/impact`, { steps }, "", signal),
   takeBack: (id: string, who: string, which: "undo" | "redo", revision: number) =>
     post<Edited>(`rulebases/${id}/${which}`, { revision }, who),
   probe: (id: string, text: string) => post<Fall>(`rulebases/${id}/probe`, { text }),

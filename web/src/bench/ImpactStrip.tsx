@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { ApiError, api, type ImpactKind, type Step } from "../api/client";
 import type { Place } from "./order";
@@ -19,9 +19,12 @@ type Props = {
 export function ImpactStrip({ rulebase, revision, steps, named, drop, onPlace }: Props) {
   const settled = useSettled(JSON.stringify(steps), 250);
   const asked: Step[] = JSON.parse(settled);
+  const client = useQueryClient();
+  const key = ["impact", rulebase, revision, settled];
   const impact = useQuery({
-    queryKey: ["impact", rulebase, revision, settled],
-    queryFn: () => api.impact(rulebase, asked),
+    queryKey: key,
+    // What is no longer asked is no longer waited for.
+    queryFn: ({ signal }) => api.impact(rulebase, asked, signal),
     enabled: asked.length > 0,
     retry: false,
     placeholderData: (before) => before,
@@ -32,7 +35,30 @@ export function ImpactStrip({ rulebase, revision, steps, named, drop, onPlace }:
       <p className="text-madder text-xs">The impact cannot be worked out: {impact.error.problem.detail}</p>
     );
   }
-  if (!impact.data) return <p className="text-dim text-xs">Working out the impact …</p>;
+  if (!impact.data && impact.isFetching) {
+    return (
+      <p className="text-dim text-xs">
+        Working out the impact …{" "}
+        <button
+          type="button"
+          className="press text-xs"
+          onClick={() => client.cancelQueries({ queryKey: key })}
+        >
+          Stop
+        </button>
+      </p>
+    );
+  }
+  if (!impact.data) {
+    return (
+      <p className="text-dim text-xs">
+        The impact was not worked out.{" "}
+        <button type="button" className="press text-xs" onClick={() => impact.refetch()}>
+          Work it out
+        </button>
+      </p>
+    );
+  }
   const { kinds, complete, ended, begun, broken, better } = impact.data;
   return (
     <div className="text-xs" data-impact={kinds.length}>
@@ -51,6 +77,8 @@ export function ImpactStrip({ rulebase, revision, steps, named, drop, onPlace }:
           {better.said.at(-1)?.text}{" "}
           <button
             type="button"
+            data-better
+            title="Alt Enter"
             className="press press-main text-xs"
             onClick={() =>
               onPlace(better.side === "above" ? { before: better.rule } : { after: better.rule })

@@ -41,6 +41,7 @@ export const PLACES: Record<string, Keys> = {
     ["/", "show only some rules"],
     ["p", "to the probe line; a sentence that begins with a verdict writes a rule"],
     ["Ctrl Enter", "keep what is being edited"],
+    ["Alt Enter", "put a new rule in the better place that is proposed"],
     ["Escape", "leave what is being edited, or choose nothing"],
   ],
   sets: [

@@ -180,6 +180,39 @@ function Matrix({ bench, between, catalogue, choose }: MatrixProps) {
   );
 }
 
+/** The applications of a category, one by one: the next level of the map. */
+function Inside({ bench, who, what, between, catalogue, choose }: OnePersonProps) {
+  const inside = (catalogue?.applications ?? [])
+    .filter((application) => what === `category ${application.category}`)
+    .map((application) => application.name);
+  const reach = useQuery({
+    queryKey: ["reach", bench.id, bench.rulebase?.revision, "inside", who, inside, between],
+    queryFn: () => api.reach(bench.id, [who], inside, between.from, between.to),
+    enabled: inside.length > 0,
+  });
+  if (!reach.data) return null;
+  return (
+    <section aria-label="One by one" className="mt-3">
+      <h3 className="mb-1 font-semibold text-dim text-xs">One by one</h3>
+      <ul className="grid grid-cols-[repeat(auto-fill,minmax(200px,1fr))] gap-1">
+        {reach.data.applications.map((application, i) => (
+          <li key={application}>
+            <button
+              type="button"
+              className="flex w-full items-center gap-1.5 rounded border border-edge bg-plate px-2 py-0.5 text-left"
+              title={told(reach.data.rows[0][i])}
+              onClick={() => choose(application)}
+            >
+              <Hole standing={reach.data.rows[0][i].standing} stopped={stopped(reach.data.rows[0][i])} />
+              {application}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
 type OnePersonProps = {
   bench: BenchState;
   who: string;
@@ -204,7 +237,12 @@ function OnePerson({ bench, who, what, between, catalogue, choose }: OnePersonPr
     cell: reach.data.rows[0][index],
   }));
   if (what && cells.length === 1)
-    return <CellDetail bench={bench} title={`${who}, using ${what}`} cell={cells[0].cell} />;
+    return (
+      <>
+        <CellDetail bench={bench} title={`${who}, using ${what}`} cell={cells[0].cell} />
+        <Inside {...{ bench, who, what, between, catalogue, choose }} />
+      </>
+    );
   return (
     <>
       <h2 className="mb-2 font-semibold">What {who} can use</h2>

@@ -2,10 +2,9 @@ package ironsieve.compile;
 
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
-import java.nio.LongBuffer;
 import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.LinkedHashMap;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -57,7 +56,8 @@ final class PairIndex {
     private final List<Integer> asked = new ArrayList<>();
     private final List<Integer> bases = new ArrayList<>();
     private final List<Integer> starts = new ArrayList<>();
-    private final Map<LongBuffer, Integer> known = new LinkedHashMap<>();
+    private final Map<IndexSet, Integer> known = new HashMap<>();
+    private final List<long[]> distinct = new ArrayList<>();
     private final int words;
 
     private Making(int words) {
@@ -68,14 +68,20 @@ final class PairIndex {
       asked.add(dimension);
       bases.add(starts.size() - first);
       for (long[] row : rows) {
-        starts.add(words * known.computeIfAbsent(LongBuffer.wrap(row), r -> known.size()));
+        Integer number = known.putIfAbsent(IndexSet.ofWords(row), distinct.size());
+        starts.add(words * (number == null ? distinct.size() : number));
+        if (number == null) {
+          distinct.add(row);
+        }
       }
     }
 
     private long[] bitmaps() {
-      LongBuffer all = LongBuffer.allocate(known.size() * words);
-      known.keySet().forEach(row -> all.put(row.duplicate()));
-      return all.array();
+      long[] all = new long[distinct.size() * words];
+      for (int i = 0; i < distinct.size(); i++) {
+        System.arraycopy(distinct.get(i), 0, all, i * words, words);
+      }
+      return all;
     }
   }
 

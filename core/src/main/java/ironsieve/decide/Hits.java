@@ -1,7 +1,6 @@
 package ironsieve.decide;
 
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.compile.ImpossibleConnectionException;
 import ironsieve.model.Tape;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
@@ -59,29 +58,34 @@ public final class Hits {
 
   /** The hits of all tapes together. */
   public static Hits of(CompiledRulebase compiled, List<Tape> tapes) {
+    return of(compiled, Traffic.of(tapes));
+  }
+
+  /** The hits of recorded traffic. */
+  public static Hits of(CompiledRulebase compiled, Traffic traffic) {
     Hits hits = new Hits();
-    for (Tape tape : tapes) {
-      tape.lines().forEach(line -> hits.drop(compiled, line));
+    List<Optional<int[]>> points = traffic.points(compiled.space());
+    for (int i = 0; i < points.size(); i++) {
+      hits.drop(compiled, traffic.lines().get(i), points.get(i));
     }
     return hits;
   }
 
-  private void drop(CompiledRulebase compiled, Tape.Line line) {
+  private void drop(CompiledRulebase compiled, Tape.Line line, Optional<int[]> point) {
     LocalDateTime at = line.connection().at();
     period = Optional.of(period.map(known -> known.and(at)).orElse(new Period(at, at)));
     times += line.times();
-    try {
-      int rule = compiled.firstMatch(compiled.space().point(line.connection()));
-      if (rule < 0) {
-        byLastLine.add(line);
-      } else {
-        byRule
-            .computeIfAbsent(compiled.rules().get(rule).rule().id(), id -> new ArrayList<>())
-            .add(line);
-      }
-    } catch (ImpossibleConnectionException e) {
-      // Zones and networks may have changed since; the line is counted, not lost.
+    if (point.isEmpty()) {
       impossible.add(line);
+      return;
+    }
+    int rule = compiled.firstMatch(point.get());
+    if (rule < 0) {
+      byLastLine.add(line);
+    } else {
+      byRule
+          .computeIfAbsent(compiled.rules().get(rule).rule().id(), id -> new ArrayList<>())
+          .add(line);
     }
   }
 

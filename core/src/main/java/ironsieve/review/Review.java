@@ -3,6 +3,7 @@ package ironsieve.review;
 import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.decide.Hits;
+import ironsieve.decide.Traffic;
 import ironsieve.model.Tape;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -21,7 +22,7 @@ public final class Review {
   private final Map<String, Reviewed> rules;
   private final Map<String, Set<String>> resolvers;
   private final Map<String, List<Finding>> overall;
-  private final List<Tape> tapes;
+  private final Traffic traffic;
   private final Hits hits;
   private final Map<String, Finding> unused;
   private Map<String, Integer> numbers;
@@ -33,7 +34,7 @@ public final class Review {
         rules,
         practice.needs().resolvers(),
         practice.overall(rules),
-        reviewing.tapes());
+        reviewing.traffic());
   }
 
   private Review(
@@ -42,14 +43,14 @@ public final class Review {
       Map<String, Reviewed> rules,
       Map<String, Set<String>> resolvers,
       Map<String, List<Finding>> overall,
-      List<Tape> tapes) {
+      Traffic traffic) {
     this.compiled = compiled;
     this.budget = budget;
     this.rules = rules;
     this.resolvers = resolvers;
     this.overall = overall;
-    this.tapes = tapes;
-    hits = Hits.of(compiled, tapes);
+    this.traffic = traffic;
+    hits = Hits.of(compiled, traffic);
     unused = Unused.findings(hits, rules);
   }
 
@@ -62,7 +63,7 @@ public final class Review {
 
   /** The same review beside other recorded traffic. */
   public Review over(List<Tape> others) {
-    return new Review(compiled, budget, rules, resolvers, overall, others);
+    return new Review(compiled, budget, rules, resolvers, overall, Traffic.of(others));
   }
 
   /** What the rulebase catches of the recorded traffic it was reviewed beside. */
@@ -77,7 +78,7 @@ public final class Review {
 
   /** What this review was made with, for one of another rulebase. */
   Reviewing reviewing(CompiledRulebase other, Progress progress) {
-    return new Reviewing(other, budget, tapes, progress);
+    return new Reviewing(other, budget, traffic, progress);
   }
 
   Reviewed reviewed(String rule) {

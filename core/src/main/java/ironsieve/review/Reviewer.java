@@ -2,6 +2,7 @@ package ironsieve.review;
 
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Following;
+import ironsieve.decide.Traffic;
 import ironsieve.model.Tape;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -49,7 +50,7 @@ public final class Reviewer {
    */
   public static Review review(
       CompiledRulebase compiled, Budget budget, List<Tape> tapes, Progress progress) {
-    return review(new Reviewing(compiled, budget, tapes, progress));
+    return review(new Reviewing(compiled, budget, Traffic.of(tapes), progress));
   }
 
   /**
@@ -58,7 +59,9 @@ public final class Reviewer {
    */
   public static Set<String> unreached(CompiledRulebase compiled, Budget budget) {
     Reviewer reviewer =
-        new Reviewer(new Reviewing(compiled, budget, List.of(), new Progress()), Optional.empty());
+        new Reviewer(
+            new Reviewing(compiled, budget, Traffic.of(List.of()), new Progress()),
+            Optional.empty());
     return IntStream.range(0, compiled.rules().size())
         .parallel()
         .mapToObj(rule -> new RuleReview(reviewer.claims, reviewer.words, budget, rule).measure())

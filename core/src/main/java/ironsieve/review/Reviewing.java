@@ -1,20 +1,14 @@
 package ironsieve.review;
 
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.model.Tape;
-import java.util.List;
+import ironsieve.decide.Traffic;
 
 /**
  * What a review is made of.
  *
  * @param compiled the rulebase
  * @param budget what may be spent on each rule
- * @param tapes recorded traffic, to tell rules that nothing falls on
+ * @param traffic what was recorded, to tell rules that nothing falls on
  * @param progress told of every rule that is done
  */
-record Reviewing(CompiledRulebase compiled, Budget budget, List<Tape> tapes, Progress progress) {
-
-  Reviewing {
-    tapes = List.copyOf(tapes);
-  }
-}
+record Reviewing(CompiledRulebase compiled, Budget budget, Traffic traffic, Progress progress) {}

@@ -72,6 +72,23 @@ class HitsAgreeTest {
     }
   }
 
+  @Property(tries = 300)
+  void placesThatAreRememberedAreThoseOfTheSpaceAskedAbout(
+      @ForAll("cases") Rulebases.Case one,
+      @ForAll("cases") Rulebases.Case other,
+      @ForAll long seed) {
+    Traffic shared = Traffic.of(List.of(tape(one, seed)));
+    for (Rulebases.Case given : List.of(one, other, one)) {
+      CompiledRulebase compiled =
+          CompiledRulebase.of(given.rulebase(), given.world().surroundings());
+      Hits fresh = Hits.of(compiled, List.of(tape(one, seed)));
+      Hits again = Hits.of(compiled, shared);
+      assertThat(again.counts()).isEqualTo(fresh.counts());
+      assertThat(again.lastLine()).isEqualTo(fresh.lastLine());
+      assertThat(again.impossible()).isEqualTo(fresh.impossible());
+    }
+  }
+
   @Test
   void whatThereCanNoLongerBeIsCountedApart() {
     Connection real = SmallWorld.points().get(0).connection();

@@ -21,6 +21,12 @@ class AnswersTest extends WithBrowser {
     Page page = browsing.open("Wanda", "/reach");
     page.getByLabel("Who").fill("livia.quist");
     page.getByLabel("Who").press("Enter");
+    page.getByLabel("uses what").fill("category AI assistants");
+    page.getByLabel("uses what").press("Enter");
+    Locator inside = page.getByRole(AriaRole.REGION, region("One by one"));
+    inside.getByRole(AriaRole.BUTTON).filter(named("Ghostquill")).click();
+    assertThat(page.getByText("livia.quist, using Ghostquill: blocked")).isVisible();
+    page.getByLabel("uses what").fill("");
     Locator blocked = page.getByRole(AriaRole.REGION, region("blocked"));
     assertThat(blocked).containsText("Ghostquill");
     assertThat(blocked).containsText("by rule 47 Company data stays out of assistants");
@@ -31,6 +37,10 @@ class AnswersTest extends WithBrowser {
     assertThat(cell).containsText("by rule 49 Staff browse");
     button(page, "Drop it").first().click();
     assertThat(row(page, "br-staff")).hasAttribute("data-standing", "catch");
+  }
+
+  private static Locator.FilterOptions named(String text) {
+    return new Locator.FilterOptions().setHasText(text);
   }
 
   private static Page.GetByRoleOptions region(String name) {

@@ -80,7 +80,7 @@ class EditingTest extends WithBrowser {
         page.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("New rule"));
     assertThat(draft).containsText("livia.quist");
     assertThat(draft).containsText("Better above rule 49 Staff browse");
-    button(page, "Put it there").press("Enter");
+    page.getByLabel("Add a zone").press("Alt+Enter");
     assertThat(draft).not().containsText("Better above");
     assertThat(draft).containsText("decided otherwise");
     page.getByLabel("Add a zone").press("Control+Enter");

@@ -1,0 +1,73 @@
+import type { Rule, RuleField, RulePatch } from "../api/client";
+import { FIELDS } from "./fields";
+
+/** A field that says any. */
+export const NOTHING: RuleField = { sense: "is", values: [] };
+
+/** A rule while it is being written. */
+export type Draft = {
+  name: string;
+  note: string;
+  owner: string;
+  changes: string;
+  reviewBy: string;
+  /** What happens, in full: a verdict with its notice or lane. */
+  verdict: string;
+  sheet: string;
+  logging: string;
+  ports: string;
+  state: string;
+  fields: Record<string, RuleField>;
+};
+
+/** A rule as it is, or a blank one. */
+export function draftOf(rule?: Rule): Draft {
+  return {
+    name: rule?.name ?? "",
+    note: rule?.note ?? "",
+    owner: rule?.kept?.owner ?? "",
+    changes: rule?.kept?.changes ?? "",
+    reviewBy: rule?.kept?.reviewBy ?? "",
+    verdict: rule?.outcome ?? "allow",
+    sheet: rule?.sheet ?? "",
+    logging: rule?.logging ?? "log",
+    ports: rule?.ports ?? "any",
+    state: rule?.state ?? "on",
+    fields: rule?.fields ?? {},
+  };
+}
+
+/** A new rule as a sentence gave it. */
+export function begun(initial: RulePatch | undefined): Draft {
+  const blank = draftOf();
+  const fields: Record<string, RuleField> = {};
+  for (const [key, field] of Object.entries(initial?.fields ?? {})) {
+    fields[key] = { sense: field.sense ?? "is", values: field.values ?? [] };
+  }
+  return {
+    ...blank,
+    name: initial?.name ?? "",
+    note: initial?.note ?? "",
+    verdict: initial?.verdict ?? blank.verdict,
+    fields,
+  };
+}
+
+/** Only what differs, so that two people who change different parts of a rule do not undo each other's work. */
+export function difference(before: Draft, after: Draft): RulePatch {
+  const patch: RulePatch = {};
+  for (const key of ["name", "note", "verdict", "sheet", "logging", "ports", "state"] as const) {
+    if (before[key] !== after[key]) patch[key] = after[key];
+  }
+  for (const key of ["owner", "changes", "reviewBy"] as const) {
+    if (before[key] !== after[key]) patch.kept = { ...patch.kept, [key]: after[key] };
+  }
+  const fields: Record<string, RuleField> = {};
+  for (const { key } of FIELDS) {
+    const old = before.fields[key] ?? NOTHING;
+    const next = after.fields[key] ?? NOTHING;
+    if (JSON.stringify(old) !== JSON.stringify(next)) fields[key] = next;
+  }
+  if (Object.keys(fields).length > 0) patch.fields = fields;
+  return patch;
+}
