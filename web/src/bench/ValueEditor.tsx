@@ -153,7 +153,7 @@ export function ValueEditor({
             onChange({ ...field, values: [...new Set([...field.values, ...list])] });
           }}
           onKeyDown={(event) => {
-            if (event.key === "Enter" && !event.ctrlKey) {
+            if (event.key === "Enter" && !event.ctrlKey && !event.altKey) {
               event.preventDefault();
               event.stopPropagation();
               if (!fresh) setHasty(true);
