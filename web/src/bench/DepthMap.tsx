@@ -47,57 +47,55 @@ export const DepthMap = memo(function DepthMap({
     watch.observe(element);
     return () => watch.disconnect();
   }, []);
-  const paintAll = () => {
-    const context = canvas.current?.getContext("2d");
-    if (!context || !canvas.current || height === 0) return;
-    const style = getComputedStyle(canvas.current);
-    const colours = new Map<string, string>();
-    const colour = (name: string) => {
-      const known = colours.get(name) ?? style.getPropertyValue(`--${name}`);
-      colours.set(name, known);
-      return known;
-    };
-    const scale = window.devicePixelRatio || 1;
-    canvas.current.width = WIDTH * scale;
-    canvas.current.height = height * scale;
-    context.scale(scale, scale);
-    const each = height / Math.max(1, all.length);
-    const tall = Math.max(1, Math.min(6, each - (each > 3 ? 1 : 0)));
-    const at = (index: number) => Math.floor(index * each);
-    const paint = (name: string, x: number, y: number, width: number, high: number) => {
-      context.fillStyle = colour(name);
-      context.fillRect(x, y, width, high);
-    };
-    const found = gravest(review, all);
-    all.forEach((line, index) => {
-      if (line.kind === "chapter") paint("edge", 0, at(index), WIDTH, 1);
-      if (line.kind !== "rule") return;
-      const passes = line.rule.verdict === "allow" || line.rule.verdict === "ask";
-      context.globalAlpha = line.rule.state === "off" ? 0.2 : 0.75;
-      // Letting through is a short bar and stopping a long one, so that colour is not all that tells them apart.
-      paint(passes ? "teal" : "madder", 6, at(index), passes ? 5 : 10, tall);
-      context.globalAlpha = 1;
-      const times = hits?.rules[line.id]?.times;
-      if (times) {
-        const long = Math.min(1, Math.log10(1 + times) / Math.log10(MOST_HITS));
-        paint("ink", 30, at(index), Math.max(1, 9 * long), tall);
-      }
-    });
-    // Where several rules share a pixel, the gravest is painted last and so stays.
-    for (const [severity, [name, wide]] of Object.entries(FOUND).reverse())
-      for (const index of found.get(severity) ?? []) paint(name, 19, at(index), wide, Math.max(tall, 2));
-    paintFall(fall, all, at, paint);
-    const selected = all.findIndex((line) => line.id === marked);
-    if (selected >= 0) {
-      context.strokeStyle = colour("ink");
-      context.strokeRect(0.5, at(selected) - 1.5, WIDTH - 1, tall + 3);
-    }
-  };
-  const latest = useRef(paintAll);
-  latest.current = paintAll;
   useEffect(() => {
+    const paintAll = () => {
+      const context = canvas.current?.getContext("2d");
+      if (!context || !canvas.current || height === 0) return;
+      const style = getComputedStyle(canvas.current);
+      const colours = new Map<string, string>();
+      const colour = (name: string) => {
+        const known = colours.get(name) ?? style.getPropertyValue(`--${name}`);
+        colours.set(name, known);
+        return known;
+      };
+      const scale = window.devicePixelRatio || 1;
+      canvas.current.width = WIDTH * scale;
+      canvas.current.height = height * scale;
+      context.scale(scale, scale);
+      const each = height / Math.max(1, all.length);
+      const tall = Math.max(1, Math.min(6, each - (each > 3 ? 1 : 0)));
+      const at = (index: number) => Math.floor(index * each);
+      const paint = (name: string, x: number, y: number, width: number, high: number) => {
+        context.fillStyle = colour(name);
+        context.fillRect(x, y, width, high);
+      };
+      const found = gravest(review, all);
+      all.forEach((line, index) => {
+        if (line.kind === "chapter") paint("edge", 0, at(index), WIDTH, 1);
+        if (line.kind !== "rule") return;
+        const passes = line.rule.verdict === "allow" || line.rule.verdict === "ask";
+        context.globalAlpha = line.rule.state === "off" ? 0.2 : 0.75;
+        // Letting through is a short bar and stopping a long one, so that colour is not all that tells them apart.
+        paint(passes ? "teal" : "madder", 6, at(index), passes ? 5 : 10, tall);
+        context.globalAlpha = 1;
+        const times = hits?.rules[line.id]?.times;
+        if (times) {
+          const long = Math.min(1, Math.log10(1 + times) / Math.log10(MOST_HITS));
+          paint("ink", 30, at(index), Math.max(1, 9 * long), tall);
+        }
+      });
+      // Where several rules share a pixel, the gravest is painted last and so stays.
+      for (const [severity, [name, wide]] of Object.entries(FOUND).reverse())
+        for (const index of found.get(severity) ?? []) paint(name, 19, at(index), wide, Math.max(tall, 2));
+      paintFall(fall, all, at, paint);
+      const selected = all.findIndex((line) => line.id === marked);
+      if (selected >= 0) {
+        context.strokeStyle = colour("ink");
+        context.strokeRect(0.5, at(selected) - 1.5, WIDTH - 1, tall + 3);
+      }
+    };
     // The stack is drawn first; at ten thousand rules the map takes a while.
-    const later = setTimeout(() => latest.current());
+    const later = setTimeout(paintAll);
     return () => clearTimeout(later);
   }, [review, hits, fall, marked, theme, all, height]);
   return (

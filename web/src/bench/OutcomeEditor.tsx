@@ -131,30 +131,21 @@ export function ThenEditor({ parts, draft, set }: ThenProps) {
 
 /** What the rule is called, and what is kept about it. */
 export function WordsEditor({ draft, set }: { draft: Draft; set: (draft: Draft) => void }) {
+  const line = (key: "name" | "owner" | "changes", label: string, placeholder: string) => (
+    <input
+      aria-label={label}
+      placeholder={placeholder}
+      value={draft[key]}
+      onChange={(event) => set({ ...draft, [key]: event.target.value })}
+      className="rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
+    />
+  );
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-2">
-      <input
-        aria-label="Name of the rule"
-        placeholder="what the rule is called"
-        value={draft.name}
-        onChange={(event) => set({ ...draft, name: event.target.value })}
-        className="rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
-      />
+      {line("name", "Name of the rule", "what the rule is called")}
       <div className="grid grid-cols-[1fr_1fr_auto] gap-2">
-        <input
-          aria-label="Owner of the rule"
-          placeholder="who answers for it"
-          value={draft.owner}
-          onChange={(event) => set({ ...draft, owner: event.target.value })}
-          className="rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
-        />
-        <input
-          aria-label="Change references"
-          placeholder="change requests behind it"
-          value={draft.changes}
-          onChange={(event) => set({ ...draft, changes: event.target.value })}
-          className="rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
-        />
+        {line("owner", "Owner of the rule", "who answers for it")}
+        {line("changes", "Change references", "change requests behind it")}
         <label className="flex items-center gap-1.5 text-dim text-xs">
           look again by
           <input

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 import { api, type ReachCell } from "../api/client";
 import type { BenchState } from "../bench/useBench";
 import { useKept } from "../frame/kept";
@@ -20,5 +21,6 @@ export function useStanding(bench: BenchState, { from, to }: Between): Map<strin
     enabled: bench.rulebase !== undefined,
     placeholderData: (before) => before,
   });
-  return new Map(reach.data?.applications.map((name, i) => [name, reach.data.rows[0][i]]));
+  const told = reach.data;
+  return useMemo(() => new Map(told?.applications.map((name, i) => [name, told.rows[0][i]])), [told]);
 }

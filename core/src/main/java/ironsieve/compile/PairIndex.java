@@ -47,7 +47,9 @@ final class PairIndex {
     asked = made.asked.stream().mapToInt(Integer::intValue).toArray();
     bases = made.bases.stream().mapToInt(Integer::intValue).toArray();
     starts = new char[made.starts.size()];
-    Arrays.setAll(new int[starts.length], i -> starts[i] = (char) (int) made.starts.get(i));
+    for (int i = 0; i < starts.length; i++) {
+      starts[i] = (char) made.starts.get(i).intValue();
+    }
     bitmaps = made.bitmaps();
   }
 
@@ -113,7 +115,7 @@ final class PairIndex {
         making.add(d, first, rows);
       }
     }
-    return making.known.size() * words > Character.MAX_VALUE
+    return making.distinct.size() * words > Character.MAX_VALUE
         ? Optional.empty()
         : Optional.of(new PairIndex(boxes, words, making));
   }

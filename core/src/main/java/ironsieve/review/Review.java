@@ -11,6 +11,7 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
 import java.util.stream.Stream;
 
@@ -24,7 +25,8 @@ public final class Review {
   private final Map<String, List<Finding>> overall;
   private final Traffic traffic;
   private final Hits hits;
-  private final Map<String, Finding> unused;
+  // What is said of a rule for what other rules or the recorded traffic are.
+  private final Map<String, List<Finding>> hanging;
   private Map<String, Integer> numbers;
 
   Review(Reviewing reviewing, Map<String, Reviewed> rules, Practice practice) {
@@ -51,7 +53,13 @@ public final class Review {
     this.overall = overall;
     this.traffic = traffic;
     hits = Hits.of(compiled, traffic);
-    unused = Unused.findings(hits, rules);
+    hanging = new HashMap<>(overall);
+    Unused.findings(hits, rules)
+        .forEach((rule, never) -> hanging.merge(rule, List.of(never), Review::both));
+  }
+
+  private static List<Finding> both(List<Finding> some, List<Finding> more) {
+    return Stream.concat(some.stream(), more.stream()).toList();
   }
 
   /** The same, where it says what another said by the same objects; then nobody has to compare. */
@@ -106,19 +114,10 @@ public final class Review {
   /** The findings about one rule, the worst first; none about one that does not take part. */
   public List<Finding> of(String rule) {
     List<Finding> own = rules.containsKey(rule) ? rules.get(rule).findings() : List.of();
-    List<Finding> more = hangingOnOthers(rule);
-    return more.isEmpty()
+    List<Finding> more = hanging.get(rule);
+    return more == null
         ? own
-        : Stream.concat(own.stream(), more.stream())
-            .sorted(Comparator.comparing(Finding::severity))
-            .toList();
-  }
-
-  /** What is said of a rule for what other rules or the recorded traffic are. */
-  private List<Finding> hangingOnOthers(String rule) {
-    List<Finding> found = overall.getOrDefault(rule, List.of());
-    Finding never = unused.get(rule);
-    return never == null ? found : Stream.concat(found.stream(), Stream.of(never)).toList();
+        : both(own, more).stream().sorted(Comparator.comparing(Finding::severity)).toList();
   }
 
   /**
@@ -148,9 +147,6 @@ public final class Review {
 
   /** What was said of each rule, to tell later what has changed. */
   public Mark mark() {
-    Map<String, List<Finding>> hanging = new HashMap<>();
-    Stream.concat(overall.keySet().stream(), unused.keySet().stream())
-        .forEach(rule -> hanging.computeIfAbsent(rule, this::hangingOnOthers));
     return new Mark(rules, hanging);
   }
 
@@ -173,7 +169,7 @@ public final class Review {
         (id, reviewed) -> {
           // The same object if nothing concerned the rule; then there is nothing to compare.
           if (other.rules.get(id) != reviewed
-              || !other.hanging.getOrDefault(id, List.of()).equals(hangingOnOthers(id))) {
+              || !Objects.equals(other.hanging.get(id), hanging.get(id))) {
             changed.add(id);
           }
         });

@@ -104,8 +104,7 @@ public class TapeResource {
   }
 
   private static TapeView view(Tape tape) {
-    List<LocalDateTime> seen =
-        tape.lines().stream().map(line -> line.connection().at()).sorted().toList();
+    List<LocalDateTime> seen = tape.lines().stream().map(line -> line.connection().at()).toList();
     return new TapeView(
         tape.name(),
         tape.lines().size(),
