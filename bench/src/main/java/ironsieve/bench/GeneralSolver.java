@@ -45,6 +45,7 @@ final class GeneralSolver implements AutoCloseable {
   private final IntExpr minute = z3.mkIntConst("minute");
   private final Map<String, Integer> people = new HashMap<>();
   private final Map<String, Integer> applications = new HashMap<>();
+  private final BoolExpr world;
   private int leaves;
 
   GeneralSolver(Surroundings surroundings) {
@@ -54,15 +55,20 @@ final class GeneralSolver implements AutoCloseable {
       applications.put(application.name(), leaves);
       leaves += application.features().size() + 1;
     }
+    world = world();
   }
 
-  /** For each rule whether nothing reaches it, because the rules above take all it is about. */
-  List<Boolean> unreached(List<Rule> rules) {
+  /** What the rules claim, as formulas. */
+  List<BoolExpr> claims(List<Rule> rules) {
+    return rules.stream().map(this::claim).toList();
+  }
+
+  /** For each claim whether nothing reaches it, because those above take all of it. */
+  List<Boolean> unreached(List<BoolExpr> claims) {
     Solver solver = z3.mkSolver();
-    solver.add(world());
+    solver.add(world);
     List<Boolean> answers = new ArrayList<>();
-    for (Rule rule : rules) {
-      BoolExpr claim = claim(rule);
+    for (BoolExpr claim : claims) {
       solver.push();
       solver.add(claim);
       answers.add(solver.check() == Status.UNSATISFIABLE);
@@ -73,12 +79,10 @@ final class GeneralSolver implements AutoCloseable {
   }
 
   /** The same, but each question is asked of a solver that knows nothing of those before. */
-  List<Boolean> unreachedOneByOne(List<Rule> rules) {
-    BoolExpr world = world();
+  List<Boolean> unreachedOneByOne(List<BoolExpr> claims) {
     List<BoolExpr> passed = new ArrayList<>();
     List<Boolean> answers = new ArrayList<>();
-    for (Rule rule : rules) {
-      BoolExpr claim = claim(rule);
+    for (BoolExpr claim : claims) {
       Solver solver = z3.mkSolver();
       solver.add(world, claim);
       passed.forEach(solver::add);

@@ -68,6 +68,16 @@ public final class BoxIndex {
     return (boxes.size() + 63) >> 6;
   }
 
+  /** The numbers of the boxes that hold something of the atoms that were cut. */
+  IndexSet cut(Refinement refinement) {
+    IndexSet all = IndexSet.EMPTY;
+    for (int d = 0; d < Space.DIMENSIONS; d++) {
+      IndexSet atoms = refinement.cut(d);
+      all = atoms.isEmpty() ? all : all.union(IndexSet.ofWords(touching(d, atoms)));
+    }
+    return all;
+  }
+
   /** The index of the same boxes over finer atoms; rows are shared, for none is ever changed. */
   BoxIndex over(List<Box> same, Space finer, Refinement refinement) {
     long[][][] carried = new long[Space.DIMENSIONS][][];
@@ -177,26 +187,20 @@ public final class BoxIndex {
       return copy;
     }
 
+    /** The bits up to the beginning of a word, then whole words, then the rest. */
     private void copy(long[] row, long[] copy) {
-      int done = 0;
-      if (((from ^ to) & 63) == 0) {
-        // Whole words in between need no shifting.
-        int head = Math.min(length, -to & 63);
-        int inner = (length - head) >> 6;
-        System.arraycopy(row, (from + head) >> 6, copy, (to + head) >> 6, inner);
-        copyBits(row, copy, 0, head);
-        done = head + (inner << 6);
+      int done = Math.min(length, -to & 63);
+      if (done > 0) {
+        copy[to >> 6] |= bits(row, from, done) << to;
       }
-      copyBits(row, copy, done, length);
-    }
-
-    private void copyBits(long[] row, long[] copy, int start, int end) {
-      int done = start;
-      while (done < end) {
-        int at = to + done;
-        int bits = Math.min(64 - (at & 63), end - done);
-        copy[at >> 6] |= bits(row, from + done, bits) << at;
-        done += bits;
+      int shift = (from + done) & 63;
+      for (; length - done >= 64; done += 64) {
+        int word = (from + done) >> 6;
+        copy[(to + done) >> 6] =
+            shift == 0 ? row[word] : row[word] >>> shift | row[word + 1] << -shift;
+      }
+      if (done < length) {
+        copy[(to + done) >> 6] |= bits(row, from + done, length - done);
       }
     }
 

@@ -79,27 +79,22 @@ public final class CompiledRulebase {
     return places;
   }
 
-  /** The same rulebase over finer atoms. */
+  /** The same rulebase over finer atoms; only rules that hold something of what was cut change. */
   CompiledRulebase over(Space finer, Refinement refinement) {
-    List<CompiledRule> carried = rules.stream().map(rule -> carried(rule, refinement)).toList();
+    List<CompiledRule> carried = new ArrayList<>(rules);
+    IndexSet cut = index.cut(refinement);
+    for (int b = cut.next(0); b >= 0; b = cut.next(firstBox[ruleOfBox[b] + 1])) {
+      CompiledRule rule = rules.get(ruleOfBox[b]);
+      List<Box> boxes = rule.boxes().stream().map(refinement::of).toList();
+      carried.set(
+          rule.index(), new CompiledRule(rule.index(), rule.rule(), boxes, rule.outcomes()));
+    }
     return new CompiledRulebase(
         rulebase,
         new Claiming(finer, names()),
         carried,
         places,
         boxes -> index.over(boxes, finer, refinement));
-  }
-
-  /** A rule's claim over finer atoms; the rule itself if nothing of it was cut. */
-  private static CompiledRule carried(CompiledRule rule, Refinement refinement) {
-    List<Box> finer = new ArrayList<>(rule.boxes().size());
-    boolean same = true;
-    for (Box box : rule.boxes()) {
-      Box next = refinement.of(box);
-      same &= next == box;
-      finer.add(next);
-    }
-    return same ? rule : new CompiledRule(rule.index(), rule.rule(), finer, rule.outcomes());
   }
 
   /**

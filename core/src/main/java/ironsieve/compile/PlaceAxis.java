@@ -1,7 +1,6 @@
 package ironsieve.compile;
 
 import ironsieve.model.Connection.Place;
-import ironsieve.model.Value;
 import ironsieve.model.Zone;
 import ironsieve.region.Address;
 import ironsieve.region.IndexSet;
@@ -18,6 +17,7 @@ import java.util.Map;
 import java.util.OptionalInt;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.concurrent.ConcurrentHashMap;
 
 /**
  * The atoms of a place: pairs of a zone and the addresses behind it that no value of the rulebase
@@ -31,15 +31,18 @@ final class PlaceAxis {
   private final int[][] atomOf;
   private final List<Place> samples = new ArrayList<>();
   private final double[] weights;
-  private final Map<Value, IndexSet> valueSets = new HashMap<>();
+
+  /** Of the values that were asked for. */
+  private final Map<List<Range<Address>>, IndexSet> known = new ConcurrentHashMap<>();
+
   private final Map<String, IndexSet> zoneSets = new HashMap<>();
 
   /**
-   * Zones, and for each value the addresses it stands for.
+   * Zones, and the addresses that each value stands for.
    *
    * @param used the ranges of one value may overlap
    */
-  PlaceAxis(List<Zone> zones, Map<Value, List<Range<Address>>> used) {
+  PlaceAxis(List<Zone> zones, List<List<Range<Address>>> used) {
     List<Held> held = held(used);
     starts = cuts(zones, held);
     List<List<Integer>> signatures = sweep(held);
@@ -69,7 +72,6 @@ final class PlaceAxis {
       zoneSets.put(zones.get(z).name(), Signatures.set(ofZone));
     }
     weights = atoms.weights();
-    used.forEach((value, ranges) -> valueSets.put(value, atomsOf(ranges)));
   }
 
   private PlaceAxis(Address[] starts, PlaceAxis coarser, int[][] atomOf, double[] weights) {
@@ -83,13 +85,13 @@ final class PlaceAxis {
    * These atoms, cut by more values. Atoms keep their numbers; what is cut off from one is new and
    * numbered after all others.
    *
-   * @param more values this axis does not know
+   * @param more the addresses of values this axis does not know
    * @param parents gets for each atom of the result the one it was or was cut from
    */
-  PlaceAxis cut(Map<Value, List<Range<Address>>> more, List<Integer> parents) {
+  PlaceAxis cut(List<List<Range<Address>>> more, List<Integer> parents) {
     TreeSet<Address> cuts = new TreeSet<>();
     List<RangeSet<Address>> added = new ArrayList<>();
-    for (List<Range<Address>> ranges : more.values()) {
+    for (List<Range<Address>> ranges : more) {
       ranges.forEach(range -> cut(cuts, range));
       added.add(RangeSet.of(Line.ADDRESSES, ranges));
     }
@@ -128,7 +130,6 @@ final class PlaceAxis {
     }
     PlaceAxis next = new PlaceAxis(finer, this, atoms, cutting.sizes());
     cutting.fill(next);
-    more.forEach((value, ranges) -> next.valueSets.put(value, next.atomsOf(ranges)));
     return next;
   }
 
@@ -199,7 +200,6 @@ final class PlaceAxis {
     private void fill(PlaceAxis next) {
       next.samples.addAll(places);
       zoneSets.forEach((zone, atoms) -> next.zoneSets.put(zone, carried(atoms)));
-      valueSets.forEach((value, atoms) -> next.valueSets.put(value, carried(atoms)));
     }
 
     private IndexSet carried(IndexSet atoms) {
@@ -216,10 +216,10 @@ final class PlaceAxis {
   /** A range and the number of the value it belongs to; the ranges of one value are disjoint. */
   private record Held(Range<Address> range, int value) {}
 
-  private static List<Held> held(Map<Value, List<Range<Address>>> used) {
+  private static List<Held> held(List<List<Range<Address>>> used) {
     List<Held> held = new ArrayList<>();
     int number = 0;
-    for (List<Range<Address>> ranges : used.values()) {
+    for (List<Range<Address>> ranges : used) {
       for (Range<Address> range :
           ranges.size() == 1 ? ranges : RangeSet.of(Line.ADDRESSES, ranges).ranges()) {
         held.add(new Held(range, number));
@@ -298,9 +298,9 @@ final class PlaceAxis {
     return zoneSets.get(name);
   }
 
-  /** The atoms of a value that was given to the constructor. */
-  IndexSet value(Value value) {
-    return valueSets.get(value);
+  /** The atoms of a value, by the addresses it stands for; these must be known to the axis. */
+  IndexSet value(List<Range<Address>> ranges) {
+    return known.computeIfAbsent(ranges, this::atomsOf);
   }
 
   IndexSet version(Address.Version version) {

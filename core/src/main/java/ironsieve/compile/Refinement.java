@@ -63,6 +63,20 @@ final class Refinement {
     return sides.stream().allMatch(Optional::isEmpty);
   }
 
+  /** The old atoms of one dimension that are no longer one atom with the same number. */
+  IndexSet cut(int dimension) {
+    BitSet cut = new BitSet();
+    sides
+        .get(dimension)
+        .ifPresent(
+            side -> {
+              for (int atom = side.kept; atom < side.parents.length; atom++) {
+                cut.set(side.parents[atom]);
+              }
+            });
+    return Signatures.set(cut);
+  }
+
   /** The old atom that a new one lies in. */
   int parent(int dimension, int atom) {
     return sides.get(dimension).map(side -> side.parents[atom]).orElse(atom);

@@ -3,14 +3,12 @@ package ironsieve.compile;
 import ironsieve.model.Service;
 import ironsieve.model.Value.ServiceRange;
 import ironsieve.region.IndexSet;
-import ironsieve.region.Range;
-import ironsieve.region.RangeSet;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
 import java.util.Collection;
 import java.util.List;
-import java.util.TreeSet;
+import java.util.stream.IntStream;
 
 /**
  * The atoms of services: runs of the service line that no value of the rulebase tells apart.
@@ -18,30 +16,42 @@ import java.util.TreeSet;
  */
 final class ServiceAxis {
 
+  /**
+   * Where each protocol begins, and where its services end. Every protocol stays apart, so that an
+   * ICMP atom is never a TCP one too and each run is made either of services that there are or of
+   * numbers that stand for none.
+   */
+  private static final int[] PROTOCOLS =
+      IntStream.range(0, 256)
+          .map(protocol -> protocol << 16)
+          .flatMap(low -> IntStream.of(low, low + Service.lastDetail(low >>> 16) + 1))
+          .toArray();
+
   private final int[] starts;
   private final int[] atomOf;
   private final List<Service> samples = new ArrayList<>();
   private final double[] weights;
 
   ServiceAxis(Collection<ServiceRange> used) {
-    RangeSet<Integer> real = realPoints();
-    TreeSet<Integer> cuts = new TreeSet<>();
-    real.ranges().forEach(run -> cut(cuts, run.low(), run.high()));
-    // The protocols with their own ports stay apart, so that an ICMP atom is never a TCP one too.
-    Service.PROTOCOLS.values().forEach(p -> cut(cuts, p << 16, p << 16 | 0xFFFF));
-    used.forEach(range -> cut(cuts, range.low().number(), range.high().number()));
-    starts = cuts.stream().mapToInt(Integer::intValue).toArray();
+    starts =
+        IntStream.concat(
+                Arrays.stream(PROTOCOLS),
+                used.stream()
+                    .flatMapToInt(r -> IntStream.of(r.low().number(), r.high().number() + 1)))
+            .filter(cut -> cut <= Service.LINE.last())
+            .sorted()
+            .distinct()
+            .toArray();
     atomOf = new int[starts.length];
     List<ServiceRange> distinct = used.stream().distinct().toList();
     Signatures atoms = new Signatures();
     for (int s = 0; s < starts.length; s++) {
       int low = starts[s];
       int high = s + 1 < starts.length ? starts[s + 1] - 1 : Service.LINE.last();
-      double points = real.intersect(run(low, high)).size().doubleValue();
       atomOf[s] = -1;
-      if (points > 0) {
+      if (isReal(low)) {
         int before = atoms.count();
-        atomOf[s] = atoms.atom(List.of(ownProtocol(low), holders(distinct, low)), points);
+        atomOf[s] = atoms.atom(List.of(ownProtocol(low), holders(distinct, low)), high - low + 1.0);
         if (atomOf[s] == before) {
           samples.add(Service.ofNumber(low));
         }
@@ -50,17 +60,8 @@ final class ServiceAxis {
     weights = atoms.weights();
   }
 
-  private static RangeSet<Integer> realPoints() {
-    List<Range<Integer>> runs = new ArrayList<>();
-    for (int protocol = 0; protocol < 256; protocol++) {
-      int low = protocol << 16;
-      runs.add(new Range<>(low, low + Service.lastDetail(protocol)));
-    }
-    return RangeSet.of(Service.LINE, runs);
-  }
-
-  private static RangeSet<Integer> run(int low, int high) {
-    return RangeSet.of(Service.LINE, List.of(new Range<>(low, high)));
+  private static boolean isReal(int number) {
+    return (number & 0xFFFF) <= Service.lastDetail(number >>> 16);
   }
 
   private static int ownProtocol(int number) {
@@ -76,13 +77,6 @@ final class ServiceAxis {
       }
     }
     return holders;
-  }
-
-  private static void cut(TreeSet<Integer> cuts, int low, int high) {
-    cuts.add(low);
-    if (high < Service.LINE.last()) {
-      cuts.add(high + 1);
-    }
   }
 
   private int segment(int number) {

@@ -19,7 +19,6 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
 import java.util.EnumMap;
-import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -78,7 +77,7 @@ public final class Space {
         surroundings,
         used,
         new Axes(
-            new PlaceAxis(surroundings.zones(), used.places),
+            new PlaceAxis(surroundings.zones(), ranges(surroundings, used.places)),
             people(surroundings, used),
             sites(surroundings, used),
             services(surroundings, used),
@@ -124,6 +123,15 @@ public final class Space {
     versions.put(Address.Version.V6, version(Address.Version.V6, Service.ICMP));
   }
 
+  private static List<List<Range<Address>>> ranges(
+      Surroundings surroundings, Collection<Value> places) {
+    return places.stream().map(place -> ranges(surroundings, place)).toList();
+  }
+
+  private static List<Range<Address>> ranges(Surroundings surroundings, Value place) {
+    return surroundings.atlas().ranges(place).orElseThrow();
+  }
+
   private static PersonAxis people(Surroundings surroundings, Used used) {
     return new PersonAxis(surroundings.directory(), used.people);
   }
@@ -166,36 +174,30 @@ public final class Space {
     if (used.holds(asked)) {
       return Optional.of(new Refined(this, refinement(this, Optional.empty())));
     }
-    Used all = new Used(used);
-    all.add(asked);
-    if (all.usualPorts != used.usualPorts || used.cuts > MOST_CUTS) {
+    Used all = used.with(asked);
+    if (all.usualPorts != used.usualPorts || all.cuts > MOST_CUTS) {
       return Optional.empty();
     }
     List<Integer> cut = new ArrayList<>();
-    Map<Value, List<Range<Address>>> morePlaces = new LinkedHashMap<>(all.places);
-    morePlaces.keySet().removeAll(used.places.keySet());
+    List<Value> morePlaces =
+        asked.places.stream().filter(place -> !used.places.contains(place)).toList();
     Axes next =
         new Axes(
-            morePlaces.isEmpty() ? places : places.cut(morePlaces, cut),
-            same(all.people, used.people) ? people : people(surroundings, all),
-            same(all.sites, used.sites) ? sites : sites(surroundings, all),
-            same(all.services, used.services) ? services : services(surroundings, all),
-            same(all.uses, used.uses) ? uses : uses(surroundings, all),
-            same(all.times, used.times) ? times : times(surroundings, all));
+            morePlaces.isEmpty() ? places : places.cut(ranges(surroundings, morePlaces), cut),
+            all.people == used.people ? people : people(surroundings, all),
+            all.sites == used.sites ? sites : sites(surroundings, all),
+            all.services == used.services ? services : services(surroundings, all),
+            all.uses == used.uses ? uses : uses(surroundings, all),
+            all.times == used.times ? times : times(surroundings, all));
     if (next.equals(axes)) {
       return Optional.of(new Refined(this, refinement(this, Optional.empty())));
     }
-    all.cuts++;
     Space space = new Space(surroundings, all, next);
     Optional<int[]> placeParents =
         morePlaces.isEmpty()
             ? Optional.empty()
             : Optional.of(cut.stream().mapToInt(Integer::intValue).toArray());
     return Optional.of(new Refined(space, refinement(space, placeParents)));
-  }
-
-  private static boolean same(Set<?> all, Set<?> before) {
-    return all.size() == before.size();
   }
 
   /** Where atoms are numbered anew, what an atom was is what it was to one of its points. */
@@ -219,36 +221,54 @@ public final class Space {
         : Optional.of(IntStream.range(0, next.length).map(parent).toArray());
   }
 
-  /** All values the rules use, named sets opened, sorted by the axis that needs them. */
+  /** All values some rules use, named sets opened, sorted by the axis that needs them. */
   private static final class Used {
-    private final Map<Value, List<Range<Address>>> places = new LinkedHashMap<>();
-    private final Set<Value> people = new LinkedHashSet<>();
-    private final Set<Value> sites = new LinkedHashSet<>();
-    private final Set<Value> uses = new LinkedHashSet<>();
-    private final Set<Value.ServiceRange> services = new LinkedHashSet<>();
-    private final Set<Value.TimeSpan> times = new LinkedHashSet<>();
+    private final Set<Value> places;
+    private final Set<Value> people;
+    private final Set<Value> sites;
+    private final Set<Value> uses;
+    private final Set<Value.ServiceRange> services;
+    private final Set<Value.TimeSpan> times;
     private boolean usualPorts;
-    private int cuts;
+    private final int cuts;
 
-    private Used() {}
-
-    private Used(Used other) {
-      add(other);
-      cuts = other.cuts;
+    private Used() {
+      places = new LinkedHashSet<>();
+      people = new LinkedHashSet<>();
+      sites = new LinkedHashSet<>();
+      uses = new LinkedHashSet<>();
+      services = new LinkedHashSet<>();
+      times = new LinkedHashSet<>();
+      cuts = 0;
     }
 
-    private void add(Used other) {
-      places.putAll(other.places);
-      people.addAll(other.people);
-      sites.addAll(other.sites);
-      uses.addAll(other.uses);
-      services.addAll(other.services);
-      times.addAll(other.times);
-      usualPorts |= other.usualPorts;
+    private Used(Used one, Used more) {
+      places = both(one.places, more.places);
+      people = both(one.people, more.people);
+      sites = both(one.sites, more.sites);
+      uses = both(one.uses, more.uses);
+      services = both(one.services, more.services);
+      times = both(one.times, more.times);
+      usualPorts = one.usualPorts || more.usualPorts;
+      cuts = one.cuts + 1;
+    }
+
+    /** The same object if there is nothing more. */
+    private static <V> Set<V> both(Set<V> one, Set<V> more) {
+      if (one.containsAll(more)) {
+        return one;
+      }
+      Set<V> all = new LinkedHashSet<>(one);
+      all.addAll(more);
+      return all;
+    }
+
+    private Used with(Used more) {
+      return new Used(this, more);
     }
 
     private boolean holds(Used other) {
-      return places.keySet().containsAll(other.places.keySet())
+      return places.containsAll(other.places)
           && people.containsAll(other.people)
           && sites.containsAll(other.sites)
           && uses.containsAll(other.uses)
@@ -258,6 +278,7 @@ public final class Space {
     }
 
     private Used(List<Scope> scopes) {
+      this();
       for (Scope scope : scopes) {
         scope.rulebase().rules().forEach(rule -> add(rule, scope.names()));
         scope.rulebase().parts().reading().forEach(line -> add(line.match(), scope.names()));
@@ -279,16 +300,13 @@ public final class Space {
       match
           .fields()
           .forEach(
-              (name, field) ->
-                  names.open(name, field).forEach(value -> add(name.kind(), value, names)));
+              (name, field) -> names.open(name, field).forEach(value -> add(name.kind(), value)));
     }
 
-    private void add(ValueKind kind, Value value, Names names) {
+    private void add(ValueKind kind, Value value) {
       switch (kind) {
         case NETWORK -> {
-          if (!places.containsKey(value)) {
-            places.put(value, names.surroundings().atlas().ranges(value).orElseThrow());
-          }
+          places.add(value);
           if (value instanceof Value.HostObject host) {
             sites.add(named(host));
           }
@@ -361,7 +379,7 @@ public final class Space {
   private IndexSet atoms(FieldName name, Value value) {
     return switch (name.kind()) {
       case ZONE -> places.zone(((Value.ZoneName) value).name());
-      case NETWORK -> places.value(value);
+      case NETWORK -> places.value(ranges(surroundings, value));
       case SITE -> sites.atoms(value);
       case PERSON -> people.atoms(value);
       case DEVICE -> devices.atoms(value);

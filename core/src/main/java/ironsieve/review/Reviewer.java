@@ -64,7 +64,7 @@ public final class Reviewer {
             Optional.empty());
     return IntStream.range(0, compiled.rules().size())
         .parallel()
-        .mapToObj(rule -> new RuleReview(reviewer.claims, reviewer.words, budget, rule).measure())
+        .mapToObj(rule -> new RuleReview(reviewer.claims, reviewer.words, budget, rule).seek())
         .filter(review -> review.reached() == RuleReview.Reached.NO)
         .map(RuleReview::id)
         .collect(Collectors.toSet());

@@ -75,6 +75,18 @@ final class RuleReview {
     return this;
   }
 
+  /** In place of the first step, for whoever wants to know no more than whether it is reached. */
+  RuleReview seek() {
+    above.addAll(claims.above(claim, rule));
+    Answer answer = search(claim, above);
+    if (answer instanceof Answer.Uncovered found) {
+      leftPoint = found.piece().point();
+    } else if (answer instanceof Answer.OutOfBudget) {
+      sure = descend() || sample();
+    }
+    return this;
+  }
+
   String id() {
     return claims.id(rule);
   }
