@@ -1392,7 +1392,11 @@ export interface components {
             id: string;
             title: string;
             note: string;
+            /** Format: int32 */
+            first: number;
             rules: string[];
+            /** Format: int32 */
+            last: number;
         };
         ChapterPatch: {
             title?: string;

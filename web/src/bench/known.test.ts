@@ -45,8 +45,8 @@ describe("what an edit makes of the rulebase that is known", () => {
 
   it("follows a new order and counts again", () => {
     const order = [
-      { id: "two", title: "Two", note: "", rules: ["c", "n"] },
-      { id: "one", title: "First", note: "", rules: ["b"] },
+      { id: "two", title: "Two", note: "", first: 1, rules: ["n"], last: 0 },
+      { id: "one", title: "First", note: "", first: 0, rules: [], last: 1 },
     ];
     const next = applied(rulebase, { ...edited, order, rules: [rule("n", 2)], removed: ["a"] });
     expect(rules(next as Rulebase).map((r) => [r.id, r.number])).toEqual([
@@ -55,6 +55,25 @@ describe("what an edit makes of the rulebase that is known", () => {
       ["b", 3],
     ]);
     expect(next?.chapters.map((c) => c.title)).toEqual(["Two", "First"]);
+  });
+
+  it("takes a rule over from another chapter and leaves what did not move alone", () => {
+    const order = [
+      { id: "one", title: "One", note: "", first: 1, rules: ["c"], last: 1 },
+      { id: "two", title: "Two", note: "", first: 0, rules: [], last: 0 },
+      { id: "new", title: "New", note: "", first: 0, rules: [], last: 0 },
+    ];
+    const next = applied(rulebase, { ...edited, order });
+    expect(next?.chapters.map((c) => c.rules.map((r) => [r.id, r.number]))).toEqual([
+      [
+        ["a", 1],
+        ["c", 2],
+        ["b", 3],
+      ],
+      [],
+      [],
+    ]);
+    expect(next?.chapters[0].rules[0]).toBe(rulebase.chapters[0].rules[0]);
   });
 
   it("is nothing if an edit in between is not known", () => {

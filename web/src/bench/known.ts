@@ -1,4 +1,4 @@
-import type { Edited, Mark, Review, Rulebase, RuleReview, Said } from "../api/client";
+import type { Chapter, Edited, Mark, Review, Rule, Rulebase, RuleReview, Said } from "../api/client";
 import { rules } from "./order";
 
 /** A finding in short, with the rule it is about. */
@@ -9,31 +9,50 @@ const WORST_FIRST = ["error", "warning", "note", "quiet"];
 /** What an edit makes of a rulebase; nothing if it was made on another revision than the one known. */
 export function applied(rulebase: Rulebase, edited: Edited): Rulebase | undefined {
   if (edited.since !== rulebase.revision) return undefined;
-  const known = new Map(rules(rulebase).map((rule) => [rule.id, rule]));
-  for (const rule of edited.rules) known.set(rule.id, rule);
-  const order =
-    edited.order ?? rulebase.chapters.map((c) => ({ ...c, rules: c.rules.map((rule) => rule.id) }));
   let number = 0;
-  const chapters = order.map((chapter) => ({
-    ...chapter,
-    rules: chapter.rules.flatMap((id) => {
-      const rule = known.get(id);
+  const counted = (chapter: Chapter): Chapter => {
+    const inside = chapter.rules.map((rule) => {
       number++;
-      if (!rule) return [];
       // A rule that is the same stays the same object, so that its row need not be drawn again.
-      return [rule.number === number ? rule : { ...rule, number }];
-    }),
-  }));
+      return rule.number === number ? rule : { ...rule, number };
+    });
+    return inside.every((rule, at) => rule === chapter.rules[at]) ? chapter : { ...chapter, rules: inside };
+  };
   return {
     ...rulebase,
     revision: edited.revision,
     lastLine: edited.lastLine,
-    chapters,
+    chapters: reordered(rulebase, edited).map(counted),
     sets: edited.sets ?? rulebase.sets,
     parts: edited.parts ?? rulebase.parts,
     undo: edited.undo,
     redo: edited.redo,
   };
+}
+
+/** The chapters with what was changed in the place of what it was, not yet counted. */
+function reordered(rulebase: Rulebase, edited: Edited): Chapter[] {
+  const changed = new Map(edited.rules.map((rule) => [rule.id, rule]));
+  if (!edited.order)
+    return rulebase.chapters.map((chapter) =>
+      chapter.rules.some((rule) => changed.has(rule.id))
+        ? { ...chapter, rules: chapter.rules.map((rule) => changed.get(rule.id) ?? rule) }
+        : chapter,
+    );
+  const known = new Map(rules(rulebase).map((rule) => [rule.id, rule]));
+  const before = new Map(rulebase.chapters.map((chapter) => [chapter.id, chapter.rules]));
+  const now = (id: string) => changed.get(id) ?? known.get(id);
+  return edited.order.map(({ id, title, note, first, rules: told, last }) => {
+    const was = before.get(id) ?? [];
+    const kept = (rule: Rule) => changed.get(rule.id) ?? rule;
+    const between = told.flatMap((rule) => now(rule) ?? []);
+    return {
+      id,
+      title,
+      note,
+      rules: [...was.slice(0, first).map(kept), ...between, ...was.slice(was.length - last).map(kept)],
+    };
+  });
 }
 
 /** A review with what a later one says otherwise. */

@@ -16,7 +16,6 @@ import ironsieve.model.Rulebase;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.EnumMap;
-import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -25,7 +24,8 @@ import java.util.stream.Collectors;
 
 /**
  * All records of one rulebase, by kind and id. Copied before it is changed; what an editor sees is
- * never half an edit.
+ * never half an edit. Records keep the order they came in, for what is nearly in order is sorted
+ * quickly.
  *
  * @param title the rulebase itself
  * @param records by kind, then by id
@@ -44,7 +44,7 @@ public record Contents(Title title, Map<RecordKind, Map<String, Object>> records
   public static Contents empty(Title title) {
     Map<RecordKind, Map<String, Object>> records = new EnumMap<>(RecordKind.class);
     for (RecordKind kind : RecordKind.values()) {
-      records.put(kind, new HashMap<>());
+      records.put(kind, new LinkedHashMap<>());
     }
     return new Contents(title, records);
   }
@@ -110,7 +110,7 @@ public record Contents(Title title, Map<RecordKind, Map<String, Object>> records
   /** A copy that can be changed without changing this. */
   public Contents copy() {
     Map<RecordKind, Map<String, Object>> copied = new EnumMap<>(RecordKind.class);
-    records.forEach((kind, docs) -> copied.put(kind, new HashMap<>(docs)));
+    records.forEach((kind, docs) -> copied.put(kind, new LinkedHashMap<>(docs)));
     return new Contents(title, copied);
   }
 

@@ -13,6 +13,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.BeforeEach;
@@ -189,7 +190,7 @@ class ApiTest {
     Map<String, JsonNode> rules = new HashMap<>();
     JsonNode whole = get(BASE);
     whole.get("chapters").forEach(c -> c.get("rules").forEach(r -> rules.put(id(r), r)));
-    List<String> order = order(whole.get("chapters"));
+    Map<String, List<String>> order = order(whole.get("chapters"));
     Map<String, JsonNode> review = new HashMap<>();
     JsonNode first = get(BASE + "/review");
     first.get("rules").fields().forEachRemaining(e -> review.put(e.getKey(), e.getValue()));
@@ -222,7 +223,7 @@ class ApiTest {
       assertThat(edited.get("since").asLong()).isEqualTo(revision);
       edited.get("removed").forEach(gone -> rules.remove(gone.asText()));
       edited.get("rules").forEach(r -> rules.put(id(r), r));
-      order = edited.get("order").isNull() ? order : orderOf(edited.get("order"));
+      order = edited.get("order").isNull() ? order : spliced(order, edited.get("order"));
       JsonNode told = get(BASE + "/review?since=" + revision);
       assertThat(told.get("since").asLong()).isEqualTo(revision);
       told.get("rules").fields().forEachRemaining(e -> review.put(e.getKey(), e.getValue()));
@@ -232,7 +233,8 @@ class ApiTest {
       JsonNode now = get(BASE);
       assertThat(order(now.get("chapters"))).isEqualTo(order);
       now.get("chapters").forEach(c -> c.get("rules").forEach(r -> agree(r, rules)));
-      assertThat(rules).hasSameSizeAs(order);
+      assertThat(order.values().stream().flatMap(List::stream))
+          .containsExactlyInAnyOrderElementsOf(rules.keySet());
       Map<String, JsonNode> scratch = new HashMap<>();
       get(BASE + "/review")
           .get("rules")
@@ -246,16 +248,27 @@ class ApiTest {
     return rule.get("id").asText();
   }
 
-  private static List<String> order(JsonNode chapters) {
-    List<String> ids = new ArrayList<>();
-    chapters.forEach(c -> c.get("rules").forEach(r -> ids.add(id(r))));
+  private static Map<String, List<String>> order(JsonNode chapters) {
+    Map<String, List<String>> ids = new LinkedHashMap<>();
+    for (JsonNode chapter : chapters) {
+      ids.put(id(chapter), new ArrayList<>());
+      chapter.get("rules").forEach(rule -> ids.get(id(chapter)).add(id(rule)));
+    }
     return ids;
   }
 
-  private static List<String> orderOf(JsonNode order) {
-    List<String> ids = new ArrayList<>();
-    order.forEach(c -> c.get("rules").forEach(r -> ids.add(r.asText())));
-    return ids;
+  /** Each chapter's rules: so many of the first it had, some told by id, so many of the last. */
+  private static Map<String, List<String>> spliced(
+      Map<String, List<String>> known, JsonNode order) {
+    Map<String, List<String>> next = new LinkedHashMap<>();
+    for (JsonNode chapter : order) {
+      List<String> was = known.getOrDefault(id(chapter), List.of());
+      List<String> ids = new ArrayList<>(was.subList(0, chapter.get("first").asInt()));
+      chapter.get("rules").forEach(told -> ids.add(told.asText()));
+      ids.addAll(was.subList(was.size() - chapter.get("last").asInt(), was.size()));
+      next.put(id(chapter), ids);
+    }
+    return next;
   }
 
   /** But for its number, which the reader counts. */

@@ -89,7 +89,7 @@ public class PromiseResource {
     }
     Editor.Outcome outcome =
         editor.edit(id, revision, who, "loaded " + steps.size() + " promises", steps);
-    return Views.edited(outcome, editor.possible(id, who));
+    return Differences.edited(outcome, editor.possible(id, who));
   }
 
   private static Step step(CSVRecord row) {

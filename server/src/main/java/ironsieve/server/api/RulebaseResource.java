@@ -208,6 +208,6 @@ public class RulebaseResource {
   }
 
   private EditedView edited(String id, String who, Editor.Outcome outcome) {
-    return Views.edited(outcome, editor.possible(id, who));
+    return Differences.edited(outcome, editor.possible(id, who));
   }
 }

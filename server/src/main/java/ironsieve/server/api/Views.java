@@ -43,7 +43,6 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.HashSet;
-import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
@@ -155,9 +154,13 @@ public final class Views {
       String redo,
       JournalView entry) {}
 
-  /** A chapter with the ids of its rules. */
-  @Schema(requiredProperties = {"id", "title", "note", "rules"})
-  public record ChapterOrderView(String id, String title, String note, List<String> rules) {}
+  /**
+   * A chapter and its rules: so many from its beginning as they were, then these, by id, then so
+   * many from its end as they were.
+   */
+  @Schema(requiredProperties = {"id", "title", "note", "first", "rules", "last"})
+  public record ChapterOrderView(
+      String id, String title, String note, int first, List<String> rules, int last) {}
 
   /**
    * The review of one revision, or what of it differs from the review of {@code since}; {@code
@@ -397,62 +400,7 @@ public final class Views {
         possible.redo().orElse(null));
   }
 
-  /** What an edit changed. */
-  static EditedView edited(Editor.Outcome outcome, Editor.Possible possible) {
-    Contents old = outcome.before().contents();
-    Contents next = outcome.bench().contents();
-    Map<String, Integer> numbers = new HashMap<>();
-    Map<String, Rule> changed = new LinkedHashMap<>();
-    for (Rule rule : outcome.bench().compiled().rulebase().rules()) {
-      numbers.put(rule.id(), numbers.size() + 1);
-      if (!next.rules().get(rule.id()).equals(old.rules().get(rule.id()))) {
-        changed.put(rule.id(), rule);
-      }
-    }
-    List<ChapterOrderView> order = order(outcome.bench());
-    boolean setsChanged =
-        !old.sets().equals(next.sets())
-            || changed.keySet().stream()
-                .anyMatch(id -> namesSets(next.rules().get(id)) || namesSets(old.rules().get(id)))
-            || old.rules().values().stream()
-                .anyMatch(doc -> !next.rules().containsKey(doc.id()) && namesSets(doc));
-    PartsView parts = parts(next);
-    return new EditedView(
-        outcome.bench().revision(),
-        outcome.before().revision(),
-        next.lastLine(),
-        changed.entrySet().stream()
-            .map(e -> rule(next.rules().get(e.getKey()), numbers.get(e.getKey()), e.getValue()))
-            .toList(),
-        old.rules().keySet().stream().filter(id -> !next.rules().containsKey(id)).toList(),
-        order.equals(order(outcome.before())) ? null : order,
-        setsChanged ? sets(next) : null,
-        parts.equals(parts(old)) ? null : parts,
-        possible.undo().orElse(null),
-        possible.redo().orElse(null),
-        journal(outcome.entry()));
-  }
-
-  /** Read from the rulebase, which has its rules in order already. */
-  private static List<ChapterOrderView> order(Bench bench) {
-    return bench.compiled().rulebase().chapters().stream()
-        .map(
-            chapter ->
-                new ChapterOrderView(
-                    chapter.id(),
-                    chapter.title(),
-                    chapter.note(),
-                    chapter.rules().stream().map(Rule::id).toList()))
-        .toList();
-  }
-
-  private static boolean namesSets(RuleDoc doc) {
-    return doc != null
-        && doc.fields().values().stream()
-            .anyMatch(field -> field.values().stream().anyMatch(v -> v.startsWith("set ")));
-  }
-
-  private static PartsView parts(Contents contents) {
+  static PartsView parts(Contents contents) {
     return new PartsView(
         contents.sheetsInOrder(),
         contents.noticesInOrder(),
@@ -461,7 +409,7 @@ public final class Views {
         contents.title().capacity());
   }
 
-  private static RuleView rule(RuleDoc doc, int number, Rule rule) {
+  static RuleView rule(RuleDoc doc, int number, Rule rule) {
     Map<String, FieldView> fields = new HashMap<>();
     doc.fields().forEach((key, field) -> fields.put(key, field(field)));
     return new RuleView(
@@ -484,7 +432,7 @@ public final class Views {
     return new FieldView(doc.sense() == null ? "is" : doc.sense(), doc.values());
   }
 
-  private static List<SetView> sets(Contents contents) {
+  static List<SetView> sets(Contents contents) {
     Map<String, List<String>> uses = new HashMap<>();
     for (SetDoc set : contents.setsInOrder()) {
       set.values().forEach(value -> use(uses, set.kind(), value, "set " + set.name()));

@@ -103,7 +103,8 @@ public final class Bench {
 
   /** A rule is read once, however many revisions it stays the same. */
   private Rule read(RuleDoc doc, Map<RuleDoc, Rule> known) {
-    Rule rule = known.containsKey(doc) ? known.get(doc) : Nouns.rule(doc);
+    Rule before = known.get(doc);
+    Rule rule = before == null ? Nouns.rule(doc) : before;
     read.put(doc, rule);
     return rule;
   }

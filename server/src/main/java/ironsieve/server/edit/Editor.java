@@ -230,13 +230,15 @@ public class Editor {
               (undo ? stack.toUndo() : stack.toRedo())
                   .orElseThrow(
                       () -> new NothingToTakeBackException("there is nothing to " + action));
-          List<Change> changes =
-              undo ? target.changes().stream().map(Change::reversed).toList() : target.changes();
-          Made made =
-              new Made(
-                  who, (undo ? "undid: " : "redid: ") + target.what(), action, target.revision());
+          List<Change> made = store.changes(tx, rulebase, target.revision());
+          List<Change> changes = undo ? made.stream().map(Change::reversed).toList() : made;
+          String what = (undo ? "undid: " : "redid: ") + target.what();
           try {
-            return written(tx, before, store.apply(before.contents(), changes), made);
+            return written(
+                tx,
+                before,
+                store.apply(before.contents(), changes),
+                new Made(who, what, action, target.revision()));
           } catch (IllegalStateException e) {
             throw new NothingToTakeBackException(
                 "cannot "

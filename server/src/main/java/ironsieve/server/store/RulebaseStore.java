@@ -93,7 +93,9 @@ public class RulebaseStore {
             tx.row("select * from rulebase where id = ?", this::title, id).orElseThrow());
     for (RecordKind kind : RecordKind.values()) {
       tx.rows(
-              "select doc from " + TABLES.get(kind) + " where rulebase = ?",
+              "select doc from "
+                  + TABLES.get(kind)
+                  + " where rulebase = ? order by (doc->>'position')::numeric, id",
               row -> (Object) sql.document(row, "doc", kind.type()),
               id)
           .forEach(doc -> contents.put(kind, doc));
@@ -198,14 +200,27 @@ public class RulebaseStore {
                 most));
   }
 
-  /** All entries by one editor, oldest first. */
+  /** All entries by one editor, oldest first, without what they changed: there may be many. */
   public List<JournalEntry> byEditor(Sql.Transaction tx, String rulebase, String who)
       throws SQLException {
     return tx.rows(
-        "select * from journal where rulebase = ? and who = ? order by revision",
+        "select revision, at, who, what, action, target, '[]' as changes from journal"
+            + " where rulebase = ? and who = ? order by revision",
         this::entry,
         rulebase,
         who);
+  }
+
+  /** What a revision changed. */
+  public List<Change> changes(Sql.Transaction tx, String rulebase, long revision)
+      throws SQLException {
+    return tx.row(
+            "select * from journal where rulebase = ? and revision = ?",
+            this::entry,
+            rulebase,
+            revision)
+        .orElseThrow()
+        .changes();
   }
 
   private JournalEntry entry(ResultSet row) throws SQLException {
@@ -244,8 +259,10 @@ public class RulebaseStore {
       List<Change> changes, String kind, Map<String, ?> before, Map<String, ?> after) {
     before.forEach(
         (id, doc) -> {
-          if (!doc.equals(after.get(id))) {
-            changes.add(new Change(kind, id, tree(doc), tree(after.get(id))));
+          Object now = after.get(id);
+          // Most documents are the very same; the others are compared by what they say.
+          if (doc != now && !doc.equals(now)) {
+            changes.add(new Change(kind, id, tree(doc), tree(now)));
           }
         });
     after.forEach(
