@@ -4,12 +4,12 @@ import { isLoud, ofRule } from "./known";
 import type { Line } from "./order";
 
 const WIDTH = 40;
-/** How the gravest finding of a rule is painted: the graver, the wider. */
-const FOUND: Record<string, [string, number]> = {
-  error: ["rust", 9],
-  warning: ["ochre", 6],
-  note: ["dim", 3],
-};
+/** How the gravest finding of a rule is painted, the gravest first: the graver, the wider. */
+const FOUND: [string, string, number][] = [
+  ["error", "rust", 9],
+  ["warning", "ochre", 6],
+  ["note", "dim", 3],
+];
 /** A rule with this many hits has the longest bar; shorter ones by the logarithm. */
 const MOST_HITS = 1e6;
 
@@ -27,7 +27,7 @@ type Props = {
 
 /**
  * The whole stack at a glance: from the left the fall of the probe, verdicts, findings, and hits. However many rules there
- * are, each pixel shows the gravest of those it stands for. A click goes there.
+ * are, each row of pixels shows how those it stands for share out. A click goes there.
  */
 export const DepthMap = memo(function DepthMap({
   review,
@@ -65,28 +65,20 @@ export const DepthMap = memo(function DepthMap({
       const each = height / Math.max(1, all.length);
       const tall = Math.max(1, Math.min(6, each - (each > 3 ? 1 : 0)));
       const at = (index: number) => Math.floor(index * each);
-      const paint = (name: string, x: number, y: number, width: number, high: number) => {
+      const paint: Paint = (name, x, y, width, high) => {
         context.fillStyle = colour(name);
         context.fillRect(x, y, width, high);
       };
-      const found = gravest(review, all);
-      all.forEach((line, index) => {
-        if (line.kind === "chapter") paint("edge", 0, at(index), WIDTH, 1);
-        if (line.kind !== "rule") return;
-        const passes = line.rule.verdict === "allow" || line.rule.verdict === "ask";
-        context.globalAlpha = line.rule.state === "off" ? 0.2 : 0.75;
-        // Letting through is a short bar and stopping a long one, so that colour is not all that tells them apart.
-        paint(passes ? "teal" : "madder", 6, at(index), passes ? 5 : 10, tall);
-        context.globalAlpha = 1;
-        const times = hits?.rules[line.id]?.times;
-        if (times) {
-          const long = Math.min(1, Math.log10(1 + times) / Math.log10(MOST_HITS));
-          paint("ink", 30, at(index), Math.max(1, 9 * long), tall);
+      const chapters = all.filter((line) => line.kind === "chapter").length;
+      for (const [y, pixel] of pixels(all, at, review, hits)) {
+        if (pixel.chapter && height / chapters > 8) paint("edge", 0, y, WIDTH, 1);
+        paintVerdicts(pixel, y, tall, context, paint);
+        if (pixel.times > 0) {
+          const long = Math.min(1, Math.log10(1 + pixel.times) / Math.log10(MOST_HITS));
+          paint("ink", 30, y, Math.max(1, 9 * long), tall);
         }
-      });
-      // Where several rules share a pixel, the gravest is painted last and so stays.
-      for (const [severity, [name, wide]] of Object.entries(FOUND).reverse())
-        for (const index of found.get(severity) ?? []) paint(name, 19, at(index), wide, Math.max(tall, 2));
+        paintFindings(pixel, y, Math.max(tall, pixel.rules > 1 ? 1 : 2), paint);
+      }
       paintFall(fall, all, at, paint);
       const selected = all.findIndex((line) => line.id === marked);
       if (selected >= 0) {
@@ -114,24 +106,74 @@ export const DepthMap = memo(function DepthMap({
   );
 });
 
-/** By severity the places of the rules whose gravest finding is of it. */
-function gravest(review: Review | undefined, all: Line[]): Map<string, number[]> {
-  const found = new Map<string, number[]>(Object.keys(FOUND).map((severity) => [severity, []]));
-  all.forEach((line, index) => {
-    if (line.kind !== "rule") return;
-    // The findings of a rule come worst first.
-    const worst = ofRule(review, line.id).findings.find(isLoud);
-    if (worst) found.get(worst.severity)?.push(index);
-  });
-  return found;
-}
+/** What one row of pixels stands for; `found` counts its rules by their gravest finding, in the order of FOUND. */
+type Pixel = {
+  chapter: boolean;
+  rules: number;
+  passing: number;
+  off: number;
+  times: number;
+  found: number[];
+};
+type Paint = (name: string, x: number, y: number, width: number, high: number) => void;
 
-function paintFall(
-  fall: Fall | undefined,
+function pixels(
   all: Line[],
   at: (index: number) => number,
-  paint: (name: string, x: number, y: number, width: number, high: number) => void,
+  review: Review | undefined,
+  hits: Hits | undefined,
+): Map<number, Pixel> {
+  const rows = new Map<number, Pixel>();
+  all.forEach((line, index) => {
+    const y = at(index);
+    const pixel = rows.get(y) ?? { chapter: false, rules: 0, passing: 0, off: 0, times: 0, found: [0, 0, 0] };
+    rows.set(y, pixel);
+    if (line.kind === "chapter") pixel.chapter = true;
+    if (line.kind !== "rule") return;
+    pixel.rules++;
+    if (line.rule.state === "off") pixel.off++;
+    else if (line.rule.verdict === "allow" || line.rule.verdict === "ask") pixel.passing++;
+    pixel.times += hits?.rules[line.id]?.times ?? 0;
+    // The findings of a rule come worst first.
+    const worst = ofRule(review, line.id).findings.find(isLoud);
+    const found = FOUND.findIndex(([severity]) => severity === worst?.severity);
+    if (found >= 0) pixel.found[found]++;
+  });
+  return rows;
+}
+
+/** One rule: a short bar lets through and a long one stops. Several: a bar shared out between those that do. */
+function paintVerdicts(
+  { rules, passing, off }: Pixel,
+  y: number,
+  tall: number,
+  context: CanvasRenderingContext2D,
+  paint: Paint,
 ) {
+  if (rules === 0) return;
+  context.globalAlpha = off === rules ? 0.2 : 0.75;
+  if (rules === 1) paint(passing ? "teal" : "madder", 6, y, passing ? 5 : 10, tall);
+  else if (off === rules) paint("dim", 6, y, 10, tall);
+  else {
+    const each = 10 / rules;
+    paint("teal", 6, y, passing * each, tall);
+    paint("madder", 6 + passing * each, y, (rules - passing - off) * each, tall);
+  }
+  context.globalAlpha = 1;
+}
+
+/** One rule: the graver, the wider. Several: as wide as they are many, the gravest first. */
+function paintFindings({ rules, found }: Pixel, y: number, tall: number, paint: Paint) {
+  let x = 19;
+  FOUND.forEach(([, name, wide], severity) => {
+    if (found[severity] === 0) return;
+    const width = rules === 1 ? wide : (9 * found[severity]) / rules;
+    paint(name, x, y, width, tall);
+    x += width;
+  });
+}
+
+function paintFall(fall: Fall | undefined, all: Line[], at: (index: number) => number, paint: Paint) {
   if (!fall) return;
   const target = all.findIndex((line) => line.id === (fall.caughtBy || "last line"));
   if (target < 0) return;

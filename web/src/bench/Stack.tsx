@@ -8,7 +8,7 @@ import {
 } from "@dnd-kit/core";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ChevronDown, ChevronRight } from "lucide-react";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Rule, RulePatch } from "../api/client";
 import { DepthMap } from "./DepthMap";
 import { ofRule } from "./known";
@@ -56,6 +56,8 @@ export function Stack({
   const scroller = useRef<HTMLDivElement>(null);
   const rulebase = bench.rulebase;
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
+  // The same function as long as the lines are the same, or all of them would be laid out at each drawing.
+  const key = useCallback((index: number) => all[index].id, [all]);
   const virtual = useVirtualizer({
     count: all.length,
     getScrollElement: () => scroller.current,
@@ -64,10 +66,10 @@ export function Stack({
       if (line.kind === "rule" && editing?.rule?.id === line.id) return HEIGHT.editor;
       return HEIGHT[line.kind];
     },
-    getItemKey: (index) => all[index].id,
+    getItemKey: key,
     overscan: 5,
   });
-  useEffect(() => virtual.measure(), [editing, all, virtual]);
+  useEffect(() => virtual.measure(), [editing, virtual]);
 
   const stage = bench.fall;
   const caught = stage?.caughtBy;
@@ -96,9 +98,12 @@ export function Stack({
     if (line.kind !== "gap" && line.kind !== "draft") bench.select(line.id);
   };
   const go = useCallback((index: number) => goNow.current(index), []);
+  const passed = useMemo(
+    () => new Map(stage?.passed.map((pass) => [pass.rule, pass.misses[0]])),
+    [stage?.passed],
+  );
   if (!rulebase) return null;
 
-  const passed = new Map(stage?.passed.map((pass) => [pass.rule, pass.misses[0]]));
   const { named } = bench;
   now.current = { named, choose, startEdit, number: bench.number };
   const standing = (id: string): Standing => {
@@ -118,7 +123,7 @@ export function Stack({
   };
   const chapterStanding = (index: number): Standing => {
     if (!stage) return "none";
-    const next = all.slice(index).find((line) => line.kind === "rule" || line.kind === "last");
+    const next = all.find((line, at) => at > index && (line.kind === "rule" || line.kind === "last"));
     return next && standing(next.id) !== "below" ? "passed" : "none";
   };
   const dropped = (event: DragEndEvent) => {

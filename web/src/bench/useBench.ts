@@ -40,6 +40,8 @@ export function useBench(who: string) {
   const rulebase = useQuery({
     queryKey: ["rulebase", id, who],
     queryFn: () => api.rulebase(id, who),
+    // What stays the same in it stays the same object by itself; see applied().
+    structuralSharing: false,
   });
   const revision = rulebase.data?.revision;
   const review = useQuery({
@@ -54,6 +56,7 @@ export function useBench(who: string) {
     enabled: revision !== undefined,
     // One that somebody has stopped is not begun again by itself.
     retry: (failures, error) => failures < 1 && !isStopped(error),
+    structuralSharing: false,
     placeholderData: (before) => before,
   });
   const fall = useQuery({
