@@ -13,6 +13,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.IntStream;
 
 /**
  * A rulebase read against its surroundings: the rules that take part, each with its claim over
@@ -104,8 +105,8 @@ public final class CompiledRulebase {
    */
   CompiledRulebase followedBy(Rulebase next, Names nextNames, Set<String> kept) {
     Claiming reading = new Claiming(space(), nextNames);
-    List<CompiledRule> following = new ArrayList<>();
-    List<Integer> origins = new ArrayList<>();
+    List<CompiledRule> following = new ArrayList<>(rules.size() + 1);
+    IntStream.Builder origins = IntStream.builder();
     for (Rule rule : next.rules()) {
       if (!rule.isOn()) {
         continue;
@@ -114,13 +115,15 @@ public final class CompiledRulebase {
       CompiledRule compiled =
           known == null
               ? reading.compiled(following.size(), rule)
-              : new CompiledRule(following.size(), rule, known.boxes(), known.outcomes());
+              : known.index() == following.size() && known.rule() == rule
+                  ? known
+                  : new CompiledRule(following.size(), rule, known.boxes(), known.outcomes());
       for (int b = 0; b < compiled.boxes().size(); b++) {
         origins.add(known == null ? -1 : firstBox[known.index()] + b);
       }
       following.add(compiled);
     }
-    int[] from = origins.stream().mapToInt(Integer::intValue).toArray();
+    int[] from = origins.build().toArray();
     return new CompiledRulebase(
         next,
         reading,

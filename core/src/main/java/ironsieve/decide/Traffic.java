@@ -3,21 +3,21 @@ package ironsieve.decide;
 import ironsieve.compile.ImpossibleConnectionException;
 import ironsieve.compile.Space;
 import ironsieve.model.Tape;
-import java.util.ArrayList;
+import java.util.Collections;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.WeakHashMap;
 
 /**
- * The lines of some tapes. Remembers where they lie in the space it was last asked about, for most
+ * The lines of some tapes. Remembers where they lie in each space that is still in use, for most
  * edits leave the space as it is, and finding the places takes longer than dropping the lines.
  */
 public final class Traffic {
 
   private final List<Tape.Line> lines;
-  private volatile Located located;
-
-  /** The points of the lines in one space; nothing for those there cannot be. */
-  private record Located(Space space, List<Optional<int[]>> points) {}
+  private final Map<Space, List<Optional<int[]>>> located =
+      Collections.synchronizedMap(new WeakHashMap<>());
 
   private Traffic(List<Tape.Line> lines) {
     this.lines = lines;
@@ -34,14 +34,8 @@ public final class Traffic {
 
   /** For each line its point, or nothing if there can be no such connection. */
   List<Optional<int[]>> points(Space space) {
-    Located known = located;
-    if (known == null || known.space() != space) {
-      List<Optional<int[]>> points = new ArrayList<>(lines.size());
-      lines.forEach(line -> points.add(point(space, line)));
-      known = new Located(space, points);
-      located = known;
-    }
-    return known.points();
+    return located.computeIfAbsent(
+        space, in -> lines.stream().map(line -> point(in, line)).toList());
   }
 
   private static Optional<int[]> point(Space space, Tape.Line line) {

@@ -122,7 +122,7 @@ public final class Reviewer {
                 known.put(rule.rule().id(), before.reviewed(rule.rule().id()));
               }
             });
-    return reviewer.completed(open, known).knowing(before);
+    return reviewer.completed(open, known).knowing(before, concerned);
   }
 
   /** Reviews the open rules; all others are known. */
