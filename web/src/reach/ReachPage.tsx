@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
-import { ApiError, api, type Catalogue, type ReachCell } from "../api/client";
+import { ApiError, api, type Catalogue, type Reach, type ReachCell } from "../api/client";
 import { percent } from "../bench/order";
 import { Plate } from "../bench/Plate";
 import type { BenchState } from "../bench/useBench";
 import { goTo } from "../frame/address";
+import { useKept } from "../frame/kept";
 import { Hole, stopped, told } from "./Hole";
 import { ZoneChoice } from "./ZoneChoice";
 
@@ -127,13 +128,11 @@ function Matrix({ bench, between, catalogue, choose }: MatrixProps) {
     queryKey: ["choices", bench.id, "person", "group"],
     queryFn: () => api.choices(bench.id, "person", "group "),
   });
-  const rows = [
-    ...(people.data ?? [])
-      .filter((choice) => choice.kind === "group")
-      .map((choice) => choice.value)
-      .slice(0, 18),
-    "unidentified",
-  ];
+  const [folded, setFolded] = useKept("reach", "folded");
+  const groups = (people.data ?? [])
+    .filter((choice) => choice.kind === "group")
+    .map((choice) => choice.value);
+  const rows = [...groups, "unidentified"];
   const columns = [...new Set((catalogue?.applications ?? []).map((a) => `category ${a.category}`))];
   const reach = useQuery({
     queryKey: ["reach", bench.id, bench.rulebase?.revision, catalogue?.edition, rows, columns, between],
@@ -143,12 +142,24 @@ function Matrix({ bench, between, catalogue, choose }: MatrixProps) {
   });
   if (reach.error instanceof ApiError) return <p className="text-madder">{reach.error.problem.detail}</p>;
   if (!reach.data) return <p className="text-dim">Working out who reaches what …</p>;
+  const { applications } = reach.data;
+  const shown = alike(reach.data, folded === "folded");
+  const usual = folded === "folded" ? applications.map((_, c) => commonest(shown, c)) : [];
   return (
     <table className="border-collapse" aria-label="Reach of groups by categories">
       <thead>
         <tr>
-          <th className="sr-only">who</th>
-          {reach.data.applications.map((column) => (
+          <th className="w-52 text-left align-bottom font-normal">
+            <label className="flex items-center gap-1.5 pb-1 text-dim text-xs">
+              <input
+                type="checkbox"
+                checked={folded === "folded"}
+                onChange={(event) => setFolded(event.target.checked ? "folded" : "each")}
+              />
+              who reaches the same, together; paler what most have
+            </label>
+          </th>
+          {applications.map((column) => (
             <th key={column} className="h-36 w-7 align-bottom font-normal text-xs">
               <span className="inline-block whitespace-nowrap [writing-mode:vertical-rl] [transform:rotate(180deg)]">
                 {column.replace("category ", "")}
@@ -158,16 +169,19 @@ function Matrix({ bench, between, catalogue, choose }: MatrixProps) {
         </tr>
       </thead>
       <tbody>
-        {reach.data.people.map((person, r) => (
-          <tr key={person} className="border-edge border-t">
-            <th className="whitespace-nowrap pr-3 text-left font-normal">{person.replace("group ", "")}</th>
-            {reach.data.rows[r].map((cell, c) => (
-              <td key={reach.data.applications[c]} className="p-0 text-center">
+        {shown.map(({ people, cells }) => (
+          <tr key={people[0]} className="border-edge border-t">
+            <th className="max-w-64 py-1 pr-3 text-left font-normal" title={people.map(plainly).join(", ")}>
+              {people.slice(0, 2).map(plainly).join(", ")}
+              {people.length > 2 && <span className="text-dim"> and {people.length - 2} more</span>}
+            </th>
+            {cells.map((cell, c) => (
+              <td key={applications[c]} className="p-0 text-center">
                 <button
                   type="button"
-                  className="px-1 py-0.5 hover:bg-rust-wash"
+                  className={`px-1 py-0.5 hover:bg-rust-wash ${says(cell) === usual[c] ? "opacity-40 hover:opacity-100 focus-visible:opacity-100" : ""}`}
                   title={told(cell)}
-                  onClick={() => choose(person, reach.data.applications[c])}
+                  onClick={() => choose(people[0], applications[c])}
                 >
                   <Hole standing={cell.standing} stopped={stopped(cell)} />
                 </button>
@@ -178,6 +192,38 @@ function Matrix({ bench, between, catalogue, choose }: MatrixProps) {
       </tbody>
     </table>
   );
+}
+
+const plainly = (person: string) => person.replace("group ", "");
+
+/** What a cell says to somebody who looks at it. */
+const says = (cell: ReachCell) =>
+  cell.standing === "depends" ? `${told(cell)} ${percent(stopped(cell))}` : cell.standing;
+
+/** What the cells of a column say for most groups; nothing if no two rows agree. */
+function commonest(rows: Row[], column: number): string | undefined {
+  const counts = new Map<string, number>();
+  for (const { cells, people } of rows) {
+    const said = says(cells[column]);
+    counts.set(said, (counts.get(said) ?? 0) + people.length);
+  }
+  const [said, count] = [...counts].reduce((most, one) => (one[1] > most[1] ? one : most));
+  return count > 1 ? said : undefined;
+}
+
+type Row = { people: string[]; cells: ReachCell[] };
+
+/** The rows of the map; where asked for, those that read alike in every column are one. */
+function alike(reach: Reach, together: boolean): Row[] {
+  const rows = new Map<string, Row>();
+  reach.people.forEach((person, r) => {
+    const cells = reach.rows[r];
+    const same = together ? cells.map(says).join("|") : person;
+    const row = rows.get(same) ?? { people: [], cells };
+    row.people.push(person);
+    rows.set(same, row);
+  });
+  return [...rows.values()];
 }
 
 /** The applications of a category, one by one: the next level of the map. */

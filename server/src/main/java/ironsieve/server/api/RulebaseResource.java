@@ -1,6 +1,7 @@
 package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
+import io.vertx.ext.web.RoutingContext;
 import ironsieve.compile.Following;
 import ironsieve.files.AccessList;
 import ironsieve.files.FaultException;
@@ -55,6 +56,7 @@ public class RulebaseResource {
 
   @Inject Editor editor;
   @Inject RulebaseStore store;
+  @Inject RoutingContext request;
 
   /**
    * An edit.
@@ -140,15 +142,17 @@ public class RulebaseResource {
     return edited(id, who, editor.edit(id, request.revision(), who, what, request.steps()));
   }
 
-  /** What an edit would change, without making it. */
+  /** What an edit would change, without making it; given up if the asker goes away. */
   @POST
   @Path("rulebases/{id}/impact")
-  public ImpactView impact(@PathParam("id") String id, ImpactRequest request) {
-    if (request == null || request.steps() == null) {
+  public ImpactView impact(@PathParam("id") String id, ImpactRequest asked) {
+    if (asked == null || asked.steps() == null) {
       throw new FaultException("impact", "steps", "an impact is asked of some steps");
     }
     Bench before = editor.bench(id);
-    return impact(before, editor.tryOut(before, request.steps()));
+    Bench after = editor.tryOut(before, asked.steps());
+    request.addEndHandler(ended -> after.abandon());
+    return impact(before, after);
   }
 
   private static ImpactView impact(Bench before, Bench after) {

@@ -171,6 +171,18 @@ public final class Bench {
             });
   }
 
+  /**
+   * Gives up what is being worked out for a bench that was only tried out: nobody waits for it any
+   * more. The review of what it was made from goes on.
+   */
+  public void abandon() {
+    stopped = true;
+    Progress own = progress;
+    if (own != null) {
+      own.stop();
+    }
+  }
+
   /** Lets the review be made after all. */
   public void letReview() {
     stopped = false;
@@ -197,6 +209,9 @@ public final class Bench {
         Following made = edit;
         Progress watched = new Progress();
         progress = watched;
+        if (stopped) {
+          watched.stop();
+        }
         try {
           review =
               before == null || made == null || before.stopped

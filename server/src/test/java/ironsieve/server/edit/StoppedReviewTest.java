@@ -6,9 +6,13 @@ import static org.hamcrest.Matchers.equalTo;
 import static org.hamcrest.Matchers.greaterThan;
 
 import io.quarkus.test.junit.QuarkusTest;
+import ironsieve.review.Review;
 import ironsieve.server.DemoData;
 import ironsieve.server.demo.DemoLoader;
 import jakarta.inject.Inject;
+import java.time.Duration;
+import java.util.List;
+import java.util.concurrent.CancellationException;
 import java.util.concurrent.CompletableFuture;
 import org.junit.jupiter.api.Test;
 
@@ -45,5 +49,28 @@ class StoppedReviewTest {
     given().get(PATH + "/review?anew=true").then().body("rules.size()", greaterThan(4_000));
     given().get(PATH + "/review").then().statusCode(200);
     given().get(PATH + "/review/progress").then().body("total", equalTo(0));
+  }
+
+  @Test
+  void whatIsTriedOutIsGivenUpWhenNobodyWaitsForIt() {
+    demo.restore();
+    loader.generate(RULES);
+    Bench bench = editor.bench("generated-" + RULES);
+    bench.review();
+    Step.RulePatch allow =
+        new Step.RulePatch(null, null, null, null, "allow", null, null, null, null);
+    Bench tried =
+        editor.tryOut(bench, List.of(Step.ofRule(Step.Op.SET_LAST_LINE, null, null, allow)));
+    CompletableFuture<Review> asked = CompletableFuture.supplyAsync(tried::review);
+    while (tried.progress().filter(progress -> progress.total() > 0).isEmpty() && !asked.isDone()) {
+      Thread.onSpinWait();
+    }
+    tried.abandon();
+    assertThat(asked)
+        .failsWithin(Duration.ofMinutes(1))
+        .withThrowableThat()
+        .havingRootCause()
+        .isInstanceOf(CancellationException.class);
+    assertThat(editor.bench("generated-" + RULES).review()).isSameAs(bench.review());
   }
 }
