@@ -15,6 +15,7 @@ import { KeysHelp } from "./KeysHelp";
 import { useKept } from "./kept";
 import { isTyping, useWindowKeys } from "./keys";
 import { Palette } from "./Palette";
+import { Renewed } from "./Renewed";
 import { Tour } from "./Tour";
 
 const PAGES: [string, string][] = [
@@ -135,6 +136,7 @@ export function Frame() {
             {theme === "dark" ? <Sun size={14} /> : <Moon size={14} />}
           </button>
         </header>
+        <Renewed />
         {address.page === "rulebase" && <Tour bench={bench} />}
         <main className="flex min-h-0 flex-1 flex-col">
           {address.page === "sets" && <SetsPage bench={bench} />}

@@ -39,6 +39,22 @@ class AnswersTest extends WithBrowser {
     assertThat(row(page, "br-staff")).hasAttribute("data-standing", "catch");
   }
 
+  @Test
+  void theMapOfReachPutsTogetherWhoReachesTheSame() {
+    Page page = browsing.open("Wanda", "/reach");
+    Locator rows = page.getByLabel("Reach of groups by categories").locator("tbody tr");
+    Locator developers = rows.filter(named("Developers"));
+    // From the offices developers stand out by their tools alone; everybody else's row is shared.
+    assertThat(developers.locator("button:not(.opacity-40)")).hasCount(1);
+    assertThat(rows.first()).containsText("more");
+    int together = rows.count();
+    page.getByLabel("who reaches the same, together").uncheck();
+    assertThat(rows.filter(named("Catering crew"))).hasCount(1);
+    assertThat(rows).not().hasCount(together);
+    developers.getByRole(AriaRole.BUTTON).nth(3).click();
+    assertThat(page.getByText("group Developers, using category developer tools")).isVisible();
+  }
+
   private static Locator.FilterOptions named(String text) {
     return new Locator.FilterOptions().setHasText(text);
   }

@@ -10,6 +10,7 @@ import static ironsieve.server.browser.Browsing.said;
 
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
+import com.microsoft.playwright.Route;
 import com.microsoft.playwright.options.AriaRole;
 import io.quarkus.test.junit.QuarkusTest;
 import java.util.regex.Pattern;
@@ -270,5 +271,30 @@ class EditingTest extends WithBrowser {
     page.reload();
     assertThat(lens(page)).containsText("until the regatta");
     assertThat(button(page, "Leave as it was")).hasCount(0);
+  }
+
+  @Test
+  void aPageFromBeforeTheApplicationWasRenewedSaysSoAndLosesNothing() {
+    Page page = browsing.open("Wanda", "/?rule=br-press");
+    keys(page, "Enter");
+    page.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("Name and note")).click();
+    label(page, "Note on the rule").fill("Until the regatta");
+    String renewed = "<script type=\"module\" src=\"/assets/renewed.js\"></script>";
+    page.route(
+        "**/",
+        route -> {
+          if (route.request().resourceType().equals("fetch")) {
+            route.fulfill(new Route.FulfillOptions().setBody(renewed));
+          } else {
+            route.resume();
+          }
+        });
+    page.reload();
+    assertThat(page.getByText("has been renewed since this page was opened")).isVisible();
+    page.unrouteAll();
+    button(page, "Reload").click();
+    page.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("Name and note")).click();
+    assertThat(label(page, "Note on the rule")).hasValue("Until the regatta");
+    assertThat(page.getByText("has been renewed since this page was opened")).hasCount(0);
   }
 }
