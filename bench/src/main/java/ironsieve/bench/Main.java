@@ -327,7 +327,9 @@ public final class Main {
       List<int[]> points, java.util.function.ToIntFunction<int[]> decide) {
     double best = 0;
     long sum = 0;
-    for (int round = 0; round < 60; round++) {
+    // Each side for as long: in a short time one may be lucky and the other not.
+    long end = System.nanoTime() + 3_000_000_000L;
+    while (System.nanoTime() < end) {
       long start = System.nanoTime();
       for (int[] point : points) {
         sum += decide.applyAsInt(point);
