@@ -35,6 +35,7 @@ export type Residue = Schemas["ResidueView"];
 export type Witness = Schemas["WitnessView"];
 export type Fall = Schemas["FallView"];
 export type Reason = Schemas["ReasonView"];
+export type HistoryEvent = Schemas["EventView"];
 export type JournalEntry = Schemas["JournalView"];
 export type Edited = Schemas["EditedView"];
 export type Step = Schemas["Step"];
@@ -116,6 +117,7 @@ export const api = {
     ask<Impact>(`rulebases/${id}/impact?from=${from}&to=${to}`),
   sentence: (id: string, text: string) => post<RulePatch>(`rulebases/${id}/sentence`, { text }),
   matching: (id: string, value: string) => ask<string[]>(`rulebases/${id}/matching?${query({ value })}`),
+  events: (id: string) => ask<HistoryEvent[]>(`rulebases/${id}/events`),
   journal: (id: string) => ask<JournalEntry[]>(`rulebases/${id}/journal?most=100`),
   edit: (id: string, who: string, revision: number, what: string, steps: Step[]) =>
     post<Edited>(`rulebases/${id}/edits`, { revision, what, steps }, who),

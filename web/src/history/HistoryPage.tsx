@@ -11,6 +11,11 @@ export function HistoryPage({ bench }: { bench: BenchState }) {
   const [from, setFrom] = useState<number>();
   const [to, setTo] = useState<number>();
   const journal = useQuery({ queryKey: ["journal", bench.id], queryFn: () => api.journal(bench.id) });
+  const events = useQuery({ queryKey: ["events", bench.id], queryFn: () => api.events(bench.id) });
+  const happened = [
+    ...(journal.data ?? []).map((entry) => ({ ...entry, key: `revision ${entry.revision}` })),
+    ...(events.data ?? []).map((event) => ({ ...event, key: event.at + event.what, revision: undefined })),
+  ].sort((a, b) => b.at.localeCompare(a.at));
   const older = from ?? Math.max(0, newest - 1);
   const newer = to ?? newest;
   if (!bench.rulebase) return <p className="p-6 text-dim">Loading …</p>;
@@ -26,15 +31,20 @@ export function HistoryPage({ bench }: { bench: BenchState }) {
             : "Choose two revisions to compare: from one, to the other."}
         </p>
         <ol>
-          {(journal.data ?? []).map((entry) => (
-            <Revision
-              key={entry.revision}
-              number={entry.revision}
-              words={`${entry.who} ${entry.what}`}
-              when={new Date(entry.at).toLocaleString("en-GB")}
-              {...{ older, newer, setFrom, setTo }}
-            />
-          ))}
+          {happened.map(({ key, revision, who, what, at }) => {
+            const when = new Date(at).toLocaleString("en-GB");
+            return revision === undefined ? (
+              <Beside key={key} words={`${who} ${what}`} when={when} />
+            ) : (
+              <Revision
+                key={key}
+                number={revision}
+                words={`${who} ${what}`}
+                when={when}
+                {...{ older, newer, setFrom, setTo }}
+              />
+            );
+          })}
           <Revision number={0} words="as it was loaded" when="" {...{ older, newer, setFrom, setTo }} />
         </ol>
       </section>
@@ -78,6 +88,16 @@ function Revision({ number, words, when, older, newer, setFrom, setTo }: Revisio
         {words}
         <span className="block text-dim text-xs">{when}</span>
       </span>
+    </li>
+  );
+}
+
+/** What made no revision and yet can change what rules do, or what is said of them. */
+function Beside({ words, when }: { words: string; when: string }) {
+  return (
+    <li className="border-edge border-b border-dashed py-1.5 pr-3 pl-[5.875rem] text-dim">
+      {words}
+      <span className="block text-xs">{when}</span>
     </li>
   );
 }

@@ -312,13 +312,7 @@ public final class Main {
     List<int[]> points = new ArrayList<>();
     for (int i = 0; i < count; i++) {
       List<Box> boxes = i % 2 == 0 ? compiled.boxes() : everywhere;
-      Box box = boxes.get(random.nextInt(boxes.size()));
-      int[] point = new int[box.dimensions()];
-      for (int d = 0; d < point.length; d++) {
-        int[] members = box.side(d).members();
-        point[d] = members[random.nextInt(members.length)];
-      }
-      points.add(point);
+      points.add(boxes.get(random.nextInt(boxes.size())).anyPoint(random));
     }
     return points;
   }

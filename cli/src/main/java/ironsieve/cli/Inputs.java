@@ -90,12 +90,7 @@ final class Inputs {
           .map(path -> TapeCsv.read(path.getFileName().toString(), text(path), probes))
           .toList();
     } catch (FaultException e) {
-      throw new UnreadableException(
-          e.faults().get(0).place()
-              + ", "
-              + e.faults().get(0).field()
-              + ": "
-              + e.faults().get(0).message());
+      throw new UnreadableException(e.faults().get(0).sentence());
     }
   }
 

@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.Random;
 
 /**
  * A product of index sets, one for each dimension of a space: all points whose every coordinate
@@ -121,6 +122,13 @@ public final class Box {
     return isEmpty()
         ? Optional.empty()
         : Optional.of(Arrays.stream(sides).mapToInt(IndexSet::first).toArray());
+  }
+
+  /** Any point of the box, which must not be empty; each is as likely as any other. */
+  public int[] anyPoint(Random random) {
+    return Arrays.stream(sides)
+        .mapToInt(side -> side.members()[random.nextInt(side.count())])
+        .toArray();
   }
 
   /**

@@ -7,4 +7,10 @@ package ironsieve.files;
  * @param field the field of it, such as {@code from.zones}; may be empty
  * @param message what is wrong, and what would be right
  */
-public record Fault(String place, String field, String message) {}
+public record Fault(String place, String field, String message) {
+
+  /** All of it in one sentence, for those who show no fields. */
+  public String sentence() {
+    return (field.isEmpty() ? place : place + ", " + field) + ": " + message;
+  }
+}

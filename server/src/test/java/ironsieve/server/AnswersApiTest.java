@@ -186,6 +186,8 @@ class AnswersApiTest {
     assertThat(impact.get("kinds").toString()).contains("Fenwick Whiteboard");
     assertThat(get("/api/editions").get("inForce").asInt()).isEqualTo(41);
     assertThat(post("/api/editions/42/adopt", Map.of(), 200).get("inForce").asInt()).isEqualTo(42);
+    assertThat(get(BASE + "/events").get(0).get("what").asText())
+        .isEqualTo("put catalogue edition 42 in force");
     assertThat(get("/api/catalogue").toString()).contains("Fenwick Whiteboard");
     given().get(BASE + "/editions/7").then().statusCode(422);
   }

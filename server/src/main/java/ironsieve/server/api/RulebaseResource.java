@@ -20,6 +20,7 @@ import ironsieve.server.api.Views.RulebaseView;
 import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Step;
+import ironsieve.server.store.Events;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.text.QuickRule;
 import ironsieve.text.RulebaseFile;
@@ -35,6 +36,7 @@ import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.QueryParam;
 import jakarta.ws.rs.core.MediaType;
+import java.time.Instant;
 import java.util.Collection;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -56,6 +58,7 @@ public class RulebaseResource {
 
   @Inject Editor editor;
   @Inject RulebaseStore store;
+  @Inject Events events;
   @Inject RoutingContext request;
 
   /**
@@ -127,6 +130,17 @@ public class RulebaseResource {
   public List<JournalView> journal(
       @PathParam("id") String id, @QueryParam("most") @DefaultValue("50") int most) {
     return store.newest(id, Math.max(1, Math.min(most, 500))).stream().map(Views::journal).toList();
+  }
+
+  /** Something that happened beside the edits. */
+  @Schema(requiredProperties = {"at", "who", "what"})
+  public record EventView(Instant at, String who, String what) {}
+
+  /** Editions of the catalogue and tapes, which change what the same revision does or shows. */
+  @GET
+  @Path("rulebases/{id}/events")
+  public List<EventView> events(@PathParam("id") String id) {
+    return events.beside(id).stream().map(e -> new EventView(e.at(), e.who(), e.what())).toList();
   }
 
   @POST

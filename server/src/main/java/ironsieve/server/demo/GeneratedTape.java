@@ -28,12 +28,7 @@ final class GeneratedTape {
     }
     List<Tape.Line> lines = new ArrayList<>();
     for (int i = 0; i < Math.min(MOST_LINES, boxes.size()); i++) {
-      Box box = boxes.get(random.nextInt(boxes.size()));
-      int[] point = new int[box.dimensions()];
-      for (int d = 0; d < point.length; d++) {
-        int[] members = box.side(d).members();
-        point[d] = members[random.nextInt(members.length)];
-      }
+      int[] point = boxes.get(random.nextInt(boxes.size())).anyPoint(random);
       // Few kinds of connections are very frequent, most are rare.
       long times = 1 + (long) Math.exp(random.nextDouble() * 9);
       lines.add(new Tape.Line(past(compiled.space().sample(point), random), times));
