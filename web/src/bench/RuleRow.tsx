@@ -33,6 +33,8 @@ export type RowProps = {
   hits?: number;
   number: (rule: string) => number | undefined;
   named: (rule: string) => string;
+  /** Whether something is being dragged, which could be dropped here. */
+  dragging: boolean;
   select: (rule: string, event: React.MouseEvent) => void;
   edit: (rule: Rule, field: string) => void;
 };
@@ -42,12 +44,9 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
   const { rule, selected, standing, reason, findings, residue } = props;
   // What only a pointer needs is made when one comes near: at full speed rows come and go by the hundred.
   const [near, setNear] = useState(false);
-  const drag = useDraggable({ id: rule.id });
-  const drop = useDroppable({ id: rule.id });
   const off = rule.state === "off";
   return (
     <div
-      ref={drop.setNodeRef}
       role="row"
       onPointerEnter={() => setNear(true)}
       id={`row-${rule.id}`}
@@ -57,7 +56,7 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
         event.detail === 2 ? props.edit(rule, "from.zones") : props.select(rule.id, event)
       }
       data-standing={standing}
-      className={`${COLUMNS} h-[52px] items-center border-edge border-b px-1 ${
+      className={`${COLUMNS} relative h-[52px] items-center [contain:strict] border-edge border-b px-1 ${
         selected
           ? "bg-rust-wash"
           : standing === "catch"
@@ -65,22 +64,15 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
             : standing === "below"
               ? "bg-ground"
               : "bg-plate"
-      } ${props.chosen ? "shadow-[inset_4px_0_0_var(--rust)]" : ""} ${drop.isOver ? "ring-2 ring-rust ring-inset" : ""} ${standing === "below" ? "saturate-[.35]" : ""}`}
+      } ${props.chosen ? "shadow-[inset_4px_0_0_var(--rust)]" : ""} ${standing === "below" ? "saturate-[.35]" : ""}`}
     >
       <FallSegment standing={standing} />
       <div role="gridcell" className="text-right">
-        <button
-          type="button"
-          ref={drag.setNodeRef}
-          {...drag.listeners}
-          tabIndex={-1}
-          aria-label={`move rule ${rule.number}`}
-          className={`cursor-grab text-right tabular-nums ${props.relation ? "font-semibold text-rust" : "text-dim"}`}
-        >
-          {props.relation === "takes" && <span aria-hidden="true">◂</span>}
-          {props.relation === "shielded" && <span aria-hidden="true">▸</span>}
-          {rule.number}
-        </button>
+        {near ? (
+          <Handle rule={rule} relation={props.relation} />
+        ) : (
+          <Grip rule={rule} relation={props.relation} />
+        )}
       </div>
       <div role="gridcell" className="col-span-4 grid grid-cols-subgrid">
         <p className="col-span-4 flex gap-2 truncate leading-[18px]">
@@ -131,9 +123,45 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
       <div role="gridcell">
         <Marks findings={findings} number={props.number} />
       </div>
+      {props.dragging && <DropTarget rule={rule.id} />}
     </div>
   );
 });
+
+type GripProps = { rule: Rule; relation: RowProps["relation"] } & React.ComponentProps<"button">;
+
+/** The number of a rule, by which it is dragged. */
+function Grip({ rule, relation, ...rest }: GripProps) {
+  return (
+    <button
+      type="button"
+      tabIndex={-1}
+      aria-label={`move rule ${rule.number}`}
+      className={`cursor-grab text-right tabular-nums ${relation ? "font-semibold text-rust" : "text-dim"}`}
+      {...rest}
+    >
+      {relation === "takes" && <span aria-hidden="true">◂</span>}
+      {relation === "shielded" && <span aria-hidden="true">▸</span>}
+      {rule.number}
+    </button>
+  );
+}
+
+function Handle({ rule, relation }: GripProps) {
+  const drag = useDraggable({ id: rule.id });
+  return <Grip ref={drag.setNodeRef} rule={rule} relation={relation} {...drag.listeners} />;
+}
+
+/** Covers a row while something is dragged; one for every row at all times would draw them all again as they come and go. */
+function DropTarget({ rule }: { rule: string }) {
+  const drop = useDroppable({ id: rule });
+  return (
+    <span
+      ref={drop.setNodeRef}
+      className={`pointer-events-none absolute inset-0 ${drop.isOver ? "ring-2 ring-rust ring-inset" : ""}`}
+    />
+  );
+}
 
 /** The part of the fall line beside one row: through a rule passed, to its end at the catch. */
 export function FallSegment({ standing }: { standing: Standing }) {

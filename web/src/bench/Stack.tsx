@@ -9,9 +9,9 @@ import {
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ChevronDown, ChevronRight } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import type { Rule, RulePatch } from "../api/client";
+import type { Chapter, Rule, RulePatch } from "../api/client";
 import { DepthMap } from "./DepthMap";
-import { ofRule } from "./known";
+import { isLoud, ofRule } from "./known";
 import { dropStep, hitsWord, type Line, type Place } from "./order";
 import { Plate } from "./Plate";
 import { RuleEditor } from "./RuleEditor";
@@ -39,6 +39,25 @@ type Props = {
 
 const HEIGHT = { chapter: 30, rule: 52, gap: 22, draft: 409, last: 40, editor: 461 };
 
+/** What the depth map shows of a chapter, in figures. */
+function inFigures({ rules }: Chapter, { review, hits }: BenchState): string {
+  const on = rules.filter((rule) => rule.state === "on");
+  const passing = on.filter((rule) => rule.verdict === "allow" || rule.verdict === "ask").length;
+  const found = rules.flatMap((rule) => ofRule(review, rule.id).findings.filter(isLoud));
+  const times = rules.reduce((sum, rule) => sum + (hits?.rules[rule.id]?.times ?? 0), 0);
+  return [
+    `${passing} let through`,
+    `${on.length - passing} stop`,
+    ...["error", "warning", "note"].map((severity) => {
+      const count = found.filter((mark) => mark.severity === severity).length;
+      return count && `${count} ${severity}${count === 1 ? "" : "s"}`;
+    }),
+    hits?.days && hitsWord(times),
+  ]
+    .filter(Boolean)
+    .join(" · ");
+}
+
 /** The rules from the top, with the fall line of the probe that is down. Only what is in view is drawn. */
 export function Stack({
   bench,
@@ -55,6 +74,7 @@ export function Stack({
 }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const rulebase = bench.rulebase;
+  const [dragging, setDragging] = useState(false);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   // The same function as long as the lines are the same, or all of them would be laid out at each drawing.
   const key = useCallback((index: number) => all[index].id, [all]);
@@ -127,6 +147,7 @@ export function Stack({
     return next && standing(next.id) !== "below" ? "passed" : "none";
   };
   const dropped = (event: DragEndEvent) => {
+    setDragging(false);
     const dragged = event.active.data.current as DraggedValue | undefined;
     const onto = event.over && bench.byId.get(String(event.over.id));
     if (dragged?.value) {
@@ -174,6 +195,7 @@ export function Stack({
               {line.chapter.title}
             </button>
             <span className="shrink-0 text-faint text-xs">{line.chapter.rules.length} rules</span>
+            <span className="figure shrink-0 text-dim text-xs">{inFigures(line.chapter, bench)}</span>
             <span className="truncate text-dim text-xs">{line.chapter.note}</span>
           </div>
         </div>
@@ -255,6 +277,7 @@ export function Stack({
           residue={ofRule(bench.review, line.id).residue}
           hits={bench.hits?.days ? (bench.hits.rules[line.id]?.times ?? 0) : undefined}
           named={steady.named}
+          dragging={dragging}
           select={steady.choose}
           edit={steady.edit}
         />
@@ -295,7 +318,13 @@ export function Stack({
           <span className="text-right">residue</span>
           <span />
         </div>
-        <DndContext sensors={sensors} collisionDetection={pointerWithin} onDragEnd={dropped}>
+        <DndContext
+          sensors={sensors}
+          collisionDetection={pointerWithin}
+          onDragStart={() => setDragging(true)}
+          onDragCancel={() => setDragging(false)}
+          onDragEnd={dropped}
+        >
           <div
             ref={scroller}
             role="grid"

@@ -4,7 +4,7 @@ import { rules } from "../bench/order";
 import { Plate } from "../bench/Plate";
 import type { BenchState } from "../bench/useBench";
 import { goTo } from "../frame/address";
-import { Hole, stopped, told } from "../reach/Hole";
+import { Figure, Hole, stopped, told } from "../reach/Hole";
 import { Standing } from "./ExposureMap";
 import type { Between } from "./useStanding";
 
@@ -153,6 +153,7 @@ function Users({ bench, application, between }: UsersProps) {
         <div key={people[0]} className="mb-1 rounded border border-edge px-2 py-1">
           <p className="flex items-start gap-1.5 text-xs">
             <Hole standing={cell.standing} stopped={stopped(cell)} />
+            <Figure cell={cell} />
             <span className="min-w-0">
               <b className="font-medium" title={people.join(", ")}>
                 {people.slice(0, 4).join(", ")}

@@ -39,6 +39,10 @@ export function Frame() {
   useEffect(() => {
     document.documentElement.dataset.theme = theme;
   }, [theme]);
+  const [figures, setFigures] = useKept("figures", "hidden");
+  useEffect(() => {
+    document.documentElement.dataset.figures = figures;
+  }, [figures]);
   const [help, setHelp] = useState(false);
   const [palette, setPalette] = useState(false);
   useWindowKeys((event) => {
@@ -46,6 +50,7 @@ export function Frame() {
     if (event.ctrlKey && key === "k") setPalette(true);
     else if (isTyping(event.target)) return;
     else if (event.ctrlKey && key === "z") bench.takeBack(event.shiftKey ? "redo" : "undo");
+    else if (event.key === "#") setFigures(figures === "shown" ? "hidden" : "shown");
     else if (event.key === "?" && !event.ctrlKey && !event.altKey) setHelp(true);
     else return;
     event.preventDefault();

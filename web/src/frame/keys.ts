@@ -13,7 +13,8 @@ export function useWindowKeys(keys: (event: KeyboardEvent) => void): void {
 
 /** Whether somebody is typing text there, so that letters are letters and not keys. */
 export function isTyping(target: EventTarget | null): boolean {
-  return target instanceof HTMLElement && /INPUT|TEXTAREA|SELECT/.test(target.tagName);
+  if (target instanceof HTMLInputElement) return !["checkbox", "radio", "button"].includes(target.type);
+  return target instanceof HTMLElement && /TEXTAREA|SELECT/.test(target.tagName);
 }
 
 /** Keys and what they do. */
@@ -23,6 +24,7 @@ export type Keys = [string, string][];
 export const EVERYWHERE: Keys = [
   ["Ctrl K", "everything by name"],
   ["Ctrl Z / Ctrl Shift Z", "undo / redo"],
+  ["#", "figures beside the pictures, or no longer"],
   ["?", "the keys of the place you are in"],
 ];
 
@@ -53,5 +55,6 @@ export const PLACES: Record<string, Keys> = {
     ["Shift Tab", "back to the words and zones one asks about"],
   ],
   traffic: [["Tab, Enter", "open a rule's connections; Enter on one drops it"]],
+  reach: [["Tab, Enter", "open a hole: who uses what there, and by which rule"]],
   history: [["Tab, ↑ ↓", "choose the revisions to compare"]],
 };

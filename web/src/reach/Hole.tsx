@@ -1,5 +1,6 @@
 import { useId } from "react";
 import type { ReachCell } from "../api/client";
+import { percent } from "../bench/order";
 
 type HoleProps = {
   standing: string;
@@ -7,6 +8,13 @@ type HoleProps = {
   stopped?: number;
   size?: number;
 };
+
+/** How much of a cell is stopped, in per cent, where figures are asked for. */
+export function Figure({ cell }: { cell: ReachCell }) {
+  // Shares are rounded sums; whether all or nothing is stopped is known exactly.
+  const share = cell.standing === "depends" ? stopped(cell) : cell.standing === "blocked" ? 1 : 0;
+  return <span className="figure block text-[11px] text-dim tabular-nums">{percent(share)}</span>;
+}
 
 /** A hole of the sieve: open lets through, filled stops; where it depends, filled as far as it stops. */
 export function Hole({ standing, stopped = 0.5, size = 16 }: HoleProps) {
@@ -49,7 +57,13 @@ export function stopped(cell: ReachCell): number {
     .reduce((sum, decider) => sum + decider.share, 0);
 }
 
+/** Whether there is nobody and nothing to ask about, such as in a group without members. */
+export function isEmpty(cell: ReachCell): boolean {
+  return cell.deciders.length === 0;
+}
+
 /** Whether some people can use something, in words. */
 export function told(cell: ReachCell): string {
+  if (isEmpty(cell)) return "nobody is in it";
   return cell.standing === "depends" ? `depends on ${cell.dependsOn.join(", ")}` : cell.standing;
 }

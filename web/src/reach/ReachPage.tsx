@@ -6,7 +6,7 @@ import { Plate } from "../bench/Plate";
 import type { BenchState } from "../bench/useBench";
 import { goTo } from "../frame/address";
 import { useKept } from "../frame/kept";
-import { Hole, stopped, told } from "./Hole";
+import { Figure, Hole, isEmpty, stopped, told } from "./Hole";
 import { ZoneChoice } from "./ZoneChoice";
 
 const STANDINGS = ["allowed", "depends", "blocked"];
@@ -156,7 +156,10 @@ function Matrix({ bench, between, catalogue, choose }: MatrixProps) {
                 checked={folded === "folded"}
                 onChange={(event) => setFolded(event.target.checked ? "folded" : "each")}
               />
-              who reaches the same, together; paler what most have
+              <span>
+                who reaches the same, together; paler what most have
+                <span className="figure">; figures: per cent stopped</span>
+              </span>
             </label>
           </th>
           {applications.map((column) => (
@@ -179,11 +182,22 @@ function Matrix({ bench, between, catalogue, choose }: MatrixProps) {
               <td key={applications[c]} className="p-0 text-center">
                 <button
                   type="button"
-                  className={`px-1 py-0.5 hover:bg-rust-wash ${says(cell) === usual[c] ? "opacity-40 hover:opacity-100 focus-visible:opacity-100" : ""}`}
+                  className="group px-1 py-0.5 hover:bg-rust-wash"
                   title={told(cell)}
                   onClick={() => choose(people[0], applications[c])}
                 >
-                  <Hole standing={cell.standing} stopped={stopped(cell)} />
+                  {isEmpty(cell) ? (
+                    <span className="text-dim">–</span>
+                  ) : (
+                    <>
+                      <span
+                        className={says(cell) === usual[c] ? "opacity-40 group-hover:opacity-100" : undefined}
+                      >
+                        <Hole standing={cell.standing} stopped={stopped(cell)} />
+                      </span>
+                      <Figure cell={cell} />
+                    </>
+                  )}
                 </button>
               </td>
             ))}
@@ -198,7 +212,7 @@ const plainly = (person: string) => person.replace("group ", "");
 
 /** What a cell says to somebody who looks at it. */
 const says = (cell: ReachCell) =>
-  cell.standing === "depends" ? `${told(cell)} ${percent(stopped(cell))}` : cell.standing;
+  cell.standing === "depends" ? `${told(cell)} ${percent(stopped(cell))}` : told(cell);
 
 /** What the cells of a column say for most groups; nothing if no two rows agree. */
 function commonest(rows: Row[], column: number): string | undefined {
@@ -250,6 +264,7 @@ function Inside({ bench, who, what, between, catalogue, choose }: OnePersonProps
               onClick={() => choose(application)}
             >
               <Hole standing={reach.data.rows[0][i].standing} stopped={stopped(reach.data.rows[0][i])} />
+              <Figure cell={reach.data.rows[0][i]} />
               {application}
             </button>
           </li>

@@ -137,8 +137,8 @@ public final class Views {
   /**
    * What an edit led to: only what it changed. {@code rules} are those added or changed (their
    * numbers are given, but all below may have moved too), {@code removed} the ids of those that are
-   * gone; {@code order} has the ids of all rules by chapter if any came, went or moved, and {@code
-   * sets} and {@code parts} are there if they changed.
+   * gone; {@code order} has all chapters if a rule or chapter came, went, moved or was named
+   * otherwise, and {@code sets} and {@code parts} are there if they changed.
    */
   @Schema(requiredProperties = {"revision", "since", "lastLine", "rules", "removed", "entry"})
   public record EditedView(

@@ -3,6 +3,7 @@ package ironsieve.server.browser;
 import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
 import static ironsieve.server.browser.Browsing.button;
 import static ironsieve.server.browser.Browsing.lens;
+import static ironsieve.server.browser.Browsing.place;
 import static ironsieve.server.browser.Browsing.row;
 
 import com.microsoft.playwright.Locator;
@@ -45,12 +46,22 @@ class AnswersTest extends WithBrowser {
     Locator rows = page.getByLabel("Reach of groups by categories").locator("tbody tr");
     Locator developers = rows.filter(named("Developers"));
     // From the offices developers stand out by their tools alone; everybody else's row is shared.
-    assertThat(developers.locator("button:not(.opacity-40)")).hasCount(1);
+    assertThat(developers.locator("button:not(:has(.opacity-40))")).hasCount(1);
     assertThat(rows.first()).containsText("more");
     int together = rows.count();
     page.getByLabel("who reaches the same, together").uncheck();
     assertThat(rows.filter(named("Catering crew"))).hasCount(1);
     assertThat(rows).not().hasCount(together);
+    assertThat(rows.filter(named("Interns")).getByTitle("nobody is in it").first()).hasText("–");
+    Locator unknown = rows.filter(named("unidentified"));
+    assertThat(unknown.locator(".figure").first()).isHidden();
+    page.keyboard().press("#");
+    assertThat(unknown.locator(".figure").first()).hasText("100");
+    place(page, "Rulebase");
+    assertThat(page.getByText(Pattern.compile("\\d+ let through · \\d+ stop")).first()).isVisible();
+    page.keyboard().press("#");
+    place(page, "Reach");
+    assertThat(unknown.locator(".figure").first()).isHidden();
     developers.getByRole(AriaRole.BUTTON).nth(3).click();
     assertThat(page.getByText("group Developers, using category developer tools")).isVisible();
   }
