@@ -9,7 +9,6 @@ import ironsieve.model.UsageSheet;
 import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.Map;
-import java.util.Optional;
 import java.util.Set;
 
 /**
@@ -27,6 +26,9 @@ final class Overpromised {
     rulebase.parts().lanes().forEach(lane -> lanes.put(lane.name(), lane));
     Map<String, UsageSheet> sheets = new HashMap<>();
     rulebase.parts().sheets().forEach(sheet -> sheets.put(sheet.name(), sheet));
+    if (lanes.isEmpty()) {
+      return;
+    }
     Rates sum = Rates.NONE;
     Set<String> counted = new LinkedHashSet<>();
     for (Rule rule : rulebase.rules()) {
@@ -78,7 +80,8 @@ final class Overpromised {
     outcome.lane().ifPresent(names::add);
   }
 
-  Optional<String> sentence(Rule rule) {
-    return Optional.ofNullable(sentences.get(rule.id()));
+  /** By id the rules with which more is promised than there is, each with a sentence. */
+  Map<String, String> sentences() {
+    return sentences;
   }
 }

@@ -1,11 +1,7 @@
 package ironsieve.review;
 
-import ironsieve.compile.CompiledRule;
 import ironsieve.compile.Dimension;
 import ironsieve.compile.Space;
-import ironsieve.decide.Decider;
-import ironsieve.decide.Fall;
-import ironsieve.model.Connection;
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
 import ironsieve.model.Zone;
@@ -111,31 +107,35 @@ final class Practice {
   /** What hangs on all rules together, by rule; {@code residues} has those of all rules. */
   Map<String, List<Finding>> overall(Map<String, Reviewed> rules) {
     Map<String, List<Finding>> found = new HashMap<>();
-    Overpromised overpromised = new Overpromised(claims.compiled().rulebase());
-    for (CompiledRule compiled : claims.rules()) {
-      String id = compiled.rule().id();
-      Optional<Witness> witness = rules.get(id).residue().witness();
-      Optional<String> sentence = overpromised.sentence(compiled.rule());
-      if (witness.isPresent() && sentence.isPresent()) {
-        Evidence evidence = new Evidence("", "", witness.get());
-        found
-            .computeIfAbsent(id, rule -> new ArrayList<>())
-            .add(
-                new Finding(
-                    Kind.OVERPROMISED,
-                    Severity.WARNING,
-                    id,
-                    Said.text(sentence.get()),
-                    List.of(evidence),
-                    List.of()));
-      }
-    }
+    new Overpromised(claims.compiled().rulebase())
+        .sentences()
+        .forEach(
+            (id, sentence) ->
+                rules
+                    .get(id)
+                    .residue()
+                    .witness()
+                    .ifPresent(
+                        witness ->
+                            found
+                                .computeIfAbsent(id, rule -> new ArrayList<>())
+                                .add(overpromised(id, sentence, witness))));
     new LockOut(claims)
         .finding()
         .ifPresent(
             finding ->
                 found.computeIfAbsent(finding.rule(), rule -> new ArrayList<>()).add(finding));
     return found;
+  }
+
+  private static Finding overpromised(String rule, String sentence, Witness witness) {
+    return new Finding(
+        Kind.OVERPROMISED,
+        Severity.WARNING,
+        rule,
+        Said.text(sentence),
+        List.of(new Evidence("", "", witness)),
+        List.of());
   }
 
   Needs needs() {
@@ -231,12 +231,10 @@ final class Practice {
       }
       Optional<Box> piece = leaking(part);
       if (piece.isPresent()) {
-        Connection connection = space.sample(space.example(piece.get()));
-        List<Fall.Stage> stages = new Decider(claims.compiled()).stages(connection);
+        // How far one gets is told by the witness; others may get further, or less far.
         String sentence =
-            "Before this rule can stop them, connections are let through until they are "
-                + stages.get(stages.size() - 1).knowledge().word()
-                + ".";
+            "Before this rule can stop them, connections are let through until enough of them is"
+                + " known.";
         return Optional.of(
             finding(
                 Kind.LEAKS_FIRST,

@@ -26,19 +26,16 @@ final class Words {
 
   /** A share as a percentage that never rounds something to nothing or to all. */
   static String percent(Share share) {
-    double percent = share.value() * 100;
+    // Sums of many parts in another order miss each other by the last few bits.
+    double percent = Math.rint(share.value() * 1e11) / 1e9;
     String number =
-        percent > 0 && percent < 0.1
+        share.value() > 0 && percent < 0.1
             ? "under 0.1"
-            : percent < 100 && percent > 99.9
+            : share.value() < 1 && percent > 99.9
                 ? "over 99.9"
-                : String.format(Locale.ROOT, isWhole(percent) ? "%.0f" : "%.1f", percent);
+                : String.format(
+                    Locale.ROOT, percent == Math.rint(percent) ? "%.0f" : "%.1f", percent);
     return (share.certainty() == Share.Certainty.ESTIMATED ? "about " : "") + number + " %";
-  }
-
-  /** Sums of many parts miss a whole number by the last few bits. */
-  private static boolean isWhole(double percent) {
-    return Math.abs(percent - Math.rint(percent)) < 1e-9;
   }
 
   /**
