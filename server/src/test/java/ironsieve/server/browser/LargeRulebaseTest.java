@@ -60,7 +60,7 @@ class LargeRulebaseTest extends WithBrowser {
       })()
       """;
 
-  /** Forty edits of a rule far away, each with its review, as somebody else's page would ask. */
+  /** Thirty edits of a rule far away, each with its review, as somebody else's page would ask. */
   private static final String WORK_FOR_A_WHILE =
       """
       async base => {
@@ -70,7 +70,7 @@ class LargeRulebaseTest extends WithBrowser {
           return (await fetch('/api/' + path, init)).json();
         };
         let revision = (await ask('rulebases')).find(one => one.id === base).revision;
-        for (let i = 0; i < 40; i++) {
+        for (let i = 0; i < 30; i++) {
           const place = i % 2 ? {after: 'g6999'} : {before: 'g6999'};
           const steps = [{op: 'MOVE_RULE', id: 'g7000', place}];
           const made = await ask(`rulebases/${base}/edits`, {revision, what: 'moved a rule', steps});
