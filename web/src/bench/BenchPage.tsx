@@ -1,6 +1,6 @@
 import { PanelRightOpen } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
-import type { Rulebase } from "../api/client";
+import type { Rule, Rulebase } from "../api/client";
 import { useKept } from "../frame/kept";
 import { isTyping, useWindowKeys } from "../frame/keys";
 import { FilterBar } from "./FilterBar";
@@ -23,6 +23,8 @@ import { type Editing, Stack } from "./Stack";
 import { readUnkept, writeUnkept } from "./unkept";
 import type { BenchState } from "./useBench";
 import { useFilter } from "./useFilter";
+
+const NONE: Rule[] = [];
 
 /** The bench: probe line, stack and lens, and the keys that work on all three. */
 export function BenchPage({ bench }: { bench: BenchState }) {
@@ -186,7 +188,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     const state = selected.state === "on" ? "off" : "on";
     quietly(
       bench.edit({
-        what: `switched ${named(selected.id)} ${state}`,
+        what: (now) => `switched ${calledIn(now, selected.id)} ${state}`,
         steps: [{ op: "CHANGE_RULE", id: selected.id, rule: { state } }],
       }),
     );
@@ -195,7 +197,10 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     if (!selected) return;
     const next = neighbour(all, selected.id, 1);
     quietly(
-      bench.edit({ what: `removed ${named(selected.id)}`, steps: [{ op: "REMOVE_RULE", id: selected.id }] }),
+      bench.edit({
+        what: (now) => `removed ${calledIn(now, selected.id)}`,
+        steps: [{ op: "REMOVE_RULE", id: selected.id }],
+      }),
     );
     bench.select(next);
   };
@@ -300,7 +305,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
             named={named}
             edit={(field) => selected && setEditing({ rule: selected, field })}
             fold={() => setLens("folded")}
-            chosen={rules(rulebase).filter((rule) => chosen.has(rule.id))}
+            chosen={chosen.size === 0 ? NONE : rules(rulebase).filter((rule) => chosen.has(rule.id))}
             clearChosen={() => setChosen(new Set())}
           />
         )}

@@ -1,7 +1,8 @@
-import { memo, useEffect, useRef, useState } from "react";
+import { memo, useEffect, useMemo, useRef, useState } from "react";
 import type { Fall, Hits, Review } from "../api/client";
 import { isLoud, ofRule } from "./known";
 import type { Line } from "./order";
+import { letsThrough } from "./verdict";
 
 const WIDTH = 40;
 /** How the gravest finding of a rule is painted, the gravest first: the graver, the wider. */
@@ -47,6 +48,14 @@ export const DepthMap = memo(function DepthMap({
     watch.observe(element);
     return () => watch.disconnect();
   }, []);
+  // Another rule is selected more often than what there is to see changes.
+  const rows = useMemo(() => {
+    let known: Map<number, Pixel> | undefined;
+    return (at: (index: number) => number) => {
+      known ??= pixels(all, at, review, hits);
+      return known;
+    };
+  }, [all, review, hits, height]);
   useEffect(() => {
     const paintAll = () => {
       const context = canvas.current?.getContext("2d");
@@ -70,7 +79,7 @@ export const DepthMap = memo(function DepthMap({
         context.fillRect(x, y, width, high);
       };
       const chapters = all.filter((line) => line.kind === "chapter").length;
-      for (const [y, pixel] of pixels(all, at, review, hits)) {
+      for (const [y, pixel] of rows(at)) {
         if (pixel.chapter && height / chapters > 8) paint("edge", 0, y, WIDTH, 1);
         paintVerdicts(pixel, y, tall, context, paint);
         if (pixel.times > 0) {
@@ -86,10 +95,9 @@ export const DepthMap = memo(function DepthMap({
         context.strokeRect(0.5, at(selected) - 1.5, WIDTH - 1, tall + 3);
       }
     };
-    // The stack is drawn first; at ten thousand rules the map takes a while.
-    const later = setTimeout(paintAll);
-    return () => clearTimeout(later);
-  }, [review, hits, fall, marked, theme, all, height]);
+    // The stack comes first; at ten thousand rules the map takes a while.
+    return whenIdle(paintAll);
+  }, [rows, fall, marked, theme, all, height]);
   return (
     <div className="relative w-[40px] shrink-0 border-edge border-l bg-plate">
       <canvas
@@ -105,6 +113,16 @@ export const DepthMap = memo(function DepthMap({
     </div>
   );
 });
+
+/** Does some work when there is nothing else to do, but soon; what it returns takes that back. */
+function whenIdle(work: () => void): () => void {
+  if (window.requestIdleCallback) {
+    const idle = window.requestIdleCallback(work, { timeout: 200 });
+    return () => window.cancelIdleCallback(idle);
+  }
+  const later = setTimeout(work, 50);
+  return () => clearTimeout(later);
+}
 
 /** What one row of pixels stands for; `found` counts its rules by their gravest finding, in the order of FOUND. */
 type Pixel = {
@@ -132,7 +150,7 @@ function pixels(
     if (line.kind !== "rule") return;
     pixel.rules++;
     if (line.rule.state === "off") pixel.off++;
-    else if (line.rule.verdict === "allow" || line.rule.verdict === "ask") pixel.passing++;
+    else if (letsThrough(line.rule.verdict)) pixel.passing++;
     pixel.times += hits?.rules[line.id]?.times ?? 0;
     // The findings of a rule come worst first.
     const worst = ofRule(review, line.id).findings.find(isLoud);

@@ -1,9 +1,11 @@
+import { letsThrough } from "./verdict";
+
 /**
  * A verdict as a small perforated plate: open holes let through, filled holes stop. A rejecting plate also has a
  * lip that throws back, and one that shows a page has a sheet hung before it. The word stands beside it wherever there is room, and is always there for readers.
  */
 export function Plate({ verdict, word = true }: { verdict: string; word?: boolean }) {
-  const passes = verdict === "allow" || verdict === "ask";
+  const passes = letsThrough(verdict);
   const shows = ["ask", "stop", "enrol"].includes(verdict);
   const colour = passes ? "text-teal" : "text-madder";
   const holes = [6, 12, 18, 24];

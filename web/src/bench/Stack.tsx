@@ -8,15 +8,16 @@ import {
 } from "@dnd-kit/core";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ChevronDown, ChevronRight } from "lucide-react";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import type { Chapter, Rule, RulePatch } from "../api/client";
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import type { Chapter, Hits, Review, Rule, RulePatch } from "../api/client";
 import { DepthMap } from "./DepthMap";
 import { isLoud, ofRule } from "./known";
-import { dropStep, hitsWord, type Line, type Place } from "./order";
+import { calledIn, dropStep, hitsWord, type Line, type Place } from "./order";
 import { Plate } from "./Plate";
 import { RuleEditor } from "./RuleEditor";
 import { COLUMNS, type DraggedValue, FallSegment, RuleRow, type Standing } from "./RuleRow";
 import type { BenchState } from "./useBench";
+import { letsThrough } from "./verdict";
 
 /** What is open for editing: a rule and one of its fields, or a draft and its place. */
 export type Editing = { rule?: Rule; field: string; place?: Place; initial?: RulePatch };
@@ -39,13 +40,15 @@ type Props = {
 
 const HEIGHT = { chapter: 30, rule: 52, gap: 22, draft: 409, last: 40, editor: 461 };
 
+type FiguresProps = { chapter: Chapter; review?: Review; hits?: Hits };
+
 /** What the depth map shows of a chapter, in figures. */
-function inFigures({ rules }: Chapter, { review, hits }: BenchState): string {
+const ChapterFigures = memo(function ChapterFigures({ chapter: { rules }, review, hits }: FiguresProps) {
   const on = rules.filter((rule) => rule.state === "on");
-  const passing = on.filter((rule) => rule.verdict === "allow" || rule.verdict === "ask").length;
+  const passing = on.filter((rule) => letsThrough(rule.verdict)).length;
   const found = rules.flatMap((rule) => ofRule(review, rule.id).findings.filter(isLoud));
   const times = rules.reduce((sum, rule) => sum + (hits?.rules[rule.id]?.times ?? 0), 0);
-  return [
+  const figures = [
     `${passing} let through`,
     `${on.length - passing} stop`,
     ...["error", "warning", "note"].map((severity) => {
@@ -53,10 +56,9 @@ function inFigures({ rules }: Chapter, { review, hits }: BenchState): string {
       return count && `${count} ${severity}${count === 1 ? "" : "s"}`;
     }),
     hits?.days && hitsWord(times),
-  ]
-    .filter(Boolean)
-    .join(" · ");
-}
+  ];
+  return <span className="figure shrink-0 text-dim text-xs">{figures.filter(Boolean).join(" · ")}</span>;
+});
 
 /** The rules from the top, with the fall line of the probe that is down. Only what is in view is drawn. */
 export function Stack({
@@ -156,7 +158,9 @@ export function Stack({
     }
     const step = event.over && dropStep(rulebase, String(event.active.id), String(event.over.id));
     if (step)
-      bench.edit({ what: `moved ${named(String(event.active.id))}`, steps: [step] }).catch(() => undefined);
+      bench
+        .edit({ what: (now) => `moved ${calledIn(now, String(event.active.id))}`, steps: [step] })
+        .catch(() => undefined);
   };
 
   const giveValue = (rule: Rule, { field, value }: DraggedValue) => {
@@ -195,7 +199,7 @@ export function Stack({
               {line.chapter.title}
             </button>
             <span className="shrink-0 text-faint text-xs">{line.chapter.rules.length} rules</span>
-            <span className="figure shrink-0 text-dim text-xs">{inFigures(line.chapter, bench)}</span>
+            <ChapterFigures chapter={line.chapter} review={bench.review} hits={bench.hits} />
             <span className="truncate text-dim text-xs">{line.chapter.note}</span>
           </div>
         </div>

@@ -1,5 +1,6 @@
 import type { Fall } from "../api/client";
 import { Plate } from "./Plate";
+import { letsThrough } from "./verdict";
 
 const STATUS: Record<string, string> = {
   provisional: "let through for now",
@@ -14,7 +15,7 @@ type Props = { fall: Fall; named: (rule: string) => string };
  * happens meanwhile.
  */
 export function Unfolding({ fall, named }: Props) {
-  const leaked = fall.stages.length > 1 && !["allow", "ask"].includes(fall.verdict);
+  const leaked = fall.stages.length > 1 && !letsThrough(fall.verdict);
   return (
     <ol
       aria-label="How it unfolds"

@@ -9,25 +9,29 @@ const WORST_FIRST = ["error", "warning", "note", "quiet"];
 /** What an edit makes of a rulebase; nothing if it was made on another revision than the one known. */
 export function applied(rulebase: Rulebase, edited: Edited): Rulebase | undefined {
   if (edited.since !== rulebase.revision) return undefined;
+  return {
+    ...rulebase,
+    revision: edited.revision,
+    lastLine: edited.lastLine,
+    chapters: counted(reordered(rulebase, edited)),
+    sets: edited.sets ?? rulebase.sets,
+    parts: edited.parts ?? rulebase.parts,
+    undo: edited.undo,
+    redo: edited.redo,
+  };
+}
+
+/** The chapters with their rules numbered from the top. */
+export function counted(chapters: Chapter[]): Chapter[] {
   let number = 0;
-  const counted = (chapter: Chapter): Chapter => {
+  return chapters.map((chapter) => {
     const inside = chapter.rules.map((rule) => {
       number++;
       // A rule that is the same stays the same object, so that its row need not be drawn again.
       return rule.number === number ? rule : { ...rule, number };
     });
     return inside.every((rule, at) => rule === chapter.rules[at]) ? chapter : { ...chapter, rules: inside };
-  };
-  return {
-    ...rulebase,
-    revision: edited.revision,
-    lastLine: edited.lastLine,
-    chapters: reordered(rulebase, edited).map(counted),
-    sets: edited.sets ?? rulebase.sets,
-    parts: edited.parts ?? rulebase.parts,
-    undo: edited.undo,
-    redo: edited.redo,
-  };
+  });
 }
 
 /** The chapters with what was changed in the place of what it was, not yet counted. */

@@ -11,6 +11,7 @@ import {
   type Step,
 } from "../api/client";
 import { goTo, useAddress } from "../frame/address";
+import { foretold } from "./foretold";
 import { applied, later } from "./known";
 import { rules } from "./order";
 
@@ -25,6 +26,12 @@ export type Edit = {
   steps: Step[] | ((rulebase: Rulebase) => Step[]);
   revision?: number;
 };
+
+/** An edit of a rulebase that is on its way; `kept` is the revision it has become. */
+type Sent = { to: string; edit: Edit; kept?: number };
+
+const stepsOf = ({ steps }: Edit, rulebase: Rulebase) =>
+  typeof steps === "function" ? steps(rulebase) : steps;
 
 /**
  * The rulebase on the bench: what the server has of it, what is being done to it, and what went wrong. Asks the
@@ -44,7 +51,7 @@ export function useBench(who: string) {
     structuralSharing: false,
   });
   const revision = rulebase.data?.revision;
-  const review = useQuery({
+  const reviewOf = (revision?: number) => ({
     queryKey: ["review", id, revision],
     queryFn: async () => {
       const before = reviewed.current?.id === id ? reviewed.current.review : undefined;
@@ -53,11 +60,14 @@ export function useBench(who: string) {
       reviewed.current = { id, review };
       return review;
     },
-    enabled: revision !== undefined,
     // One that somebody has stopped is not begun again by itself.
-    retry: (failures, error) => failures < 1 && !isStopped(error),
+    retry: (failures: number, error: Error) => failures < 1 && !isStopped(error),
     structuralSharing: false,
-    placeholderData: (before) => before,
+  });
+  const review = useQuery({
+    ...reviewOf(revision),
+    enabled: revision !== undefined,
+    placeholderData: (before: Review | undefined) => before,
   });
   const fall = useQuery({
     queryKey: ["fall", id, revision, address.probe],
@@ -82,6 +92,7 @@ export function useBench(who: string) {
   const newest = heads.data?.find((head) => head.id === id)?.revision;
   const queue = useRef<Promise<unknown>>(Promise.resolve());
   const waiting = useRef(0);
+  const [sent, setSent] = useState<Sent[]>([]);
 
   useEffect(() => {
     if (newest === undefined || revision === undefined || newest <= revision || waiting.current > 0) return;
@@ -100,8 +111,11 @@ export function useBench(who: string) {
 
   const accept = (edited: Edited) => {
     const next = applied(current(), edited);
-    if (next) client.setQueryData(["rulebase", id, who], next);
-    else client.invalidateQueries({ queryKey: ["rulebase"] });
+    if (next) {
+      // Asked for before the stack is drawn anew, which takes as long.
+      client.prefetchQuery(reviewOf(next.revision));
+      client.setQueryData(["rulebase", id, who], next);
+    } else client.invalidateQueries({ queryKey: ["rulebase"] });
     setSaid(`${edited.entry.action === "edit" ? "" : `${edited.entry.action}: `}${edited.entry.what}`);
   };
   /** One at a time, so that keys pressed quickly do not overtake each other. */
@@ -121,10 +135,12 @@ export function useBench(who: string) {
     if (!known) throw new Error("the rulebase is not loaded yet");
     return known;
   };
-  const byId = useMemo(
-    () => new Map(rulebase.data ? rules(rulebase.data).map((rule) => [rule.id, rule]) : []),
-    [rulebase.data],
-  );
+  /** With what has been sent and is not in yet, so that nobody waits to see what a key did. */
+  const shown = useMemo(() => {
+    const known = rulebase.data;
+    return known && sent.filter((one) => isAhead(one, known)).reduce(after, known);
+  }, [rulebase.data, sent]);
+  const byId = useMemo(() => new Map(shown ? rules(shown).map((rule) => [rule.id, rule]) : []), [shown]);
   return {
     id,
     byId,
@@ -137,7 +153,9 @@ export function useBench(who: string) {
     /** A rule's number from the top. */
     number: (rule: string) => byId.get(rule)?.number,
     heads: heads.data ?? [],
-    rulebase: rulebase.data,
+    rulebase: shown,
+    /** Whether something is shown that the server has yet to keep. */
+    keeping: shown !== rulebase.data,
     who,
     review: review.data,
     reviewing: review.isFetching,
@@ -167,18 +185,36 @@ export function useBench(who: string) {
     select: (rule?: string) => goTo({ rule }),
     probe: (probe?: string) => goTo({ probe: probe || undefined }),
     /** Sends an edit and rejects with an ApiError if it is refused. */
-    edit: (edit: Edit) =>
-      inTurn(() => {
+    edit: (edit: Edit) => {
+      const one: Sent = { to: id, edit };
+      setSent((all) => [...all.filter((other) => rulebase.data && isAhead(other, rulebase.data)), one]);
+      const turn = inTurn(() => {
         const now = current();
-        const steps = typeof edit.steps === "function" ? edit.steps(now) : edit.steps;
         const what = typeof edit.what === "function" ? edit.what(now) : edit.what;
-        return api.edit(id, who, edit.revision ?? now.revision, what, steps);
-      }),
+        return api.edit(id, who, edit.revision ?? now.revision, what, stepsOf(edit, now));
+      });
+      // One that is kept goes only when the rulebase with it is there, or what it did would be gone in between.
+      turn.then(
+        ({ revision: kept }) =>
+          setSent((all) => all.map((other) => (other === one ? { ...one, kept } : other))),
+        () => setSent((all) => all.filter((other) => other !== one)),
+      );
+      return turn;
+    },
     loadPromises: (csv: string) => inTurn(() => api.loadPromises(id, who, current().revision, csv)),
     takeBack: (which: "undo" | "redo") =>
       inTurn(() => api.takeBack(id, who, which, current().revision)).catch(() => undefined),
     refresh: () => client.invalidateQueries({ queryKey: ["rulebase"] }),
   };
+}
+
+/** Whether a rulebase does not have an edit yet. */
+function isAhead({ to, kept }: Sent, rulebase: Rulebase): boolean {
+  return to === rulebase.id && (kept === undefined || kept > rulebase.revision);
+}
+
+function after(rulebase: Rulebase, { edit }: Sent): Rulebase {
+  return foretold(rulebase, stepsOf(edit, rulebase));
 }
 
 function isStopped(error: unknown): boolean {

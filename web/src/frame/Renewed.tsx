@@ -6,8 +6,9 @@ const EVERY_MINUTE = 60_000;
 const running = () => document.querySelector<HTMLScriptElement>('script[type="module"]')?.getAttribute("src");
 
 /**
- * Says so when the server has a newer application than this page, which somebody may have left open for weeks. What is
- * being typed is kept by the browser, so reloading loses nothing.
+ * Says so when the server has a newer application than this page, which somebody may have left open for weeks, or which
+ * the browser has brought back; hence it asks at once. What is being typed is kept by the browser, so reloading loses
+ * nothing.
  */
 export function Renewed() {
   const newest = useQuery({

@@ -1,6 +1,7 @@
 import { useId } from "react";
 import type { ReachCell } from "../api/client";
 import { percent } from "../bench/order";
+import { letsThrough } from "../bench/verdict";
 
 type HoleProps = {
   standing: string;
@@ -53,7 +54,7 @@ export function Hole({ standing, stopped = 0.5, size = 16 }: HoleProps) {
 /** The share of a cell that is stopped. */
 export function stopped(cell: ReachCell): number {
   return cell.deciders
-    .filter((decider) => !["allow", "ask"].includes(decider.verdict))
+    .filter((decider) => !letsThrough(decider.verdict))
     .reduce((sum, decider) => sum + decider.share, 0);
 }
 

@@ -1,6 +1,7 @@
 package ironsieve.compile;
 
 import ironsieve.model.Connection.Place;
+import ironsieve.model.Value;
 import ironsieve.model.Zone;
 import ironsieve.region.Address;
 import ironsieve.region.IndexSet;
@@ -18,6 +19,7 @@ import java.util.OptionalInt;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Function;
 
 /**
  * The atoms of a place: pairs of a zone and the addresses behind it that no value of the rulebase
@@ -33,7 +35,7 @@ final class PlaceAxis {
   private final double[] weights;
 
   /** Of the values that were asked for. */
-  private final Map<List<Range<Address>>, IndexSet> known = new ConcurrentHashMap<>();
+  private final Map<Value, IndexSet> known = new ConcurrentHashMap<>();
 
   private final Map<String, IndexSet> zoneSets = new HashMap<>();
 
@@ -298,9 +300,14 @@ final class PlaceAxis {
     return zoneSets.get(name);
   }
 
-  /** The atoms of a value, by the addresses it stands for; these must be known to the axis. */
-  IndexSet value(List<Range<Address>> ranges) {
-    return known.computeIfAbsent(ranges, this::atomsOf);
+  /**
+   * The atoms of a value.
+   *
+   * @param addresses those that a value stands for, if it was not asked for before; they must be
+   *     known to the axis
+   */
+  IndexSet value(Value value, Function<Value, List<Range<Address>>> addresses) {
+    return known.computeIfAbsent(value, asked -> atomsOf(addresses.apply(asked)));
   }
 
   IndexSet version(Address.Version version) {

@@ -379,7 +379,7 @@ public final class Space {
   private IndexSet atoms(FieldName name, Value value) {
     return switch (name.kind()) {
       case ZONE -> places.zone(((Value.ZoneName) value).name());
-      case NETWORK -> places.value(ranges(surroundings, value));
+      case NETWORK -> places.value(value, place -> ranges(surroundings, place));
       case SITE -> sites.atoms(value);
       case PERSON -> people.atoms(value);
       case DEVICE -> devices.atoms(value);

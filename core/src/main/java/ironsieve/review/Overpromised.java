@@ -24,11 +24,11 @@ final class Overpromised {
     Rates capacity = rulebase.parts().capacity();
     Map<String, Lane> lanes = new HashMap<>();
     rulebase.parts().lanes().forEach(lane -> lanes.put(lane.name(), lane));
-    Map<String, UsageSheet> sheets = new HashMap<>();
-    rulebase.parts().sheets().forEach(sheet -> sheets.put(sheet.name(), sheet));
     if (lanes.isEmpty()) {
       return;
     }
+    Map<String, UsageSheet> sheets = new HashMap<>();
+    rulebase.parts().sheets().forEach(sheet -> sheets.put(sheet.name(), sheet));
     Rates sum = Rates.NONE;
     Set<String> counted = new LinkedHashSet<>();
     for (Rule rule : rulebase.rules()) {

@@ -198,6 +198,21 @@ public final class Bench {
     return known == null ? reviewed() : known;
   }
 
+  /** Whether somebody has asked for the review, and it is there. */
+  boolean isReviewed() {
+    return review != null;
+  }
+
+  /** Makes the review before it is asked for. */
+  void reviewAhead() {
+    try {
+      review();
+    } catch (CancellationException e) {
+      // Whoever asks is told that somebody has stopped it.
+      return;
+    }
+  }
+
   private Review reviewed() {
     // A long review keeps nobody from editing, so it has a lock of its own.
     synchronized (reviewing) {

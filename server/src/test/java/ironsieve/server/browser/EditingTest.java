@@ -13,6 +13,8 @@ import com.microsoft.playwright.Page;
 import com.microsoft.playwright.Route;
 import com.microsoft.playwright.options.AriaRole;
 import io.quarkus.test.junit.QuarkusTest;
+import java.util.ArrayDeque;
+import java.util.Deque;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
 
@@ -271,6 +273,37 @@ class EditingTest extends WithBrowser {
     page.reload();
     assertThat(lens(page)).containsText("until the regatta");
     assertThat(button(page, "Leave as it was")).hasCount(0);
+  }
+
+  @Test
+  void whatAKeyDidIsSeenAtOnceAndTakenBackWhereTheServerDoesNotKeepIt() {
+    Page page = browsing.open("Wanda", "/?rule=br-intern");
+    assertThat(lens(page)).containsText("Rule 52");
+    Locator first = row(page, "br-intern").getByLabel("move rule 51");
+    Deque<Route> held = new ArrayDeque<>();
+    page.route("**/edits", held::add);
+
+    keys(page, "Alt+ArrowUp", "Alt+ArrowUp", "x");
+    assertThat(row(page, "br-intern").getByLabel("move rule 50")).isVisible();
+    assertThat(row(page, "br-intern")).hasAttribute("aria-label", Pattern.compile(", off:"));
+    assertThat(page.getByText("keeping …")).isVisible();
+    assertThat(button(page, "Undo")).isDisabled();
+
+    held.remove().resume();
+    page.waitForCondition(() -> !held.isEmpty());
+    assertThat(said(page)).containsText("moved rule 52");
+    held.remove().abort();
+    page.waitForCondition(() -> !held.isEmpty());
+    assertThat(first).isVisible();
+    assertThat(said(page)).containsText("The server does not answer");
+    held.remove().resume();
+    assertThat(said(page)).containsText("switched rule 51");
+    assertThat(page.getByText("keeping …")).hasCount(0);
+    assertThat(first).isVisible();
+    page.unrouteAll();
+    page.reload();
+    assertThat(first).isVisible();
+    assertThat(row(page, "br-intern")).hasAttribute("aria-label", Pattern.compile(", off:"));
   }
 
   @Test

@@ -47,6 +47,8 @@ class LargeRulebaseTest extends WithBrowser {
         const ask = window.fetch;
         window.fetch = async (...args) => {
           const answer = await ask(...args);
+          if (String(args[0]).endsWith('/edits'))
+            when.kept ??= performance.now() - when.key;
           if (String(args[0]).includes('/review?since=')) {
             const told = answer.clone();
             await told.text();
@@ -105,25 +107,33 @@ class LargeRulebaseTest extends WithBrowser {
 
   private static void edits(Page page, String when) {
     List<Double> acknowledged = new ArrayList<>();
+    List<Double> kept = new ArrayList<>();
     List<Double> reviewed = new ArrayList<>();
     page.evaluate("window.expected = () => false");
     page.evaluate(WATCH);
     for (int i = 0; i < 8; i++) {
       String next = i % 2 == 0 ? "5025" : "5026";
       page.evaluate(
-          "Object.assign(window.taken, {key: undefined, acknowledged: undefined, reviewed:"
-              + " undefined}); const shown = () => document.querySelector('#row-g5025"
+          "Object.assign(window.taken, {key: undefined, acknowledged: undefined, kept: undefined,"
+              + " reviewed: undefined}); const shown = () => document.querySelector('#row-g5025"
               + " [aria-label^=\"move rule\"]').textContent; const before = shown();"
               + " window.expected = () => shown() !== before;");
       keys(page, i % 2 == 0 ? "Alt+ArrowUp" : "Alt+ArrowDown");
       assertThat(row(page, "g5025").getByLabel("move rule " + next)).isVisible();
       page.waitForFunction("window.taken.reviewed !== undefined");
-      acknowledged.add(((Number) page.evaluate("window.taken.acknowledged ?? -1")).doubleValue());
-      reviewed.add(((Number) page.evaluate("window.taken.reviewed")).doubleValue());
+      acknowledged.add(taken(page, "acknowledged"));
+      kept.add(taken(page, "kept"));
+      reviewed.add(taken(page, "reviewed"));
     }
     report(when + " an edit is acknowledged", acknowledged);
+    report(when + " it is kept", kept);
     report(when + " its review is shown", reviewed);
     assertThat(acknowledged).allMatch(millis -> millis > 0);
+    assertThat(kept).allMatch(millis -> millis > 0);
+  }
+
+  private static double taken(Page page, String what) {
+    return ((Number) page.evaluate("window.taken." + what + " ?? -1")).doubleValue();
   }
 
   private static void scrolls(Page page) {
