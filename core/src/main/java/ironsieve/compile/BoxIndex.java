@@ -3,6 +3,7 @@ package ironsieve.compile;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -96,8 +97,8 @@ public final class BoxIndex {
    * @param origins for each of the other boxes its number here, or −1 if it is new
    */
   BoxIndex rearranged(List<Box> others, Space space, int[] origins) {
-    List<Run> runs = Run.of(origins);
     Window window = Window.of(origins, boxes.size());
+    List<Run> runs = window.of(Run.of(origins));
     long[][][] moved = new long[Space.DIMENSIONS][][];
     IntStream.range(0, Space.DIMENSIONS)
         .parallel()
@@ -109,7 +110,7 @@ public final class BoxIndex {
                 ofDimension[atom] =
                     window.isClear(old[atom], words(others))
                         ? old[atom]
-                        : Run.copied(old[atom], runs, words(others));
+                        : window.copied(old[atom], runs, words(others));
               }
               for (int b = 0; b < origins.length; b++) {
                 if (origins[b] < 0) {
@@ -142,10 +143,34 @@ public final class BoxIndex {
         from++;
       }
       int to = Math.max(before, origins.length);
+      // With fewer or more boxes than before all from the first that moved on moves.
       while (before == origins.length && to > from && origins[to - 1] == to - 1) {
         to--;
       }
       return new Window(from >> 6, (to + 63) >> 6);
+    }
+
+    /** What of some runs lies in the window; the rest goes nowhere. */
+    private List<Run> of(List<Run> runs) {
+      List<Run> inside = new ArrayList<>();
+      for (Run run : runs) {
+        int start = Math.max(run.to(), from << 6);
+        int end = Math.min(run.to() + run.length(), to << 6);
+        if (start < end) {
+          inside.add(new Run(run.from() + start - run.to(), start, end - start));
+        }
+      }
+      return inside;
+    }
+
+    /** A row after the runs that lie in the window. */
+    private long[] copied(long[] row, List<Run> runs, int words) {
+      long[] copy = Arrays.copyOf(row, words);
+      Arrays.fill(copy, Math.min(from, words), Math.min(to, words), 0);
+      for (Run run : runs) {
+        run.copy(row, copy);
+      }
+      return copy;
     }
 
     /** Whether a row can stay as it is among as many words. */
@@ -179,12 +204,6 @@ public final class BoxIndex {
         }
       }
       return runs;
-    }
-
-    private static long[] copied(long[] row, List<Run> runs, int words) {
-      long[] copy = new long[words];
-      runs.forEach(run -> run.copy(row, copy));
-      return copy;
     }
 
     /** The bits up to the beginning of a word, then whole words, then the rest. */
@@ -276,7 +295,7 @@ public final class BoxIndex {
   /** The numbers of all boxes that meet this one, ascending. */
   public IndexSet meeting(Box box) {
     long[] hits = new long[words];
-    java.util.Arrays.fill(hits, -1L);
+    Arrays.fill(hits, -1L);
     if (words > 0 && (boxes.size() & 63) != 0) {
       hits[words - 1] = (1L << boxes.size()) - 1;
     }

@@ -8,12 +8,11 @@ import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Collections;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
-import java.util.stream.IntStream;
 
 /**
  * A rulebase read against its surroundings: the rules that take part, each with its claim over
@@ -25,42 +24,75 @@ public final class CompiledRulebase {
   private final Rulebase rulebase;
   private final Claiming claiming;
   private final List<CompiledRule> rules;
-  private final Map<String, Integer> places;
-  private final List<Box> boxes = new ArrayList<>();
-  private final List<Outcome> outcomes = new ArrayList<>();
-  private final int[] ruleOfBox;
-  private final int[] firstBox;
+  private final Layout layout;
   private final BoxIndex index;
+  // By id; made when first asked for. Two threads that both do come to the same.
+  private volatile Map<String, Integer> numbers;
 
   private CompiledRulebase(
       Rulebase rulebase,
       Claiming claiming,
       List<CompiledRule> rules,
-      Map<String, Integer> places,
-      Indexing indexing) {
+      Layout layout,
+      BoxIndex index) {
     this.rulebase = rulebase;
     this.claiming = claiming;
     this.rules = List.copyOf(rules);
-    this.places = places;
-    firstBox = new int[rules.size() + 1];
-    for (CompiledRule rule : this.rules) {
-      firstBox[rule.index()] = boxes.size();
-      for (int b = 0; b < rule.boxes().size(); b++) {
-        boxes.add(rule.boxes().get(b));
-        outcomes.add(rule.outcomes().get(b));
-      }
-    }
-    firstBox[rules.size()] = boxes.size();
-    ruleOfBox = new int[boxes.size()];
-    for (CompiledRule rule : this.rules) {
-      Arrays.fill(ruleOfBox, firstBox[rule.index()], firstBox[rule.index() + 1], rule.index());
-    }
-    index = indexing.of(boxes);
+    this.layout = layout;
+    this.index = index;
   }
 
-  /** Makes the index of some boxes. */
-  private interface Indexing {
-    BoxIndex of(List<Box> boxes);
+  /**
+   * All boxes of all rules from the top, with what happens to the connections of each.
+   *
+   * @param ruleOf for each box the number of its rule
+   * @param first for each rule the number of its first box, and at the end how many boxes there are
+   */
+  private record Layout(Box[] boxes, Outcome[] outcomes, int[] ruleOf, int[] first) {
+
+    private static Layout of(List<CompiledRule> rules) {
+      int[] none = new int[rules.size()];
+      Arrays.fill(none, -1);
+      return new Layout(new Box[0], new Outcome[0], new int[0], new int[1]).followedBy(rules, none);
+    }
+
+    /** The layout of other rules, of which those with an origin here have the same boxes. */
+    private Layout followedBy(List<CompiledRule> next, int[] origins) {
+      int[] starts = new int[origins.length + 1];
+      for (int rule = 0; rule < origins.length; rule++) {
+        int was = origins[rule];
+        int count = was < 0 ? next.get(rule).boxes().size() : first[was + 1] - first[was];
+        starts[rule + 1] = starts[rule] + count;
+      }
+      Box[] all = new Box[starts[origins.length]];
+      Outcome[] decided = new Outcome[all.length];
+      int[] ruleOfBox = new int[all.length];
+      for (int rule = 0; rule < origins.length; rule++) {
+        Arrays.fill(ruleOfBox, starts[rule], starts[rule + 1], rule);
+        int was = origins[rule];
+        if (was < 0) {
+          for (int b = starts[rule]; b < starts[rule + 1]; b++) {
+            all[b] = next.get(rule).boxes().get(b - starts[rule]);
+            decided[b] = next.get(rule).outcomes().get(b - starts[rule]);
+          }
+        } else {
+          int count = starts[rule + 1] - starts[rule];
+          System.arraycopy(boxes, first[was], all, starts[rule], count);
+          System.arraycopy(outcomes, first[was], decided, starts[rule], count);
+        }
+      }
+      return new Layout(all, decided, ruleOfBox, starts);
+    }
+
+    /** For each box of another layout its number here, or −1. */
+    private int[] origins(Layout next, int[] rules) {
+      int[] numbers = new int[next.boxes.length];
+      for (int b = 0; b < numbers.length; b++) {
+        int rule = next.ruleOf[b];
+        numbers[b] = rules[rule] < 0 ? -1 : first[rules[rule]] + b - next.first[rule];
+      }
+      return numbers;
+    }
   }
 
   private static CompiledRulebase read(Rulebase rulebase, Claiming claiming) {
@@ -70,66 +102,61 @@ public final class CompiledRulebase {
         rules.add(claiming.compiled(rules.size(), rule));
       }
     }
-    return new CompiledRulebase(
-        rulebase, claiming, rules, places(rules), boxes -> new BoxIndex(boxes, claiming.space()));
-  }
-
-  private static Map<String, Integer> places(List<CompiledRule> rules) {
-    Map<String, Integer> places = new HashMap<>(rules.size() * 2);
-    rules.forEach(rule -> places.put(rule.rule().id(), rule.index()));
-    return places;
+    Layout layout = Layout.of(rules);
+    BoxIndex index = new BoxIndex(Arrays.asList(layout.boxes()), claiming.space());
+    return new CompiledRulebase(rulebase, claiming, rules, layout, index);
   }
 
   /** The same rulebase over finer atoms; only rules that hold something of what was cut change. */
   CompiledRulebase over(Space finer, Refinement refinement) {
     List<CompiledRule> carried = new ArrayList<>(rules);
+    Box[] boxes = layout.boxes().clone();
     IndexSet cut = index.cut(refinement);
-    for (int b = cut.next(0); b >= 0; b = cut.next(firstBox[ruleOfBox[b] + 1])) {
-      CompiledRule rule = rules.get(ruleOfBox[b]);
-      List<Box> boxes = rule.boxes().stream().map(refinement::of).toList();
+    for (int b = cut.next(0); b >= 0; b = cut.next(firstBox(ruleOfBox(b) + 1))) {
+      CompiledRule rule = rules.get(ruleOfBox(b));
+      List<Box> finely = rule.boxes().stream().map(refinement::of).toList();
       carried.set(
-          rule.index(), new CompiledRule(rule.index(), rule.rule(), boxes, rule.outcomes()));
+          rule.index(), new CompiledRule(rule.index(), rule.rule(), finely, rule.outcomes()));
+      for (int i = 0; i < finely.size(); i++) {
+        boxes[firstBox(rule.index()) + i] = finely.get(i);
+      }
     }
-    return new CompiledRulebase(
-        rulebase,
-        new Claiming(finer, names()),
-        carried,
-        places,
-        boxes -> index.over(boxes, finer, refinement));
+    CompiledRulebase same =
+        new CompiledRulebase(
+            rulebase,
+            new Claiming(finer, names()),
+            carried,
+            new Layout(boxes, layout.outcomes(), layout.ruleOf(), layout.first()),
+            index.over(Arrays.asList(boxes), finer, refinement));
+    same.numbers = numbers;
+    return same;
   }
 
   /**
    * Another rulebase over the same space.
    *
-   * @param kept the ids of rules that claim what they claim here; all others are read
+   * @param on its rules that take part
+   * @param origins for each of them the number here of the rule that claims the same, or −1; the
+   *     latter are read
    */
-  CompiledRulebase followedBy(Rulebase next, Names nextNames, Set<String> kept) {
+  CompiledRulebase followedBy(Rulebase next, Names nextNames, List<Rule> on, int[] origins) {
     Claiming reading = new Claiming(space(), nextNames);
-    List<CompiledRule> following = new ArrayList<>(rules.size() + 1);
-    IntStream.Builder origins = IntStream.builder();
-    for (Rule rule : next.rules()) {
-      if (!rule.isOn()) {
-        continue;
-      }
-      CompiledRule known = kept.contains(rule.id()) ? rules.get(places.get(rule.id())) : null;
-      CompiledRule compiled =
-          known == null
-              ? reading.compiled(following.size(), rule)
-              : known.index() == following.size() && known.rule() == rule
-                  ? known
-                  : new CompiledRule(following.size(), rule, known.boxes(), known.outcomes());
-      for (int b = 0; b < compiled.boxes().size(); b++) {
-        origins.add(known == null ? -1 : firstBox[known.index()] + b);
-      }
-      following.add(compiled);
+    List<CompiledRule> following = new ArrayList<>(origins.length);
+    for (int i = 0; i < origins.length; i++) {
+      Rule rule = on.get(i);
+      CompiledRule known = origins[i] < 0 ? reading.compiled(i, rule) : rules.get(origins[i]);
+      following.add(
+          known.index() == i && known.rule() == rule
+              ? known
+              : new CompiledRule(i, rule, known.boxes(), known.outcomes()));
     }
-    int[] from = origins.build().toArray();
+    Layout laid = layout.followedBy(following, origins);
     return new CompiledRulebase(
         next,
         reading,
         following,
-        places(following),
-        boxes -> index.rearranged(boxes, space(), from));
+        laid,
+        index.rearranged(Arrays.asList(laid.boxes()), space(), layout.origins(laid, origins)));
   }
 
   /**
@@ -178,17 +205,41 @@ public final class CompiledRulebase {
 
   /** The rule with this id, if it takes part. */
   public Optional<CompiledRule> rule(String id) {
-    return Optional.ofNullable(places.get(id)).map(rules::get);
+    return Optional.ofNullable(numbers().get(id)).map(rules::get);
+  }
+
+  /** The number of the rule with the id of another, looked for first where it may be; or −1. */
+  int number(Rule rule, int guess) {
+    if (guess < rules.size() && rules.get(guess).rule().id().equals(rule.id())) {
+      return guess;
+    }
+    return numbers().getOrDefault(rule.id(), -1);
+  }
+
+  private Map<String, Integer> numbers() {
+    Map<String, Integer> known = numbers;
+    if (known == null) {
+      Map<String, Integer> made = new HashMap<>(rules.size() * 2);
+      rules.forEach(rule -> made.put(rule.rule().id(), rule.index()));
+      numbers = made;
+      known = made;
+    }
+    return known;
   }
 
   /** All boxes of all rules, from the top. */
   public List<Box> boxes() {
-    return boxes;
+    return Collections.unmodifiableList(Arrays.asList(layout.boxes()));
+  }
+
+  /** A box by its number. */
+  public Box box(int number) {
+    return layout.boxes()[number];
   }
 
   /** Which rule a box belongs to. */
   public int ruleOfBox(int box) {
-    return ruleOfBox[box];
+    return layout.ruleOf()[box];
   }
 
   /** The numbers of the rules that claim something in a box, from the top. */
@@ -199,9 +250,9 @@ public final class CompiledRulebase {
   /** The numbers of the rules above one that claim something in a box, from the top. */
   public List<Integer> rulesMeeting(Box box, int below) {
     List<Integer> found = new ArrayList<>();
-    IndexSet numbers = index.meeting(box);
-    for (int n = numbers.next(0); n >= 0 && n < firstBox[below]; n = numbers.next(n + 1)) {
-      int rule = ruleOfBox[n];
+    IndexSet meeting = index.meeting(box);
+    for (int n = meeting.next(0); n >= 0 && n < firstBox(below); n = meeting.next(n + 1)) {
+      int rule = ruleOfBox(n);
       if (found.isEmpty() || found.get(found.size() - 1) != rule) {
         found.add(rule);
       }
@@ -211,12 +262,12 @@ public final class CompiledRulebase {
 
   /** What happens to the connections of a box; to those of none (−1), the last line. */
   public Outcome outcomeOfBox(int box) {
-    return box < 0 ? Outcome.of(rulebase.lastLine()) : outcomes.get(box);
+    return box < 0 ? Outcome.of(rulebase.lastLine()) : layout.outcomes()[box];
   }
 
   /** The number of a rule's first box; for one past the last rule, the number of boxes. */
   public int firstBox(int rule) {
-    return firstBox[rule];
+    return layout.first()[rule];
   }
 
   public BoxIndex index() {
@@ -226,7 +277,7 @@ public final class CompiledRulebase {
   /** The rule that catches a point, or −1 for the last line. */
   public int firstMatch(int[] point) {
     int box = index.first(point);
-    return box < 0 ? -1 : ruleOfBox[box];
+    return box < 0 ? -1 : ruleOfBox(box);
   }
 
   /** What happens to the connections of a point. */

@@ -34,7 +34,7 @@ public final class Drop {
     IndexSet meeting = rulebase.index().meeting(start);
     Box rest = start;
     for (int n = meeting.next(from); n >= 0; n = meeting.next(n + 1)) {
-      Box claim = rulebase.boxes().get(n);
+      Box claim = rulebase.box(n);
       if (!claim.intersects(rest)) {
         continue;
       }

@@ -7,7 +7,9 @@ import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
+import ironsieve.region.IndexSet;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
@@ -19,17 +21,50 @@ import java.util.Set;
  * A compiled rulebase and what an edit made of it, over one space. Where no usage sheet and no
  * reading line has changed, only the rules that say something else are read; the others keep their
  * claims, and the space is cut only where a value is new to it.
- *
- * @param before what the rulebase was; over the space of {@code after}
- * @param after what it is
- * @param touched the ids of the rules that were added, taken out, claim something else or were
- *     moved past rules that stayed; no connection outside their claims before and after can change
- *     its catch
  */
-public record Following(CompiledRulebase before, CompiledRulebase after, Set<String> touched) {
+public final class Following {
 
-  public Following {
-    touched = Set.copyOf(touched);
+  private final CompiledRulebase before;
+  private final CompiledRulebase after;
+  private final Order order;
+
+  private Following(CompiledRulebase before, CompiledRulebase after, Order order) {
+    this.before = before;
+    this.after = after;
+    this.order = order;
+  }
+
+  /** What the rulebase was; over the space of {@link #after()}. */
+  public CompiledRulebase before() {
+    return before;
+  }
+
+  /** What it is. */
+  public CompiledRulebase after() {
+    return after;
+  }
+
+  /**
+   * The ids of the rules that were added, taken out, claim something else or were moved past rules
+   * that stayed; no connection outside their claims before and after can change its catch.
+   */
+  public Set<String> touched() {
+    return order.touched();
+  }
+
+  /** The numbers of those of them that took part before. */
+  public IndexSet touchedBefore() {
+    return order.touchedBefore();
+  }
+
+  /** The numbers of those of them that take part after. */
+  public IndexSet touchedAfter() {
+    return order.touchedAfter();
+  }
+
+  /** For a rule after, the number before of the rule that claims the same; −1 if there is none. */
+  public int origin(int rule) {
+    return order.origin(rule);
   }
 
   /**
@@ -41,16 +76,24 @@ public record Following(CompiledRulebase before, CompiledRulebase after, Set<Str
     Names names = new Names(next.parts(), before.space().surroundings());
     Parts old = before.rulebase().parts();
     Set<SetKey> changedSets = changed(old.sets(), next.parts().sets());
+    List<Rule> all = next.rules();
     List<Rule> fresh = new ArrayList<>();
-    Map<String, CompiledRule> kept = new HashMap<>();
-    for (Rule rule : next.rules()) {
-      Optional<CompiledRule> was = before.rule(rule.id());
-      if (was.isPresent()
-          && saysTheSame(rule, was.get().rule())
-          && !uses(rule.match(), changedSets)) {
-        kept.put(rule.id(), was.get());
-      } else {
+    List<Rule> on = new ArrayList<>(all.size());
+    int[] origins = new int[all.size()];
+    int expected = 0;
+    for (Rule rule : all) {
+      int was = rule.isOn() ? before.number(rule, expected) : -1;
+      boolean kept =
+          was >= 0
+              && saysTheSame(rule, before.rules().get(was).rule())
+              && !uses(rule.match(), changedSets);
+      if (!kept) {
         fresh.add(rule);
+      }
+      if (rule.isOn()) {
+        origins[on.size()] = kept ? was : -1;
+        on.add(rule);
+        expected = was < 0 ? expected : was + 1;
       }
     }
     boolean sharedAlike =
@@ -69,8 +112,9 @@ public record Following(CompiledRulebase before, CompiledRulebase after, Set<Str
     Refinement refinement = refined.get().refinement();
     CompiledRulebase carried =
         refinement.isNone() ? before : before.over(refined.get().space(), refinement);
-    CompiledRulebase after = carried.followedBy(next, names, kept.keySet());
-    return new Following(carried, after, Order.touched(carried, after, kept));
+    int[] known = Arrays.copyOf(origins, on.size());
+    CompiledRulebase after = carried.followedBy(next, names, on, known);
+    return new Following(carried, after, new Order(carried, after, known));
   }
 
   private static Following afresh(Rulebase before, Rulebase next, Names names) {
@@ -81,7 +125,7 @@ public record Following(CompiledRulebase before, CompiledRulebase after, Set<Str
             names.surroundings());
     CompiledRulebase one = CompiledRulebase.over(space, before, old);
     CompiledRulebase other = CompiledRulebase.over(space, next, names);
-    return new Following(one, other, Order.touched(one, other));
+    return new Following(one, other, Order.between(one, other));
   }
 
   private static boolean saysTheSame(Rule rule, Rule before) {

@@ -1,72 +1,110 @@
 package ironsieve.compile;
 
-import java.util.ArrayList;
-import java.util.HashMap;
-import java.util.HashSet;
-import java.util.List;
-import java.util.Map;
+import ironsieve.region.IndexSet;
+import java.util.Arrays;
+import java.util.BitSet;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.stream.IntStream;
 
 /**
  * Which rules a change touched: those that were added, removed or changed, and those that were
  * moved past rules that stayed. Rules that stayed keep their order, so no connection outside the
- * claims of the touched ones can change its catch.
+ * claims of the touched ones can change its catch. All by number, for ten thousand ids take a while
+ * to look up.
  */
 final class Order {
 
-  private Order() {}
-
-  /** The ids of the touched rules of two rulebases that may have nothing to do with each other. */
-  static Set<String> touched(CompiledRulebase before, CompiledRulebase after) {
-    Map<String, CompiledRule> kept = new HashMap<>();
-    for (CompiledRule rule : after.rules()) {
-      before
-          .rule(rule.rule().id())
-          .filter(old -> alike(rule, old))
-          .ifPresent(old -> kept.put(rule.rule().id(), old));
-    }
-    return touched(before, after, kept);
-  }
+  private final CompiledRulebase before;
+  private final CompiledRulebase after;
+  private final int[] origins;
+  private final BitSet gone = new BitSet();
+  private final BitSet come = new BitSet();
 
   /**
-   * The ids of the touched rules.
+   * The order of a rulebase beside that of another.
    *
-   * @param kept the rules that claim what they claimed, as they were; they may have moved
+   * @param origins for each rule after, the number before of the rule that claims the same, or −1
    */
-  static Set<String> touched(
-      CompiledRulebase before, CompiledRulebase after, Map<String, CompiledRule> kept) {
-    Set<String> touched = new HashSet<>();
-    List<String> same = new ArrayList<>();
-    List<Integer> places = new ArrayList<>();
-    for (CompiledRule rule : after.rules()) {
-      CompiledRule old = kept.get(rule.rule().id());
-      if (old == null) {
-        touched.add(rule.rule().id());
+  Order(CompiledRulebase before, CompiledRulebase after, int[] origins) {
+    this.before = before;
+    this.after = after;
+    this.origins = origins;
+    gone.set(0, before.rules().size());
+    int[] same = new int[origins.length];
+    int count = 0;
+    for (int rule = 0; rule < origins.length; rule++) {
+      if (origins[rule] < 0) {
+        come.set(rule);
       } else {
-        same.add(rule.rule().id());
-        places.add(old.index());
+        gone.clear(origins[rule]);
+        same[count++] = rule;
       }
     }
-    if (same.size() < before.rules().size()) {
-      before.rules().stream()
-          .map(rule -> rule.rule().id())
-          .filter(id -> !kept.containsKey(id))
-          .forEach(touched::add);
+    int[] stayedOrMoved = Arrays.copyOf(same, count);
+    moved(stayedOrMoved, Arrays.stream(stayedOrMoved).map(rule -> origins[rule]).toArray());
+  }
+
+  /** The order of two rulebases that may have nothing to do with each other. */
+  static Order between(CompiledRulebase before, CompiledRulebase after) {
+    int[] origins = new int[after.rules().size()];
+    int expected = 0;
+    for (CompiledRule rule : after.rules()) {
+      int was = before.number(rule.rule(), expected);
+      expected = was < 0 ? expected : was + 1;
+      origins[rule.index()] = was >= 0 && alike(rule, before.rules().get(was)) ? was : -1;
     }
-    int[] order = places.stream().mapToInt(Integer::intValue).toArray();
-    if (IntStream.range(1, order.length).anyMatch(i -> order[i] < order[i - 1])) {
-      int swapped = swapped(order);
-      if (swapped > 0) {
-        touched.add(narrower(after, same.get(swapped - 1), same.get(swapped)));
-        return touched;
-      }
-      Set<Integer> stayed = new HashSet<>(rising(order));
-      IntStream.range(0, order.length)
-          .filter(i -> !stayed.contains(i))
-          .forEach(i -> touched.add(same.get(i)));
+    return new Order(before, after, origins);
+  }
+
+  /** By claims and not by what is written, for a rule also changes when a set it names does. */
+  private static boolean alike(CompiledRule one, CompiledRule other) {
+    return (one.boxes() == other.boxes() || one.boxes().equals(other.boxes()))
+        && (one.outcomes() == other.outcomes() || one.outcomes().equals(other.outcomes()));
+  }
+
+  /** For a rule after, the number before of the rule that claims the same; −1 if there is none. */
+  int origin(int rule) {
+    return origins[rule];
+  }
+
+  /** The numbers of the touched rules before. */
+  IndexSet touchedBefore() {
+    return Signatures.set(gone);
+  }
+
+  /** The numbers of the touched rules after. */
+  IndexSet touchedAfter() {
+    return Signatures.set(come);
+  }
+
+  /** The ids of the touched rules of both. */
+  Set<String> touched() {
+    Set<String> ids = new TreeSet<>();
+    gone.stream().forEach(rule -> ids.add(before.rules().get(rule).rule().id()));
+    come.stream().forEach(rule -> ids.add(after.rules().get(rule).rule().id()));
+    return ids;
+  }
+
+  /** Finds those that were moved among rules that were somewhere before. */
+  private void moved(int[] rules, int[] order) {
+    if (IntStream.range(1, order.length).allMatch(i -> order[i] > order[i - 1])) {
+      return;
     }
-    return touched;
+    int swapped = swapped(order);
+    if (swapped > 0) {
+      touch(narrower(rules[swapped - 1], rules[swapped]));
+      return;
+    }
+    BitSet stayed = rising(order);
+    for (int i = stayed.nextClearBit(0); i < order.length; i = stayed.nextClearBit(i + 1)) {
+      touch(rules[i]);
+    }
+  }
+
+  private void touch(int rule) {
+    come.set(rule);
+    gone.set(origins[rule]);
   }
 
   /** Where a place and the one before it have been swapped, if nothing else has happened; or 0. */
@@ -84,25 +122,18 @@ final class Order {
   }
 
   /** Either of two swapped rules can be said to have moved; the one that concerns fewer others. */
-  private static String narrower(CompiledRulebase rulebase, String one, String other) {
-    return met(rulebase, one) <= met(rulebase, other) ? one : other;
+  private int narrower(int one, int other) {
+    return met(one) <= met(other) ? one : other;
   }
 
-  private static int met(CompiledRulebase rulebase, String rule) {
-    return rulebase.rule(rule).stream()
-        .flatMap(compiled -> compiled.boxes().stream())
-        .mapToInt(box -> rulebase.index().meeting(box).count())
+  private int met(int rule) {
+    return after.rules().get(rule).boxes().stream()
+        .mapToInt(box -> after.index().meeting(box).count())
         .sum();
   }
 
-  /** By claims and not by what is written, for a rule also changes when a set it names does. */
-  private static boolean alike(CompiledRule one, CompiledRule other) {
-    return (one.boxes() == other.boxes() || one.boxes().equals(other.boxes()))
-        && (one.outcomes() == other.outcomes() || one.outcomes().equals(other.outcomes()));
-  }
-
   /** The indices of a longest rising subsequence, by patience sorting: O(n log n). */
-  private static List<Integer> rising(int[] places) {
+  private static BitSet rising(int[] places) {
     int[] pileTops = new int[places.length];
     int[] below = new int[places.length];
     int piles = 0;
@@ -121,9 +152,9 @@ final class Order {
       pileTops[low] = i;
       piles = Math.max(piles, low + 1);
     }
-    java.util.LinkedList<Integer> longest = new java.util.LinkedList<>();
+    BitSet longest = new BitSet();
     for (int i = piles == 0 ? -1 : pileTops[piles - 1]; i >= 0; i = below[i]) {
-      longest.addFirst(i);
+      longest.set(i);
     }
     return longest;
   }

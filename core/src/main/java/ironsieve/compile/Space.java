@@ -15,10 +15,12 @@ import ironsieve.region.Address;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import ironsieve.region.Range;
+import java.util.AbstractSet;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
 import java.util.EnumMap;
+import java.util.Iterator;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -221,6 +223,33 @@ public final class Space {
         : Optional.of(IntStream.range(0, next.length).map(parent).toArray());
   }
 
+  /** A set and a few more; the many are not copied for the few. */
+  private static final class Grown<V> extends AbstractSet<V> {
+    private final Set<V> many;
+    private final Set<V> few;
+
+    private Grown(Set<V> one, Set<V> more) {
+      many = one instanceof Grown<V> grown ? grown.many : one;
+      few = new LinkedHashSet<>(one instanceof Grown<V> grown ? grown.few : Set.of());
+      more.stream().filter(value -> !many.contains(value)).forEach(few::add);
+    }
+
+    @Override
+    public boolean contains(Object value) {
+      return many.contains(value) || few.contains(value);
+    }
+
+    @Override
+    public Iterator<V> iterator() {
+      return Stream.concat(many.stream(), few.stream()).iterator();
+    }
+
+    @Override
+    public int size() {
+      return many.size() + few.size();
+    }
+  }
+
   /** All values some rules use, named sets opened, sorted by the axis that needs them. */
   private static final class Used {
     private final Set<Value> places;
@@ -255,12 +284,7 @@ public final class Space {
 
     /** The same object if there is nothing more. */
     private static <V> Set<V> both(Set<V> one, Set<V> more) {
-      if (one.containsAll(more)) {
-        return one;
-      }
-      Set<V> all = new LinkedHashSet<>(one);
-      all.addAll(more);
-      return all;
+      return one.containsAll(more) ? one : new Grown<>(one, more);
     }
 
     private Used with(Used more) {

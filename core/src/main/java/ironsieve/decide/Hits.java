@@ -4,6 +4,7 @@ import ironsieve.compile.CompiledRulebase;
 import ironsieve.model.Tape;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
@@ -19,13 +20,16 @@ public final class Hits {
   private static final Comparator<Tape.Line> OFTEN =
       Comparator.comparingLong(Tape.Line::times).reversed();
 
-  private final Map<String, List<Tape.Line>> byRule = new HashMap<>();
+  private final CompiledRulebase compiled;
+  private final Map<Integer, List<Tape.Line>> byRule = new HashMap<>();
   private final List<Tape.Line> byLastLine = new ArrayList<>();
   private final List<Tape.Line> impossible = new ArrayList<>();
   private Optional<Period> period = Optional.empty();
   private long times;
 
-  private Hits() {}
+  private Hits(CompiledRulebase compiled) {
+    this.compiled = compiled;
+  }
 
   /** From the first connection on the tapes to the last. */
   public record Period(LocalDateTime from, LocalDateTime to) {
@@ -63,15 +67,15 @@ public final class Hits {
 
   /** The hits of recorded traffic. */
   public static Hits of(CompiledRulebase compiled, Traffic traffic) {
-    Hits hits = new Hits();
+    Hits hits = new Hits(compiled);
     List<Optional<int[]>> points = traffic.points(compiled.space());
     for (int i = 0; i < points.size(); i++) {
-      hits.drop(compiled, traffic.lines().get(i), points.get(i));
+      hits.drop(traffic.lines().get(i), points.get(i));
     }
     return hits;
   }
 
-  private void drop(CompiledRulebase compiled, Tape.Line line, Optional<int[]> point) {
+  private void drop(Tape.Line line, Optional<int[]> point) {
     LocalDateTime at = line.connection().at();
     period = Optional.of(period.map(known -> known.and(at)).orElse(new Period(at, at)));
     times += line.times();
@@ -83,22 +87,25 @@ public final class Hits {
     if (rule < 0) {
       byLastLine.add(line);
     } else {
-      byRule
-          .computeIfAbsent(compiled.rules().get(rule).rule().id(), id -> new ArrayList<>())
-          .add(line);
+      byRule.computeIfAbsent(rule, number -> new ArrayList<>()).add(line);
     }
   }
 
   /** How often each rule was hit that was hit at all, by id. */
   public Map<String, Count> counts() {
     Map<String, Count> counts = new HashMap<>();
-    byRule.forEach((id, lines) -> Count.of(lines).ifPresent(count -> counts.put(id, count)));
+    byRule.forEach(
+        (rule, lines) ->
+            Count.of(lines)
+                .ifPresent(count -> counts.put(compiled.rules().get(rule).rule().id(), count)));
     return counts;
   }
 
-  /** Whether a rule was hit at all. */
-  public boolean has(String rule) {
-    return byRule.containsKey(rule);
+  /** The numbers of the rules that were hit at all. */
+  public BitSet rules() {
+    BitSet hit = new BitSet();
+    byRule.keySet().forEach(hit::set);
+    return hit;
   }
 
   /** How often the last line was hit, if it was. */
@@ -113,7 +120,13 @@ public final class Hits {
 
   /** What a rule caught, the most frequent first. */
   public List<Tape.Line> caughtBy(String rule) {
-    return byRule.getOrDefault(rule, List.of()).stream().sorted(OFTEN).toList();
+    return compiled
+        .rule(rule)
+        .map(one -> byRule.getOrDefault(one.index(), List.of()))
+        .orElse(List.of())
+        .stream()
+        .sorted(OFTEN)
+        .toList();
   }
 
   /** What fell on the last line, the most frequent first. */

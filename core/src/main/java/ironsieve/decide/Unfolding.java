@@ -71,7 +71,7 @@ final class Unfolding {
       Region left = Region.of(List.of(known));
       int next = box;
       while (next >= 0 && compiled.ruleOfBox(next) == rule.index()) {
-        left = left.minus(Region.of(List.of(compiled.boxes().get(next))));
+        left = left.minus(Region.of(List.of(compiled.box(next))));
         outcomes.add(compiled.outcomeOfBox(next));
         next = meeting.next(next + 1);
       }

@@ -47,7 +47,7 @@ public final class Comparison {
 
   private final CompiledRulebase before;
   private final CompiledRulebase after;
-  private final Set<String> touched;
+  private final Following edit;
   private final Space space;
   private final Map<Change, Differing> differing = new LinkedHashMap<>();
   private final Set<String> met = new HashSet<>();
@@ -56,7 +56,7 @@ public final class Comparison {
   private Comparison(Following edit, int budget) {
     this.before = edit.before();
     this.after = edit.after();
-    this.touched = edit.touched();
+    this.edit = edit;
     this.space = before.space();
     this.stepsLeft = budget;
   }
@@ -146,11 +146,8 @@ public final class Comparison {
     if (before.rulebase().lastLine() != after.rulebase().lastLine()) {
       open.addAll(space.ahead());
     }
-    for (CompiledRulebase side : List.of(before, after)) {
-      side.rules().stream()
-          .filter(rule -> touched.contains(rule.rule().id()))
-          .forEach(rule -> open.addAll(rule.boxes()));
-    }
+    edit.touchedBefore().forEach(rule -> open.addAll(before.rules().get(rule).boxes()));
+    edit.touchedAfter().forEach(rule -> open.addAll(after.rules().get(rule).boxes()));
     List<Box> ahead =
         open.stream()
             .flatMap(box -> space.ahead().stream().map(box::intersect))
@@ -193,7 +190,7 @@ public final class Comparison {
 
   private List<Impact.Kind> kinds() {
     // Words of rules that have nothing to do with the edit would be exact, but no help.
-    met.addAll(touched);
+    met.addAll(edit.touched());
     Vocabulary vocabulary = new Vocabulary(space, List.of(before, after), met);
     // What reads alike is one kind: the two IP versions of the same thing, as a rule.
     Map<List<Object>, Impact.Kind> alike = new LinkedHashMap<>();

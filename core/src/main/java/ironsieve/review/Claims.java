@@ -151,8 +151,7 @@ final class Claims {
   private List<Candidate> candidates(IndexSet numbers, int from, int to) {
     List<Candidate> found = new ArrayList<>();
     for (int n = numbers.next(from); n >= 0 && n < to; n = numbers.next(n + 1)) {
-      found.add(
-          new Candidate(compiled.ruleOfBox(n), compiled.boxes().get(n), compiled.outcomeOfBox(n)));
+      found.add(new Candidate(compiled.ruleOfBox(n), compiled.box(n), compiled.outcomeOfBox(n)));
     }
     return found;
   }

@@ -6,12 +6,11 @@ import ironsieve.compile.Dimension;
 import ironsieve.compile.Following;
 import ironsieve.compile.Space;
 import ironsieve.model.Connection;
-import ironsieve.model.Rule;
 import ironsieve.region.Box;
 import ironsieve.review.RuleReview.Reached;
-import java.util.HashSet;
-import java.util.List;
-import java.util.Set;
+import java.util.Arrays;
+import java.util.BitSet;
+import java.util.stream.IntStream;
 
 /**
  * Which rules an edit can concern, so that all others keep what was said about them. A touched rule
@@ -30,8 +29,9 @@ final class Concern {
   private final Claims claims;
   private final Needs needs;
   private final Space space;
-  private final Set<String> concerned = new HashSet<>();
-  private final Set<String> above = new HashSet<>();
+  private final int[] now;
+  private final BitSet concerned = new BitSet();
+  private final BitSet above = new BitSet();
 
   /**
    * The concern of an edit.
@@ -45,95 +45,119 @@ final class Concern {
     this.claims = claims;
     this.needs = needs;
     space = claims.space();
-    Set<String> touched = reworded();
-    touched.addAll(edit.touched());
-    concerned.addAll(touched);
-    for (CompiledRulebase side : List.of(edit.before(), edit.after())) {
-      touched.forEach(id -> side.rule(id).ifPresent(rule -> touch(side, rule)));
-    }
-    above.removeAll(concerned);
-    above.stream().filter(this::mayHaveBecomeRedundant).forEach(concerned::add);
-    for (CompiledRule rule : claims.rules()) {
-      String id = rule.rule().id();
-      if (!concerned.contains(id) && isProvedElsewhere(before.reviewed(id))) {
-        concerned.add(id);
-      }
-    }
+    now = now();
+    BitSet touchedBefore = new BitSet();
+    BitSet touchedAfter = reworded();
+    touchedAfter.stream().map(edit::origin).forEach(touchedBefore::set);
+    edit.touchedBefore().forEach(touchedBefore::set);
+    edit.touchedAfter().forEach(touchedAfter::set);
+    concerned.or(touchedAfter);
+    int[] same = IntStream.range(0, claims.rules().size()).toArray();
+    touchedBefore.stream().forEach(rule -> touch(edit.before(), rule, now));
+    touchedAfter.stream().forEach(rule -> touch(edit.after(), rule, same));
+    above.andNot(concerned);
+    above.stream().filter(this::mayHaveBecomeRedundant).forEach(concerned::set);
+    before
+        .reviewed()
+        .provedElsewhere()
+        .filter(rule -> now[rule] >= 0 && !concerned.get(now[rule]))
+        .filter(rule -> isProvedElsewhere(before.reviewed().get(rule)))
+        .forEach(rule -> concerned.set(now[rule]));
     if (!needs.resolvers().equals(before.resolvers())) {
       claims.rules().stream()
           .filter(rule -> Needs.asks(rule.rule()))
-          .forEach(rule -> concerned.add(rule.rule().id()));
+          .forEach(rule -> concerned.set(rule.index()));
     }
   }
 
-  /** The ids of the rules to look at again; some may not take part any more. */
-  Set<String> rules() {
+  /** The numbers of the rules to look at again. */
+  BitSet rules() {
     return concerned;
   }
 
+  /** For each rule before the number it has after; −1 if none claims what it did. */
+  private int[] now() {
+    int[] numbers = new int[edit.before().rules().size()];
+    Arrays.fill(numbers, -1);
+    for (int rule = 0; rule < claims.rules().size(); rule++) {
+      if (edit.origin(rule) >= 0) {
+        numbers[edit.origin(rule)] = rule;
+      }
+    }
+    return numbers;
+  }
+
   /** Rules that say something else, if only in their notes, and claim the same. */
-  private Set<String> reworded() {
-    Set<String> reworded = new HashSet<>();
-    for (CompiledRule rule : claims.rules()) {
-      String id = rule.rule().id();
-      Rule old = edit.before().rule(id).map(CompiledRule::rule).orElse(null);
-      // Most are the very same, which is seen without comparing what they say.
-      if (old != rule.rule() && !rule.rule().equals(old)) {
-        reworded.add(id);
+  private BitSet reworded() {
+    BitSet reworded = new BitSet();
+    for (int rule = 0; rule < claims.rules().size(); rule++) {
+      if (edit.origin(rule) >= 0) {
+        CompiledRule after = claims.rules().get(rule);
+        CompiledRule old = edit.before().rules().get(edit.origin(rule));
+        // Most are the very same, which is seen without comparing what they say.
+        boolean same = after == old || after.rule() == old.rule();
+        if (!same && !after.rule().equals(old.rule())) {
+          reworded.set(rule);
+        }
       }
     }
     return reworded;
   }
 
-  private void touch(CompiledRulebase side, CompiledRule rule) {
-    for (Box box : rule.boxes()) {
+  /**
+   * Notes what a touched rule of one side concerns.
+   *
+   * @param numbers for each rule of that side its number after, or −1
+   */
+  private void touch(CompiledRulebase side, int rule, int[] numbers) {
+    for (Box box : side.rules().get(rule).boxes()) {
       for (int other : side.rulesMeeting(box)) {
-        (other < rule.index() ? above : concerned).add(side.rules().get(other).rule().id());
+        note(other < rule ? above : concerned, numbers[other]);
       }
       Box atFirst = box.with(SITE, space.whole(SITE)).with(USING, space.whole(USING));
       for (int other : side.rulesMeeting(atFirst)) {
         CompiledRule met = side.rules().get(other);
         if (met.outcomes().stream().anyMatch(outcome -> !outcome.verdict().passes())) {
-          concerned.add(met.rule().id());
+          note(concerned, numbers[other]);
         }
       }
       if (box.side(USING).intersects(needs.needed())) {
         Box anywhere = atFirst.with(SERVICE, space.whole(SERVICE)).with(TO, space.whole(TO));
         for (int other : side.rulesMeeting(anywhere)) {
           if (Needs.asks(side.rules().get(other).rule())) {
-            concerned.add(side.rules().get(other).rule().id());
+            note(concerned, numbers[other]);
           }
         }
       }
     }
   }
 
-  /** Two kinds of witness lie outside their rule's claim, where another rule may catch them now. */
-  private boolean isProvedElsewhere(Reviewed old) {
-    for (Finding finding : old.findings()) {
-      if (finding.kind() == Finding.Kind.BLIND_FEATURE
-          || finding.kind() == Finding.Kind.NEEDS_UNMET) {
-        for (Finding.Evidence evidence : finding.evidence()) {
-          Witness witness = evidence.witness();
-          int[] point = space.point(witness.connection());
-          if (!claims.witness(point).caughtBy().equals(witness.caughtBy())) {
-            return true;
-          }
-        }
-      }
+  /** A rule that claims something else now is touched itself. */
+  private static void note(BitSet rules, int number) {
+    if (number >= 0) {
+      rules.set(number);
     }
-    return false;
+  }
+
+  /**
+   * Whether another rule now catches what lies outside a rule's claim and proves something of it.
+   */
+  private boolean isProvedElsewhere(Reviewed old) {
+    return old.elsewhere()
+        .anyMatch(
+            witness ->
+                !claims
+                    .witness(space.point(witness.connection()))
+                    .caughtBy()
+                    .equals(witness.caughtBy()));
   }
 
   /**
    * A rule above a touched one keeps what reaches it; and where a connection was known for which
    * taking it out makes a difference, and still is one, it is not redundant.
    */
-  private boolean mayHaveBecomeRedundant(String id) {
-    Reviewed old = before.reviewed(id);
-    if (old == null || claims.compiled().rule(id).isEmpty()) {
-      return false;
-    }
+  private boolean mayHaveBecomeRedundant(int rule) {
+    Reviewed old = before.reviewed().get(edit.origin(rule));
     if (old.reached() != Reached.YES) {
       return false;
     }
@@ -142,7 +166,6 @@ final class Concern {
     }
     Connection witness = old.residue().witness().orElseThrow().connection();
     int[] point = space.point(witness);
-    int rule = claims.compiled().rule(id).orElseThrow().index();
     return claims.outcomeBelow(point, rule).equals(claims.own(point, rule));
   }
 }

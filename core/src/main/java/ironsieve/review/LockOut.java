@@ -111,6 +111,11 @@ final class LockOut {
         .min(java.util.Comparator.comparingInt(Candidate::owner));
   }
 
+  /** The number of the rule that gets the finding; −1 if there is none. */
+  int rule() {
+    return blamed;
+  }
+
   Optional<Finding> finding() {
     if (blamed < 0) {
       return Optional.empty();

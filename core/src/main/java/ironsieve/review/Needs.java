@@ -28,6 +28,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.stream.IntStream;
 import java.util.stream.Stream;
 
 /**
@@ -148,8 +149,9 @@ final class Needs {
   private boolean touches(Following edit, Application application) {
     IndexSet own = atoms.get(application.name());
     IndexSet ports = ports(application);
-    return Stream.of(edit.before(), edit.after())
-        .flatMap(side -> edit.touched().stream().flatMap(id -> side.rule(id).stream()))
+    return Stream.concat(
+            IntStream.of(edit.touchedBefore().members()).mapToObj(edit.before().rules()::get),
+            IntStream.of(edit.touchedAfter().members()).mapToObj(edit.after().rules()::get))
         .flatMap(rule -> rule.boxes().stream())
         .anyMatch(box -> box.side(USING).intersects(own) && box.side(SERVICE).intersects(ports));
   }

@@ -104,28 +104,27 @@ final class Practice {
     return found;
   }
 
-  /** What hangs on all rules together, by rule; {@code residues} has those of all rules. */
-  Map<String, List<Finding>> overall(Map<String, Reviewed> rules) {
-    Map<String, List<Finding>> found = new HashMap<>();
+  /** What hangs on all rules together, by the number of the rule it is said of. */
+  Map<Integer, List<Finding>> overall(ReviewedRules rules) {
+    Map<Integer, List<Finding>> found = new HashMap<>();
     new Overpromised(claims.compiled().rulebase())
         .sentences()
         .forEach(
-            (id, sentence) ->
-                rules
-                    .get(id)
-                    .residue()
-                    .witness()
-                    .ifPresent(
-                        witness ->
-                            found
-                                .computeIfAbsent(id, rule -> new ArrayList<>())
-                                .add(overpromised(id, sentence, witness))));
-    new LockOut(claims)
-        .finding()
-        .ifPresent(
-            finding ->
-                found.computeIfAbsent(finding.rule(), rule -> new ArrayList<>()).add(finding));
+            (id, sentence) -> {
+              int rule = claims.compiled().rule(id).orElseThrow().index();
+              rules
+                  .get(rule)
+                  .residue()
+                  .witness()
+                  .ifPresent(witness -> add(found, rule, overpromised(id, sentence, witness)));
+            });
+    LockOut lockOut = new LockOut(claims);
+    lockOut.finding().ifPresent(finding -> add(found, lockOut.rule(), finding));
     return found;
+  }
+
+  private static void add(Map<Integer, List<Finding>> found, int rule, Finding finding) {
+    found.computeIfAbsent(rule, number -> new ArrayList<>()).add(finding);
   }
 
   private static Finding overpromised(String rule, String sentence, Witness witness) {
@@ -251,7 +250,7 @@ final class Practice {
     Box anything = part.box().with(SITE, space.whole(SITE)).with(USING, space.whole(USING));
     IndexSet meeting = claims.compiled().index().meeting(anything);
     for (int n = meeting.next(0); n >= 0; n = meeting.next(n + 1)) {
-      Optional<Box> piece = leakingTo(n, claims.compiled().boxes().get(n), part);
+      Optional<Box> piece = leakingTo(n, claims.compiled().box(n), part);
       if (piece.isPresent()) {
         return piece;
       }

@@ -1,17 +1,18 @@
 package ironsieve.review;
 
-import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.decide.Hits;
 import ironsieve.decide.Traffic;
 import ironsieve.model.Tape;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
 
@@ -20,16 +21,15 @@ public final class Review {
 
   private final CompiledRulebase compiled;
   private final Budget budget;
-  private final Map<String, Reviewed> rules;
+  private final ReviewedRules rules;
   private final Map<String, Set<String>> resolvers;
-  private final Map<String, List<Finding>> overall;
+  private final Map<Integer, List<Finding>> overall;
   private final Traffic traffic;
   private final Hits hits;
-  // What is said of a rule for what other rules or the recorded traffic are.
-  private final Map<String, List<Finding>> hanging;
+  private final Unused unused;
   private Map<String, Integer> numbers;
 
-  Review(Reviewing reviewing, Map<String, Reviewed> rules, Practice practice) {
+  Review(Reviewing reviewing, ReviewedRules rules, Practice practice) {
     this(
         reviewing.compiled(),
         reviewing.budget(),
@@ -42,9 +42,9 @@ public final class Review {
   private Review(
       CompiledRulebase compiled,
       Budget budget,
-      Map<String, Reviewed> rules,
+      ReviewedRules rules,
       Map<String, Set<String>> resolvers,
-      Map<String, List<Finding>> overall,
+      Map<Integer, List<Finding>> overall,
       Traffic traffic) {
     this.compiled = compiled;
     this.budget = budget;
@@ -53,27 +53,7 @@ public final class Review {
     this.overall = overall;
     this.traffic = traffic;
     hits = Hits.of(compiled, traffic);
-    hanging = new HashMap<>(overall);
-    Unused.findings(hits, rules)
-        .forEach((rule, never) -> hanging.merge(rule, List.of(never), Review::both));
-  }
-
-  private static List<Finding> both(List<Finding> some, List<Finding> more) {
-    return Stream.concat(some.stream(), more.stream()).toList();
-  }
-
-  /**
-   * The same, where it says of these rules what another said by the same objects; then nobody has
-   * to compare.
-   */
-  Review knowing(Review other, Set<String> again) {
-    for (String id : again) {
-      rules.computeIfPresent(
-          id,
-          (same, reviewed) ->
-              reviewed.equals(other.rules.get(id)) ? other.rules.get(id) : reviewed);
-    }
-    return this;
+    unused = new Unused(hits);
   }
 
   /** The same review beside other recorded traffic. */
@@ -96,8 +76,9 @@ public final class Review {
     return new Reviewing(other, budget, traffic, progress);
   }
 
-  Reviewed reviewed(String rule) {
-    return rules.get(rule);
+  /** What was said of each rule on its own. */
+  ReviewedRules reviewed() {
+    return rules;
   }
 
   Map<String, Set<String>> resolvers() {
@@ -107,8 +88,8 @@ public final class Review {
   /** All findings in the order of the rules, the worst first within each. */
   public List<Finding> findings() {
     List<Finding> all = new ArrayList<>();
-    for (CompiledRule rule : compiled.rules()) {
-      all.addAll(of(rule.rule().id()));
+    for (int rule = 0; rule < rules.size(); rule++) {
+      all.addAll(of(rule));
     }
     return all;
   }
@@ -120,11 +101,19 @@ public final class Review {
 
   /** The findings about one rule, the worst first; none about one that does not take part. */
   public List<Finding> of(String rule) {
-    List<Finding> own = rules.containsKey(rule) ? rules.get(rule).findings() : List.of();
-    List<Finding> more = hanging.get(rule);
-    return more == null
+    return compiled.rule(rule).map(one -> of(one.index())).orElse(List.of());
+  }
+
+  private List<Finding> of(int rule) {
+    List<Finding> own = rules.get(rule).findings();
+    List<Finding> whole = overall.getOrDefault(rule, List.of());
+    Optional<Finding> never = unused.finding(rule, rules.get(rule));
+    return whole.isEmpty() && never.isEmpty()
         ? own
-        : both(own, more).stream().sorted(Comparator.comparing(Finding::severity)).toList();
+        : Stream.of(own.stream(), whole.stream(), never.stream())
+            .flatMap(some -> some)
+            .sorted(Comparator.comparing(Finding::severity))
+            .toList();
   }
 
   /**
@@ -133,13 +122,15 @@ public final class Review {
    * @param rule the id of a rule that takes part
    */
   public Residue residue(String rule) {
-    return rules.get(rule).residue();
+    return rules.get(compiled.rule(rule).orElseThrow().index()).residue();
   }
 
   /** By rule id, how much of its claim still reaches each rule that takes part. */
   public Map<String, Residue> residues() {
     Map<String, Residue> all = new HashMap<>();
-    rules.forEach((id, reviewed) -> all.put(id, reviewed.residue()));
+    for (int rule = 0; rule < rules.size(); rule++) {
+      all.put(rules.id(rule), rules.get(rule).residue());
+    }
     return all;
   }
 
@@ -154,32 +145,45 @@ public final class Review {
 
   /** What was said of each rule, to tell later what has changed. */
   public Mark mark() {
-    return new Mark(rules, hanging);
+    return new Mark(rules, overall, unused);
   }
 
   /** What one review said, without the rulebase it said it of. */
   public static final class Mark {
-    private final Map<String, Reviewed> rules;
-    private final Map<String, List<Finding>> hanging;
+    private final ReviewedRules rules;
+    private final Map<Integer, List<Finding>> overall;
+    private final Unused unused;
 
-    private Mark(Map<String, Reviewed> rules, Map<String, List<Finding>> hanging) {
+    private Mark(ReviewedRules rules, Map<Integer, List<Finding>> overall, Unused unused) {
       this.rules = rules;
-      this.hanging = hanging;
+      this.overall = overall;
+      this.unused = unused;
     }
   }
 
   /** The ids of the rules of which this review does not say what another did. */
   public Set<String> since(Mark other) {
-    Set<String> changed = new HashSet<>(other.rules.keySet());
-    changed.removeAll(rules.keySet());
-    rules.forEach(
-        (id, reviewed) -> {
-          // The same object if nothing concerned the rule; then there is nothing to compare.
-          if (other.rules.get(id) != reviewed
-              || !Objects.equals(other.hanging.get(id), hanging.get(id))) {
-            changed.add(id);
-          }
-        });
+    Set<String> changed = new HashSet<>();
+    BitSet gone = new BitSet();
+    gone.set(0, other.rules.size());
+    boolean sameWords = unused.saysAlike(other.unused);
+    int expected = 0;
+    for (int rule = 0; rule < rules.size(); rule++) {
+      int was = other.rules.number(rules.id(rule), expected);
+      if (was >= 0) {
+        gone.clear(was);
+        expected = was + 1;
+      }
+      // The same object if nothing concerned the rule; then there is nothing to compare.
+      if (was < 0
+          || other.rules.get(was) != rules.get(rule)
+          || !sameWords
+          || unused.isHit(rule) != other.unused.isHit(was)
+          || !Objects.equals(other.overall.get(was), overall.get(rule))) {
+        changed.add(rules.id(rule));
+      }
+    }
+    gone.stream().mapToObj(other.rules::id).forEach(changed::add);
     return changed;
   }
 

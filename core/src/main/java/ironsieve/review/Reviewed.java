@@ -1,6 +1,7 @@
 package ironsieve.review;
 
 import java.util.List;
+import java.util.stream.Stream;
 
 /**
  * What the review of one rule came to, kept while nothing that concerns it changes. Names
@@ -14,6 +15,27 @@ record Reviewed(List<Finding> findings, Residue residue, RuleReview.Reached reac
 
   Reviewed {
     findings = List.copyOf(findings);
+  }
+
+  boolean isProvedElsewhere() {
+    for (Finding finding : findings) {
+      if (isElsewhere(finding.kind()) && !finding.evidence().isEmpty()) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /** Its witnesses that lie outside the rule's claim, where another rule may catch them. */
+  Stream<Witness> elsewhere() {
+    return findings.stream()
+        .filter(finding -> isElsewhere(finding.kind()))
+        .flatMap(finding -> finding.evidence().stream())
+        .map(Finding.Evidence::witness);
+  }
+
+  private static boolean isElsewhere(Finding.Kind kind) {
+    return kind == Finding.Kind.BLIND_FEATURE || kind == Finding.Kind.NEEDS_UNMET;
   }
 
   boolean has(Finding.Kind kind) {

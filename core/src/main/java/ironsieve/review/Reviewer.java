@@ -5,10 +5,9 @@ import ironsieve.compile.Following;
 import ironsieve.decide.Traffic;
 import ironsieve.model.Tape;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.Comparator;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -71,10 +70,10 @@ public final class Reviewer {
   }
 
   private static Review review(Reviewing reviewing) {
-    return new Reviewer(reviewing, Optional.empty())
-        .completed(
-            IntStream.range(0, reviewing.compiled().rules().size()).boxed().toList(),
-            new HashMap<>());
+    Reviewer reviewer = new Reviewer(reviewing, Optional.empty());
+    ReviewedRules rules = new ReviewedRules(reviewing.compiled().rules().size());
+    reviewer.complete(IntStream.range(0, rules.size()).boxed().toList(), rules);
+    return new Review(reviewing, rules, reviewer.practice);
   }
 
   /**
@@ -108,46 +107,46 @@ public final class Reviewer {
         new Reviewer(
             before.reviewing(after, progress),
             Optional.of(new Needs.Earlier(edit, before.resolvers())));
-    Set<String> concerned =
+    BitSet concerned =
         new Concern(before, edit, reviewer.claims, reviewer.practice.needs()).rules();
-    Map<String, Reviewed> known = new HashMap<>();
+    ReviewedRules known = new ReviewedRules(after.rules().size());
     List<Integer> open = new ArrayList<>();
-    after
-        .rules()
-        .forEach(
-            rule -> {
-              if (concerned.contains(rule.rule().id())) {
-                open.add(rule.index());
-              } else {
-                known.put(rule.rule().id(), before.reviewed(rule.rule().id()));
-              }
-            });
-    return reviewer.completed(open, known).knowing(before, concerned);
+    for (int rule = 0; rule < known.size(); rule++) {
+      if (concerned.get(rule)) {
+        open.add(rule);
+      } else {
+        known.keep(rule, before.reviewed(), edit.origin(rule));
+      }
+    }
+    reviewer.complete(open, known);
+    for (int rule : open) {
+      int was = edit.origin(rule);
+      // What is said again stays the same object; then nobody has to compare.
+      if (was >= 0 && before.reviewed().get(was).equals(known.get(rule))) {
+        known.keep(rule, before.reviewed(), was);
+      }
+    }
+    return new Review(reviewer.reviewing, known, reviewer.practice);
   }
 
   /** Reviews the open rules; all others are known. */
-  private Review completed(List<Integer> open, Map<String, Reviewed> known) {
-    Map<String, RuleReview> begun = new HashMap<>();
+  private void complete(List<Integer> open, ReviewedRules known) {
+    RuleReview[] begun = new RuleReview[known.size()];
     reviewing.progress().begin(open.size());
-    open.parallelStream()
-        .map(this::measured)
-        .toList()
-        .forEach(review -> begun.put(review.id(), review));
-    begun.values().parallelStream()
+    List<RuleReview> reviews = open.parallelStream().map(this::measured).toList();
+    reviews.forEach(review -> begun[review.rule()] = review);
+    reviews.parallelStream()
         .forEach(
             review ->
                 review.judge(
-                    other -> {
-                      String id = claims.id(other);
-                      return begun.containsKey(id)
-                          ? begun.get(id).reached()
-                          : known.get(id).reached();
-                    }));
-    begun.values().parallelStream()
-        .map(this::finished)
-        .toList()
-        .forEach(reviewed -> known.put(reviewed.residue().rule(), reviewed));
-    return new Review(reviewing, known, practice);
+                    other ->
+                        begun[other] == null
+                            ? known.get(other).reached()
+                            : begun[other].reached()));
+    List<Reviewed> finished = reviews.parallelStream().map(this::finished).toList();
+    for (int i = 0; i < open.size(); i++) {
+      known.put(open.get(i), finished.get(i));
+    }
   }
 
   private RuleReview measured(int rule) {

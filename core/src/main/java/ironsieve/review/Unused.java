@@ -4,10 +4,10 @@ import ironsieve.decide.Hits;
 import ironsieve.review.Finding.Evidence;
 import ironsieve.review.Finding.Kind;
 import ironsieve.review.Finding.Severity;
-import java.util.HashMap;
+import java.util.BitSet;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
+import java.util.Optional;
 
 /** Rules that something can reach, but that nothing on the tapes fell on. */
 final class Unused {
@@ -15,32 +15,45 @@ final class Unused {
   // A month has seen what is done once a month.
   private static final long LONG_ENOUGH = 28;
 
-  private Unused() {}
+  private final BitSet hit;
+  private final Optional<Said> said;
+  private final Severity severity;
 
-  /** By rule; none where no traffic was recorded. */
-  static Map<String, Finding> findings(Hits hits, Map<String, Reviewed> rules) {
-    Map<String, Finding> found = new HashMap<>();
-    hits.period()
-        .ifPresent(
-            period -> {
-              Severity severity = period.days() >= LONG_ENOUGH ? Severity.NOTE : Severity.QUIET;
-              Said said = said(hits, period);
-              rules.forEach(
-                  (id, reviewed) -> {
-                    if (!hits.has(id)) {
-                      reviewed
-                          .residue()
-                          .witness()
-                          .ifPresent(w -> found.put(id, finding(id, severity, said, w)));
-                    }
-                  });
-            });
-    return found;
+  /** By what was hit of a rulebase; nothing is said where no traffic was recorded. */
+  Unused(Hits hits) {
+    hit = hits.rules();
+    said = hits.period().map(period -> said(hits, period));
+    boolean enough = hits.period().filter(period -> period.days() >= LONG_ENOUGH).isPresent();
+    severity = enough ? Severity.NOTE : Severity.QUIET;
   }
 
-  private static Finding finding(String rule, Severity severity, Said said, Witness reaching) {
-    Evidence evidence = new Evidence("", "", reaching);
-    return new Finding(Kind.UNUSED, severity, rule, said, List.of(evidence), List.of());
+  /** Whether the traffic fell on a rule. */
+  boolean isHit(int rule) {
+    return hit.get(rule);
+  }
+
+  /** Whether another says the same of what nothing fell on. */
+  boolean saysAlike(Unused other) {
+    return said.equals(other.said) && severity == other.severity;
+  }
+
+  /** That nothing fell on a rule, if so and if something can reach it. */
+  Optional<Finding> finding(int rule, Reviewed reviewed) {
+    if (said.isEmpty() || isHit(rule)) {
+      return Optional.empty();
+    }
+    Residue residue = reviewed.residue();
+    return residue
+        .witness()
+        .map(
+            reaching ->
+                new Finding(
+                    Kind.UNUSED,
+                    severity,
+                    residue.rule(),
+                    said.get(),
+                    List.of(new Evidence("", "", reaching)),
+                    List.of()));
   }
 
   private static Said said(Hits hits, Hits.Period period) {
