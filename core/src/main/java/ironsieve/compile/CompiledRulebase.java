@@ -13,6 +13,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.IntFunction;
 
 /**
  * A rulebase read against its surroundings: the rules that take part, each with its claim over
@@ -208,12 +209,9 @@ public final class CompiledRulebase {
     return Optional.ofNullable(numbers().get(id)).map(rules::get);
   }
 
-  /** The number of the rule with the id of another, looked for first where it may be; or −1. */
-  int number(Rule rule, int guess) {
-    if (guess < rules.size() && rules.get(guess).rule().id().equals(rule.id())) {
-      return guess;
-    }
-    return numbers().getOrDefault(rule.id(), -1);
+  /** For each of some rules its number here, or −1. */
+  int[] numbersOf(int count, IntFunction<String> ids) {
+    return Alignment.of(count, ids, rules.size(), number -> rules.get(number).rule().id());
   }
 
   private Map<String, Integer> numbers() {

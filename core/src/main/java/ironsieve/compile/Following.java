@@ -9,7 +9,6 @@ import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.region.IndexSet;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
@@ -76,24 +75,19 @@ public final class Following {
     Names names = new Names(next.parts(), before.space().surroundings());
     Parts old = before.rulebase().parts();
     Set<SetKey> changedSets = changed(old.sets(), next.parts().sets());
-    List<Rule> all = next.rules();
     List<Rule> fresh = new ArrayList<>();
-    List<Rule> on = new ArrayList<>(all.size());
-    int[] origins = new int[all.size()];
-    int expected = 0;
-    for (Rule rule : all) {
-      int was = rule.isOn() ? before.number(rule, expected) : -1;
+    List<Rule> on = new ArrayList<>();
+    next.rules().forEach(rule -> (rule.isOn() ? on : fresh).add(rule));
+    int[] origins = before.numbersOf(on.size(), number -> on.get(number).id());
+    for (int i = 0; i < origins.length; i++) {
+      Rule rule = on.get(i);
       boolean kept =
-          was >= 0
-              && saysTheSame(rule, before.rules().get(was).rule())
+          origins[i] >= 0
+              && saysTheSame(rule, before.rules().get(origins[i]).rule())
               && !uses(rule.match(), changedSets);
       if (!kept) {
+        origins[i] = -1;
         fresh.add(rule);
-      }
-      if (rule.isOn()) {
-        origins[on.size()] = kept ? was : -1;
-        on.add(rule);
-        expected = was < 0 ? expected : was + 1;
       }
     }
     boolean sharedAlike =
@@ -112,9 +106,8 @@ public final class Following {
     Refinement refinement = refined.get().refinement();
     CompiledRulebase carried =
         refinement.isNone() ? before : before.over(refined.get().space(), refinement);
-    int[] known = Arrays.copyOf(origins, on.size());
-    CompiledRulebase after = carried.followedBy(next, names, on, known);
-    return new Following(carried, after, new Order(carried, after, known));
+    CompiledRulebase after = carried.followedBy(next, names, on, origins);
+    return new Following(carried, after, new Order(carried, after, origins));
   }
 
   private static Following afresh(Rulebase before, Rulebase next, Names names) {

@@ -47,11 +47,10 @@ final class Order {
 
   /** The order of two rulebases that may have nothing to do with each other. */
   static Order between(CompiledRulebase before, CompiledRulebase after) {
-    int[] origins = new int[after.rules().size()];
-    int expected = 0;
+    int[] origins =
+        before.numbersOf(after.rules().size(), number -> after.rules().get(number).rule().id());
     for (CompiledRule rule : after.rules()) {
-      int was = before.number(rule.rule(), expected);
-      expected = was < 0 ? expected : was + 1;
+      int was = origins[rule.index()];
       origins[rule.index()] = was >= 0 && alike(rule, before.rules().get(was)) ? was : -1;
     }
     return new Order(before, after, origins);

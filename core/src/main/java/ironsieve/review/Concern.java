@@ -21,8 +21,6 @@ final class Concern {
 
   private static final int SITE = Dimension.SITE.ordinal();
   private static final int USING = Dimension.USING.ordinal();
-  private static final int SERVICE = Dimension.SERVICE.ordinal();
-  private static final int TO = Dimension.TO.ordinal();
 
   private final Review before;
   private final Following edit;
@@ -121,9 +119,8 @@ final class Concern {
           note(concerned, numbers[other]);
         }
       }
-      if (box.side(USING).intersects(needs.needed())) {
-        Box anywhere = atFirst.with(SERVICE, space.whole(SERVICE)).with(TO, space.whole(TO));
-        for (int other : side.rulesMeeting(anywhere)) {
+      for (Box asking : needs.asking(box)) {
+        for (int other : side.rulesMeeting(asking)) {
           if (Needs.asks(side.rules().get(other).rule())) {
             note(concerned, numbers[other]);
           }

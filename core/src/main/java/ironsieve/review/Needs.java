@@ -28,6 +28,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.IntStream;
 import java.util.stream.Stream;
 
@@ -53,7 +54,12 @@ final class Needs {
   private final Map<String, IndexSet> places = new HashMap<>();
   private final Map<String, Set<String>> resolvers = new HashMap<>();
 
-  private final IndexSet needed;
+  // For each application that others need the atoms of those, by name.
+  private final Map<String, IndexSet> wanting = new TreeMap<>();
+  private final Map<Question, Optional<Box>> answers = new ConcurrentHashMap<>();
+
+  /** Whether an application is let through everywhere in a box. */
+  private record Question(String needed, Box asked, Box version) {}
 
   /**
    * What was known of another revision, and the edit that led to this one.
@@ -82,10 +88,13 @@ final class Needs {
                           .map(before -> before.resolvers().get(name))
                           .orElseGet(() -> resolvers(application))));
     }
-    needed =
-        names.stream()
-            .map(name -> atoms.getOrDefault(name, IndexSet.EMPTY))
-            .reduce(IndexSet.EMPTY, IndexSet::union);
+    for (Application application : catalogue.applications()) {
+      for (String name : application.wiring().needs()) {
+        if (atoms.containsKey(name)) {
+          wanting.merge(name, atoms.get(application.name()), IndexSet::union);
+        }
+      }
+    }
     resolvers.forEach(
         (name, zones) ->
             places.put(
@@ -97,9 +106,26 @@ final class Needs {
     return resolvers;
   }
 
-  /** The atoms of all applications that others need. */
-  IndexSet needed() {
-    return needed;
+  /**
+   * Where those lie that ask for what is in a box: what needs an application that the box holds
+   * some of, on its usual ports.
+   */
+  List<Box> asking(Box box) {
+    List<Box> found = new ArrayList<>();
+    wanting.forEach(
+        (name, wanting) -> {
+          boolean held =
+              box.side(USING).intersects(atoms.get(name))
+                  && box.side(SERVICE).intersects(ports(catalogue.application(name).orElseThrow()));
+          if (held) {
+            Box asking =
+                box.with(SITE, space.whole(SITE))
+                    .with(USING, wanting)
+                    .with(SERVICE, space.whole(SERVICE));
+            found.add(places.containsKey(name) ? asking.with(TO, space.whole(TO)) : asking);
+          }
+        });
+    return found;
   }
 
   /** Whether a rule names applications. */
@@ -171,7 +197,12 @@ final class Needs {
     List<Evidence> evidence = new ArrayList<>();
     for (Candidate part : reaching.subList(0, Math.min(MOST_PARTS, reaching.size()))) {
       if (part.outcome().verdict().passes()) {
-        wanted(part.box()).forEach((needed, by) -> ask(part, needed, by, lacking, evidence));
+        wanting.forEach(
+            (needed, by) -> {
+              if (by.intersects(part.box().side(USING))) {
+                ask(part, needed, lacking, evidence);
+              }
+            });
       }
     }
     if (lacking.isEmpty()) {
@@ -200,27 +231,20 @@ final class Needs {
         + ", which is not let through for all the people and places this rule is for.";
   }
 
-  /** For each needed application those in a box that need it. */
-  private Map<String, Set<String>> wanted(Box box) {
-    Map<String, Set<String>> wanted = new TreeMap<>();
+  /** The applications in a box that need another. */
+  private Set<String> needing(Box box, String needed) {
+    Set<String> names = new TreeSet<>();
     for (Application application : catalogue.applications()) {
-      if (atoms.get(application.name()).intersects(box.side(USING))) {
-        application
-            .wiring()
-            .needs()
-            .forEach(n -> wanted.computeIfAbsent(n, k -> new TreeSet<>()).add(application.name()));
+      if (application.wiring().needs().contains(needed)
+          && atoms.get(application.name()).intersects(box.side(USING))) {
+        names.add(application.name());
       }
     }
-    wanted.keySet().retainAll(atoms.keySet());
-    return wanted;
+    return names;
   }
 
   private void ask(
-      Candidate part,
-      String needed,
-      Set<String> by,
-      Map<String, Set<String>> lacking,
-      List<Evidence> evidence) {
+      Candidate part, String needed, Map<String, Set<String>> lacking, List<Evidence> evidence) {
     Application application = catalogue.application(needed).orElseThrow();
     boolean anywhere = places.containsKey(needed);
     for (Box version : space.ahead()) {
@@ -236,22 +260,38 @@ final class Needs {
       if (box.isEmpty() || asked.isEmpty()) {
         continue;
       }
-      List<Candidate> parts = Parts.of(claims, List.of(asked));
-      Region met =
-          Region.of(
-              parts.stream()
-                  .filter(p -> p.outcome().verdict().passes())
-                  .map(p -> spread(p.box(), version, anywhere))
-                  .distinct()
-                  .toList());
-      Region unmet = Region.of(List.of(spread(asked, version, anywhere))).minus(met);
-      if (!unmet.isEmpty() && Parts.complete(parts)) {
-        lacking.computeIfAbsent(needed, n -> new TreeSet<>()).addAll(by);
-        Box missing = unmet.boxes().get(0).intersect(asked);
-        evidence.add(new Evidence("", "", named(claims.witness(missing), application)));
+      // Many rules are for the same people in the same places, and so ask the same. Two threads
+      // that do so at once come to the same.
+      Question question = new Question(needed, asked, version);
+      Optional<Box> missing = answers.get(question);
+      if (missing == null) {
+        missing = missing(question);
+        answers.put(question, missing);
+      }
+      if (missing.isPresent()) {
+        lacking.computeIfAbsent(needed, n -> new TreeSet<>()).addAll(needing(part.box(), needed));
+        evidence.add(new Evidence("", "", named(claims.witness(missing.get()), application)));
         return;
       }
     }
+  }
+
+  /** Where an application is not let through, if that is so somewhere. */
+  private Optional<Box> missing(Question question) {
+    Box version = question.version();
+    boolean anywhere = places.containsKey(question.needed());
+    List<Candidate> parts = Parts.of(claims, List.of(question.asked()));
+    Region met =
+        Region.of(
+            parts.stream()
+                .filter(part -> part.outcome().verdict().passes())
+                .map(part -> spread(part.box(), version, anywhere))
+                .distinct()
+                .toList());
+    Region unmet = Region.of(List.of(spread(question.asked(), version, anywhere))).minus(met);
+    return !unmet.isEmpty() && Parts.complete(parts)
+        ? Optional.of(unmet.boxes().get(0).intersect(question.asked()))
+        : Optional.empty();
   }
 
   /** The same witness by the name of what is needed, which nothing tells from what it has. */

@@ -167,12 +167,11 @@ public final class Review {
     BitSet gone = new BitSet();
     gone.set(0, other.rules.size());
     boolean sameWords = unused.saysAlike(other.unused);
-    int expected = 0;
+    int[] numbers = rules.numbersIn(other.rules);
     for (int rule = 0; rule < rules.size(); rule++) {
-      int was = other.rules.number(rules.id(rule), expected);
+      int was = numbers[rule];
       if (was >= 0) {
         gone.clear(was);
-        expected = was + 1;
       }
       // The same object if nothing concerned the rule; then there is nothing to compare.
       if (was < 0

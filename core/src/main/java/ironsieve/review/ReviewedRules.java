@@ -1,8 +1,7 @@
 package ironsieve.review;
 
+import ironsieve.compile.Alignment;
 import java.util.BitSet;
-import java.util.HashMap;
-import java.util.Map;
 import java.util.stream.IntStream;
 
 /**
@@ -13,8 +12,6 @@ final class ReviewedRules {
 
   private final Reviewed[] all;
   private final BitSet elsewhere = new BitSet();
-  // By id; made when first asked for. Two threads that both do come to the same.
-  private volatile Map<String, Integer> numbers;
 
   ReviewedRules(int count) {
     all = new Reviewed[count];
@@ -49,18 +46,8 @@ final class ReviewedRules {
     return all[rule].residue().rule();
   }
 
-  /** The number of the rule with an id, looked for first where it may be; or −1. */
-  int number(String id, int guess) {
-    if (guess < all.length && id(guess).equals(id)) {
-      return guess;
-    }
-    Map<String, Integer> known = numbers;
-    if (known == null) {
-      Map<String, Integer> made = new HashMap<>(all.length * 2);
-      IntStream.range(0, all.length).forEach(rule -> made.put(id(rule), rule));
-      numbers = made;
-      known = made;
-    }
-    return known.getOrDefault(id, -1);
+  /** For each rule the number it has in another review; −1 if it was not reviewed there. */
+  int[] numbersIn(ReviewedRules other) {
+    return Alignment.of(all.length, this::id, other.all.length, other::id);
   }
 }

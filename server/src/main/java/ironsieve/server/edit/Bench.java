@@ -8,6 +8,7 @@ import ironsieve.files.Contents;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Nouns;
 import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
 import ironsieve.model.Tape;
 import ironsieve.review.Budget;
@@ -15,7 +16,7 @@ import ironsieve.review.Progress;
 import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
 import ironsieve.text.ProbeText;
-import java.util.IdentityHashMap;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -39,7 +40,7 @@ public final class Bench {
   private final Contents contents;
   private final Surroundings surroundings;
   private final Recorded recorded;
-  private final Map<RuleDoc, Rule> read = new IdentityHashMap<>();
+  private Readings read = new Readings(List.of(), List.of());
   private CompiledRulebase compiled;
   private volatile Review review;
   private List<PromiseCheck> promises;
@@ -67,7 +68,7 @@ public final class Bench {
   /** This bench beside other recorded traffic; nothing is compiled or reviewed again. */
   Bench beside(Recorded other) {
     Bench same = new Bench(revision, contents, surroundings, other);
-    same.read.putAll(read);
+    same.read = read;
     same.compiled = compiled();
     Review known = review;
     same.review = known == null ? null : known.over(other.tapes());
@@ -90,7 +91,7 @@ public final class Bench {
     Bench next = new Bench(nextRevision, after, surroundings, recorded);
     synchronized (this) {
       compiled();
-      next.edit = Following.of(compiled, after.rulebase(doc -> next.read(doc, read)));
+      next.edit = Following.of(compiled, next.reading(read));
       next.compiled = next.edit.after();
       next.origin = this;
       if (review == null) {
@@ -101,12 +102,45 @@ public final class Bench {
     return next;
   }
 
-  /** A rule is read once, however many revisions it stays the same. */
-  private Rule read(RuleDoc doc, Map<RuleDoc, Rule> known) {
-    Rule before = known.get(doc);
-    Rule rule = before == null ? Nouns.rule(doc) : before;
-    read.put(doc, rule);
-    return rule;
+  /** The rulebase, for which rules are read that nobody has read before. */
+  private Rulebase reading(Readings known) {
+    List<RuleDoc> docs = new ArrayList<>();
+    List<Rule> rules = new ArrayList<>();
+    int[] next = {0};
+    Rulebase rulebase =
+        contents.rulebase(
+            doc -> {
+              int at = known.find(doc, next[0]);
+              next[0] = at < 0 ? next[0] : at + 1;
+              Rule rule = at < 0 ? Nouns.rule(doc) : known.rules().get(at);
+              docs.add(doc);
+              rules.add(rule);
+              return rule;
+            });
+    read = new Readings(docs, rules);
+    return rulebase;
+  }
+
+  /**
+   * Rules that have been read, in order, with what they were read from: a rule is read once,
+   * however many revisions it stays the same.
+   */
+  private record Readings(List<RuleDoc> docs, List<Rule> rules) {
+
+    /** The place of the very same document, looked for first where it may be; or −1. */
+    private int find(RuleDoc doc, int guess) {
+      for (int at = guess; at < docs.size(); at++) {
+        if (docs.get(at) == doc) {
+          return at;
+        }
+      }
+      for (int at = Math.min(guess, docs.size()) - 1; at >= 0; at--) {
+        if (docs.get(at) == doc) {
+          return at;
+        }
+      }
+      return -1;
+    }
   }
 
   /** What the edit that made this bench changed, until the review is there. */
@@ -129,7 +163,7 @@ public final class Bench {
   /** The compiled rulebase. */
   public synchronized CompiledRulebase compiled() {
     if (compiled == null) {
-      compiled = CompiledRulebase.of(contents.rulebase(doc -> read(doc, Map.of())), surroundings);
+      compiled = CompiledRulebase.of(reading(read), surroundings);
     }
     return compiled;
   }
@@ -196,21 +230,6 @@ public final class Bench {
   public Review review() {
     Review known = review;
     return known == null ? reviewed() : known;
-  }
-
-  /** Whether somebody has asked for the review, and it is there. */
-  boolean isReviewed() {
-    return review != null;
-  }
-
-  /** Makes the review before it is asked for. */
-  void reviewAhead() {
-    try {
-      review();
-    } catch (CancellationException e) {
-      // Whoever asks is told that somebody has stopped it.
-      return;
-    }
   }
 
   private Review reviewed() {

@@ -31,7 +31,6 @@ import java.util.NoSuchElementException;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
-import org.eclipse.microprofile.context.ManagedExecutor;
 
 /**
  * Makes new revisions. What it remembers of a rulebase is only a copy of what the database has,
@@ -47,7 +46,6 @@ public class Editor {
   @Inject RulebaseStore store;
   @Inject TapeStore tapes;
   @Inject Company company;
-  @Inject ManagedExecutor workers;
   private final Map<String, Bench> benches = new ConcurrentHashMap<>();
 
   /** What an edit led to. */
@@ -214,10 +212,6 @@ public class Editor {
   private Outcome kept(Sql.Work<Outcome> work) {
     Outcome outcome = sql.inTransaction(work);
     keep(outcome.bench());
-    if (outcome.before().isReviewed()) {
-      // Whoever looks at that review asks for this one next, and finds it begun.
-      workers.execute(outcome.bench()::reviewAhead);
-    }
     return outcome;
   }
 
