@@ -1,5 +1,6 @@
 import { useDraggable, useDroppable } from "@dnd-kit/core";
 import { memo, useState } from "react";
+import { flushSync } from "react-dom";
 import type { Gauge, Mark, Reason, Rule } from "../api/client";
 import { Chip } from "./Chip";
 import { FIELDS, type FieldInfo, GROUPS, type Group } from "./fields";
@@ -48,7 +49,8 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
   return (
     <div
       role="row"
-      onPointerEnter={() => setNear(true)}
+      // At once, or a quick click would begin on what is replaced before it ends, and come to nothing.
+      onPointerEnter={() => near || flushSync(() => setNear(true))}
       id={`row-${rule.id}`}
       aria-selected={selected}
       aria-label={`rule ${rule.number} ${rule.name}${props.chosen ? ", chosen" : ""}${off ? ", off" : ""}: ${rule.sentence}`}
