@@ -7,10 +7,13 @@ import type { BenchState } from "./useBench";
 const PATIENCE = 400;
 
 type Props = {
-  bench: Pick<BenchState, "id" | "said" | "reviewing" | "reviewStopped" | "stopReview" | "reviewAnew">;
+  bench: Pick<
+    BenchState,
+    "id" | "said" | "keeping" | "reviewing" | "reviewStopped" | "stopReview" | "reviewAnew"
+  >;
 };
 
-/** What happened last; while a review takes long, how far it is, and the way to stop it. */
+/** What happened last, and whether it is kept; while a review takes long, how far it is, and the way to stop it. */
 export function Reviewing({ bench }: Props) {
   const [long, setLong] = useState(false);
   useEffect(() => {
@@ -31,6 +34,7 @@ export function Reviewing({ bench }: Props) {
       <span className="truncate" role="status" aria-label="What happened">
         {bench.reviewing ? "Reviewing …" : bench.said}
       </span>
+      {bench.keeping && <span className="late shrink-0 text-rust">what you did last is not kept yet …</span>}
       {long && total > 0 && (
         <span
           role="progressbar"

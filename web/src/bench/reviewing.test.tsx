@@ -8,6 +8,7 @@ withServer();
 const bench = (more: object) => ({
   id: "b",
   said: "moved rule 3",
+  keeping: false,
   reviewing: false,
   reviewStopped: false,
   stopReview: vi.fn(),
@@ -20,6 +21,11 @@ describe("a review", () => {
     show(<Reviewing bench={bench({})} />);
     expect(screen.getByLabelText("What happened").textContent).toBe("moved rule 3");
     expect(screen.queryByText("Stop")).toBeNull();
+  });
+
+  it("waits for what was done last, and what was done is not kept yet", () => {
+    show(<Reviewing bench={bench({ keeping: true })} />);
+    expect(screen.getByText(/not kept yet/).className).toContain("late");
   });
 
   it("that takes long shows how far it is and can be stopped", async () => {

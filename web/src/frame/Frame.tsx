@@ -101,7 +101,6 @@ export function Frame() {
               rulebase?.name
             )}
             {rulebase && <span>· revision {rulebase.revision}</span>}
-            {bench.keeping && <span className="late">· keeping …</span>}
           </span>
           <span className="ml-auto flex items-center gap-1">
             <button

@@ -286,7 +286,7 @@ class EditingTest extends WithBrowser {
     keys(page, "Alt+ArrowUp", "Alt+ArrowUp", "x");
     assertThat(row(page, "br-intern").getByLabel("move rule 50")).isVisible();
     assertThat(row(page, "br-intern")).hasAttribute("aria-label", Pattern.compile(", off:"));
-    assertThat(page.getByText("keeping …")).isVisible();
+    assertThat(page.getByText("not kept yet")).isVisible();
     assertThat(button(page, "Undo")).isDisabled();
 
     held.remove().resume();
@@ -298,7 +298,7 @@ class EditingTest extends WithBrowser {
     assertThat(said(page)).containsText("The server does not answer");
     held.remove().resume();
     assertThat(said(page)).containsText("switched rule 51");
-    assertThat(page.getByText("keeping …")).hasCount(0);
+    assertThat(page.getByText("not kept yet")).hasCount(0);
     assertThat(first).isVisible();
     page.unrouteAll();
     page.reload();
