@@ -14,7 +14,8 @@ import { ImpactStrip } from "./ImpactStrip";
 import { ThenEditor, WordsEditor } from "./OutcomeEditor";
 import type { Place } from "./order";
 import { dropUnkept, readUnkept, writeUnkept } from "./unkept";
-import { type Edit, since } from "./useBench";
+import { since } from "./useBench";
+import type { Edit } from "./useSent";
 import { ValueEditor } from "./ValueEditor";
 
 const TEXTS: [string, string][] = [

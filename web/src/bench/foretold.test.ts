@@ -1,33 +1,12 @@
 import { describe, expect, it } from "vitest";
-import type { Rule, Rulebase, Step } from "../api/client";
+import type { Step } from "../api/client";
+import { blankRule, rulebaseOf } from "../samples";
 import { foretold } from "./foretold";
 
-const rule = (id: string, number: number): Rule => ({
-  id,
-  number,
-  name: "",
-  state: "on",
-  fields: {},
-  ports: "any",
-  verdict: "deny",
-  outcome: "deny",
-  logging: "log",
-  note: "",
-  sentence: "",
-});
-
-const rulebase: Rulebase = {
-  id: "b",
-  name: "B",
-  revision: 4,
-  lastLine: "deny",
-  sets: [],
-  parts: { sheets: [], notices: [], lanes: [], reading: [] },
-  chapters: [
-    { id: "one", title: "One", note: "", rules: [rule("a", 1), rule("b", 2)] },
-    { id: "two", title: "Two", note: "", rules: [rule("c", 3), rule("d", 4)] },
-  ],
-};
+const rulebase = rulebaseOf(
+  { id: "one", title: "One", note: "", rules: [blankRule("a", 1), blankRule("b", 2)] },
+  { id: "two", title: "Two", note: "", rules: [blankRule("c", 3), blankRule("d", 4)] },
+);
 
 /** Chapters and rules in a line, each with its number, and a rule that is off with a dash. */
 function told(...steps: Step[]): string {

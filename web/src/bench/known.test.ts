@@ -1,30 +1,13 @@
 import { describe, expect, it } from "vitest";
-import type { Edited, Review, Rule, Rulebase } from "../api/client";
+import type { Edited, Review, Rulebase } from "../api/client";
+import { blankRule, rulebaseOf } from "../samples";
 import { applied, later, sentence, worstFirst } from "./known";
 import { rules } from "./order";
 
-const blank = { name: "", state: "on", fields: {}, ports: "any", verdict: "deny", outcome: "deny" };
-const rule = (id: string, number: number): Rule => ({
-  ...blank,
-  id,
-  number,
-  logging: "log",
-  note: "",
-  sentence: "",
-});
-
-const rulebase: Rulebase = {
-  id: "b",
-  name: "B",
-  revision: 4,
-  lastLine: "deny",
-  sets: [],
-  parts: { sheets: [], notices: [], lanes: [], reading: [] },
-  chapters: [
-    { id: "one", title: "One", note: "", rules: [rule("a", 1), rule("b", 2)] },
-    { id: "two", title: "Two", note: "", rules: [rule("c", 3)] },
-  ],
-};
+const rulebase = rulebaseOf(
+  { id: "one", title: "One", note: "", rules: [blankRule("a", 1), blankRule("b", 2)] },
+  { id: "two", title: "Two", note: "", rules: [blankRule("c", 3)] },
+);
 
 const edited: Edited = {
   revision: 5,
@@ -37,7 +20,7 @@ const edited: Edited = {
 
 describe("what an edit makes of the rulebase that is known", () => {
   it("changes one rule and leaves the others the very same objects", () => {
-    const next = applied(rulebase, { ...edited, rules: [{ ...rule("b", 2), name: "B" }] });
+    const next = applied(rulebase, { ...edited, rules: [{ ...blankRule("b", 2), name: "B" }] });
     expect(next?.revision).toBe(5);
     expect(rules(next as Rulebase).map((r) => r.name)).toEqual(["", "B", ""]);
     expect(next?.chapters[0].rules[0]).toBe(rulebase.chapters[0].rules[0]);
@@ -48,7 +31,7 @@ describe("what an edit makes of the rulebase that is known", () => {
       { id: "two", title: "Two", note: "", first: 1, rules: ["n"], last: 0 },
       { id: "one", title: "First", note: "", first: 0, rules: [], last: 1 },
     ];
-    const next = applied(rulebase, { ...edited, order, rules: [rule("n", 2)], removed: ["a"] });
+    const next = applied(rulebase, { ...edited, order, rules: [blankRule("n", 2)], removed: ["a"] });
     expect(rules(next as Rulebase).map((r) => [r.id, r.number])).toEqual([
       ["c", 1],
       ["n", 2],

@@ -1,37 +1,13 @@
 import { describe, expect, it } from "vitest";
-import type { Rule, Rulebase } from "../api/client";
+import { blankRule, rulebaseOf } from "../samples";
 import { chipText } from "./fields";
 import { dropStep, lines, moveStep, neighbour, nextMarked, percent } from "./order";
 
-function rule(id: string, number: number): Rule {
-  return {
-    id,
-    number,
-    name: "",
-    state: "on",
-    fields: {},
-    ports: "any",
-    verdict: "deny",
-    outcome: "deny",
-    logging: "log",
-    note: "",
-    sentence: "",
-  };
-}
-
-const rulebase: Rulebase = {
-  id: "b",
-  name: "B",
-  revision: 1,
-  lastLine: "deny",
-  sets: [],
-  parts: { sheets: [], notices: [], lanes: [], reading: [] },
-  chapters: [
-    { id: "one", title: "One", note: "", rules: [rule("a", 1), rule("b", 2)] },
-    { id: "none", title: "None", note: "", rules: [] },
-    { id: "two", title: "Two", note: "", rules: [rule("c", 3)] },
-  ],
-};
+const rulebase = rulebaseOf(
+  { id: "one", title: "One", note: "", rules: [blankRule("a", 1), blankRule("b", 2)] },
+  { id: "none", title: "None", note: "", rules: [] },
+  { id: "two", title: "Two", note: "", rules: [blankRule("c", 3)] },
+);
 
 describe("the order of the stack", () => {
   it("shows chapters, rules and the last line", () => {

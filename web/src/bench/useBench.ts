@@ -8,30 +8,13 @@ import {
   type JournalEntry,
   type Review,
   type Rulebase,
-  type Step,
 } from "../api/client";
 import { goTo, useAddress } from "../frame/address";
-import { foretold } from "./foretold";
 import { applied, later } from "./known";
 import { rules } from "./order";
+import { type Edit, stepsOf, useSent } from "./useSent";
 
 const FIRST = "main-gateway";
-
-/**
- * An edit. Steps that depend on the order of rules are worked out when their turn comes, after the edits before them
- * are in. `revision` is the one the editor saw; where it is left out, the newest known then.
- */
-export type Edit = {
-  what: string | ((rulebase: Rulebase) => string);
-  steps: Step[] | ((rulebase: Rulebase) => Step[]);
-  revision?: number;
-};
-
-/** An edit of a rulebase that is on its way; `kept` is the revision it has become. */
-type Sent = { to: string; edit: Edit; kept?: number };
-
-const stepsOf = ({ steps }: Edit, rulebase: Rulebase) =>
-  typeof steps === "function" ? steps(rulebase) : steps;
 
 /**
  * The rulebase on the bench: what the server has of it, what is being done to it, and what went wrong. Asks the
@@ -92,7 +75,7 @@ export function useBench(who: string) {
   const newest = heads.data?.find((head) => head.id === id)?.revision;
   const queue = useRef<Promise<unknown>>(Promise.resolve());
   const waiting = useRef(0);
-  const [sent, setSent] = useState<Sent[]>([]);
+  const sent = useSent(rulebase.data);
 
   useEffect(() => {
     if (newest === undefined || revision === undefined || newest <= revision || waiting.current > 0) return;
@@ -135,11 +118,7 @@ export function useBench(who: string) {
     if (!known) throw new Error("the rulebase is not loaded yet");
     return known;
   };
-  /** With what has been sent and is not in yet, so that nobody waits to see what a key did. */
-  const shown = useMemo(() => {
-    const known = rulebase.data;
-    return known && sent.filter((one) => isAhead(one, known)).reduce(after, known);
-  }, [rulebase.data, sent]);
+  const { shown } = sent;
   const byId = useMemo(() => new Map(shown ? rules(shown).map((rule) => [rule.id, rule]) : []), [shown]);
   return {
     id,
@@ -154,8 +133,8 @@ export function useBench(who: string) {
     number: (rule: string) => byId.get(rule)?.number,
     heads: heads.data ?? [],
     rulebase: shown,
-    /** Whether something is shown that the server has yet to keep. */
-    keeping: shown !== rulebase.data,
+    /** Whether something has been done that the server has yet to keep. */
+    keeping: sent.keeping,
     who,
     review: review.data,
     reviewing: review.isFetching,
@@ -186,19 +165,12 @@ export function useBench(who: string) {
     probe: (probe?: string) => goTo({ probe: probe || undefined }),
     /** Sends an edit and rejects with an ApiError if it is refused. */
     edit: (edit: Edit) => {
-      const one: Sent = { to: id, edit };
-      setSent((all) => [...all.filter((other) => rulebase.data && isAhead(other, rulebase.data)), one]);
       const turn = inTurn(() => {
         const now = current();
         const what = typeof edit.what === "function" ? edit.what(now) : edit.what;
         return api.edit(id, who, edit.revision ?? now.revision, what, stepsOf(edit, now));
       });
-      // One that is kept goes only when the rulebase with it is there, or what it did would be gone in between.
-      turn.then(
-        ({ revision: kept }) =>
-          setSent((all) => all.map((other) => (other === one ? { ...one, kept } : other))),
-        () => setSent((all) => all.filter((other) => other !== one)),
-      );
+      sent.show(id, edit, turn);
       return turn;
     },
     loadPromises: (csv: string) => inTurn(() => api.loadPromises(id, who, current().revision, csv)),
@@ -206,15 +178,6 @@ export function useBench(who: string) {
       inTurn(() => api.takeBack(id, who, which, current().revision)).catch(() => undefined),
     refresh: () => client.invalidateQueries({ queryKey: ["rulebase"] }),
   };
-}
-
-/** Whether a rulebase does not have an edit yet. */
-function isAhead({ to, kept }: Sent, rulebase: Rulebase): boolean {
-  return to === rulebase.id && (kept === undefined || kept > rulebase.revision);
-}
-
-function after(rulebase: Rulebase, { edit }: Sent): Rulebase {
-  return foretold(rulebase, stepsOf(edit, rulebase));
 }
 
 function isStopped(error: unknown): boolean {

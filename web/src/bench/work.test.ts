@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Rule, Rulebase, RuleField } from "../api/client";
 import { differences, hunks, pairs } from "../history/compare";
+import { blankRule, rulebaseOf } from "../samples";
 import { mergeable, splitSteps, splittable, steps } from "./bulk";
 import { asked, isMeant, terms } from "./filter";
 import { hitsWord, lines } from "./order";
@@ -9,31 +10,17 @@ import { pasted } from "./ValueEditor";
 function rule(id: string, fields: Record<string, string[]> = {}, more: Partial<Rule> = {}): Rule {
   const made: Record<string, RuleField> = {};
   for (const [key, values] of Object.entries(fields)) made[key] = { sense: "is", values };
-  return {
-    id,
-    number: 1,
+  return blankRule(id, 1, {
     name: id.toUpperCase(),
-    state: "on",
     fields: made,
-    ports: "any",
     verdict: "allow",
     outcome: "allow",
-    logging: "log",
-    note: "",
-    sentence: "",
     ...more,
-  };
+  });
 }
 
-const rulebase = (rules: Rule[]): Rulebase => ({
-  id: "b",
-  name: "B",
-  revision: 1,
-  lastLine: "deny",
-  sets: [],
-  parts: { sheets: [], notices: [], lanes: [], reading: [] },
-  chapters: [{ id: "c", title: "All", note: "", rules: rules.map((r, i) => ({ ...r, number: i + 1 })) }],
-});
+const rulebase = (rules: Rule[]): Rulebase =>
+  rulebaseOf({ id: "c", title: "All", note: "", rules: rules.map((r, i) => ({ ...r, number: i + 1 })) });
 
 describe("a filter", () => {
   const known = {

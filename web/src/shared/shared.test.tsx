@@ -1,7 +1,8 @@
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
 import type { Parts } from "../api/client";
-import type { BenchState, Edit } from "../bench/useBench";
+import type { BenchState } from "../bench/useBench";
+import type { Edit } from "../bench/useSent";
 import { answers, asked, show, withServer } from "../testing";
 import { SharedPage } from "./SharedPage";
 

@@ -1,0 +1,32 @@
+import type { Chapter, Rule, Rulebase } from "./api/client";
+
+/** A rule that says nothing yet, for tests. */
+export function blankRule(id: string, number = 1, more: Partial<Rule> = {}): Rule {
+  return {
+    id,
+    number,
+    name: "",
+    state: "on",
+    fields: {},
+    ports: "any",
+    verdict: "deny",
+    outcome: "deny",
+    logging: "log",
+    note: "",
+    sentence: "",
+    ...more,
+  };
+}
+
+/** A rulebase of these chapters and nothing else, for tests. */
+export function rulebaseOf(...chapters: Chapter[]): Rulebase {
+  return {
+    id: "b",
+    name: "B",
+    revision: 4,
+    lastLine: "deny",
+    sets: [],
+    parts: { sheets: [], notices: [], lanes: [], reading: [] },
+    chapters,
+  };
+}
