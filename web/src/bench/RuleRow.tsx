@@ -1,6 +1,5 @@
 import { useDraggable, useDroppable } from "@dnd-kit/core";
-import { memo, useState } from "react";
-import { flushSync } from "react-dom";
+import { memo, useRef, useState } from "react";
 import type { Gauge, Mark, Reason, Rule } from "../api/client";
 import { Chip } from "./Chip";
 import { FIELDS, type FieldInfo, GROUPS, type Group } from "./fields";
@@ -45,18 +44,28 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
   const { rule, selected, standing, reason, findings, residue } = props;
   // What only a pointer needs is made when one comes near: at full speed rows come and go by the hundred.
   const [near, setNear] = useState(false);
+  // A quick click may begin on what is made ready before it ends; then there is no click, but there is a release.
+  const press = useRef<"none" | "down" | "done">("none");
   const off = rule.state === "off";
   return (
     <div
       role="row"
-      // At once, or a quick click would begin on what is replaced before it ends, and come to nothing.
-      onPointerEnter={() => near || flushSync(() => setNear(true))}
+      onPointerEnter={() => setNear(true)}
       id={`row-${rule.id}`}
       aria-selected={selected}
       aria-label={`rule ${rule.number} ${rule.name}${props.chosen ? ", chosen" : ""}${off ? ", off" : ""}: ${rule.sentence}`}
-      onClick={(event) =>
-        event.detail === 2 ? props.edit(rule, "from.zones") : props.select(rule.id, event)
-      }
+      onPointerDown={() => {
+        press.current = "down";
+      }}
+      onPointerUp={(event) => {
+        if (press.current !== "down" || event.button !== 0 || props.dragging) return;
+        press.current = "done";
+        props.select(rule.id, event);
+      }}
+      onClick={(event) => {
+        if (event.detail === 2) props.edit(rule, "from.zones");
+        else if (press.current !== "done") props.select(rule.id, event);
+      }}
       data-standing={standing}
       className={`${COLUMNS} relative h-[52px] items-center [contain:strict] border-edge border-b px-1 ${
         selected
