@@ -265,7 +265,7 @@ api_types() {
 bench() {
   need_tools
   (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -pl core,bench package)
-  java -Xmx2g -cp "$ROOT/bench/target/classes:$ROOT/bench/target/lib/*" ironsieve.bench.Main "$@"
+  java -Xmx4g -cp "$ROOT/bench/target/classes:$ROOT/bench/target/lib/*" ironsieve.bench.Main "$@"
 }
 
 mkdir -p "$STATE"
