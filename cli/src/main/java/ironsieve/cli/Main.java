@@ -179,7 +179,8 @@ public final class Main {
                             "         try: %s%n",
                             ProbeText.print(evidence.witness().connection())));
       }
-      out().printf("%d rules, %d findings%n", numbers.size(), findings.size());
+      out()
+          .printf("%s, %s%n", counted(numbers.size(), "rule"), counted(findings.size(), "finding"));
     }
     return findings.stream().anyMatch(f -> f.severity() == Finding.Severity.ERROR)
         ? ERRORS
@@ -297,8 +298,10 @@ public final class Main {
       }
       out()
           .printf(
-              "%d kinds of connections are decided otherwise%s%n",
-              impact.kinds().size(),
+              "%s decided otherwise%s%n",
+              impact.kinds().size() == 1
+                  ? "1 kind of connections is"
+                  : impact.kinds().size() + " kinds of connections are",
               impact.extent() == Impact.Extent.COMPLETE ? "" : "; there may be more");
     }
     return impact.kinds().isEmpty() && impact.extent() == Impact.Extent.COMPLETE ? FINE : WARNINGS;

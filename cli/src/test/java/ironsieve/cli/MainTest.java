@@ -98,7 +98,8 @@ class MainTest {
     String other = CLEAN.replace("using applications: NTP", "using applications: NTP; SSH");
     assertThat(run("impact", file("a.rules", CLEAN), file("b.rules", other)))
         .isEqualTo(Main.WARNINGS);
-    assertThat(out).contains("deny -> allow", "application SSH", "1 kinds of connections");
+    assertThat(out)
+        .contains("deny -> allow", "application SSH", "1 kind of connections is decided otherwise");
     String renamed = CLEAN.replace("Clocks", "Watches");
     assertThat(run("impact", file("a.rules", CLEAN), file("b.rules", renamed)))
         .isEqualTo(Main.FINE);
