@@ -78,13 +78,17 @@ const unreachable: ProblemDocument = {
 };
 
 async function ask<T>(path: string, init: RequestInit = {}): Promise<T> {
+  return (await answer(path, init)).json() as Promise<T>;
+}
+
+async function answer(path: string, init: RequestInit = {}): Promise<Response> {
   let response: Response;
   try {
     response = await fetch(`/api/${path}`, init);
   } catch {
     throw new ApiError(unreachable);
   }
-  if (response.ok) return response.json() as Promise<T>;
+  if (response.ok) return response;
   let problem: ProblemDocument;
   try {
     problem = await response.json();
@@ -110,6 +114,13 @@ export const api = {
     ask<Review>(`rulebases/${id}/review?since=${since}${anew ? "&anew=true" : ""}`),
   progress: (id: string) => ask<Progress>(`rulebases/${id}/review/progress`),
   stopReview: (id: string) => ask<Progress>(`rulebases/${id}/review/progress`, { method: "DELETE" }),
+  /** Sets how many steps each question of the review may take. */
+  allowSteps: (id: string, steps: number) =>
+    ask<{ steps: number }>(`rulebases/${id}/review/steps`, {
+      method: "PUT",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify({ steps }),
+    }),
   ruleReview: (id: string, rule: string) =>
     ask<RuleDetail>(`rulebases/${id}/review/rules/${encodeURIComponent(rule)}`),
   rulebaseAt: (id: string, revision: number) => ask<Rulebase>(`rulebases/${id}?revision=${revision}`),
@@ -117,6 +128,12 @@ export const api = {
     ask<Impact>(`rulebases/${id}/impact?from=${from}&to=${to}`),
   sentence: (id: string, text: string) => post<RulePatch>(`rulebases/${id}/sentence`, { text }),
   matching: (id: string, value: string) => ask<string[]>(`rulebases/${id}/matching?${query({ value })}`),
+  /** Some rules as text, in their order. */
+  rulesText: async (id: string, rules: string[]) =>
+    (
+      await answer(`rulebases/${id}/rules/text?${new URLSearchParams(rules.map((rule) => ["rule", rule]))}`)
+    ).text(),
+  pasted: (id: string, text: string) => post<RulePatch[]>(`rulebases/${id}/rules/text`, { text }),
   events: (id: string) => ask<HistoryEvent[]>(`rulebases/${id}/events`),
   journal: (id: string) => ask<JournalEntry[]>(`rulebases/${id}/journal?most=100`),
   edit: (id: string, who: string, revision: number, what: string, steps: Step[]) =>

@@ -1182,6 +1182,128 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/review/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Allow */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["StepsView"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StepsView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/rules/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rules */
+        get: {
+            parameters: {
+                query?: {
+                    rule?: string[];
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/plain": string;
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Pasted */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TextRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RulePatch"][];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/sentence": {
         parameters: {
             query?: never;
@@ -1203,7 +1325,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["SentenceRequest"];
+                    "application/json": components["schemas"]["TextRequest"];
                 };
             };
             responses: {
@@ -1605,6 +1727,7 @@ export interface components {
             ended: components["schemas"]["NoticeView"][];
             begun: components["schemas"]["NoticeView"][];
             broken: string[];
+            mended: string[];
         };
         /**
          * Format: date-time
@@ -1836,9 +1959,6 @@ export interface components {
             /** Format: int32 */
             others?: number;
         };
-        SentenceRequest: {
-            text: string;
-        };
         SetDoc: {
             kind?: string;
             name?: string;
@@ -1887,6 +2007,10 @@ export interface components {
             };
             acceptance?: components["schemas"]["Acceptance"];
         };
+        StepsView: {
+            /** Format: int32 */
+            steps: number;
+        };
         TakeBackRequest: {
             /** Format: int64 */
             revision: number;
@@ -1914,6 +2038,9 @@ export interface components {
             from?: components["schemas"]["LocalDateTime"];
             to?: components["schemas"]["LocalDateTime"];
             trouble: string;
+        };
+        TextRequest: {
+            text: string;
         };
         WaitView: {
             rule: string;

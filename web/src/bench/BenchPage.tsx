@@ -1,8 +1,9 @@
 import { PanelRightOpen } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
-import type { Rule, Rulebase } from "../api/client";
+import { api, type Rule, type Rulebase } from "../api/client";
 import { useKept } from "../frame/kept";
 import { isTyping, useWindowKeys } from "../frame/keys";
+import { DidStrip, DidWord, useDid } from "./Did";
 import { FilterBar } from "./FilterBar";
 import { isLoud, ofRule } from "./known";
 import { Lens } from "./Lens";
@@ -34,6 +35,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
   const probe = useRef<HTMLInputElement>(null);
   const rulebase = bench.rulebase;
   const filter = useFilter(bench);
+  const did = useDid(bench);
   const filterInput = useRef<HTMLInputElement>(null);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const all = useMemo(
@@ -62,6 +64,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.key === "p") probe.current?.focus();
     else if (event.key === "/") openFilter();
+    else if (event.key === "e") did.toggle();
     else return;
     event.preventDefault();
   });
@@ -183,6 +186,22 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     const added = edited.entry.touched.find((touched) => touched.startsWith("rule:"));
     if (added) bench.select(added.slice(5));
   };
+  /** The chosen rules, or the one rule, as text that can be pasted here or elsewhere. */
+  const copy = async () => {
+    const ids = chosen.size > 0 ? [...chosen] : selected ? [selected.id] : [];
+    if (ids.length === 0) return;
+    try {
+      await navigator.clipboard.writeText(await api.rulesText(bench.id, ids));
+      bench.say(ids.length === 1 ? `copied ${named(ids[0])}` : `copied ${ids.length} rules`);
+    } catch (error) {
+      bench.say(`The rules were not copied: ${(error as Error).message}`);
+    }
+  };
+  const paste = async (text: string) => {
+    const edited = await bench.paste(text, place("after"));
+    const added = edited.entry.touched.filter((touched) => touched.startsWith("rule:"));
+    if (added.length === 1) bench.select(added[0].slice(5));
+  };
   const switchState = () => {
     if (!selected) return;
     const state = selected.state === "on" ? "off" : "on";
@@ -212,6 +231,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     const by = event.key === "ArrowUp" ? -1 : 1;
     if (event.altKey && step && Math.abs(step) === 1) selected ? move(by) : moveChapter(by);
     else if (event.shiftKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) extend(by);
+    else if (event.ctrlKey && event.key === "c" && !getSelection()?.toString()) copy();
     else if (event.ctrlKey || event.altKey) return;
     else if (step) bench.select(neighbour(all, bench.selected, step));
     else if (event.key === "Enter" && selected) setEditing({ rule: selected, field: "from.zones" });
@@ -259,7 +279,10 @@ export function BenchPage({ bench }: { bench: BenchState }) {
             {label}
           </button>
         ))}
-        <Reviewing bench={bench} />
+        <span className="ml-3 flex min-w-0 flex-1 items-center gap-2">
+          <Reviewing bench={bench} />
+          <DidWord bench={bench} open={did.open} toggle={did.toggle} />
+        </span>
         {lens === "folded" && (
           <button
             type="button"
@@ -271,6 +294,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
           </button>
         )}
       </div>
+      {did.open && <DidStrip bench={bench} />}
       {filter.isOpen && (
         <FilterBar
           text={filter.text}
@@ -294,6 +318,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
           toggle={toggle}
           folded={folded}
           keys={stackKeys}
+          paste={(text) => quietly(paste(text))}
           chosen={chosen}
           filter={filter.text}
           choose={choose}

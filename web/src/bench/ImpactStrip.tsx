@@ -1,8 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
-import { ApiError, api, type ImpactKind, type Step } from "../api/client";
+import { ApiError, api, type Step } from "../api/client";
+import { ImpactText } from "./ImpactText";
 import type { Place } from "./order";
-import { Plate } from "./Plate";
+import { useSettled } from "./useSettled";
 
 type Props = {
   rulebase: string;
@@ -59,17 +59,9 @@ export function ImpactStrip({ rulebase, revision, steps, named, drop, onPlace }:
       </p>
     );
   }
-  const { kinds, complete, ended, begun, broken, better } = impact.data;
+  const { better } = impact.data;
   return (
-    <div className="text-xs" data-impact={kinds.length}>
-      <p className="font-medium">
-        {kinds.length === 0
-          ? "No connection would be decided otherwise."
-          : `${kinds.length} ${kinds.length === 1 ? "kind" : "kinds"} of connections would be decided otherwise${complete ? "" : ", and perhaps more: working it all out took too long"}.`}
-        {ended.length > 0 && ` ${ended.length} ${ended.length === 1 ? "finding ends" : "findings end"}.`}
-        {begun.length > 0 &&
-          ` New: ${begun.map((notice) => `${named(notice.rule)} ${notice.kind}`).join(", ")}.`}
-      </p>
+    <ImpactText impact={impact.data} tense="would be" named={named} drop={drop}>
       {better && onPlace && (
         <p className="font-medium text-rust">
           {better.side === "above" ? "Better above " : "Better below "}
@@ -88,49 +80,6 @@ export function ImpactStrip({ rulebase, revision, steps, named, drop, onPlace }:
           </button>
         </p>
       )}
-      {broken.length > 0 && (
-        <p className="font-medium text-madder">
-          Breaks {broken.length === 1 ? "a promise" : `${broken.length} promises`}: {broken.join(", ")}.
-        </p>
-      )}
-      {kinds.map((kind) => (
-        <Kind key={kind.probe + kind.after.verdict} kind={kind} drop={drop} />
-      ))}
-    </div>
+    </ImpactText>
   );
-}
-
-/** One kind of connection that would be decided otherwise. */
-export function Kind({ kind, drop }: { kind: ImpactKind; drop: (probe: string) => void }) {
-  return (
-    <p className="mt-1 border-paper-edge border-t pt-1">
-      <span className="inline-flex items-center gap-1.5 align-middle">
-        <Plate verdict={kind.before.verdict} /> <span aria-hidden="true">→</span>
-        <span className="sr-only">becomes</span> <Plate verdict={kind.after.verdict} />
-      </span>{" "}
-      {kind.after.outcome !== kind.after.verdict && <b>{kind.after.outcome} </b>}
-      {kind.before.outcome !== kind.before.verdict && (
-        <span className="text-dim">was {kind.before.outcome} </span>
-      )}
-      {kind.words.length === 0 && "everything else "}
-      {kind.words.map((words) => (
-        <span key={words.part}>
-          <span className="text-dim">{words.part}</span> {words.text}{" "}
-        </span>
-      ))}
-      <button type="button" className="text-rust underline" onClick={() => drop(kind.probe)}>
-        drop one
-      </button>
-    </p>
-  );
-}
-
-/** A value once it has stayed the same for a while, so that typing does not ask at every key. */
-function useSettled<T>(value: T, millis: number): T {
-  const [settled, setSettled] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(value), millis);
-    return () => clearTimeout(timer);
-  }, [value, millis]);
-  return settled;
 }

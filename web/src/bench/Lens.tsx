@@ -66,7 +66,12 @@ function RemedyOffer({ bench, remedy, named, what }: OfferProps) {
   const [open, setOpen] = useState(false);
   return (
     <div className="mt-1.5">
-      <button type="button" className="press text-xs" aria-expanded={open} onClick={() => setOpen(!open)}>
+      <button
+        type="button"
+        className="press text-left text-xs"
+        aria-expanded={open}
+        onClick={() => setOpen(!open)}
+      >
         Remedy: {remedy.words} …
       </button>
       {open && (
@@ -375,6 +380,37 @@ function History({ rulebase, rule }: { rulebase: string; rule: string }) {
   );
 }
 
+/** What each question of the review may take, for everybody. */
+function Steps({ steps, allow }: { steps: number; allow: (steps: number) => void }) {
+  const [text, setText] = useState(String(steps));
+  const wanted = Number(text);
+  const changed = Number.isInteger(wanted) && wanted !== steps;
+  return (
+    <form
+      className="mt-2 text-dim text-xs"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (changed) allow(wanted);
+      }}
+    >
+      Each question may take{" "}
+      <input
+        aria-label="Steps for each question"
+        inputMode="numeric"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        className="w-20 rounded border border-paper-edge bg-paper px-1 text-right text-ink tabular-nums"
+      />{" "}
+      steps; what takes more is said to be undetermined.
+      {changed && (
+        <button type="submit" className="press ml-1 text-xs">
+          Review with {wanted.toLocaleString("en")}
+        </button>
+      )}
+    </form>
+  );
+}
+
 /** With no rule selected: the findings of the whole rulebase, worst first. */
 function Overview({ bench, named }: { bench: BenchState; named: (id: string) => string }) {
   const rulebase = bench.rulebase;
@@ -409,10 +445,7 @@ function Overview({ bench, named }: { bench: BenchState; named: (id: string) => 
           from one to the next.
         </p>
       )}
-      <p className="mt-2 text-dim text-xs">
-        Each question may take {bench.review.steps.toLocaleString("en")} steps; what takes more is said to be
-        undetermined.
-      </p>
+      <Steps key={bench.review.steps} steps={bench.review.steps} allow={bench.allowSteps} />
       {accepted.length > 0 && (
         <p className="text-dim text-xs">
           {accepted.length} more {accepted.length === 1 ? "is" : "are"} accepted:{" "}

@@ -30,7 +30,7 @@ export function Reviewing({ bench }: Props) {
   });
   const { done, total } = (long && progress.data) || { done: 0, total: 0 };
   return (
-    <span className="ml-3 flex min-w-0 items-center gap-2 text-dim text-xs">
+    <span className="flex min-w-0 items-center gap-2 text-dim text-xs">
       <span className="truncate" role="status" aria-label="What happened">
         {bench.reviewing ? "Reviewing …" : bench.said}
       </span>

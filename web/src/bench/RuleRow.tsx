@@ -23,8 +23,9 @@ export type RowProps = {
   selected: boolean;
   /** Whether it is one of several chosen to work on. */
   chosen: boolean;
-  /** Whether the selected rule takes from this one, or this one from it. */
+  /** Whether this rule takes from the one that is looked at, or loses to it, and how much, in words. */
   relation: "takes" | "shielded" | "";
+  related: string;
   standing: Standing;
   reason?: Reason;
   findings: Mark[];
@@ -66,6 +67,7 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
         if (event.detail === 2) props.edit(rule, "from.zones");
         else if (press.current !== "done") props.select(rule.id, event);
       }}
+      data-rule={rule.id}
       data-standing={standing}
       className={`${COLUMNS} relative h-[52px] items-center [contain:strict] border-edge border-b px-1 ${
         selected
@@ -94,6 +96,10 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
           {reason ? (
             <span className="truncate text-rust text-xs" data-reason>
               {reason.label} is <b>{reason.had}</b>, rule wants {reason.wanted}
+            </span>
+          ) : props.related ? (
+            <span className="truncate text-rust text-xs" data-relation={props.relation}>
+              {props.related}
             </span>
           ) : (
             <span className="truncate text-faint text-xs">

@@ -10,12 +10,13 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { ChevronDown, ChevronRight } from "lucide-react";
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Chapter, Hits, Review, Rule, RulePatch } from "../api/client";
+import { isTyping } from "../frame/keys";
 import { DepthMap } from "./DepthMap";
 import { isLoud, ofRule } from "./known";
-import { calledIn, dropStep, hitsWord, type Line, type Place } from "./order";
+import { calledIn, dropStep, hitsWord, type Line, type Place, percent } from "./order";
 import { Plate } from "./Plate";
 import { RuleEditor } from "./RuleEditor";
-import { COLUMNS, type DraggedValue, FallSegment, RuleRow, type Standing } from "./RuleRow";
+import { COLUMNS, type DraggedValue, FallSegment, type RowProps, RuleRow, type Standing } from "./RuleRow";
 import type { BenchState } from "./useBench";
 import { letsThrough } from "./verdict";
 
@@ -31,6 +32,8 @@ type Props = {
   toggle: (chapter: string) => void;
   folded: ReadonlySet<string>;
   keys: (event: React.KeyboardEvent) => void;
+  /** Puts rules that came as text below the selected one. */
+  paste: (text: string) => void;
   chosen: ReadonlySet<string>;
   /** What is shown; when that changes, the selected rule is brought into view again. */
   filter: string;
@@ -60,6 +63,49 @@ const ChapterFigures = memo(function ChapterFigures({ chapter: { rules }, review
   return <span className="figure shrink-0 text-dim text-xs">{figures.filter(Boolean).join(" · ")}</span>;
 });
 
+/** Longer than a pointer takes to pass over a row on its way elsewhere. */
+const LINGERING = 200;
+
+/**
+ * The rule a pointer lingers on. Only where it is moved: rows that come under a pointer at rest are not meant by it, and
+ * keys go by what is selected.
+ */
+function useHovered() {
+  const [rule, setRule] = useState<string>();
+  const over = useRef<string>(undefined);
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  useEffect(() => () => clearTimeout(timer.current), []);
+  const lookAt = (next: string | undefined) => {
+    if (over.current === next) return;
+    over.current = next;
+    clearTimeout(timer.current);
+    timer.current = setTimeout(() => setRule(next), LINGERING);
+  };
+  return {
+    rule,
+    moved: (event: React.PointerEvent) =>
+      lookAt((event.target as Element).closest("[data-rule]")?.getAttribute("data-rule") ?? undefined),
+    left: () => lookAt(undefined),
+  };
+}
+
+/** What a rule takes from the one that is looked at, or loses to it. */
+function relationTo(
+  { review, number }: Pick<BenchState, "review" | "number">,
+  looked: string,
+  id: string,
+): Pick<RowProps, "relation" | "related"> {
+  const taken = (from: string, by: string) =>
+    ofRule(review, from).residue?.takers.find((taker) => taker.rule === by)?.share;
+  const takes = taken(looked, id);
+  if (takes !== undefined)
+    return { relation: "takes", related: `takes ${percent(takes)} % of rule ${number(looked)}` };
+  const loses = taken(id, looked);
+  if (loses !== undefined)
+    return { relation: "shielded", related: `loses ${percent(loses)} % to rule ${number(looked)}` };
+  return { relation: "", related: "" };
+}
+
 /** The rules from the top, with the fall line of the probe that is down. Only what is in view is drawn. */
 export function Stack({
   bench,
@@ -70,10 +116,12 @@ export function Stack({
   toggle,
   folded,
   keys,
+  paste,
   chosen,
   filter,
   choose,
 }: Props) {
+  const hovered = useHovered();
   const scroller = useRef<HTMLDivElement>(null);
   const rulebase = bench.rulebase;
   const [dragging, setDragging] = useState(false);
@@ -133,16 +181,8 @@ export function Stack({
     if (id === target) return "catch";
     return passed.has(id) ? "passed" : "below";
   };
-  const takes = new Set(
-    ofRule(bench.review, bench.selected ?? "").residue?.takers.map((taker) => taker.rule),
-  );
-  const relation = (id: string) => {
-    if (takes.has(id)) return "takes" as const;
-    const fromSelected = ofRule(bench.review, id).residue?.takers.some(
-      (taker) => taker.rule === bench.selected,
-    );
-    return fromSelected ? ("shielded" as const) : "";
-  };
+  const looked = hovered.rule ?? bench.selected ?? "";
+  const relation = (id: string) => relationTo(bench, looked, id);
   const chapterStanding = (index: number): Standing => {
     if (!stage) return "none";
     const next = all.find((line, at) => at > index && (line.kind === "rule" || line.kind === "last"));
@@ -273,7 +313,7 @@ export function Stack({
           rule={line.rule}
           selected={bench.selected === line.id}
           chosen={chosen.has(line.id)}
-          relation={relation(line.id)}
+          {...relation(line.id)}
           standing={standing(line.id)}
           reason={passed.get(line.id)}
           findings={ofRule(bench.review, line.id).findings}
@@ -337,7 +377,17 @@ export function Stack({
             aria-rowcount={all.length}
             aria-activedescendant={bench.selected ? `row-${bench.selected}` : undefined}
             tabIndex={0}
-            onKeyDown={keys}
+            onPointerMove={hovered.moved}
+            onPointerLeave={hovered.left}
+            onKeyDown={(event) => {
+              hovered.left();
+              keys(event);
+            }}
+            onPaste={(event) => {
+              if (isTyping(event.target)) return;
+              event.preventDefault();
+              paste(event.clipboardData.getData("text/plain"));
+            }}
             className="min-h-0 min-w-0 flex-1 overflow-y-auto overflow-x-hidden"
           >
             <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>

@@ -13,6 +13,7 @@ import {
 } from "../api/client";
 import { answers, asked, show, withServer } from "../testing";
 import { ImpactStrip } from "./ImpactStrip";
+import { inShort } from "./ImpactText";
 import { Marks } from "./Marks";
 import { Plate } from "./Plate";
 import { ResidueGauge } from "./ResidueGauge";
@@ -101,6 +102,7 @@ describe("the impact strip", () => {
     ended: [{ rule: "b", kind: "shadowed" }],
     begun: [{ rule: "a", kind: "redundant" }],
     broken: ["Guests can book"],
+    mended: [],
   };
   const steps: Step[] = [{ op: "REMOVE_RULE", id: "a" }];
   const strip = (some: Step[], drop = (_: string) => {}) =>
@@ -110,6 +112,15 @@ describe("the impact strip", () => {
     strip([]);
     expect(screen.getByText("Nothing is changed yet.")).toBeTruthy();
     expect(asked).toHaveLength(0);
+  });
+
+  it("says in short what an edit did, the gravest first", () => {
+    expect(inShort({ ...impact, mended: ["Agents can pay"] })).toBe(
+      "broke a promise: Guests can book · 1 kind of connections decided otherwise · 1 new finding · 1 finding ended · kept again: Agents can pay",
+    );
+    expect(inShort({ ...impact, kinds: [], ended: [], begun: [], broken: [] })).toBe(
+      "every connection is decided as before",
+    );
   });
 
   it("says what changes, which findings end and begin, and which promises break", async () => {
@@ -244,6 +255,7 @@ describe("the rule editor", () => {
       ended: [],
       begun: [],
       broken: [],
+      mended: [],
     };
   });
 

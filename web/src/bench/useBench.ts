@@ -8,11 +8,13 @@ import {
   type JournalEntry,
   type Review,
   type Rulebase,
+  type Step,
 } from "../api/client";
 import { goTo, useAddress } from "../frame/address";
 import { applied, later } from "./known";
-import { rules } from "./order";
+import { type Place, rules } from "./order";
 import { type Edit, stepsOf, useSent } from "./useSent";
+import { useSettled } from "./useSettled";
 
 const FIRST = "main-gateway";
 
@@ -25,6 +27,7 @@ export function useBench(who: string) {
   const address = useAddress();
   const id = address.base ?? FIRST;
   const [said, setSaid] = useState("");
+  const [done, setDone] = useState<Pick<Edited, "since" | "revision">>();
   const anew = useRef(false);
   const reviewed = useRef<{ id: string; review: Review }>(undefined);
   const rulebase = useQuery({
@@ -71,6 +74,14 @@ export function useBench(who: string) {
     enabled: review.data !== undefined,
     placeholderData: (before) => before,
   });
+  // What an edit did is asked when nothing else is to be done, and not at all while others follow it.
+  const rested = useSettled(review.data?.revision, 400);
+  const did = useQuery({
+    queryKey: ["between", id, done?.since, done?.revision],
+    queryFn: () => api.between(id, done?.since ?? 0, done?.revision ?? 0),
+    enabled: done !== undefined && done.revision === revision && done.revision === rested,
+    retry: false,
+  });
   const heads = useQuery({ queryKey: ["heads"], queryFn: api.heads, refetchInterval: 2500 });
   const newest = heads.data?.find((head) => head.id === id)?.revision;
   const queue = useRef<Promise<unknown>>(Promise.resolve());
@@ -99,6 +110,7 @@ export function useBench(who: string) {
       client.prefetchQuery(reviewOf(next.revision));
       client.setQueryData(["rulebase", id, who], next);
     } else client.invalidateQueries({ queryKey: ["rulebase"] });
+    setDone(edited);
     setSaid(`${edited.entry.action === "edit" ? "" : `${edited.entry.action}: `}${edited.entry.what}`);
   };
   /** One at a time, so that keys pressed quickly do not overtake each other. */
@@ -118,6 +130,16 @@ export function useBench(who: string) {
     if (!known) throw new Error("the rulebase is not loaded yet");
     return known;
   };
+  /** Sends an edit and rejects with an ApiError if it is refused. */
+  const send = (edit: Edit) => {
+    const turn = inTurn(() => {
+      const now = current();
+      const what = typeof edit.what === "function" ? edit.what(now) : edit.what;
+      return api.edit(id, who, edit.revision ?? now.revision, what, stepsOf(edit, now));
+    });
+    sent.show(id, edit, turn);
+    return turn;
+  };
   const { shown } = sent;
   const byId = useMemo(() => new Map(shown ? rules(shown).map((rule) => [rule.id, rule]) : []), [shown]);
   return {
@@ -129,6 +151,9 @@ export function useBench(who: string) {
       if (known) return `rule ${known.number} ${known.name}`.trim();
       return rule ? "the new rule" : "the last line";
     },
+    /** What the edit just kept did; nothing while that is worked out, or once it is put aside. */
+    did: done?.revision === revision ? did.data : undefined,
+    putAside: () => setDone(undefined),
     /** A rule's number from the top. */
     number: (rule: string) => byId.get(rule)?.number,
     heads: heads.data ?? [],
@@ -163,17 +188,25 @@ export function useBench(who: string) {
     say: setSaid,
     select: (rule?: string) => goTo({ rule }),
     probe: (probe?: string) => goTo({ probe: probe || undefined }),
-    /** Sends an edit and rejects with an ApiError if it is refused. */
-    edit: (edit: Edit) => {
-      const turn = inTurn(() => {
-        const now = current();
-        const what = typeof edit.what === "function" ? edit.what(now) : edit.what;
-        return api.edit(id, who, edit.revision ?? now.revision, what, stepsOf(edit, now));
-      });
-      sent.show(id, edit, turn);
-      return turn;
-    },
+    edit: send,
     loadPromises: (csv: string) => inTurn(() => api.loadPromises(id, who, current().revision, csv)),
+    /** Puts rules that came as text where they are meant to be, in their order. */
+    paste: async (text: string, place: Place) => {
+      const patches = await api.pasted(id, text).catch((error) => {
+        setSaid(`This cannot be pasted: ${error.message}`);
+        throw error;
+      });
+      const steps = patches.map((rule): Step => ({ op: "ADD_RULE", place, rule }));
+      // Each goes right below the same rule, so the last one first.
+      if (place.after) steps.reverse();
+      return send({ what: `pasted ${steps.length} ${steps.length === 1 ? "rule" : "rules"}`, steps });
+    },
+    /** Sets how many steps each question of the review may take, and asks it again. */
+    allowSteps: (steps: number) =>
+      api
+        .allowSteps(id, steps)
+        .then(() => review.refetch())
+        .catch((error) => setSaid(error.message)),
     takeBack: (which: "undo" | "redo") =>
       inTurn(() => api.takeBack(id, who, which, current().revision)).catch(() => undefined),
     refresh: () => client.invalidateQueries({ queryKey: ["rulebase"] }),

@@ -150,13 +150,34 @@ describe("two revisions side by side", () => {
     expect(differences(after[2], before[1])).toEqual(["note: new"]);
   });
 
+  it("takes the one that was edited for the one that moved, and leaves it where it only says something else", () => {
+    const [a, b, c, d] = ["a", "b", "c", "d"].map((id) => rule(id));
+    const kinds = (after: Rule[], touched: string[]) =>
+      pairs([a, b, c, d], after, new Set(touched)).map((p) => `${p.kind} ${(p.after ?? p.before)?.id}`);
+    expect(kinds([a, c, b, d], ["c"])).toEqual(["same a", "come c", "same b", "gone c", "same d"]);
+    expect(kinds([a, c, b, d], ["b"])).toEqual(["same a", "gone b", "same c", "come b", "same d"]);
+    expect(kinds([a, { ...b, note: "new" }, c, d], ["b"])).toEqual([
+      "same a",
+      "changed b",
+      "same c",
+      "same d",
+    ]);
+    expect(kinds([a, c, d, b], ["a", "b", "c", "d"])).toEqual([
+      "same a",
+      "gone b",
+      "same c",
+      "same d",
+      "come b",
+    ]);
+  });
+
   it("leaves out what is far from any change", () => {
     const many = Array.from({ length: 20 }, (_, i) => rule(`r${i}`));
     const changed = many.map((r, i) => (i === 10 ? { ...r, name: "other" } : r));
-    const found = hunks(rulebase(many), rulebase(changed));
+    const found = hunks(rulebase(many), rulebase(changed), new Set(["r10"]));
     expect(found).toHaveLength(1);
     expect(found[0].lines.map((line) => line.kind)).toEqual(["same", "changed", "same"]);
-    expect(hunks(rulebase(many), rulebase(many))).toEqual([]);
+    expect(hunks(rulebase(many), rulebase(many), new Set())).toEqual([]);
   });
 });
 

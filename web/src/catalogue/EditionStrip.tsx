@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError, api } from "../api/client";
-import { Kind } from "../bench/ImpactStrip";
+import { Kind } from "../bench/ImpactText";
 import type { BenchState } from "../bench/useBench";
 import { goTo } from "../frame/address";
 

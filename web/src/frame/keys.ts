@@ -35,6 +35,7 @@ export const PLACES: Record<string, Keys> = {
     ["Enter", "edit the rule, or fold the chapter"],
     ["n / N", "new rule below / above"],
     ["c", "clone the rule"],
+    ["Ctrl C / Ctrl V", "copy rules as text / put them below the rule"],
     ["Alt ↑ / Alt ↓", "move the rule, or the chapter"],
     ["Shift ↑ ↓, v", "choose several rules to work on"],
     ["x", "switch the rule off or on"],
@@ -44,6 +45,7 @@ export const PLACES: Record<string, Keys> = {
     ["p", "to the probe line; a sentence that begins with a verdict writes a rule"],
     ["Ctrl Enter", "keep what is being edited"],
     ["Alt Enter", "put a new rule in the better place that is proposed"],
+    ["e", "what the last edit did"],
     ["Escape", "leave what is being edited, or choose nothing"],
   ],
   sets: [

@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api } from "../api/client";
-import { Kind } from "../bench/ImpactStrip";
+import { api, type JournalEntry } from "../api/client";
+import { ImpactText } from "../bench/ImpactText";
 import type { BenchState } from "../bench/useBench";
+import { goTo } from "../frame/address";
 import { differences, type Hunk, hunks } from "./compare";
 
 /** Every revision, and any two of them side by side: in order and in effect. */
@@ -48,7 +49,12 @@ export function HistoryPage({ bench }: { bench: BenchState }) {
           <Revision number={0} words="as it was loaded" when="" {...{ older, newer, setFrom, setTo }} />
         </ol>
       </section>
-      <Compared bench={bench} from={Math.min(older, newer)} to={Math.max(older, newer)} />
+      <Compared
+        bench={bench}
+        from={Math.min(older, newer)}
+        to={Math.max(older, newer)}
+        journal={journal.data ?? []}
+      />
     </div>
   );
 }
@@ -102,7 +108,15 @@ function Beside({ words, when }: { words: string; when: string }) {
   );
 }
 
-function Compared({ bench, from, to }: { bench: BenchState; from: number; to: number }) {
+type ComparedProps = { bench: BenchState; from: number; to: number; journal: JournalEntry[] };
+
+function Compared({ bench, from, to, journal }: ComparedProps) {
+  const touched = new Set(
+    journal
+      .filter((entry) => entry.revision > from && entry.revision <= to)
+      .flatMap((entry) => entry.touched)
+      .flatMap((id) => (id.startsWith("rule:") ? [id.slice(5)] : [])),
+  );
   const before = useQuery({
     queryKey: ["revision", bench.id, from],
     queryFn: () => api.rulebaseAt(bench.id, from),
@@ -127,7 +141,8 @@ function Compared({ bench, from, to }: { bench: BenchState; from: number; to: nu
   }
   const error = before.error ?? after.error ?? effect.error;
   if (error) return <p className="p-6 text-madder">They cannot be compared: {error.message}</p>;
-  const changes = before.data && after.data ? hunks(before.data, after.data) : undefined;
+  const dropIt = (probe: string) => goTo({ page: "rulebase", probe });
+  const changes = before.data && after.data ? hunks(before.data, after.data, touched) : undefined;
   return (
     <div className="flex min-w-0 flex-1 flex-col overflow-y-auto">
       <section aria-label="In effect" className="border-edge border-b bg-paper px-4 py-2">
@@ -135,21 +150,7 @@ function Compared({ bench, from, to }: { bench: BenchState; from: number; to: nu
           In effect: revision {from} → {to}
         </h2>
         {!effect.data && <p className="text-dim">Working it out …</p>}
-        {effect.data && (
-          <div className="text-xs">
-            <p>
-              {effect.data.kinds.length === 0
-                ? "Every connection is decided alike."
-                : `${counted(effect.data.kinds.length, "kind")} of connections ${effect.data.kinds.length === 1 ? "is" : "are"} decided otherwise${effect.data.complete ? "" : ", and perhaps more"}.`}
-              {effect.data.ended.length > 0 && ` ${counted(effect.data.ended.length, "finding")} ended.`}
-              {effect.data.begun.length > 0 && ` ${counted(effect.data.begun.length, "finding")} began.`}
-              {effect.data.broken.length > 0 && ` Broken promises: ${effect.data.broken.join(", ")}.`}
-            </p>
-            {effect.data.kinds.map((kind) => (
-              <Kind key={kind.probe + kind.after.outcome} kind={kind} drop={bench.probe} />
-            ))}
-          </div>
-        )}
+        {effect.data && <ImpactText impact={effect.data} tense="is" named={bench.named} drop={dropIt} />}
       </section>
       <section aria-label="In order" className="px-4 py-2">
         <h2 className="font-semibold">In order</h2>
@@ -161,8 +162,6 @@ function Compared({ bench, from, to }: { bench: BenchState; from: number; to: nu
     </div>
   );
 }
-
-const counted = (count: number, thing: string) => `${count} ${thing}${count === 1 ? "" : "s"}`;
 
 const MARK = { same: "", gone: "−", come: "+", changed: "≠" };
 const WORD = { same: "", gone: "only before", come: "only after", changed: "changed" };

@@ -9,9 +9,12 @@ export type Hunk = { key: string; lines: Pair[] };
 
 const AROUND = 1;
 
-/** What differs between two revisions, in order; a rule that moved is gone in one place and has come in another. */
-export function hunks(before: Rulebase, after: Rulebase): Hunk[] {
-  const all = pairs(rules(before), rules(after));
+/**
+ * What differs between two revisions, in order; a rule that moved is gone in one place and has come in another.
+ * `touched` are those that were edited in between: of two that changed places it is they who moved.
+ */
+export function hunks(before: Rulebase, after: Rulebase, touched: ReadonlySet<string>): Hunk[] {
+  const all = pairs(rules(before), rules(after), touched);
   const near = all.map((_, i) =>
     all.slice(Math.max(0, i - AROUND), i + AROUND + 1).some((line) => line.kind !== "same"),
   );
@@ -25,9 +28,11 @@ export function hunks(before: Rulebase, after: Rulebase): Hunk[] {
 }
 
 /** All lines side by side: rules that kept their order stand beside each other. */
-export function pairs(before: Rule[], after: Rule[]): Pair[] {
+export function pairs(before: Rule[], after: Rule[], touched: ReadonlySet<string> = new Set()): Pair[] {
   const place = new Map(before.map((rule, i) => [rule.id, i]));
-  const kept = longestRising(after.map((rule) => place.get(rule.id) ?? -1));
+  const places = after.map((rule) => place.get(rule.id) ?? -1);
+  const kept = longestRising(places.map((at, i) => (touched.has(after[i].id) ? -1 : at)));
+  alsoRising(places, kept);
   const all: Pair[] = [];
   let b = 0;
   after.forEach((rule, i) => {
@@ -61,6 +66,21 @@ export function differences(rule: Rule, other: Rule): string[] {
       said.push(`${words[key]}: ${rule.kept?.[key] || "none"}`);
   }
   return said;
+}
+
+/** Adds to the indices of a rising run those others that fit into it. */
+function alsoRising(numbers: number[], run: Set<number>): void {
+  const next: number[] = [];
+  let least = Number.POSITIVE_INFINITY;
+  for (let i = numbers.length - 1; i >= 0; i--) {
+    next[i] = least;
+    if (run.has(i)) least = numbers[i];
+  }
+  let most = -1;
+  numbers.forEach((number, i) => {
+    if (number > most && number < next[i]) run.add(i);
+    if (run.has(i)) most = number;
+  });
 }
 
 /** The indices of a longest rising run of numbers that are 0 or more, by patience sorting. */

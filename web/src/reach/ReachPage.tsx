@@ -146,65 +146,75 @@ function Matrix({ bench, between, catalogue, choose }: MatrixProps) {
   const shown = alike(reach.data, folded === "folded");
   const usual = folded === "folded" ? applications.map((_, c) => commonest(shown, c)) : [];
   return (
-    <table className="border-collapse" aria-label="Reach of groups by categories">
-      <thead>
-        <tr>
-          <th className="w-52 text-left align-bottom font-normal">
-            <label className="flex items-center gap-1.5 pb-1 text-dim text-xs">
-              <input
-                type="checkbox"
-                checked={folded === "folded"}
-                onChange={(event) => setFolded(event.target.checked ? "folded" : "each")}
-              />
-              <span>
-                who reaches the same, together; paler what most have
-                <span className="figure">; figures: per cent stopped</span>
-              </span>
-            </label>
-          </th>
-          {applications.map((column) => (
-            <th key={column} className="h-36 w-7 align-bottom font-normal text-xs">
-              <span className="inline-block whitespace-nowrap [writing-mode:vertical-rl] [transform:rotate(180deg)]">
-                {column.replace("category ", "")}
-              </span>
+    <>
+      <table className="border-collapse" aria-label="Reach of groups by categories">
+        <thead>
+          <tr>
+            <th className="w-52 text-left align-bottom font-normal">
+              <label className="flex items-center gap-1.5 pb-1 text-dim text-xs">
+                <input
+                  type="checkbox"
+                  checked={folded === "folded"}
+                  onChange={(event) => setFolded(event.target.checked ? "folded" : "each")}
+                />
+                <span>
+                  who reaches the same, together; paler what most have
+                  <span className="figure">; figures: per cent stopped</span>
+                </span>
+              </label>
             </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {shown.map(({ people, cells }) => (
-          <tr key={people[0]} className="border-edge border-t">
-            <th className="max-w-64 py-1 pr-3 text-left font-normal" title={people.map(plainly).join(", ")}>
-              {people.slice(0, 2).map(plainly).join(", ")}
-              {people.length > 2 && <span className="text-dim"> and {people.length - 2} more</span>}
-            </th>
-            {cells.map((cell, c) => (
-              <td key={applications[c]} className="p-0 text-center">
-                <button
-                  type="button"
-                  className="group px-1 py-0.5 hover:bg-rust-wash"
-                  title={told(cell)}
-                  onClick={() => choose(people[0], applications[c])}
-                >
-                  {isEmpty(cell) ? (
-                    <span className="text-dim">–</span>
-                  ) : (
-                    <>
-                      <span
-                        className={says(cell) === usual[c] ? "opacity-40 group-hover:opacity-100" : undefined}
-                      >
-                        <Hole standing={cell.standing} stopped={stopped(cell)} />
-                      </span>
-                      <Figure cell={cell} />
-                    </>
-                  )}
-                </button>
-              </td>
+            {applications.map((column) => (
+              <th key={column} className="h-36 w-7 align-bottom font-normal text-xs">
+                <span className="inline-block whitespace-nowrap [writing-mode:vertical-rl] [transform:rotate(180deg)]">
+                  {column.replace("category ", "")}
+                </span>
+              </th>
             ))}
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {shown.map(({ people, cells }) => (
+            <tr key={people[0]} className="border-edge border-t">
+              <th className="max-w-64 py-1 pr-3 text-left font-normal" title={people.map(plainly).join(", ")}>
+                {people.slice(0, 2).map(plainly).join(", ")}
+                {people.length > 2 && <span className="text-dim"> and {people.length - 2} more</span>}
+              </th>
+              {cells.map((cell, c) => (
+                <td key={applications[c]} className="p-0 text-center">
+                  <button
+                    type="button"
+                    className="group px-1 py-0.5 hover:bg-rust-wash"
+                    title={told(cell)}
+                    onClick={() => choose(people[0], applications[c])}
+                  >
+                    {isEmpty(cell) ? (
+                      <span className="text-dim">–</span>
+                    ) : (
+                      <>
+                        <span
+                          className={
+                            says(cell) === usual[c] ? "opacity-40 group-hover:opacity-100" : undefined
+                          }
+                        >
+                          <Hole standing={cell.standing} stopped={stopped(cell)} />
+                        </span>
+                        <Figure cell={cell} />
+                      </>
+                    )}
+                  </button>
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="mt-3 text-dim text-xs">
+        An open hole is let through, a filled one stopped; where it depends, it is filled as far as it is
+        stopped.
+        {shown.some(({ cells }) => cells.some(isEmpty)) && " – stands where nobody is in the group."} Open one
+        to see who uses what there, and by which rule.
+      </p>
+    </>
   );
 }
 

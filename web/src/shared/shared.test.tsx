@@ -63,6 +63,7 @@ describe("what rules share", () => {
       ended: [],
       begun: [],
       broken: [],
+      mended: [],
     };
     const edit = vi.fn(async () => undefined);
     show(<SharedPage bench={bench(edit)} />);

@@ -127,6 +127,10 @@ public final class Main {
     }
   }
 
+  private static String counted(int count, String thing) {
+    return count + " " + thing + (count == 1 ? "" : "s");
+  }
+
   private static Map<String, Integer> numbers(Rulebase rulebase) {
     Map<String, Integer> numbers = new HashMap<>();
     for (Rule rule : rulebase.rules()) {
@@ -146,10 +150,7 @@ public final class Main {
           Integer steps) {
     CompiledRulebase compiled = inputs.compiled(file);
     Rulebase rulebase = compiled.rulebase();
-    Budget budget =
-        steps == null
-            ? Budget.USUAL
-            : new Budget(Budget.USUAL.descentSteps(), steps, Budget.USUAL.samples());
+    Budget budget = steps == null ? Budget.USUAL : Budget.USUAL.searching(steps);
     Review review =
         Reviewer.review(compiled, budget, inputs.tapes(compiled.space().surroundings()));
     List<Finding> findings =

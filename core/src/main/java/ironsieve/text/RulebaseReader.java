@@ -73,16 +73,34 @@ public final class RulebaseReader {
   public static RulebaseFile read(String text) {
     RulebaseReader reader = new RulebaseReader(text);
     reader.all();
-    Parts parts =
-        new Parts(
-            reader.sets,
-            reader.sheets,
-            reader.notices,
-            reader.lanes,
-            reader.reading,
-            reader.capacity);
-    return new RulebaseFile(
-        new Rulebase(reader.name, reader.chapters, parts, reader.lastLine), reader.comments);
+    return reader.file();
+  }
+
+  /**
+   * Reads rules on their own, as {@link RulebaseWriter#rules} writes them: a file of one chapter
+   * that holds them.
+   *
+   * @throws FileTextException at the first thing that cannot be read, with what was expected
+   */
+  public static RulebaseFile rules(String text) {
+    RulebaseReader reader = new RulebaseReader(text);
+    reader.chapters.add(new Chapter("rules", "Rules", "", List.of()));
+    Optional<FileLine> line;
+    while ((line = reader.take(0)).isPresent()) {
+      if (!line.get().take("rule")) {
+        throw line.get().wrong("expected: rule ID \"NAME\"");
+      }
+      reader.rule(line.get());
+    }
+    if (reader.taken.isEmpty()) {
+      throw new FileTextException(1, 1, "expected: rule ID \"NAME\"");
+    }
+    return reader.file();
+  }
+
+  private RulebaseFile file() {
+    Parts parts = new Parts(sets, sheets, notices, lanes, reading, capacity);
+    return new RulebaseFile(new Rulebase(name, chapters, parts, lastLine), comments);
   }
 
   private void all() {

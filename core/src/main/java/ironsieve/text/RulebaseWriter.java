@@ -12,8 +12,10 @@ import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.UsageSheet;
 import ironsieve.model.Value;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.stream.Collectors;
 
 /**
@@ -33,6 +35,26 @@ public final class RulebaseWriter {
   public static String write(RulebaseFile file) {
     RulebaseWriter writer = new RulebaseWriter(file.comments());
     writer.rulebase(file.rulebase());
+    return writer.out.toString();
+  }
+
+  /**
+   * The text of some rules on their own, in their order, each below a comment that says where it is
+   * from; {@link RulebaseReader#rules} reads it back.
+   *
+   * @param ids of the rules; those that the rulebase does not have are left out
+   */
+  public static String rules(Rulebase rulebase, Set<String> ids) {
+    RulebaseWriter writer = new RulebaseWriter(new HashMap<>());
+    List<Rule> all = rulebase.rules();
+    for (int i = 0; i < all.size(); i++) {
+      Rule rule = all.get(i);
+      if (ids.contains(rule.id())) {
+        String from = "# rule " + (i + 1) + " of " + rulebase.name();
+        writer.comments.put("rule " + rule.id(), List.of(from));
+        writer.rule(rule);
+      }
+    }
     return writer.out.toString();
   }
 

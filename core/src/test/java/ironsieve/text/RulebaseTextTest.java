@@ -9,9 +9,12 @@ import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Verdict;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Random;
+import java.util.Set;
 import net.jqwik.api.Arbitrary;
+import net.jqwik.api.Assume;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.Provide;
@@ -86,6 +89,29 @@ class RulebaseTextTest {
     Rulebase rulebase = distinctReading(given.rulebase());
     String text = RulebaseWriter.write(RulebaseFile.of(rulebase));
     assertThat(RulebaseReader.read(text).rulebase()).isEqualTo(rulebase);
+  }
+
+  @Property(tries = 500)
+  void rulesTakenOutOfARulebaseAreReadBackInTheirOrder(@ForAll("cases") Rulebases.Case given) {
+    List<Rule> all = given.rulebase().rules();
+    Set<String> ids = new HashSet<>();
+    for (int i = 0; i < all.size(); i += 2) {
+      ids.add(all.get(i).id());
+    }
+    Assume.that(!ids.isEmpty());
+    RulebaseFile read = RulebaseReader.rules(RulebaseWriter.rules(given.rulebase(), ids));
+    assertThat(read.rulebase().rules())
+        .isEqualTo(all.stream().filter(rule -> ids.contains(rule.id())).toList());
+    assertThat(read.comments().get("rule " + all.get(0).id()))
+        .containsExactly("# rule 1 of " + given.rulebase().name());
+  }
+
+  @Test
+  void whatIsNoRuleAmongRulesIsToldByItsLine() {
+    assertThatThrownBy(() -> RulebaseReader.rules("rule r1\n  then: deny\nchapter c \"C\"\n"))
+        .hasMessage("line 3, column 1: expected: rule ID \"NAME\"");
+    assertThatThrownBy(() -> RulebaseReader.rules("# nothing\n"))
+        .hasMessage("line 1, column 1: expected: rule ID \"NAME\"");
   }
 
   /** Reading lines of a file have identifiers of their own. */

@@ -7,6 +7,7 @@ import ironsieve.server.api.ProblemDocument.FieldError;
 import ironsieve.server.edit.NothingToTakeBackException;
 import ironsieve.server.edit.StaleRevisionException;
 import ironsieve.server.store.Sql;
+import ironsieve.text.FileTextException;
 import ironsieve.text.TextException;
 import jakarta.ws.rs.container.ContainerResponseContext;
 import jakarta.ws.rs.core.MediaType;
@@ -42,6 +43,13 @@ public final class Problems {
     return answer(
         ProblemDocument.of("cannot-be-read", "This text cannot be read", 422, e.getMessage())
             .with(List.of(new FieldError("text", "text", e.getMessage(), e.position()))));
+  }
+
+  @ServerExceptionMapper
+  Response fileText(FileTextException e) {
+    return answer(
+        ProblemDocument.of("cannot-be-read", "This text cannot be read", 422, e.getMessage())
+            .with(List.of(new FieldError("text", "text", e.getMessage(), null))));
   }
 
   @ServerExceptionMapper

@@ -6,9 +6,11 @@ import ironsieve.server.api.Views.RuleDetailView;
 import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
 import jakarta.inject.Inject;
+import jakarta.ws.rs.Consumes;
 import jakarta.ws.rs.DELETE;
 import jakarta.ws.rs.DefaultValue;
 import jakarta.ws.rs.GET;
+import jakarta.ws.rs.PUT;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.Produces;
@@ -66,6 +68,19 @@ public class ReviewResource {
     ProgressView far = view(bench);
     bench.stopReview();
     return far;
+  }
+
+  /** How many steps each question of the review may take; what takes more is undetermined. */
+  @Schema(requiredProperties = {"steps"})
+  public record StepsView(int steps) {}
+
+  /** Sets how many steps each question may take from now on, for everybody. */
+  @PUT
+  @Path("steps")
+  @Consumes(MediaType.APPLICATION_JSON)
+  public StepsView allow(@PathParam("id") String id, StepsView wanted) {
+    int steps = wanted == null ? 0 : wanted.steps();
+    return new StepsView(editor.allow(id, steps).budget().searchSteps());
   }
 
   private static ProgressView view(Bench bench) {

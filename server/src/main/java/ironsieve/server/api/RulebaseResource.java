@@ -24,6 +24,7 @@ import ironsieve.server.store.Events;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.text.QuickRule;
 import ironsieve.text.RulebaseFile;
+import ironsieve.text.RulebaseReader;
 import ironsieve.text.RulebaseWriter;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;
@@ -74,9 +75,14 @@ public class RulebaseResource {
   @Schema(requiredProperties = {"steps"})
   public record ImpactRequest(List<Step> steps) {}
 
-  /** A sentence. */
+  /** Something to be read. */
   @Schema(requiredProperties = {"text"})
-  public record SentenceRequest(String text) {}
+  public record TextRequest(String text) {
+
+    private static String of(TextRequest request) {
+      return request == null || request.text() == null ? "" : request.text();
+    }
+  }
 
   /** A wish to take back, on the revision seen. */
   @Schema(requiredProperties = {"revision"})
@@ -104,11 +110,32 @@ public class RulebaseResource {
   /** What a sentence in the words of the probe line says as a rule, to set on a new one. */
   @POST
   @Path("rulebases/{id}/sentence")
-  public Step.RulePatch sentence(@PathParam("id") String id, SentenceRequest request) {
+  public Step.RulePatch sentence(@PathParam("id") String id, TextRequest request) {
     Bench bench = editor.bench(id);
-    String text = request == null || request.text() == null ? "" : request.text();
     Parts parts = bench.compiled().rulebase().parts();
-    return Views.patch(new QuickRule(parts, bench.surroundings()).parse(text));
+    return Views.patch(new QuickRule(parts, bench.surroundings()).parse(TextRequest.of(request)));
+  }
+
+  /** Some rules as text, to be put somewhere else; in their order. */
+  @GET
+  @Path("rulebases/{id}/rules/text")
+  @Produces(MediaType.TEXT_PLAIN)
+  public String rules(@PathParam("id") String id, @QueryParam("rule") Set<String> rules) {
+    return RulebaseWriter.rules(editor.bench(id).compiled().rulebase(), rules);
+  }
+
+  /**
+   * What rules that came as text say, to set on new ones; each is on, and says where it is from.
+   */
+  @POST
+  @Path("rulebases/{id}/rules/text")
+  public List<Step.RulePatch> pasted(@PathParam("id") String id, TextRequest request) {
+    RulebaseFile read = RulebaseReader.rules(TextRequest.of(request));
+    return read.rulebase().rules().stream()
+        .map(
+            rule ->
+                Views.pasted(rule, read.comments().getOrDefault("rule " + rule.id(), List.of())))
+        .toList();
   }
 
   /** The ids of the rules that can match an address, a person, an application … at all. */

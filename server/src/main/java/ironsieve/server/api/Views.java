@@ -48,6 +48,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
+import java.util.stream.Collectors;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /** What the API shows. */
@@ -231,7 +232,8 @@ public final class Views {
    * What some steps would change; {@code complete} says whether that is all, {@code better} where
    * an added rule would stand better, if anywhere.
    */
-  @Schema(requiredProperties = {"revision", "complete", "kinds", "ended", "begun", "broken"})
+  @Schema(
+      requiredProperties = {"revision", "complete", "kinds", "ended", "begun", "broken", "mended"})
   public record ImpactView(
       long revision,
       PlacementView better,
@@ -239,7 +241,8 @@ public final class Views {
       List<KindView> kinds,
       List<NoticeView> ended,
       List<NoticeView> begun,
-      List<String> broken) {}
+      List<String> broken,
+      List<String> mended) {}
 
   /**
    * A promise and what became of it; {@code now} is empty if there can be no such connection, for
@@ -488,7 +491,7 @@ public final class Views {
       List<MarkView> marks = review.of(id).stream().map(f -> mark(bench.contents(), f)).toList();
       shown.put(id, new RuleReviewView(marks, gauge));
     }
-    return new ReviewView(bench.revision(), since, shown, Bench.BUDGET.searchSteps());
+    return new ReviewView(bench.revision(), since, shown, bench.budget().searchSteps());
   }
 
   private static MarkView mark(Contents contents, Finding finding) {
@@ -594,6 +597,30 @@ public final class Views {
         doc.kept());
   }
 
+  /**
+   * What a rule that came as text says; it is on, and its note says where it is from.
+   *
+   * @param comments that stood before it
+   */
+  static Step.RulePatch pasted(Rule rule, List<String> comments) {
+    Step.RulePatch says = patch(rule);
+    String from =
+        comments.stream()
+            .map(line -> line.replaceFirst("^#+\\s*", ""))
+            .collect(Collectors.joining("; "));
+    String note = "Pasted: " + (from.isEmpty() ? "rule " + rule.id() : from) + ". " + says.note();
+    return new Step.RulePatch(
+        says.name(),
+        "on",
+        says.fields(),
+        says.ports(),
+        says.verdict(),
+        says.sheet(),
+        says.logging(),
+        note.strip(),
+        says.kept());
+  }
+
   static ImpactView impact(Bench before, Bench after, Impact impact) {
     // Of most rules both reviews say the very same.
     Set<String> rules = after.review().since(before.review().mark());
@@ -606,7 +633,8 @@ public final class Views {
         impact.kinds().stream().map(Views::kind).toList(),
         old.stream().filter(notice -> !next.contains(notice)).toList(),
         next.stream().filter(notice -> !old.contains(notice)).toList(),
-        newlyBroken(before, after));
+        newlyBroken(before, after),
+        newlyBroken(after, before));
   }
 
   /** Asked only of a single rule that is added: somebody who moves one knows where. */
@@ -617,7 +645,7 @@ public final class Views {
             .toList();
     return added.size() != 1
         ? null
-        : Placement.of(after.compiled(), added.get(0), Bench.BUDGET)
+        : Placement.of(after.compiled(), added.get(0), after.budget())
             .map(
                 place ->
                     new PlacementView(
@@ -627,6 +655,7 @@ public final class Views {
             .orElse(null);
   }
 
+  /** The names of the promises that one bench keeps and another one has and breaks. */
   static List<String> newlyBroken(Bench before, Bench after) {
     Set<String> kept = new HashSet<>();
     before.promises().stream()

@@ -29,17 +29,20 @@ import org.eclipse.microprofile.config.ConfigProvider;
  */
 public final class Bench {
 
-  /** What the review may spend on each rule; the setting is iron-sieve.review.steps. */
-  public static final Budget BUDGET =
+  /**
+   * What the reviews may spend where nothing else is set; the setting is iron-sieve.review.steps.
+   */
+  private static final Budget USUAL =
       ConfigProvider.getConfig()
           .getOptionalValue("iron-sieve.review.steps", Integer.class)
-          .map(steps -> new Budget(Budget.USUAL.descentSteps(), steps, Budget.USUAL.samples()))
+          .map(Budget.USUAL::searching)
           .orElse(Budget.USUAL);
 
   private final long revision;
   private final Contents contents;
   private final Surroundings surroundings;
   private final Recorded recorded;
+  private final Budget budget;
   private Readings read = new Readings(List.of(), List.of());
   private CompiledRulebase compiled;
   private volatile Review review;
@@ -50,11 +53,24 @@ public final class Bench {
   private volatile boolean stopped;
   private final Object reviewing = new Object();
 
-  Bench(long revision, Contents contents, Surroundings surroundings, Recorded recorded) {
+  Bench(
+      long revision,
+      Contents contents,
+      Surroundings surroundings,
+      Recorded recorded,
+      Budget budget) {
     this.revision = revision;
     this.contents = contents;
     this.surroundings = surroundings;
     this.recorded = recorded;
+    this.budget = budget;
+  }
+
+  /**
+   * What a review may spend that may take so many steps for each question; 0 for as many as usual.
+   */
+  static Budget budget(int steps) {
+    return steps == 0 ? USUAL : USUAL.searching(steps);
   }
 
   /**
@@ -65,16 +81,26 @@ public final class Bench {
    */
   public record Recorded(long version, List<Tape> tapes, Map<String, String> unread) {}
 
-  /** This bench beside other recorded traffic; nothing is compiled or reviewed again. */
-  Bench beside(Recorded other) {
-    Bench same = new Bench(revision, contents, surroundings, other);
+  /**
+   * This bench beside other recorded traffic, or with another budget; nothing is compiled again,
+   * and reviewed only where the budget is another one.
+   */
+  Bench beside(Recorded other, Budget spent) {
+    Bench same = new Bench(revision, contents, surroundings, other, spent);
     same.read = read;
     same.compiled = compiled();
-    Review known = review;
-    same.review = known == null ? null : known.over(other.tapes());
-    same.origin = origin;
-    same.edit = edit;
+    if (spent.equals(budget)) {
+      Review known = review;
+      same.review = known == null ? null : known.over(other.tapes());
+      same.origin = origin;
+      same.edit = edit;
+    }
     return same;
+  }
+
+  /** What the review may spend on each rule. */
+  public Budget budget() {
+    return budget;
   }
 
   /** The traffic that was recorded where this rulebase is in force. */
@@ -88,7 +114,7 @@ public final class Bench {
    * @throws ironsieve.compile.ProblemException if it cannot be read
    */
   Bench followedBy(long nextRevision, Contents after) {
-    Bench next = new Bench(nextRevision, after, surroundings, recorded);
+    Bench next = new Bench(nextRevision, after, surroundings, recorded, budget);
     synchronized (this) {
       compiled();
       next.edit = Following.of(compiled, next.reading(read));
@@ -249,7 +275,7 @@ public final class Bench {
         try {
           review =
               before == null || made == null || before.stopped
-                  ? Reviewer.review(compiled(), BUDGET, recorded.tapes(), watched)
+                  ? Reviewer.review(compiled(), budget, recorded.tapes(), watched)
                   : beside(Reviewer.again(before.review(), made, watched), before);
         } finally {
           progress = null;

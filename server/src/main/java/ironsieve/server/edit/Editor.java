@@ -12,6 +12,7 @@ import ironsieve.files.TapeCsv;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
 import ironsieve.model.Tape;
+import ironsieve.review.Budget;
 import ironsieve.server.store.Change;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.JournalEntry;
@@ -40,6 +41,12 @@ import java.util.concurrent.ConcurrentHashMap;
 @ApplicationScoped
 public class Editor {
 
+  /** Below this hardly any question could be answered. */
+  private static final int FEWEST_STEPS = 100;
+
+  /** Some minutes for one question. */
+  private static final int MOST_STEPS = 100_000_000;
+
   private static final int LONGEST_NAME = 80;
 
   @Inject Sql sql;
@@ -47,6 +54,9 @@ public class Editor {
   @Inject TapeStore tapes;
   @Inject Company company;
   private final Map<String, Bench> benches = new ConcurrentHashMap<>();
+
+  /** What the newest edits were made on, for it is asked at once what they did. */
+  private final Map<String, Bench> previous = new ConcurrentHashMap<>();
 
   /** What an edit led to. */
   public record Outcome(Bench before, Bench bench, JournalEntry entry) {}
@@ -70,19 +80,28 @@ public class Editor {
     return Optional.ofNullable(benches.get(rulebase))
         .filter(bench -> bench.revision() == version.revision())
         .filter(bench -> bench.recorded().version() == version.tapes())
+        .filter(bench -> bench.budget().equals(Bench.budget(version.steps())))
         .filter(bench -> bench.surroundings() == company.surroundings());
   }
 
   private Bench read(Sql.Transaction tx, String rulebase, RulebaseStore.Version version)
       throws SQLException {
     Surroundings surroundings = company.surroundings();
-    Bench.Recorded recorded = recorded(tx, rulebase, version, surroundings);
+    Budget budget = Bench.budget(version.steps());
     Bench known = benches.get(rulebase);
-    return known != null
-            && known.revision() == version.revision()
-            && known.surroundings() == surroundings
-        ? known.beside(recorded)
-        : new Bench(version.revision(), store.contents(tx, rulebase), surroundings, recorded);
+    if (known == null
+        || known.revision() != version.revision()
+        || known.surroundings() != surroundings) {
+      return new Bench(
+          version.revision(),
+          store.contents(tx, rulebase),
+          surroundings,
+          recorded(tx, rulebase, version, surroundings),
+          budget);
+    }
+    return known.recorded().version() == version.tapes()
+        ? known.beside(known.recorded(), budget)
+        : known.beside(recorded(tx, rulebase, version, surroundings), budget);
   }
 
   private Bench.Recorded recorded(
@@ -120,6 +139,21 @@ public class Editor {
           tapes.keep(tx, rulebase, name, who, csv);
           return name;
         });
+    return bench(rulebase);
+  }
+
+  /**
+   * Sets what each question of a rulebase's reviews may take, for everybody.
+   *
+   * @param steps between {@link #FEWEST_STEPS} and {@link #MOST_STEPS}
+   * @throws FaultException if it is not
+   */
+  public Bench allow(String rulebase, int steps) {
+    if (steps < FEWEST_STEPS || steps > MOST_STEPS) {
+      throw new FaultException(
+          "review", "steps", "a number from " + FEWEST_STEPS + " to " + MOST_STEPS);
+    }
+    store.allow(rulebase, steps);
     return bench(rulebase);
   }
 
@@ -168,6 +202,17 @@ public class Editor {
       throw new FaultException(
           "rulebase " + rulebase, "revision", "it has revisions 0 to " + newest.revision());
     }
+    if (revision == newest.revision()) {
+      return newest;
+    }
+    Bench last = previous.get(rulebase);
+    if (last != null
+        && last.revision() == revision
+        && last.surroundings() == newest.surroundings()
+        && last.recorded() == newest.recorded()
+        && last.budget().equals(newest.budget())) {
+      return last;
+    }
     return sql.inTransaction(
         tx -> {
           List<JournalEntry> later = new ArrayList<>(store.journalSince(tx, rulebase, revision));
@@ -179,9 +224,8 @@ public class Editor {
                   store.apply(contents, entry.changes().stream().map(Change::reversed).toList());
             }
           }
-          return revision == newest.revision()
-              ? newest
-              : new Bench(revision, contents, newest.surroundings(), newest.recorded());
+          return new Bench(
+              revision, contents, newest.surroundings(), newest.recorded(), newest.budget());
         });
   }
 
@@ -192,7 +236,8 @@ public class Editor {
 
   /** The same revision read against other surroundings; nothing is written. */
   public Bench under(Bench bench, Surroundings surroundings) {
-    return new Bench(bench.revision(), bench.contents(), surroundings, bench.recorded());
+    return new Bench(
+        bench.revision(), bench.contents(), surroundings, bench.recorded(), bench.budget());
   }
 
   /** What cannot be read of a bench in its surroundings, as sentences. */
@@ -211,6 +256,7 @@ public class Editor {
   /** Remembers the new revision only once the database has it. */
   private Outcome kept(Sql.Work<Outcome> work) {
     Outcome outcome = sql.inTransaction(work);
+    previous.put(outcome.before().contents().id(), outcome.before());
     keep(outcome.bench());
     return outcome;
   }

@@ -62,18 +62,24 @@ public class RulebaseStore {
    *
    * @param revision after its newest edit
    * @param tapes how often its tapes have changed
+   * @param steps what each question of its reviews may take; 0 for as many as usual
    */
-  public record Version(long revision, long tapes) {
+  public record Version(long revision, long tapes, int steps) {
 
     private static Version of(ResultSet row) throws SQLException {
-      return new Version(row.getLong("revision"), row.getLong("tapes"));
+      return new Version(row.getLong("revision"), row.getLong("tapes"), row.getInt("steps"));
     }
+  }
+
+  /** Sets what each question of a rulebase's reviews may take. */
+  public void allow(String id, int steps) {
+    sql.inTransaction(tx -> tx.change("update rulebase set steps = ? where id = ?", steps, id));
   }
 
   /** How far a rulebase is now, or nothing if there is no such rulebase. */
   public Optional<Version> version(String id) {
     return sql.inTransaction(
-        tx -> tx.row("select revision, tapes from rulebase where id = ?", Version::of, id));
+        tx -> tx.row("select revision, tapes, steps from rulebase where id = ?", Version::of, id));
   }
 
   /**
@@ -82,7 +88,8 @@ public class RulebaseStore {
    * @return how far it is
    */
   public Version lock(Sql.Transaction tx, String id) throws SQLException {
-    return tx.row("select revision, tapes from rulebase where id = ? for update", Version::of, id)
+    return tx.row(
+            "select revision, tapes, steps from rulebase where id = ? for update", Version::of, id)
         .orElseThrow();
   }
 
