@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { api, type Rule, type Rulebase } from "../api/client";
 import { useKept } from "../frame/kept";
 import { isTyping, useWindowKeys } from "../frame/keys";
-import { DidStrip, DidWord, useDid } from "./Did";
+import { DidStrip, DidWord } from "./Did";
 import { FilterBar } from "./FilterBar";
 import { isLoud, ofRule } from "./known";
 import { Lens } from "./Lens";
@@ -35,7 +35,8 @@ export function BenchPage({ bench }: { bench: BenchState }) {
   const probe = useRef<HTMLInputElement>(null);
   const rulebase = bench.rulebase;
   const filter = useFilter(bench);
-  const did = useDid(bench);
+  // What the last edit did stays open from one edit to the next.
+  const [told, setTold] = useState(false);
   const filterInput = useRef<HTMLInputElement>(null);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const all = useMemo(
@@ -64,7 +65,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.key === "p") probe.current?.focus();
     else if (event.key === "/") openFilter();
-    else if (event.key === "e") did.toggle();
+    else if (event.key === "e") setTold(!told);
     else return;
     event.preventDefault();
   });
@@ -281,7 +282,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
         ))}
         <span className="ml-3 flex min-w-0 flex-1 items-center gap-2">
           <Reviewing bench={bench} />
-          <DidWord bench={bench} open={did.open} toggle={did.toggle} />
+          <DidWord bench={bench} open={told} toggle={() => setTold(!told)} />
         </span>
         {lens === "folded" && (
           <button
@@ -294,7 +295,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
           </button>
         )}
       </div>
-      {did.open && <DidStrip bench={bench} />}
+      {told && <DidStrip bench={bench} close={() => setTold(false)} />}
       {filter.isOpen && (
         <FilterBar
           text={filter.text}

@@ -1,18 +1,7 @@
-import { useEffect, useState } from "react";
 import { ImpactText, inShort } from "./ImpactText";
 import type { BenchState } from "./useBench";
 
-type Props = { bench: Pick<BenchState, "did" | "putAside" | "named" | "probe"> };
-
-/** Whether what the last edit did is open to be read; it closes when there is nothing to read any more. */
-export function useDid({ did }: Props["bench"]) {
-  const [open, setOpen] = useState(false);
-  const there = did !== undefined;
-  useEffect(() => {
-    if (!there) setOpen(false);
-  }, [there]);
-  return { open: open && there, toggle: () => setOpen(there && !open) };
-}
+type Props = { bench: Pick<BenchState, "did" | "named" | "probe"> };
 
 /** What the edit just kept did, in a few words; a click opens the whole of it. */
 export function DidWord({ bench, open, toggle }: Props & { open: boolean; toggle: () => void }) {
@@ -32,7 +21,7 @@ export function DidWord({ bench, open, toggle }: Props & { open: boolean; toggle
 }
 
 /** All of it, between the keys and the stack, so that it covers neither. */
-export function DidStrip({ bench }: Props) {
+export function DidStrip({ bench, close }: Props & { close: () => void }) {
   if (!bench.did) return null;
   return (
     <section
@@ -42,7 +31,7 @@ export function DidStrip({ bench }: Props) {
       <div className="min-w-0 flex-1">
         <ImpactText impact={bench.did} tense="is" named={bench.named} drop={bench.probe} />
       </div>
-      <button type="button" className="press self-start text-xs" onClick={bench.putAside}>
+      <button type="button" className="press self-start text-xs" onClick={close}>
         Put it aside
       </button>
     </section>

@@ -151,9 +151,8 @@ export function useBench(who: string) {
       if (known) return `rule ${known.number} ${known.name}`.trim();
       return rule ? "the new rule" : "the last line";
     },
-    /** What the edit just kept did; nothing while that is worked out, or once it is put aside. */
+    /** What the edit just kept did; nothing while that is worked out. */
     did: done?.revision === revision ? did.data : undefined,
-    putAside: () => setDone(undefined),
     /** A rule's number from the top. */
     number: (rule: string) => byId.get(rule)?.number,
     heads: heads.data ?? [],

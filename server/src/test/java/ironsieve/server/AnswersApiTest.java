@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import io.quarkus.test.junit.QuarkusTest;
+import io.restassured.response.ValidatableResponse;
 import ironsieve.text.RulebaseReader;
 import jakarta.inject.Inject;
 import java.util.List;
@@ -221,6 +222,71 @@ class AnswersApiTest {
     assertThat(impact.at("/kinds/0/after/rule").asText()).isEqualTo("br-chat");
     assertThat(get(BASE + "/impact?from=1").get("kinds")).isEmpty();
     given().get(BASE + "/impact?from=9").then().statusCode(422);
+  }
+
+  @Test
+  void whatTheLastEditDidAndItsUndoingIsToldWithThePromisesItMendsAndBreaks() throws Exception {
+    edit(
+        0,
+        Map.of("op", "MOVE_RULE", "id", "bk-export", "place", Map.of("before", "bk-agents")),
+        200);
+    JsonNode did = get(BASE + "/impact?from=0&to=1");
+    assertThat(did.get("mended")).hasSize(1);
+    assertThat(did.get("broken")).isEmpty();
+    post(BASE + "/undo", Map.of("revision", 1), 200);
+    JsonNode undone = get(BASE + "/impact?from=1&to=2");
+    assertThat(undone.get("broken")).isEqualTo(did.get("mended"));
+    assertThat(undone.get("mended")).isEmpty();
+    assertThat(undone.at("/kinds/0/before")).isEqualTo(did.at("/kinds/0/after"));
+    // However far back: the same as from what is kept of the last edit.
+    assertThat(get(BASE + "/impact?from=0&to=1")).isEqualTo(did);
+  }
+
+  @Test
+  void rulesGoOutAsTextAndComeBackSayingWhereTheyAreFrom() throws Exception {
+    String text = given().get(BASE + "/rules/text?rule=bk-export&rule=gw-admin").asString();
+    assertThat(text).startsWith("# rule 1 of Main gateway\nrule gw-admin ");
+    JsonNode patches = post(BASE + "/rules/text", Map.of("text", text), 200);
+    assertThat(patches).hasSize(2);
+    assertThat(patches.at("/1/note").asText()).startsWith("Pasted: rule 13 of Main gateway. CHG-");
+    Map<String, Object> added = Map.of("op", "ADD_RULE", "id", "again", "rule", patches.get(1));
+    edit(0, added, 200);
+    assertThat(fields("again")).isEqualTo(fields("bk-export")).hasSize(6);
+    assertThat(
+            post(BASE + "/rules/text", Map.of("text", "rule a\n  then: permit"), 422)
+                .get("detail")
+                .asText())
+        .startsWith("line 2, column 9:");
+  }
+
+  /** What a rule claims and decides, as its lines of text. */
+  private static List<String> fields(String rule) {
+    String text = given().get(BASE + "/rules/text?rule=" + rule).asString();
+    return text.lines().filter(line -> line.matches("  [a-z ]+: .*")).toList();
+  }
+
+  @Test
+  void whatAQuestionOfTheReviewMayTakeIsSetForEverybody() throws Exception {
+    assertThat(Findings.all(BASE)).noneMatch(AnswersApiTest::isUndetermined);
+    int usual = get(BASE + "/review").get("steps").asInt();
+    allow(1).statusCode(200);
+    assertThat(get(BASE + "/review").get("steps").asInt()).isEqualTo(1);
+    assertThat(Findings.all(BASE)).anyMatch(AnswersApiTest::isUndetermined);
+    allow(0).statusCode(422);
+    allow(usual).statusCode(200);
+    assertThat(Findings.all(BASE)).noneMatch(AnswersApiTest::isUndetermined);
+  }
+
+  private static boolean isUndetermined(JsonNode finding) {
+    return finding.get("kind").asText().equals("undetermined");
+  }
+
+  private static ValidatableResponse allow(int steps) {
+    return given()
+        .contentType("application/json")
+        .body(Map.of("steps", steps))
+        .put(BASE + "/review/steps")
+        .then();
   }
 
   @Test

@@ -41,10 +41,7 @@ import java.util.concurrent.ConcurrentHashMap;
 @ApplicationScoped
 public class Editor {
 
-  /** Below this hardly any question could be answered. */
-  private static final int FEWEST_STEPS = 100;
-
-  /** Some minutes for one question. */
+  /** As many as may take some minutes for one question. */
   private static final int MOST_STEPS = 100_000_000;
 
   private static final int LONGEST_NAME = 80;
@@ -145,13 +142,12 @@ public class Editor {
   /**
    * Sets what each question of a rulebase's reviews may take, for everybody.
    *
-   * @param steps between {@link #FEWEST_STEPS} and {@link #MOST_STEPS}
+   * @param steps between 1 and {@link #MOST_STEPS}
    * @throws FaultException if it is not
    */
   public Bench allow(String rulebase, int steps) {
-    if (steps < FEWEST_STEPS || steps > MOST_STEPS) {
-      throw new FaultException(
-          "review", "steps", "a number from " + FEWEST_STEPS + " to " + MOST_STEPS);
+    if (steps < 1 || steps > MOST_STEPS) {
+      throw new FaultException("review", "steps", "a number from 1 to " + MOST_STEPS);
     }
     store.allow(rulebase, steps);
     return bench(rulebase);

@@ -156,6 +156,19 @@ class AnswersTest extends WithBrowser {
   }
 
   @Test
+  void whatTheReviewHasNoStepsLeftForIsSaidAndFoundWithMore() {
+    Page page = browsing.open("Wanda", "/");
+    Locator steps = page.getByLabel("Steps for each question");
+    steps.fill("1");
+    page.getByText("Review with 1").click();
+    assertThat(lens(page)).containsText("undetermined");
+    steps.fill("200000");
+    steps.press("Enter");
+    assertThat(lens(page)).not().containsText(": undetermined");
+    assertThat(steps).hasValue("200000");
+  }
+
+  @Test
   void aBlindRuleSeesOnceContentIsOpenedForIt() {
     Page page = browsing.open("Wanda", "/?rule=li-ai");
     assertThat(lens(page)).containsText("stays sealed");

@@ -24,6 +24,10 @@ class BenchTasksTest extends WithBrowser {
     assertThat(lens(page))
         .containsText("Nothing reaches this rule: rule 49 takes all it is about.");
 
+    assertThat(row(page, "br-staff")).containsText("takes 96 % of rule 51");
+    row(page, "br-staff").hover();
+    assertThat(row(page, "br-chat")).containsText("loses 96 % to rule 49");
+
     lens(page).getByText("Drop this witness").first().click();
     assertThat(row(page, "br-staff")).hasAttribute("data-standing", "catch");
     assertThat(row(page, "br-staff")).containsText("allow");

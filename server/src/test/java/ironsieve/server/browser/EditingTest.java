@@ -15,6 +15,7 @@ import com.microsoft.playwright.options.AriaRole;
 import io.quarkus.test.junit.QuarkusTest;
 import java.util.ArrayDeque;
 import java.util.Deque;
+import java.util.List;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
 
@@ -304,6 +305,45 @@ class EditingTest extends WithBrowser {
     page.reload();
     assertThat(first).isVisible();
     assertThat(row(page, "br-intern")).hasAttribute("aria-label", Pattern.compile(", off:"));
+  }
+
+  @Test
+  void whatAnEditDidStandsBesideItAndIsTriedFromThere() {
+    Page page = browsing.open("Wanda", "/?rule=bk-export");
+    assertThat(lens(page)).containsText("Nothing reaches this rule");
+    keys(page, "Alt+ArrowUp");
+    assertThat(page.getByText("kept again: Agents cannot export passenger lists")).isVisible();
+    keys(page, "e");
+    Locator did =
+        page.getByRole(
+            AriaRole.REGION, new Page.GetByRoleOptions().setName("What the last edit did"));
+    assertThat(did).containsText("1 kind of connections is decided otherwise. 1 finding ends.");
+    did.getByText("drop one").click();
+    assertThat(row(page, "bk-export")).hasAttribute("data-standing", "catch");
+    keys(page, "Control+z");
+    assertThat(did).containsText("Broke a promise: Agents cannot export passenger lists.");
+    assertThat(row(page, "bk-agents")).hasAttribute("data-standing", "catch");
+    button(page, "Put it aside").click();
+    assertThat(did).hasCount(0);
+  }
+
+  @Test
+  void rulesAreCopiedAsTextAndPutBelowAnotherByKeyboardAlone() {
+    Page page = browsing.open("Wanda", "/?rule=bk-export");
+    page.context().grantPermissions(List.of("clipboard-read", "clipboard-write"));
+    assertThat(lens(page)).containsText("Rule 13");
+    keys(page, "Shift+ArrowUp", "Control+c");
+    assertThat(said(page)).hasText("copied 2 rules");
+    keys(page, "Escape", "End", "ArrowUp", "Control+v");
+    assertThat(said(page)).hasText("pasted 2 rules");
+    Locator pasted = page.getByText(Pattern.compile("^Pasted: rule 1[23] of Main gateway"));
+    assertThat(pasted).hasCount(2);
+    assertThat(pasted.nth(1)).containsText("Pasted: rule 13");
+    page.evaluate("navigator.clipboard.writeText('rule a\\n  then: permit')");
+    keys(page, "Control+v");
+    assertThat(said(page)).containsText("This cannot be pasted: line 2, column 9");
+    keys(page, "Control+z");
+    assertThat(pasted).hasCount(0);
   }
 
   @Test
