@@ -81,6 +81,10 @@ export function ProbeLine({
       (error) => setUnread(error.message),
     );
   };
+  const takeUp = () => {
+    bench.probe(undefined);
+    setText("");
+  };
   const keys = (event: React.KeyboardEvent) => {
     if (event.key === "ArrowDown" && choices.length > 0) setAt((at + 1) % choices.length);
     else if (event.key === "ArrowUp" && choices.length > 0) setAt((at - 1 + choices.length) % choices.length);
@@ -91,8 +95,8 @@ export function ProbeLine({
     else if (event.key === "Escape") {
       if (open && choices.length > 0) setOpen(false);
       else {
-        bench.probe(undefined);
-        setText("");
+        // What is not dropped yet stays to be typed on; a probe that is down is taken up.
+        if (bench.fall || bench.probeError) takeUp();
         input.current?.blur();
       }
     } else return;
@@ -135,15 +139,7 @@ export function ProbeLine({
         <button type="button" className="press press-main" onClick={drop} disabled={!text.trim()}>
           {isRule ? "Write the rule" : "Drop"}
         </button>
-        <button
-          type="button"
-          className="press"
-          disabled={!bench.fall && !problem}
-          onClick={() => {
-            bench.probe(undefined);
-            setText("");
-          }}
-        >
+        <button type="button" className="press" disabled={!bench.fall && !problem} onClick={takeUp}>
           Take up
         </button>
         <button

@@ -1,6 +1,8 @@
 package ironsieve.compile;
 
+import ironsieve.model.Application;
 import ironsieve.model.Connection;
+import ironsieve.model.Connection.ApplicationUse;
 import ironsieve.model.Connection.Place;
 import ironsieve.model.Connection.Source;
 import ironsieve.model.Field;
@@ -41,6 +43,9 @@ public final class Space {
   public static final int DIMENSIONS = Dimension.values().length;
 
   private static final int MOST_CUTS = 64;
+  private static final int SITE = Dimension.SITE.ordinal();
+  private static final int SERVICE = Dimension.SERVICE.ordinal();
+  private static final int USING = Dimension.USING.ordinal();
 
   private static final List<Service> COMMON =
       List.of(
@@ -358,9 +363,7 @@ public final class Space {
     return everything()
         .with(Dimension.FROM.ordinal(), ofVersion)
         .with(Dimension.TO.ordinal(), ofVersion)
-        .with(
-            Dimension.SERVICE.ordinal(),
-            whole[Dimension.SERVICE.ordinal()].minus(services.protocol(otherIcmp)));
+        .with(SERVICE, whole[SERVICE].minus(services.protocol(otherIcmp)));
   }
 
   /** All points, those that cannot be for their IP versions included. */
@@ -433,19 +436,17 @@ public final class Space {
    * @param point the connection's own point
    */
   public Box known(Connection connection, int[] point, Knowledge knowledge) {
-    int site = Dimension.SITE.ordinal();
-    int using = Dimension.USING.ordinal();
     Box exactly = Box.at(point);
     return switch (knowledge) {
-      case FIRST_PACKET -> exactly.with(site, whole[site]).with(using, whole[using]);
-      case NAMED -> exactly.with(using, uses.outside(connection.using()));
-      case IDENTIFIED -> exactly.with(using, uses.features(connection.using()));
+      case FIRST_PACKET -> exactly.with(SITE, whole[SITE]).with(USING, whole[USING]);
+      case NAMED -> exactly.with(USING, uses.outside(connection.using()));
+      case IDENTIFIED -> exactly.with(USING, uses.features(connection.using()));
       case READ -> exactly;
     };
   }
 
   /** The atoms of an application with none of its features, over all its carriers. */
-  public IndexSet bare(ironsieve.model.Application application) {
+  public IndexSet bare(Application application) {
     return uses.bare(application);
   }
 
@@ -488,7 +489,7 @@ public final class Space {
   }
 
   /** The atoms of all of an application, or of one feature of it. */
-  public IndexSet uses(ironsieve.model.Application application, Optional<String> feature) {
+  public IndexSet uses(Application application, Optional<String> feature) {
     return uses.of(application, feature);
   }
 
@@ -567,32 +568,78 @@ public final class Space {
 
   /**
    * A point of a non-empty box that reads like a connection somebody would make: the application on
-   * one of its usual ports, or on a common one, and without a host name, if the box has it.
+   * one of its usual ports, or on a common one, or else what is usual on the port there is, and
+   * without a host name, if the box has it.
    */
   public int[] example(Box box) {
     int[] point = box.point().orElseThrow();
-    int site = Dimension.SITE.ordinal();
     int nameless = sites.atom(Optional.empty());
-    if (box.side(site).contains(nameless)) {
-      point[site] = nameless;
+    if (box.side(SITE).contains(nameless)) {
+      point[SITE] = nameless;
     }
-    int service = Dimension.SERVICE.ordinal();
-    Stream<Value.ServiceRange> usual =
-        uses.sample(point[Dimension.USING.ordinal()])
-            .application()
-            .flatMap(surroundings.catalogue()::application)
-            .map(application -> application.wiring().usualPorts().stream())
-            .orElse(Stream.empty());
-    Stream.concat(usual.map(Value.ServiceRange::low), COMMON.stream())
+    ApplicationUse use = uses.sample(point[USING]);
+    usual(use)
         .map(services::atom)
-        .filter(box.side(service)::contains)
+        .filter(box.side(SERVICE)::contains)
         .findFirst()
-        .ifPresent(atom -> point[service] = atom);
+        .ifPresent(atom -> point[SERVICE] = atom);
+    Service service = service(use, point[SERVICE]);
+    if (!isUsual(use, service)) {
+      IndexSet side = box.side(USING);
+      usuallyOn(service, side)
+          .or(() -> Optional.of(ApplicationUse.UNRECOGNISED))
+          .map(uses::atom)
+          .filter(side::contains)
+          .ifPresent(atom -> point[USING] = atom);
+    }
     return point;
+  }
+
+  /** The services to look for first where an application is seen: its own, then common ones. */
+  private Stream<Service> usual(ApplicationUse use) {
+    return Stream.concat(usualPorts(use).stream().map(Value.ServiceRange::low), COMMON.stream());
+  }
+
+  private List<Value.ServiceRange> usualPorts(ApplicationUse use) {
+    return use.application()
+        .flatMap(surroundings.catalogue()::application)
+        .map(application -> application.wiring().usualPorts())
+        .orElse(List.of());
+  }
+
+  private boolean isUsual(ApplicationUse use, Service service) {
+    List<Value.ServiceRange> ports = usualPorts(use);
+    return ports.isEmpty()
+        || ports.stream()
+            .anyMatch(
+                range ->
+                    range.low().compareTo(service) <= 0 && service.compareTo(range.high()) <= 0);
+  }
+
+  /** What normally is on a service, among some atoms, if the catalogue has such a thing. */
+  private Optional<ApplicationUse> usuallyOn(Service service, IndexSet atoms) {
+    return surroundings.catalogue().usuallyOn(service).stream()
+        .map(Application::plainUse)
+        .filter(use -> atoms.contains(uses.atom(use)))
+        .findFirst();
+  }
+
+  /** One service of an atom, for a use. */
+  private Service service(ApplicationUse use, int atom) {
+    return usual(use)
+        .filter(service -> services.atom(service) == atom)
+        .findFirst()
+        .orElse(services.sample(atom));
   }
 
   /** One connection at a point; {@link #point} leads back. */
   public Connection sample(int[] point) {
+    ApplicationUse first = uses.sample(point[USING]);
+    Service service = service(first, point[SERVICE]);
+    ApplicationUse use =
+        isUsual(first, service)
+            ? first
+            : usuallyOn(service, IndexSet.of(point[USING])).orElse(first);
     return new Connection(
         times.sample(point[Dimension.TIME.ordinal()]),
         new Source(
@@ -600,10 +647,9 @@ public final class Space {
             people.sample(point[Dimension.PERSON.ordinal()]),
             devices.sample(point[Dimension.DEVICE.ordinal()])),
         new Connection.Destination(
-            places.sample(point[Dimension.TO.ordinal()]),
-            sites.sample(point[Dimension.SITE.ordinal()])),
-        services.sample(point[Dimension.SERVICE.ordinal()]),
-        uses.sample(point[Dimension.USING.ordinal()]));
+            places.sample(point[Dimension.TO.ordinal()]), sites.sample(point[SITE])),
+        service,
+        use);
   }
 
   public Surroundings surroundings() {

@@ -1,6 +1,7 @@
 package ironsieve.model;
 
 import java.util.List;
+import java.util.Optional;
 
 /**
  * One application of the catalogue.
@@ -74,5 +75,11 @@ public record Application(
 
   public Application {
     features = List.copyOf(features);
+  }
+
+  /** A use of it that is none of its features, inside its first carrier if it has any. */
+  public Connection.ApplicationUse plainUse() {
+    return new Connection.ApplicationUse(
+        Optional.of(name), wiring.ridesOn().stream().findFirst(), Optional.empty());
   }
 }

@@ -1,5 +1,7 @@
 package ironsieve.model;
 
+import java.util.ArrayList;
+import java.util.Collections;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -11,12 +13,18 @@ public final class Catalogue {
   private final int edition;
   private final List<Application> applications;
   private final Map<String, Application> byName = new HashMap<>();
+  private final Map<Service, List<Application>> byPort = new HashMap<>();
 
   /** The edition with this number and these applications. */
   public Catalogue(int edition, List<Application> applications) {
     this.edition = edition;
     this.applications = List.copyOf(applications);
-    applications.forEach(application -> byName.put(application.name(), application));
+    for (Application application : applications) {
+      byName.put(application.name(), application);
+      for (Value.ServiceRange ports : application.wiring().usualPorts()) {
+        byPort.computeIfAbsent(ports.low(), port -> new ArrayList<>()).add(application);
+      }
+    }
   }
 
   public int edition() {
@@ -29,6 +37,11 @@ public final class Catalogue {
 
   public Optional<Application> application(String name) {
     return Optional.ofNullable(byName.get(name));
+  }
+
+  /** The applications of which some usual ports begin with a service, in the catalogue's order. */
+  public List<Application> usuallyOn(Service service) {
+    return Collections.unmodifiableList(byPort.getOrDefault(service, List.of()));
   }
 
   /** The applications of a family. */

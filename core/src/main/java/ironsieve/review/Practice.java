@@ -194,14 +194,16 @@ final class Practice {
     double hidden = weight(unseen);
     double seen = weight(claims.of(rule));
     boolean all = claims.of(rule).isEmpty();
-    String sentence =
-        all
-            ? "This rule tells features apart that travel inside a seal, and nothing opens the seal"
-                + " there: it never sees what it is about."
-            : Words.percent(Share.exact(hidden / (hidden + seen)))
-                + " of what this rule is about stays sealed: there it cannot tell features apart"
-                + " and passes them by.";
     double share = hidden / (hidden + seen);
+    Said said =
+        all
+            ? Said.text(
+                "This rule tells features apart that travel inside a seal, and nothing opens the"
+                    + " seal there: it never sees what it is about.")
+            : Said.share(
+                Share.exact(share),
+                " of what this rule is about stays sealed: there it cannot tell features apart and"
+                    + " passes them by.");
     Severity severity =
         all ? Severity.ERROR : share >= MUCH_UNSEEN ? Severity.WARNING : Severity.NOTE;
     Evidence evidence = new Evidence("", "", claims.witness(unseen.get(0)));
@@ -210,7 +212,7 @@ final class Practice {
             Kind.BLIND_FEATURE,
             severity,
             claims.id(rule),
-            Said.text(sentence),
+            said,
             List.of(evidence),
             List.of(FieldName.APPLICATIONS)));
   }

@@ -377,8 +377,7 @@ final class RuleReview {
     say(
         Kind.PARTLY_SHADOWED,
         normal ? Severity.QUIET : Severity.WARNING,
-        Said.text(Words.percent(share))
-            .and(" of what this rule is about is decided otherwise above, by ")
+        Said.share(share, " of what this rule is about is decided otherwise above, by ")
             .andRules(ids(otherwise))
             .and("."),
         named);

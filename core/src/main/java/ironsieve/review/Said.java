@@ -56,6 +56,12 @@ public record Said(List<Part> parts) {
     parts = List.copyOf(parts);
   }
 
+  /** A sentence that begins with a share of something, such as {@code Under 0.1 % of it …}. */
+  static Said share(Share share, String ofWhat) {
+    String percent = Words.percent(share);
+    return text(Character.toUpperCase(percent.charAt(0)) + percent.substring(1) + ofWhat);
+  }
+
   /** A sentence that begins with words. */
   static Said text(String text) {
     return new Said(List.of(new Part.Text(text)));

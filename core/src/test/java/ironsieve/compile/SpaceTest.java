@@ -25,6 +25,8 @@ import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.Provide;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 
 class SpaceTest {
 
@@ -47,6 +49,25 @@ class SpaceTest {
       int[] at = space.point(point.connection());
       assertThat(space.point(space.sample(at))).isEqualTo(at);
     }
+  }
+
+  @ParameterizedTest
+  @CsvSource({
+    "using.services=tcp, Mail, 80",
+    "using.services=udp/0, Files, 0",
+    "using.services=udp/0 using.applications=Mail|unidentified, , 0",
+    "using.services=udp/0 using.applications=Mail, Mail, 0",
+    "using.services=udp/7 using.applications=Mail|Files, Mail, 7"
+  })
+  void anExampleIsWhatIsUsualOnItsPortIfTheBoxHasIt(String rule, String application, int port) {
+    CompiledRulebase compiled = compiled(Rulebases.of("deny " + rule));
+    Box box = compiled.boxes().get(0);
+    int[] point = compiled.space().example(box);
+    Connection sample = compiled.space().sample(point);
+    assertThat(box.contains(point)).isTrue();
+    assertThat(compiled.space().point(sample)).isEqualTo(point);
+    assertThat(sample.using().application()).isEqualTo(Optional.ofNullable(application));
+    assertThat(sample.service().detail()).isEqualTo(port);
   }
 
   @Property(tries = 200)
