@@ -5,8 +5,8 @@ import { Plate } from "../bench/Plate";
 import type { BenchState } from "../bench/useBench";
 import { goTo } from "../frame/address";
 import { Figure, Hole, stopped, told } from "../reach/Hole";
+import type { Between } from "../reach/useBetween";
 import { Standing } from "./ExposureMap";
-import type { Between } from "./useStanding";
 
 type Props = {
   bench: BenchState;

@@ -3,12 +3,13 @@ import { useState } from "react";
 import { type Application, api } from "../api/client";
 import type { BenchState } from "../bench/useBench";
 import { goTo, useAddress } from "../frame/address";
+import { useBetween } from "../reach/useBetween";
 import { ZoneChoice } from "../reach/ZoneChoice";
 import { ApplicationLens } from "./ApplicationLens";
 import { EditionStrip } from "./EditionStrip";
 import { Exposure } from "./Exposure";
 import { ExposureMap, type Field, passes, Standing } from "./ExposureMap";
-import { useBetween, useStanding } from "./useStanding";
+import { useStanding } from "./useStanding";
 
 /** Questions one asks of a catalogue, besides words. */
 const QUESTIONS = [
@@ -25,7 +26,7 @@ export function CataloguePage({ bench }: { bench: BenchState }) {
   const between = useBetween();
   const standing = useStanding(bench, between);
   const [field, setField] = useState<Field>();
-  const [question, setQuestion] = useState(QUESTIONS[0]);
+  const question = address.what ?? QUESTIONS[0];
   const find = address.find ?? "";
   const all = catalogue.data?.applications ?? [];
   const named = namedSomewhere(bench);
@@ -62,7 +63,9 @@ export function CataloguePage({ bench }: { bench: BenchState }) {
           <select
             aria-label="Which applications"
             value={question}
-            onChange={(event) => setQuestion(event.target.value)}
+            onChange={({ target }) =>
+              goTo({ what: target.value === QUESTIONS[0] ? undefined : target.value })
+            }
             className="rounded border border-edge bg-plate px-1 py-0.5"
           >
             {QUESTIONS.map((one) => (

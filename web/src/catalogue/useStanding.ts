@@ -2,16 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { api, type ReachCell } from "../api/client";
 import type { BenchState } from "../bench/useBench";
-import { useKept } from "../frame/kept";
-
-/** Between which zones it is asked who can use what; remembered, for most people ask about the same two. */
-export function useBetween() {
-  const [from, setFrom] = useKept("catalogue from", "Offices");
-  const [to, setTo] = useKept("catalogue to", "Internet");
-  return { from, setFrom, to, setTo };
-}
-
-export type Between = ReturnType<typeof useBetween>;
+import type { Between } from "../reach/useBetween";
 
 /** How each application of the catalogue stands for anybody identified, by name; empty until it is worked out. */
 export function useStanding(bench: BenchState, { from, to }: Between): Map<string, ReachCell> {

@@ -10,24 +10,14 @@ import { ReachPage } from "../reach/ReachPage";
 import { SetsPage } from "../sets/SetsPage";
 import { SharedPage } from "../shared/SharedPage";
 import { TrafficPage } from "../traffic/TrafficPage";
-import { goTo, useAddress } from "./address";
+import { goTo, NOTHING_ASKED, useAddress } from "./address";
 import { KeysHelp } from "./KeysHelp";
 import { useKept } from "./kept";
 import { isTyping, useWindowKeys } from "./keys";
 import { Palette } from "./Palette";
+import { PAGES } from "./pages";
 import { Renewed } from "./Renewed";
 import { Tour } from "./Tour";
-
-const PAGES: [string, string][] = [
-  ["rulebase", "Rulebase"],
-  ["sets", "Named sets"],
-  ["shared", "Sheets and lanes"],
-  ["catalogue", "Catalogue"],
-  ["reach", "Reach"],
-  ["promises", "Promises"],
-  ["traffic", "Traffic"],
-  ["history", "History"],
-];
 
 /** The bar at the top and the page below it. */
 export function Frame() {
@@ -71,7 +61,7 @@ export function Frame() {
                 key={page}
                 type="button"
                 aria-current={address.page === page ? "page" : undefined}
-                onClick={() => goTo({ page, rule: undefined, find: undefined })}
+                onClick={() => goTo({ page, ...NOTHING_ASKED })}
                 className={`rounded px-1.5 py-1 ${address.page === page ? "bg-plate font-semibold shadow-[inset_0_-2px_0_var(--rust)]" : "text-dim"}`}
               >
                 {label}

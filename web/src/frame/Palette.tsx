@@ -1,77 +1,68 @@
+import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { useState } from "react";
-import type { Rule } from "../api/client";
-import { rules } from "../bench/order";
+import { api } from "../api/client";
 import type { BenchState } from "../bench/useBench";
-import { goTo } from "./address";
+import { type Address, goTo } from "./address";
+import { type Named, named } from "./named";
 
-const ITEM = "px-3 py-1 data-[selected=true]:bg-rust-wash";
+/** More would make the list slow to draw, and nobody reads on. */
+const MOST_SHOWN = 60;
 
-const MOST_RULES = 50;
+type Props = { open: boolean; close: () => void; bench: BenchState };
 
-/** The rules a text may mean; of ten thousand the list would be slow to draw. */
-function named(all: Rule[], text: string): Rule[] {
-  const wanted = text.toLowerCase().trim();
-  const fits = (rule: Rule) =>
-    `rule ${rule.number} ${rule.name} ${rule.id}`.toLowerCase().includes(wanted.replace(/^rule\s+/, ""));
-  return all.filter((rule) => !wanted || fits(rule)).slice(0, MOST_RULES);
-}
-
-/** Everything by name: rules, named sets, places. */
-export function Palette({ open, close, bench }: { open: boolean; close: () => void; bench: BenchState }) {
+/** Everything by name: places, chapters, rules, sets, sheets and lanes, promises, people and applications. */
+export function Palette({ open, close, bench }: Props) {
   const [text, setText] = useState("");
-  const go = (act: () => void) => {
+  const catalogue = useQuery({
+    queryKey: ["catalogue"],
+    queryFn: api.catalogue,
+    staleTime: 60_000,
+    enabled: open,
+  });
+  const people = useQuery({
+    queryKey: ["choices", bench.id, "person", text],
+    queryFn: () => api.choices(bench.id, "person", text),
+    enabled: open && text.trim().length > 1,
+  });
+  const found = open ? named(bench, catalogue.data, people.data ?? [], text) : [];
+  const go = (where: Partial<Address>) => {
     close();
-    act();
+    goTo(where);
   };
   return (
     <Command.Dialog
       open={open}
       onOpenChange={(next) => !next && close()}
       label="Everything by name"
+      shouldFilter={false}
       overlayClassName="fixed inset-0 z-40 bg-ground/60"
-      contentClassName="fixed top-20 left-1/2 z-50 w-[520px] -translate-x-1/2 overflow-hidden rounded border border-edge bg-plate shadow-xl"
+      contentClassName="fixed top-20 left-1/2 z-50 w-[520px] max-w-[95vw] -translate-x-1/2 overflow-hidden rounded border border-edge bg-plate shadow-xl"
     >
       <Command.Input
         value={text}
         onValueChange={setText}
-        placeholder="a rule, a set, a place"
+        placeholder="a rule, a chapter, a set, a person, an application, a place"
         className="w-full border-edge border-b bg-paper px-3 py-2"
       />
       <Command.List className="max-h-96 overflow-auto py-1">
-        <Command.Empty className="px-3 py-2 text-dim">Nothing is called that.</Command.Empty>
-        {["rulebase", "sets", "shared", "catalogue", "reach", "promises", "history"].map((page) => (
-          <Command.Item
-            key={page}
-            value={`go to ${page}`}
-            onSelect={() => go(() => goTo({ page }))}
-            className={ITEM}
-          >
-            Go to {page}
-          </Command.Item>
-        ))}
-        {bench.rulebase &&
-          named(rules(bench.rulebase), text).map((rule) => (
-            <Command.Item
-              key={rule.id}
-              value={`rule ${rule.number} ${rule.name} ${rule.id}`}
-              onSelect={() => go(() => goTo({ page: "rulebase", rule: rule.id }))}
-              className={ITEM}
-            >
-              <span className="text-dim">rule {rule.number}</span> {rule.name}
-            </Command.Item>
-          ))}
-        {bench.rulebase?.sets.map((set) => (
-          <Command.Item
-            key={set.kind + set.name}
-            value={`set ${set.name} ${set.kind}`}
-            onSelect={() => go(() => goTo({ page: "sets", find: set.name }))}
-            className={ITEM}
-          >
-            <span className="text-dim">{set.kind} set</span> {set.name}
-          </Command.Item>
+        <Command.Empty className="px-3 py-2 text-dim">Nothing is called “{text}”.</Command.Empty>
+        {found.slice(0, MOST_SHOWN).map((one) => (
+          <NamedItem key={`${one.kind} ${one.name}`} one={one} go={go} />
         ))}
       </Command.List>
     </Command.Dialog>
+  );
+}
+
+function NamedItem({ one, go }: { one: Named; go: (where: Partial<Address>) => void }) {
+  return (
+    <Command.Item
+      value={`${one.kind} ${one.name}`}
+      onSelect={() => go(one.where)}
+      className="px-3 py-1 data-[selected=true]:bg-rust-wash"
+    >
+      <span className="text-dim">{one.kind}</span> {one.name}
+    </Command.Item>
   );
 }

@@ -5,13 +5,7 @@ describe("the address", () => {
   beforeEach(() => window.history.replaceState(null, "", "/"));
 
   it("is the rulebase with nothing selected at first", () => {
-    expect(readAddress()).toEqual({
-      page: "rulebase",
-      rule: undefined,
-      probe: undefined,
-      find: undefined,
-      base: undefined,
-    });
+    expect(readAddress()).toEqual({ page: "rulebase" });
   });
 
   it("keeps page, selection and probe, so that a view can be shared", () => {
@@ -24,10 +18,17 @@ describe("the address", () => {
       rule: "gw-admin",
       probe: "from Offices to Internet",
       find: "Web & mail",
-      base: undefined,
     });
     goTo({ base: "generated-1000" });
     expect(readAddress().base).toBe("generated-1000");
+  });
+
+  it("leaves behind what is asked of one page only", () => {
+    goTo({ page: "reach", who: "group Deck crew", from: "Ships" });
+    goTo({ what: "Chatterbay" });
+    expect(window.location.search).toBe("?who=group+Deck+crew&what=Chatterbay&from=Ships");
+    goTo({ page: "catalogue" });
+    expect(readAddress()).toEqual({ page: "catalogue" });
   });
 
   it("can be gone back from to another page, but not through every selection", () => {

@@ -1,7 +1,36 @@
 import { useSyncExternalStore } from "react";
 
-/** What the address bar says: a page, and what is selected and probed on it, so that a view can be shared. */
-export type Address = { page: string; rule?: string; probe?: string; find?: string; base?: string };
+/** What can be asked of each page, by what it is called in the address bar. */
+const PARAMETERS = {
+  rule: "rule",
+  probe: "probe",
+  find: "find",
+  base: "in",
+  who: "who",
+  what: "what",
+  from: "from",
+  to: "to",
+} as const;
+
+type Parameter = keyof typeof PARAMETERS;
+
+const ALL = Object.keys(PARAMETERS) as Parameter[];
+
+/** What means something only on the page it was asked on. */
+const OF_A_PAGE: Parameter[] = ["who", "what", "from", "to"];
+
+/** What the address bar says: a page, and what is asked of it, so that a view can be shared. */
+export type Address = { page: string } & { [key in Parameter]?: string };
+
+/** A page as one finds it when one comes for the first time; what is probed stays down. */
+export const NOTHING_ASKED: Partial<Address> = {
+  rule: undefined,
+  find: undefined,
+  who: undefined,
+  what: undefined,
+  from: undefined,
+  to: undefined,
+};
 
 const listeners = new Set<() => void>();
 
@@ -17,28 +46,29 @@ function subscribe(listener: () => void) {
 /** The address now. */
 export function readAddress(): Address {
   const query = new URLSearchParams(window.location.search);
-  return {
-    page: window.location.pathname.split("/")[1] || "rulebase",
-    rule: query.get("rule") ?? undefined,
-    probe: query.get("probe") ?? undefined,
-    find: query.get("find") ?? undefined,
-    base: query.get("in") ?? undefined,
-  };
+  const address: Address = { page: window.location.pathname.split("/")[1] || "rulebase" };
+  for (const parameter of ALL) {
+    const value = query.get(PARAMETERS[parameter]);
+    if (value !== null) address[parameter] = value;
+  }
+  return address;
 }
 
 /** Goes somewhere; a change of page can be gone back from, a change of selection cannot. */
 export function goTo(change: Partial<Address>): void {
   const old = readAddress();
-  const next = { ...old, ...change };
+  const turned = change.page !== undefined && change.page !== old.page;
+  const kept = turned ? { ...old, ...Object.fromEntries(OF_A_PAGE.map((one) => [one, undefined])) } : old;
+  const next = { ...kept, ...change };
   const query = new URLSearchParams();
-  if (next.rule) query.set("rule", next.rule);
-  if (next.probe) query.set("probe", next.probe);
-  if (next.find) query.set("find", next.find);
-  if (next.base) query.set("in", next.base);
+  for (const parameter of ALL) {
+    const value = next[parameter];
+    if (value) query.set(PARAMETERS[parameter], value);
+  }
   const text = query.toString();
   const url = `/${next.page === "rulebase" ? "" : next.page}${text ? `?${text}` : ""}`;
-  if (old.page === next.page) window.history.replaceState(null, "", url);
-  else window.history.pushState(null, "", url);
+  if (turned) window.history.pushState(null, "", url);
+  else window.history.replaceState(null, "", url);
   for (const listener of listeners) listener();
 }
 

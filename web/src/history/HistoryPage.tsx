@@ -1,24 +1,25 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { api, type JournalEntry } from "../api/client";
 import { ImpactText } from "../bench/ImpactText";
 import type { BenchState } from "../bench/useBench";
-import { goTo } from "../frame/address";
+import { goTo, useAddress } from "../frame/address";
 import { differences, type Hunk, hunks } from "./compare";
 
 /** Every revision, and any two of them side by side: in order and in effect. */
 export function HistoryPage({ bench }: { bench: BenchState }) {
   const newest = bench.rulebase?.revision ?? 0;
-  const [from, setFrom] = useState<number>();
-  const [to, setTo] = useState<number>();
+  const address = useAddress();
   const journal = useQuery({ queryKey: ["journal", bench.id], queryFn: () => api.journal(bench.id) });
   const events = useQuery({ queryKey: ["events", bench.id], queryFn: () => api.events(bench.id) });
   const happened = [
     ...(journal.data ?? []).map((entry) => ({ ...entry, key: `revision ${entry.revision}` })),
     ...(events.data ?? []).map((event) => ({ ...event, key: event.at + event.what, revision: undefined })),
   ].sort((a, b) => b.at.localeCompare(a.at));
-  const older = from ?? Math.max(0, newest - 1);
-  const newer = to ?? newest;
+  const older = address.from ? Number(address.from) : Math.max(0, newest - 1);
+  const newer = address.to ? Number(address.to) : newest;
+  // Both at once: what the other one was by itself would move with the next edit.
+  const setFrom = (revision: number) => goTo({ from: String(revision), to: String(newer) });
+  const setTo = (revision: number) => goTo({ from: String(older), to: String(revision) });
   if (!bench.rulebase) return <p className="p-6 text-dim">Loading …</p>;
   return (
     <div className="sides flex min-h-0 flex-1">

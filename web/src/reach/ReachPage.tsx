@@ -4,9 +4,10 @@ import { ApiError, api, type Catalogue, type Reach, type ReachCell } from "../ap
 import { percent } from "../bench/order";
 import { Plate } from "../bench/Plate";
 import type { BenchState } from "../bench/useBench";
-import { goTo } from "../frame/address";
+import { goTo, useAddress } from "../frame/address";
 import { useKept } from "../frame/kept";
 import { Figure, Hole, isEmpty, stopped, told } from "./Hole";
+import { useBetween } from "./useBetween";
 import { ZoneChoice } from "./ZoneChoice";
 
 const STANDINGS = ["allowed", "depends", "blocked"];
@@ -16,19 +17,25 @@ const STANDINGS = ["allowed", "depends", "blocked"];
  * application, or one of them with the other.
  */
 export function ReachPage({ bench }: { bench: BenchState }) {
-  const [who, setWho] = useState("");
-  const [what, setWhat] = useState("");
-  const [from, setFrom] = useState("Offices");
-  const [to, setTo] = useState("Internet");
+  const address = useAddress();
+  const [who, what] = [address.who ?? "", address.what ?? ""];
+  const ends = useBetween();
   const catalogue = useQuery({ queryKey: ["catalogue"], queryFn: api.catalogue, staleTime: 60_000 });
-  const between = { from: from ? [from] : [], to: to ? [to] : [] };
+  const between = { from: ends.from ? [ends.from] : [], to: ends.to ? [ends.to] : [] };
+  const setWhat = (next: string) => goTo({ what: next || undefined });
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="flex flex-wrap items-center gap-4 border-edge border-b bg-plate px-3 py-2">
-        <Asking bench={bench} kind="person" label="Who" value={who} set={setWho} />
+        <Asking
+          bench={bench}
+          kind="person"
+          label="Who"
+          value={who}
+          set={(next) => goTo({ who: next || undefined })}
+        />
         <Asking bench={bench} kind="application" label="uses what" value={what} set={setWhat} />
-        <ZoneChoice rulebase={bench.id} label="from" value={from} set={setFrom} />
-        <ZoneChoice rulebase={bench.id} label="to" value={to} set={setTo} />
+        <ZoneChoice rulebase={bench.id} label="from" value={ends.from} set={ends.setFrom} />
+        <ZoneChoice rulebase={bench.id} label="to" value={ends.to} set={ends.setTo} />
         <span className="text-dim text-xs">each application on its usual ports</span>
       </div>
       <div className="min-h-0 flex-1 overflow-auto p-3">
@@ -48,10 +55,7 @@ export function ReachPage({ bench }: { bench: BenchState }) {
             bench={bench}
             between={between}
             catalogue={catalogue.data}
-            choose={(person, application) => {
-              setWho(person);
-              setWhat(application);
-            }}
+            choose={(person, application) => goTo({ who: person, what: application })}
           />
         )}
       </div>
