@@ -9,9 +9,12 @@ export function KeysHelp({ page, open, close }: { page: string; open: boolean; c
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ground/60" />
         <Dialog.Content
           aria-describedby={undefined}
-          className="fixed top-24 left-1/2 z-50 max-h-[80vh] w-[480px] -translate-x-1/2 overflow-auto rounded border border-edge bg-plate p-4 shadow-xl"
+          className="fixed top-24 left-1/2 z-50 max-h-[80vh] w-[480px] max-w-[95vw] -translate-x-1/2 overflow-auto rounded border border-edge bg-plate p-4 shadow-xl"
         >
-          <Dialog.Title className="mb-2 font-semibold">Keys here</Dialog.Title>
+          <div className="mb-2 flex items-center justify-between">
+            <Dialog.Title className="font-semibold">Keys here</Dialog.Title>
+            <Dialog.Close className="press text-xs">Close</Dialog.Close>
+          </div>
           <dl className="grid grid-cols-[150px_1fr] gap-y-1">
             {[...(PLACES[page] ?? []), ...EVERYWHERE].map(([key, what]) => (
               <div key={key} className="contents">

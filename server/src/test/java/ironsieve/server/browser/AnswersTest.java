@@ -2,6 +2,7 @@ package ironsieve.server.browser;
 
 import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
 import static ironsieve.server.browser.Browsing.button;
+import static ironsieve.server.browser.Browsing.keys;
 import static ironsieve.server.browser.Browsing.lens;
 import static ironsieve.server.browser.Browsing.place;
 import static ironsieve.server.browser.Browsing.row;
@@ -19,13 +20,18 @@ class AnswersTest extends WithBrowser {
 
   @Test
   void whatOnePersonReachesIsFollowedToTheRuleThatLetsThem() {
-    Page page = browsing.open("Wanda", "/reach");
-    page.getByLabel("Who").fill("livia.quist");
-    page.getByLabel("Who").press("Enter");
+    Page page = browsing.open("Wanda", "/");
+    keys(page, "Control+k");
+    page.keyboard().type("livia.q");
+    assertThat(page.getByText("person livia.quist")).isVisible();
+    page.keyboard().press("Enter");
+    assertThat(page.getByLabel("Who")).hasValue("livia.quist");
     page.getByLabel("uses what").fill("category AI assistants");
     page.getByLabel("uses what").press("Enter");
     Locator inside = page.getByRole(AriaRole.REGION, region("One by one"));
     inside.getByRole(AriaRole.BUTTON).filter(named("Ghostquill")).click();
+    assertThat(page.getByText("livia.quist, using Ghostquill: blocked")).isVisible();
+    page.reload();
     assertThat(page.getByText("livia.quist, using Ghostquill: blocked")).isVisible();
     page.getByLabel("uses what").fill("");
     Locator blocked = page.getByRole(AriaRole.REGION, region("blocked"));

@@ -70,7 +70,11 @@ class EveryViewTest extends WithBrowser {
               "catalogue",
               "/catalogue?rule=Fenwick%20Share",
               page -> assertThat(page.getByText("more groups").first()).isVisible()),
-          // The last, for it edits.
+          new View("tour", "/?tour", EveryViewTest::openTour),
+          new View("keys", "/", EveryViewTest::openKeys),
+          new View("names", "/", EveryViewTest::openNames),
+          // The last ones, for they edit.
+          new View("done", "/?rule=bk-export", EveryViewTest::openDone),
           new View("history", "/?rule=br-chat", EveryViewTest::compareRevisions));
 
   private static void openEditor(Page page) {
@@ -86,6 +90,31 @@ class EveryViewTest extends WithBrowser {
     page.getByLabel("Do", new Page.GetByLabelOptions().setExact(true)).selectOption("owner");
     page.getByLabel("Owner", new Page.GetByLabelOptions().setExact(true)).fill("Odette Marlin");
     assertThat(page.getByText("No connection would be decided otherwise.")).isVisible();
+  }
+
+  private static void openTour(Page page) {
+    page.evaluate("localStorage.removeItem('tour')");
+    page.reload();
+    assertThat(page.getByText("Step 1 of 4")).isVisible();
+  }
+
+  private static void openKeys(Page page) {
+    assertThat(lens(page)).containsText("The review found");
+    Browsing.keys(page, "?");
+    assertThat(page.getByText("Keys here")).isVisible();
+  }
+
+  private static void openNames(Page page) {
+    assertThat(lens(page)).containsText("The review found");
+    page.keyboard().press("Control+k");
+    page.keyboard().type("hull");
+    assertThat(page.getByText("application Hull Identity")).isVisible();
+  }
+
+  private static void openDone(Page page) {
+    assertThat(lens(page)).containsText("shadowed");
+    Browsing.keys(page, "Alt+ArrowUp", "e");
+    assertThat(page.getByLabel("What the last edit did")).containsText("Kept again");
   }
 
   private static void compareRevisions(Page page) {
