@@ -89,6 +89,29 @@ function useHovered() {
   };
 }
 
+/** Where something opens above the stack or below it, a row that was in view stays in view. */
+function useKeptInView(
+  scroller: React.RefObject<HTMLDivElement | null>,
+  id: string | undefined,
+  reveal: () => void,
+) {
+  const latest = useRef({ id, reveal });
+  latest.current = { id, reveal };
+  useEffect(() => {
+    const view = scroller.current;
+    if (!view) return;
+    let height = view.clientHeight;
+    const observer = new ResizeObserver(() => {
+      const row = document.getElementById(`row-${latest.current.id}`);
+      const bottom = row && row.getBoundingClientRect().bottom - view.getBoundingClientRect().top;
+      if (bottom && bottom > view.clientHeight && bottom <= height) latest.current.reveal();
+      height = view.clientHeight;
+    });
+    observer.observe(view);
+    return () => observer.disconnect();
+  }, [scroller]);
+}
+
 /** What a rule takes from the one that is looked at, or loses to it. */
 function relationTo(
   { review, number }: Pick<BenchState, "review" | "number">,
@@ -153,6 +176,8 @@ export function Stack({
   };
   useEffect(() => reveal(bench.selected ?? target, "auto"), [bench.selected, target, filter]);
   useEffect(() => reveal(target, "center"), [bench.fall?.text]);
+
+  useKeptInView(scroller, bench.selected ?? target, () => reveal(bench.selected ?? target, "auto"));
 
   const now = useRef({ named: (_: string): string => "", choose, startEdit, number: bench.number });
   const [steady] = useState(() => ({

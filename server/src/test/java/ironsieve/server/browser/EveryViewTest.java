@@ -143,6 +143,9 @@ class EveryViewTest extends WithBrowser {
       assertThat(page.evaluate(FAULTS)).as(view.name()).isEqualTo(List.of());
     }
     browsing.go(page, "/?rule=bk-export");
+    assertThat(lens(page)).containsText("Rule 12");
+    // What the last two views did.
+    Browsing.keys(page, "Control+z", "Control+z", "Control+z");
     assertThat(lens(page)).containsText("shadowed");
     page.locator("#stack").focus();
     page.keyboard().press("Alt+ArrowUp");
