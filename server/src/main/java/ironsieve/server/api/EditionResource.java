@@ -57,7 +57,7 @@ public class EditionResource {
       int inForce,
       List<ChangeView> changes,
       boolean complete,
-      List<Views.KindView> kinds,
+      List<ImpactViews.KindView> kinds,
       List<String> unreadable,
       List<String> broken) {}
 
@@ -100,9 +100,9 @@ public class EditionResource {
         before.surroundings().catalogue().edition(),
         changes,
         impact.extent() == Impact.Extent.COMPLETE,
-        impact.kinds().stream().map(Views::kind).toList(),
+        impact.kinds().stream().map(ImpactViews::kind).toList(),
         unreadable,
-        Views.newlyBroken(before, after));
+        ImpactViews.newlyBroken(before, after));
   }
 
   private Catalogue existing(int edition) {

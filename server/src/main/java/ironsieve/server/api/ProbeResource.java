@@ -2,7 +2,7 @@ package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
 import ironsieve.decide.Decider;
-import ironsieve.server.api.Views.FallView;
+import ironsieve.server.api.FallViews.FallView;
 import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.store.Company;
@@ -50,7 +50,7 @@ public class ProbeResource {
     Bench bench = editor.bench(id);
     String text = request == null || request.text() == null ? "" : request.text();
     ProbeText.Probe probe = new ProbeText(bench.surroundings()).parse(text, LocalDateTime.now());
-    return Views.fall(bench, probe, new Decider(bench.compiled()).fall(probe.connection()));
+    return FallViews.fall(bench, probe, new Decider(bench.compiled()).fall(probe.connection()));
   }
 
   @GET

@@ -3,8 +3,8 @@ package ironsieve.server.api;
 import io.smallrye.common.annotation.Blocking;
 import ironsieve.files.Documents.PromiseDoc;
 import ironsieve.files.FaultException;
+import ironsieve.server.api.FallViews.PromiseView;
 import ironsieve.server.api.Views.EditedView;
-import ironsieve.server.api.Views.PromiseView;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Step;
 import jakarta.inject.Inject;
@@ -44,7 +44,7 @@ public class PromiseResource {
   @GET
   @Produces(MediaType.APPLICATION_JSON)
   public List<PromiseView> all(@PathParam("id") String id) {
-    return Views.promises(editor.bench(id));
+    return FallViews.promises(editor.bench(id));
   }
 
   /** All promises, a line each. */

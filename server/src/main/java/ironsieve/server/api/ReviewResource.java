@@ -1,8 +1,8 @@
 package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
-import ironsieve.server.api.Views.ReviewView;
-import ironsieve.server.api.Views.RuleDetailView;
+import ironsieve.server.api.ReviewViews.ReviewView;
+import ironsieve.server.api.ReviewViews.RuleDetailView;
 import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
 import jakarta.inject.Inject;
@@ -51,7 +51,7 @@ public class ReviewResource {
   @GET
   @Path("rules/{rule}")
   public RuleDetailView review(@PathParam("id") String id, @PathParam("rule") String rule) {
-    return Views.detail(editor.bench(id), rule);
+    return ReviewViews.detail(editor.bench(id), rule);
   }
 
   @GET

@@ -28,7 +28,7 @@ public class Reviews {
   private final Map<String, Map<Long, Told>> told = new ConcurrentHashMap<>();
 
   /** The review of a bench, or what of it differs from that of an earlier revision. */
-  Views.ReviewView of(Bench bench, long since) {
+  ReviewViews.ReviewView of(Bench bench, long since) {
     Review review = bench.review();
     Contents contents = bench.contents();
     Map<Long, Told> kept = told.computeIfAbsent(contents.id(), id -> newestFew());
@@ -36,12 +36,12 @@ public class Reviews {
       Told before = kept.get(since);
       kept.put(bench.revision(), new Told(review.mark(), Accepted.standing(contents)));
       if (before == null) {
-        return Views.review(bench, contents.rules().keySet(), null);
+        return ReviewViews.review(bench, contents.rules().keySet(), null);
       }
       Set<String> changed = new HashSet<>(review.since(before.mark()));
       changed.addAll(differing(before.accepted(), Accepted.standing(contents)));
       changed.retainAll(contents.rules().keySet());
-      return Views.review(bench, changed, since);
+      return ReviewViews.review(bench, changed, since);
     }
   }
 

@@ -12,9 +12,9 @@ import ironsieve.model.Parts;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.reach.Matching;
+import ironsieve.server.api.ImpactViews.ImpactView;
 import ironsieve.server.api.Views.EditedView;
 import ironsieve.server.api.Views.HeadView;
-import ironsieve.server.api.Views.ImpactView;
 import ironsieve.server.api.Views.JournalView;
 import ironsieve.server.api.Views.RulebaseView;
 import ironsieve.server.edit.Bench;
@@ -203,7 +203,7 @@ public class RulebaseResource {
             .edit()
             .filter(made -> made.before().rulebase() == before.compiled().rulebase())
             .orElseGet(() -> Following.of(before.compiled(), after.compiled().rulebase()));
-    return Views.impact(before, after, Comparison.of(edit, IMPACT_BUDGET));
+    return ImpactViews.impact(before, after, Comparison.of(edit, IMPACT_BUDGET));
   }
 
   /** What an older revision decides otherwise than a newer one; the newest without {@code to}. */

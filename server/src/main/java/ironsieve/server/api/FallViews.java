@@ -1,0 +1,170 @@
+package ironsieve.server.api;
+
+import ironsieve.decide.Fall;
+import ironsieve.decide.PromiseCheck;
+import ironsieve.decide.Reason;
+import ironsieve.files.Documents.PromiseDoc;
+import ironsieve.server.edit.Bench;
+import ironsieve.text.OutcomeText;
+import ironsieve.text.ProbeText;
+import java.util.ArrayList;
+import java.util.List;
+import org.eclipse.microprofile.openapi.annotations.media.Schema;
+
+/**
+ * What the API shows of a connection that falls through the rules, and of the promises about some.
+ */
+public final class FallViews {
+
+  private FallViews() {}
+
+  /**
+   * A promise and what became of it; {@code now} is empty if there can be no such connection, for
+   * {@code trouble}.
+   */
+  @Schema(
+      requiredProperties = {
+        "id",
+        "group",
+        "name",
+        "probe",
+        "verdict",
+        "catcher",
+        "kept",
+        "now",
+        "caughtBy",
+        "trouble"
+      })
+  public record PromiseView(
+      String id,
+      String group,
+      String name,
+      String probe,
+      String verdict,
+      String catcher,
+      boolean kept,
+      String now,
+      String caughtBy,
+      String trouble) {}
+
+  /**
+   * A probe dropped into one revision: which rules it passes and what it falls on ({@code caughtBy}
+   * is empty for the last line), and how it unfolds at the gateway.
+   */
+  @Schema(
+      requiredProperties = {
+        "revision",
+        "text",
+        "parts",
+        "passed",
+        "caughtBy",
+        "outcome",
+        "verdict",
+        "matches",
+        "stages"
+      })
+  public record FallView(
+      long revision,
+      String text,
+      List<PartView> parts,
+      List<PassView> passed,
+      String caughtBy,
+      String outcome,
+      String verdict,
+      List<ReasonView> matches,
+      List<StageView> stages) {}
+
+  /** One detail of a probe. */
+  @Schema(requiredProperties = {"detail", "value", "filledIn"})
+  public record PartView(String detail, String value, boolean filledIn) {}
+
+  /**
+   * What is known at one stage and what follows; {@code rule} is the first that surely claims the
+   * connection, empty for the last line.
+   */
+  @Schema(requiredProperties = {"knowledge", "status", "waiting", "rule", "outcomes"})
+  public record StageView(
+      String knowledge,
+      String status,
+      List<WaitView> waiting,
+      String rule,
+      List<String> outcomes) {}
+
+  /** A rule that cannot say yet, and what it waits for. */
+  @Schema(requiredProperties = {"rule", "fields"})
+  public record WaitView(String rule, List<String> fields) {}
+
+  /** A rule passed. */
+  @Schema(requiredProperties = {"rule", "misses"})
+  public record PassView(String rule, List<ReasonView> misses) {}
+
+  /** Why a field matched or did not. */
+  @Schema(requiredProperties = {"field", "label", "had", "wanted"})
+  public record ReasonView(String field, String label, String had, String wanted) {}
+
+  static List<PromiseView> promises(Bench bench) {
+    return bench.promises().stream()
+        .map(check -> promise(bench.contents().promises().get(check.promise().id()), check))
+        .toList();
+  }
+
+  private static PromiseView promise(PromiseDoc doc, PromiseCheck check) {
+    return new PromiseView(
+        doc.id(),
+        doc.group(),
+        doc.name(),
+        doc.probe(),
+        doc.verdict(),
+        doc.catcher() == null ? "" : doc.catcher(),
+        check.kept(),
+        check.verdict().map(verdict -> verdict.word()).orElse(""),
+        check.catcher().orElse(""),
+        check.trouble());
+  }
+
+  static FallView fall(Bench bench, ProbeText.Probe probe, Fall fall) {
+    return new FallView(
+        bench.revision(),
+        ProbeText.print(fall.connection()),
+        parts(probe),
+        fall.passed().stream()
+            .map(pass -> new PassView(pass.rule(), reasons(pass.misses())))
+            .toList(),
+        fall.caught().rule().orElse(""),
+        OutcomeText.print(fall.caught().outcome()),
+        fall.caught().outcome().verdict().word(),
+        reasons(fall.caught().matches()),
+        fall.stages().stream().map(FallViews::stage).toList());
+  }
+
+  private static List<PartView> parts(ProbeText.Probe probe) {
+    List<PartView> parts = new ArrayList<>();
+    ProbeText.details(probe.connection())
+        .forEach(
+            (detail, value) ->
+                parts.add(
+                    new PartView(Views.word(detail), value, probe.filledIn().contains(detail))));
+    return parts;
+  }
+
+  private static StageView stage(Fall.Stage stage) {
+    return new StageView(
+        stage.knowledge().word(),
+        Views.word(stage.status()),
+        stage.waiting().stream()
+            .map(
+                wait ->
+                    new WaitView(
+                        wait.rule(),
+                        wait.fields().stream().map(ironsieve.model.FieldName::label).toList()))
+            .toList(),
+        stage.rule().orElse(""),
+        stage.outcomes().stream().map(OutcomeText::print).toList());
+  }
+
+  private static List<ReasonView> reasons(List<Reason> reasons) {
+    return reasons.stream()
+        .map(r -> new ReasonView(r.field().key(), r.field().label(), r.had(), r.wanted()))
+        .toList();
+  }
+}

@@ -1,0 +1,136 @@
+package ironsieve.server.api;
+
+import ironsieve.decide.PromiseCheck;
+import ironsieve.impact.Impact;
+import ironsieve.review.Finding;
+import ironsieve.review.Placement;
+import ironsieve.review.Review;
+import ironsieve.server.edit.Bench;
+import ironsieve.text.OutcomeText;
+import ironsieve.text.ProbeText;
+import java.util.HashSet;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Set;
+import org.eclipse.microprofile.openapi.annotations.media.Schema;
+
+/**
+ * What the API shows of an impact: which connections are decided otherwise, and what comes of it.
+ */
+public final class ImpactViews {
+
+  private ImpactViews() {}
+
+  /**
+   * What some steps would change; {@code complete} says whether that is all, {@code better} where
+   * an added rule would stand better, if anywhere.
+   */
+  @Schema(
+      requiredProperties = {"revision", "complete", "kinds", "ended", "begun", "broken", "mended"})
+  public record ImpactView(
+      long revision,
+      PlacementView better,
+      boolean complete,
+      List<KindView> kinds,
+      List<NoticeView> ended,
+      List<NoticeView> begun,
+      List<String> broken,
+      List<String> mended) {}
+
+  /** A better place for a rule: {@code above} or {@code below} another one, and why. */
+  @Schema(requiredProperties = {"side", "rule", "said"})
+  public record PlacementView(String side, String rule, List<ReviewViews.SaidView> said) {}
+
+  /** One kind of connection that would be decided otherwise, with one of them as a probe. */
+  @Schema(requiredProperties = {"words", "before", "after", "probe"})
+  public record KindView(
+      List<WordsView> words, DecisionView before, DecisionView after, String probe) {}
+
+  /** One part of a description. */
+  @Schema(requiredProperties = {"part", "text"})
+  public record WordsView(String part, String text) {}
+
+  /**
+   * What happens and the rule it comes from; empty for the last line or several rules. {@code
+   * outcome} also names notice and lane.
+   */
+  @Schema(requiredProperties = {"verdict", "outcome", "rule"})
+  public record DecisionView(String verdict, String outcome, String rule) {}
+
+  /** A finding that would end or begin. */
+  @Schema(requiredProperties = {"rule", "kind"})
+  public record NoticeView(String rule, String kind) {}
+
+  static ImpactView impact(Bench before, Bench after, Impact impact) {
+    // Of most rules both reviews say the very same.
+    Set<String> rules = after.review().since(before.review().mark());
+    Set<NoticeView> old = notices(before.review(), rules);
+    Set<NoticeView> next = notices(after.review(), rules);
+    return new ImpactView(
+        before.revision(),
+        better(before, after),
+        impact.extent() == Impact.Extent.COMPLETE,
+        impact.kinds().stream().map(ImpactViews::kind).toList(),
+        old.stream().filter(notice -> !next.contains(notice)).toList(),
+        next.stream().filter(notice -> !old.contains(notice)).toList(),
+        newlyBroken(before, after),
+        newlyBroken(after, before));
+  }
+
+  /** Asked only of a single rule that is added: somebody who moves one knows where. */
+  private static PlacementView better(Bench before, Bench after) {
+    List<String> added =
+        after.contents().rules().keySet().stream()
+            .filter(id -> !before.contents().rules().containsKey(id))
+            .toList();
+    return added.size() != 1
+        ? null
+        : Placement.of(after.compiled(), added.get(0), after.budget())
+            .map(
+                place ->
+                    new PlacementView(
+                        Views.word(place.side()),
+                        place.rule(),
+                        place.why().parts().stream().map(ReviewViews::said).toList()))
+            .orElse(null);
+  }
+
+  /** The names of the promises that one bench keeps and another one has and breaks. */
+  static List<String> newlyBroken(Bench before, Bench after) {
+    Set<String> kept = new HashSet<>();
+    before.promises().stream()
+        .filter(PromiseCheck::kept)
+        .forEach(check -> kept.add(check.promise().id()));
+    return after.promises().stream()
+        .filter(check -> !check.kept() && kept.contains(check.promise().id()))
+        .map(check -> after.contents().promises().get(check.promise().id()).name())
+        .toList();
+  }
+
+  private static Set<NoticeView> notices(Review review, Set<String> rules) {
+    Set<NoticeView> notices = new LinkedHashSet<>();
+    for (String rule : rules) {
+      for (Finding finding : review.of(rule)) {
+        if (finding.severity() != Finding.Severity.QUIET) {
+          notices.add(new NoticeView(rule, Views.word(finding.kind())));
+        }
+      }
+    }
+    return notices;
+  }
+
+  static KindView kind(Impact.Kind kind) {
+    return new KindView(
+        kind.words().stream().map(w -> new WordsView(w.part(), w.text())).toList(),
+        decision(kind.before()),
+        decision(kind.after()),
+        ProbeText.print(kind.witness()));
+  }
+
+  private static DecisionView decision(Impact.Decision decision) {
+    return new DecisionView(
+        decision.outcome().verdict().word(),
+        OutcomeText.print(decision.outcome()),
+        decision.rule().orElse(""));
+  }
+}

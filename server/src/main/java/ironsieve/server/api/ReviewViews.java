@@ -1,0 +1,248 @@
+package ironsieve.server.api;
+
+import ironsieve.files.Contents;
+import ironsieve.review.Edit;
+import ironsieve.review.Explanations;
+import ironsieve.review.Finding;
+import ironsieve.review.Remedies;
+import ironsieve.review.Remedy;
+import ironsieve.review.Residue;
+import ironsieve.review.Review;
+import ironsieve.review.Said;
+import ironsieve.review.Share;
+import ironsieve.review.Witness;
+import ironsieve.server.edit.Accepted;
+import ironsieve.server.edit.Bench;
+import ironsieve.server.edit.Step;
+import ironsieve.text.ProbeText;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import org.eclipse.microprofile.openapi.annotations.media.Schema;
+
+/**
+ * What the API shows of a review: findings with witnesses and remedies, and what is left of rules.
+ */
+public final class ReviewViews {
+
+  private ReviewViews() {}
+
+  private static final int MOST_TAKERS = 12;
+
+  /**
+   * The review of one revision, or what of it differs from the review of {@code since}; {@code
+   * steps} is the budget of each of its searches.
+   */
+  @Schema(requiredProperties = {"revision", "rules", "steps"})
+  public record ReviewView(
+      long revision, Long since, Map<String, RuleReviewView> rules, int steps) {}
+
+  /** What the review says of one rule, in short; rules that are off have no residue. */
+  @Schema(requiredProperties = {"findings"})
+  public record RuleReviewView(List<MarkView> findings, GaugeView residue) {}
+
+  /** A finding in short; {@code accepted} if somebody has. */
+  @Schema(requiredProperties = {"kind", "severity", "said", "accepted"})
+  public record MarkView(String kind, String severity, List<SaidView> said, boolean accepted) {}
+
+  /** A piece of a sentence: words, or rules to be named by their numbers and how many others. */
+  public record SaidView(String text, List<String> rules, Integer others) {}
+
+  /** What is left of a claim, and the rules that take most of the rest. */
+  @Schema(requiredProperties = {"share", "estimated", "takers", "more"})
+  public record GaugeView(double share, boolean estimated, List<TakingView> takers, int more) {}
+
+  /** A rule that takes from a claim. */
+  @Schema(requiredProperties = {"rule", "verdict", "share"})
+  public record TakingView(String rule, String verdict, double share) {}
+
+  /** Everything the review says of one rule; without a residue if it is off. */
+  @Schema(requiredProperties = {"revision", "findings"})
+  public record RuleDetailView(long revision, List<FindingView> findings, ResidueView residue) {}
+
+  /**
+   * One finding, with edits that would end it and a few sentences more; {@code accepted} if
+   * somebody has.
+   */
+  @Schema(
+      requiredProperties = {
+        "kind",
+        "severity",
+        "rule",
+        "sentence",
+        "evidence",
+        "fields",
+        "remedies",
+        "explanation"
+      })
+  public record FindingView(
+      String kind,
+      String severity,
+      String rule,
+      String sentence,
+      List<EvidenceView> evidence,
+      List<String> fields,
+      List<RemedyView> remedies,
+      List<String> explanation,
+      AcceptedView accepted) {}
+
+  /** Who accepted a finding, and why; it comes back when its rule says something else. */
+  @Schema(requiredProperties = {"who", "reason"})
+  public record AcceptedView(String who, String reason) {}
+
+  /** An edit that would end a finding. */
+  @Schema(requiredProperties = {"words", "steps"})
+  public record RemedyView(String words, List<Step> steps) {}
+
+  /** A rule a finding comes from; {@code rule} is empty for the last line. */
+  @Schema(requiredProperties = {"rule", "part", "witness"})
+  public record EvidenceView(String rule, String part, WitnessView witness) {}
+
+  /** A connection, as a probe, and the rule that catches it; empty for the last line. */
+  @Schema(requiredProperties = {"probe", "caughtBy"})
+  public record WitnessView(String probe, String caughtBy) {}
+
+  /** What is left of a rule's claim. */
+  @Schema(requiredProperties = {"share", "estimated", "takers"})
+  public record ResidueView(
+      double share, boolean estimated, List<TakerView> takers, WitnessView witness) {}
+
+  /** A rule that takes from a claim. */
+  @Schema(requiredProperties = {"rule", "verdict", "share", "estimated", "witness"})
+  public record TakerView(
+      String rule, String verdict, double share, boolean estimated, WitnessView witness) {}
+
+  /**
+   * The review of a bench.
+   *
+   * @param rules the ids of the rules to show
+   * @param since the revision from which all others are the same; null for none
+   */
+  static ReviewView review(Bench bench, Collection<String> rules, Long since) {
+    Map<String, RuleReviewView> shown = new HashMap<>();
+    Review review = bench.review();
+    for (String id : rules) {
+      GaugeView gauge =
+          review.compiled().rule(id).map(rule -> gauge(review.residue(id))).orElse(null);
+      List<MarkView> marks = review.of(id).stream().map(f -> mark(bench.contents(), f)).toList();
+      shown.put(id, new RuleReviewView(marks, gauge));
+    }
+    return new ReviewView(bench.revision(), since, shown, bench.budget().searchSteps());
+  }
+
+  private static MarkView mark(Contents contents, Finding finding) {
+    String kind = Views.word(finding.kind());
+    return new MarkView(
+        kind,
+        Views.word(finding.severity()),
+        finding.said().parts().stream().map(ReviewViews::said).toList(),
+        Accepted.of(contents, finding.rule(), kind).isPresent());
+  }
+
+  static SaidView said(Said.Part part) {
+    return part instanceof Said.Part.Rules rules
+        ? new SaidView(null, rules.named(), rules.others())
+        : new SaidView(((Said.Part.Text) part).text(), null, null);
+  }
+
+  private static GaugeView gauge(Residue residue) {
+    List<TakingView> takers =
+        residue.takers().stream()
+            .limit(MOST_TAKERS)
+            .map(t -> new TakingView(t.rule(), t.verdict().word(), t.share().value()))
+            .toList();
+    return new GaugeView(
+        residue.share().value(),
+        estimated(residue.share()),
+        takers,
+        residue.takers().size() - takers.size());
+  }
+
+  /** Everything about one rule. */
+  static RuleDetailView detail(Bench bench, String rule) {
+    Review review = bench.review();
+    Remedies remedies = new Remedies(bench.compiled(), review);
+    Explanations explanations = new Explanations(bench.compiled().rulebase(), review);
+    return new RuleDetailView(
+        bench.revision(),
+        review.of(rule).stream()
+            .map(f -> finding(bench, f, remedies.of(f), explanations.of(f)))
+            .toList(),
+        review.compiled().rule(rule).map(r -> residue(review.residue(rule))).orElse(null));
+  }
+
+  private static FindingView finding(
+      Bench bench, Finding finding, List<Remedy> remedies, List<String> explanation) {
+    return new FindingView(
+        Views.word(finding.kind()),
+        Views.word(finding.severity()),
+        finding.rule(),
+        bench.review().sentence(finding),
+        finding.evidence().stream()
+            .map(e -> new EvidenceView(e.rule(), e.part(), witness(e.witness())))
+            .toList(),
+        finding.fields().stream().map(ironsieve.model.FieldName::key).toList(),
+        remedies.stream().map(r -> new RemedyView(r.words(), steps(r.edit()))).toList(),
+        explanation,
+        Accepted.of(bench.contents(), finding.rule(), Views.word(finding.kind()))
+            .map(doc -> new AcceptedView(doc.who(), doc.reason()))
+            .orElse(null));
+  }
+
+  private static List<Step> steps(Edit edit) {
+    if (edit instanceof Edit.Split split) {
+      return List.of(
+          step(new Edit.InsertAbove(split.part(), split.target())),
+          step(new Edit.Replace(split.left())));
+    }
+    if (edit instanceof Edit.Merge merge) {
+      return List.of(step(new Edit.Replace(merge.merged())), step(new Edit.Remove(merge.gone())));
+    }
+    return List.of(step(edit));
+  }
+
+  private static Step step(Edit edit) {
+    if (edit instanceof Edit.MoveAbove move) {
+      Step.Place place = new Step.Place(null, move.target(), null);
+      return Step.ofRule(Step.Op.MOVE_RULE, move.rule(), place, null);
+    }
+    if (edit instanceof Edit.Remove remove) {
+      return Step.ofRule(Step.Op.REMOVE_RULE, remove.rule(), null, null);
+    }
+    if (edit instanceof Edit.Replace replace) {
+      return Step.ofRule(
+          Step.Op.CHANGE_RULE, replace.rule().id(), null, Views.patch(replace.rule()));
+    }
+    if (edit instanceof Edit.InsertAbove insert) {
+      Step.Place place = new Step.Place(null, insert.target(), null);
+      return Step.ofRule(Step.Op.ADD_RULE, null, place, Views.patch(insert.rule()));
+    }
+    return Step.ofReading(((Edit.OpenReading) edit).line());
+  }
+
+  private static WitnessView witness(Witness witness) {
+    return new WitnessView(ProbeText.print(witness.connection()), witness.caughtBy().orElse(""));
+  }
+
+  private static ResidueView residue(Residue residue) {
+    return new ResidueView(
+        residue.share().value(),
+        estimated(residue.share()),
+        residue.takers().stream()
+            .map(
+                taker ->
+                    new TakerView(
+                        taker.rule(),
+                        taker.verdict().word(),
+                        taker.share().value(),
+                        estimated(taker.share()),
+                        witness(taker.witness())))
+            .toList(),
+        residue.witness().map(ReviewViews::witness).orElse(null));
+  }
+
+  private static boolean estimated(Share share) {
+    return share.certainty() == Share.Certainty.ESTIMATED;
+  }
+}
