@@ -11,6 +11,7 @@ import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.ColorScheme;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 
 /** Headless Chromium at 1280×800, and what a person sees and does on the bench. */
@@ -24,14 +25,16 @@ final class Browsing implements AutoCloseable {
           "--disable-sync",
           "--no-first-run");
 
-  private final Playwright playwright = Playwright.create();
-  private final Browser browser =
-      playwright
+  // Started once, for that takes as long as a short test; it ends with the tests.
+  private static final Browser BROWSER =
+      Playwright.create()
           .chromium()
           .launch(
               new BrowserType.LaunchOptions()
                   .setExecutablePath(Path.of("/usr/bin/chromium"))
                   .setArgs(ARGUMENTS));
+
+  private final List<BrowserContext> windows = new ArrayList<>();
   private final String address;
 
   Browsing(String address) {
@@ -53,7 +56,8 @@ final class Browsing implements AutoCloseable {
 
   private Page window(String who, Browser.NewContextOptions options) {
     int scale = options.deviceScaleFactor == null ? 1 : 2;
-    BrowserContext context = browser.newContext(options.setViewportSize(1280 / scale, 800 / scale));
+    BrowserContext context = BROWSER.newContext(options.setViewportSize(1280 / scale, 800 / scale));
+    windows.add(context);
     context.setDefaultTimeout(15_000);
     context.addInitScript("localStorage.setItem('editor', '" + who + "')");
     // Who knows the place has left the tour.
@@ -115,6 +119,6 @@ final class Browsing implements AutoCloseable {
 
   @Override
   public void close() {
-    playwright.close();
+    windows.forEach(BrowserContext::close);
   }
 }
