@@ -17,7 +17,9 @@ import { calledIn, dropStep, hitsWord, type Line, type Place, percent } from "./
 import { Plate } from "./Plate";
 import { RuleEditor } from "./RuleEditor";
 import { COLUMNS, type DraggedValue, FallSegment, type RowProps, RuleRow, type Standing } from "./RuleRow";
+import { SwiftRow } from "./SwiftRow";
 import type { BenchState } from "./useBench";
+import { useSwift } from "./useSwift";
 import { letsThrough } from "./verdict";
 
 /** What is open for editing: a rule and one of its fields, or a draft and its place. */
@@ -146,6 +148,7 @@ export function Stack({
 }: Props) {
   const hovered = useHovered();
   const scroller = useRef<HTMLDivElement>(null);
+  const swift = useSwift(scroller);
   const rulebase = bench.rulebase;
   const [dragging, setDragging] = useState(false);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
@@ -330,6 +333,16 @@ export function Stack({
       );
     }
     if (line.kind !== "rule") return null;
+    if (swift && editing?.rule?.id !== line.id)
+      return (
+        <SwiftRow
+          rule={line.rule}
+          selected={bench.selected === line.id}
+          standing={standing(line.id)}
+          residue={ofRule(bench.review, line.id).residue}
+          select={steady.choose}
+        />
+      );
     return (
       <>
         <RuleRow
@@ -413,7 +426,7 @@ export function Stack({
               event.preventDefault();
               paste(event.clipboardData.getData("text/plain"));
             }}
-            className="min-h-0 min-w-0 flex-1 overflow-y-auto overflow-x-hidden"
+            className="min-h-0 min-w-0 flex-1 overflow-y-auto overflow-x-hidden bg-ground will-change-scroll"
           >
             <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
               {virtual.getVirtualItems().map((item) => (

@@ -148,6 +148,9 @@ class LargeRulebaseTest extends WithBrowser {
             .doubleValue();
     System.out.printf("[10,000 rules] frames a second while scrolling: %.0f%n", frames);
     assertThat(frames).isPositive();
+    // Rows that rushed past without chips have them again at rest.
+    assertThat(page.locator("#stack [id^=row-g]:not([data-rule])")).hasCount(0);
+    assertThat(page.locator("#stack [data-rule]").first()).isVisible();
   }
 
   private static void worksByKeyboard(Page page) {
