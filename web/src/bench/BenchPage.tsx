@@ -1,6 +1,6 @@
 import { PanelRightOpen } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { api, type Rule, type Rulebase } from "../api/client";
+import { api, type Rule, type Rulebase, type Step } from "../api/client";
 import { useKept } from "../frame/kept";
 import { isTyping, useWindowKeys } from "../frame/keys";
 import { DidStrip, DidWord } from "./Did";
@@ -24,8 +24,16 @@ import { type Editing, Stack } from "./Stack";
 import { readUnkept, writeUnkept } from "./unkept";
 import type { BenchState } from "./useBench";
 import { useFilter } from "./useFilter";
+import { useSettled } from "./useSettled";
+import { Weighed } from "./Weighed";
 
 const NONE: Rule[] = [];
+
+/** Longer than a pointer takes to pass over a button on its way elsewhere. */
+const LINGERING = 250;
+
+/** What a button does; `steps` if that is an edit made at once. */
+type Action = { label: string; key: string; act: () => void; unable?: boolean; steps?: () => Step[] };
 
 /** The bench: probe line, stack and lens, and the keys that work on all three. */
 export function BenchPage({ bench }: { bench: BenchState }) {
@@ -37,6 +45,9 @@ export function BenchPage({ bench }: { bench: BenchState }) {
   const filter = useFilter(bench);
   // What the last edit did stays open from one edit to the next.
   const [told, setTold] = useState(false);
+  // The button that somebody is about to press.
+  const [weighed, setWeighed] = useState<string>();
+  const lingered = useSettled(weighed, LINGERING);
   const filterInput = useRef<HTMLInputElement>(null);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const all = useMemo(
@@ -122,12 +133,13 @@ export function BenchPage({ bench }: { bench: BenchState }) {
       : rulebase.chapters.at(-1)?.id;
     return { chapter };
   };
+  const moving = (by: -1 | 1) => (now: Rulebase) =>
+    [selected && moveStep(now, selected.id, by)].filter((step) => step !== undefined);
   const move = (by: -1 | 1) => {
-    if (!selected || !moveStep(rulebase, selected.id, by)) return;
-    const steps = (now: Rulebase) => [moveStep(now, selected.id, by)].filter((step) => step !== undefined);
+    if (!selected || moving(by)(rulebase).length === 0) return;
     // Keys may be pressed faster than edits are made; each is told by the number the rule has then.
     const what = (now: Rulebase) => `moved ${calledIn(now, selected.id)}`;
-    quietly(bench.edit({ what, steps }));
+    quietly(bench.edit({ what, steps: moving(by) }));
   };
   const moveChapter = (by: -1 | 1) => {
     const id = bench.selected?.startsWith("chapter ") ? bench.selected.slice(8) : undefined;
@@ -203,25 +215,20 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     const added = edited.entry.touched.filter((touched) => touched.startsWith("rule:"));
     if (added.length === 1) bench.select(added[0].slice(5));
   };
+  const otherState = selected?.state === "on" ? "off" : "on";
+  const switching: Step[] = selected
+    ? [{ op: "CHANGE_RULE", id: selected.id, rule: { state: otherState } }]
+    : [];
   const switchState = () => {
     if (!selected) return;
-    const state = selected.state === "on" ? "off" : "on";
-    quietly(
-      bench.edit({
-        what: (now) => `switched ${calledIn(now, selected.id)} ${state}`,
-        steps: [{ op: "CHANGE_RULE", id: selected.id, rule: { state } }],
-      }),
-    );
+    const what = (now: Rulebase) => `switched ${calledIn(now, selected.id)} ${otherState}`;
+    quietly(bench.edit({ what, steps: switching }));
   };
+  const removing: Step[] = selected ? [{ op: "REMOVE_RULE", id: selected.id }] : [];
   const remove = () => {
     if (!selected) return;
     const next = neighbour(all, selected.id, 1);
-    quietly(
-      bench.edit({
-        what: (now) => `removed ${calledIn(now, selected.id)}`,
-        steps: [{ op: "REMOVE_RULE", id: selected.id }],
-      }),
-    );
+    quietly(bench.edit({ what: (now) => `removed ${calledIn(now, selected.id)}`, steps: () => removing }));
     bench.select(next);
   };
   const stackKeys = (event: React.KeyboardEvent) => {
@@ -249,16 +256,27 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     else return;
     event.preventDefault();
   };
-  const actions: [string, string, () => void, boolean][] = [
-    ["New rule", "n", () => setEditing({ field: "from.zones", place: place("after") }), true],
-    ["Clone", "c", () => quietly(clone()), !!selected],
-    ["Up", "Alt ↑", () => move(-1), !!selected],
-    ["Down", "Alt ↓", () => move(1), !!selected],
-    [selected?.state === "off" ? "Switch on" : "Switch off", "x", switchState, !!selected],
-    ["Remove", "Del", remove, !!selected],
-    ["Filter", "/", openFilter, true],
-    ["Next finding", "f", () => bench.select(nextMarked(rulebase, marked, bench.selected)), true],
+  const actions: Action[] = [
+    { label: "New rule", key: "n", act: () => setEditing({ field: "from.zones", place: place("after") }) },
+    { label: "Clone", key: "c", act: () => quietly(clone()), unable: !selected },
+    { label: "Up", key: "Alt ↑", act: () => move(-1), unable: !selected, steps: () => moving(-1)(rulebase) },
+    { label: "Down", key: "Alt ↓", act: () => move(1), unable: !selected, steps: () => moving(1)(rulebase) },
+    {
+      label: otherState === "on" && selected ? "Switch on" : "Switch off",
+      key: "x",
+      act: switchState,
+      unable: !selected,
+      steps: () => switching,
+    },
+    { label: "Remove", key: "Del", act: remove, unable: !selected, steps: () => removing },
+    { label: "Filter", key: "/", act: openFilter },
+    {
+      label: "Next finding",
+      key: "f",
+      act: () => bench.select(nextMarked(rulebase, marked, bench.selected)),
+    },
   ];
+  const about = lingered === weighed ? actions.find(({ label }) => label === weighed) : undefined;
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <ProbeLine
@@ -268,21 +286,35 @@ export function BenchPage({ bench }: { bench: BenchState }) {
         write={(initial) => setEditing({ field: "from.zones", place: place("after"), initial })}
       />
       <div className="flex flex-wrap items-center gap-1 border-edge border-b bg-plate px-3 py-1">
-        {actions.map(([label, key, act, able]) => (
+        {actions.map(({ label, key, act, unable, steps }) => (
           <button
             key={label}
             type="button"
             className="press text-xs"
             title={`${label} (${key})`}
-            disabled={!able}
-            onClick={act}
+            disabled={unable}
+            onClick={() => {
+              setWeighed(undefined);
+              act();
+            }}
+            // What would be done at once is weighed first.
+            onPointerEnter={() => setWeighed(steps && label)}
+            onFocus={() => setWeighed(steps && label)}
+            onPointerLeave={() => setWeighed(undefined)}
+            onBlur={() => setWeighed(undefined)}
           >
             {label}
           </button>
         ))}
         <span className="ml-3 flex min-w-0 flex-1 items-center gap-2">
-          <Reviewing bench={bench} />
-          <DidWord bench={bench} open={told} toggle={() => setTold(!told)} />
+          {about?.steps ? (
+            <Weighed bench={bench} label={about.label} steps={about.steps()} />
+          ) : (
+            <>
+              <Reviewing bench={bench} />
+              <DidWord bench={bench} open={told} toggle={() => setTold(!told)} />
+            </>
+          )}
         </span>
         {lens === "folded" && (
           <button

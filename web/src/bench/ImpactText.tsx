@@ -1,10 +1,12 @@
 import type { Impact, ImpactKind } from "../api/client";
 import { Plate } from "./Plate";
 
+/** Whether a change has happened, or would. */
+type Tense = "is" | "would be";
+
 type Props = {
   impact: Impact;
-  /** Whether it has happened, or would. */
-  tense: "is" | "would be";
+  tense: Tense;
   named: (rule: string) => string;
   /** Drops a witness of one kind. */
   drop: (probe: string) => void;
@@ -35,7 +37,7 @@ export function ImpactText({ impact, tense, named, drop, children }: Props) {
   );
 }
 
-function kindsWord({ kinds, complete }: Impact, tense: Props["tense"]): string {
+function kindsWord({ kinds, complete }: Impact, tense: Tense): string {
   if (kinds.length === 0) return `No connection ${tense} decided otherwise.`;
   const be = tense === "is" && kinds.length > 1 ? "are" : tense;
   const more = complete ? "" : ", and perhaps more: working it all out took too long";
@@ -51,15 +53,16 @@ function promises(names: string[]): string {
   return `${names.length === 1 ? "a promise" : `${names.length} promises`}: ${names.join(", ")}`;
 }
 
-/** What a change did, in a few words for a line that has no room for more; the gravest first. */
-export function inShort({ kinds, ended, begun, broken, mended }: Impact): string {
+/** What a change does, in a few words for a line that has no room for more; the gravest first. */
+export function inShort({ kinds, ended, begun, broken, mended }: Impact, tense: Tense): string {
+  const done = tense === "is";
   const said = [
-    broken.length > 0 && `broke ${promises(broken)}`,
+    broken.length > 0 && `${done ? "broke" : "breaks"} ${promises(broken)}`,
     kinds.length === 0
       ? "every connection is decided as before"
       : `${counted(kinds.length, "kind")} of connections decided otherwise`,
     begun.length > 0 && counted(begun.length, "new finding"),
-    ended.length > 0 && `${counted(ended.length, "finding")} ended`,
+    ended.length > 0 && `${counted(ended.length, "finding")} ${done ? "ended" : "fewer"}`,
     mended.length > 0 && `kept again: ${mended.join(", ")}`,
   ];
   return said.filter(Boolean).join(" · ");

@@ -115,11 +115,11 @@ describe("the impact strip", () => {
   });
 
   it("says in short what an edit did, the gravest first", () => {
-    expect(inShort({ ...impact, mended: ["Agents can pay"] })).toBe(
+    expect(inShort({ ...impact, mended: ["Agents can pay"] }, "is")).toBe(
       "broke a promise: Guests can book · 1 kind of connections decided otherwise · 1 new finding · 1 finding ended · kept again: Agents can pay",
     );
-    expect(inShort({ ...impact, kinds: [], ended: [], begun: [], broken: [] })).toBe(
-      "every connection is decided as before",
+    expect(inShort({ ...impact, kinds: [], begun: [], broken: [] }, "would be")).toBe(
+      "every connection is decided as before · 1 finding fewer",
     );
   });
 

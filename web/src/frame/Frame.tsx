@@ -2,6 +2,7 @@ import { Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { Tooltip } from "radix-ui";
 import { useEffect, useState } from "react";
 import { BenchPage } from "../bench/BenchPage";
+import { DidLine } from "../bench/Did";
 import { useBench } from "../bench/useBench";
 import { CataloguePage } from "../catalogue/CataloguePage";
 import { HistoryPage } from "../history/HistoryPage";
@@ -133,6 +134,9 @@ export function Frame() {
         </header>
         <Renewed />
         {address.page === "rulebase" && <Tour bench={bench} />}
+        {!["rulebase", "history"].includes(address.page) && (
+          <DidLine bench={bench} open={() => goTo({ page: "history", ...NOTHING_ASKED })} />
+        )}
         <main className="flex min-h-0 flex-1 flex-col">
           {address.page === "sets" && <SetsPage bench={bench} />}
           {address.page === "shared" && <SharedPage bench={bench} />}

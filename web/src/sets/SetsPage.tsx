@@ -1,6 +1,7 @@
 import { useMemo, useState } from "react";
 import { ApiError, type NamedSet, type Step } from "../api/client";
 import { SET_KINDS } from "../bench/fields";
+import { ImpactStrip } from "../bench/ImpactStrip";
 import { rules } from "../bench/order";
 import type { BenchState } from "../bench/useBench";
 import { ValueEditor } from "../bench/ValueEditor";
@@ -110,13 +111,15 @@ function SetEditor({
       .edit({ what, steps: [step] })
       .then(done)
       .catch((error) => setFault(error instanceof ApiError ? error.problem.detail : String(error)));
+  const saving: Step = {
+    op: "SAVE_SET",
+    set: { set: { kind, name: name.trim(), values, note }, oldName: isNew ? undefined : set.name },
+  };
   const keep = () => {
     setFault("");
-    return send(`${isNew ? "made" : "changed"} set ${name}`, {
-      op: "SAVE_SET",
-      set: { set: { kind, name: name.trim(), values, note }, oldName: isNew ? undefined : set.name },
-    });
+    return send(`${isNew ? "made" : "changed"} set ${name}`, saving);
   };
+  const decidesOtherwise = !isNew && values.join("\n") !== set.values.join("\n");
   return (
     <div className="flex min-w-0 flex-1 flex-col gap-2 overflow-auto bg-paper p-4">
       <div className="flex gap-2">
@@ -161,6 +164,15 @@ function SetEditor({
           onChange={(field) => setValues(field.values)}
         />
       </div>
+      {decidesOtherwise && (
+        <ImpactStrip
+          rulebase={bench.id}
+          revision={bench.rulebase?.revision ?? 0}
+          steps={[saving]}
+          named={bench.named}
+          drop={(probe) => goTo({ page: "rulebase", probe, find: undefined })}
+        />
+      )}
       {fault && (
         <p role="alert" className="text-madder">
           {fault}

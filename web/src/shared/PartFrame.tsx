@@ -1,6 +1,8 @@
 import { type ReactNode, useState } from "react";
 import type { Step } from "../api/client";
+import { ImpactStrip } from "../bench/ImpactStrip";
 import type { BenchState } from "../bench/useBench";
+import { goTo } from "../frame/address";
 import { useSend } from "./SharedPage";
 
 type Props<T> = {
@@ -26,20 +28,26 @@ export function PartFrame<T extends object>(props: Props<T>) {
     setDraft(part);
   };
   const act = (what: string, step: Step) => send(what, [step]).then(() => setOpen(undefined));
-  const editor = (isNew: boolean) => (
+  const saving: Step = { op: "SAVE_PART", partKind: kind, part: draft as { [key: string]: unknown } };
+  const isChanged = (before: T) => named(draft) !== "" && JSON.stringify(before) !== JSON.stringify(draft);
+  const editor = (isNew: boolean, before: T) => (
     <form
       className="mb-1 flex flex-col gap-1.5 rounded border border-rust bg-paper px-2 py-1.5"
       onSubmit={(event) => {
         event.preventDefault();
-        const part = draft as { [key: string]: unknown };
-        act(`${isNew ? "made" : "changed"} ${kind} ${named(draft)}`, {
-          op: "SAVE_PART",
-          partKind: kind,
-          part,
-        });
+        act(`${isNew ? "made" : "changed"} ${kind} ${named(draft)}`, saving);
       }}
     >
       {form(draft, setDraft, isNew)}
+      {isChanged(before) && (
+        <ImpactStrip
+          rulebase={bench.id}
+          revision={bench.rulebase?.revision ?? 0}
+          steps={[saving]}
+          named={bench.named}
+          drop={(probe) => goTo({ page: "rulebase", probe })}
+        />
+      )}
       <span className="flex gap-1.5">
         <button type="submit" className="press press-main text-xs">
           Keep
@@ -70,10 +78,10 @@ export function PartFrame<T extends object>(props: Props<T>) {
         </button>
       </h2>
       {about}
-      {open === " new" && editor(true)}
+      {open === " new" && editor(true, blank)}
       {parts.map((part) =>
         open === named(part) ? (
-          <div key={named(part)}>{editor(false)}</div>
+          <div key={named(part)}>{editor(false, part)}</div>
         ) : (
           <button
             key={named(part)}

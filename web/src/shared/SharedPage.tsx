@@ -195,7 +195,7 @@ function SheetEditor({ bench, sheet, parts }: SheetProps) {
             rulebase={bench.id}
             revision={bench.rulebase?.revision ?? 0}
             steps={steps}
-            named={(id) => id}
+            named={bench.named}
             drop={(probe) => goTo({ page: "rulebase", probe })}
           />
           <button

@@ -328,6 +328,34 @@ class EditingTest extends WithBrowser {
   }
 
   @Test
+  void whatAButtonWouldDoIsWeighedBeforeItIsPressed() {
+    Page page = browsing.open("Wanda", "/?rule=bk-export");
+    assertThat(lens(page)).containsText("Nothing reaches this rule");
+    Locator would = page.getByLabel("What it would do");
+    button(page, "Remove").hover();
+    assertThat(would).hasText("Remove: every connection is decided as before · 1 finding fewer");
+    button(page, "Up").focus();
+    assertThat(would).containsText("Up: 1 kind of connections decided otherwise");
+    page.keyboard().press("Enter");
+    assertThat(said(page)).containsText("moved rule 13");
+    assertThat(would).hasCount(0);
+  }
+
+  @Test
+  void aSetIsChangedOnceItsImpactOnAllItsRulesIsReadAndThenToldWhatItDid() {
+    Page page = browsing.open("Wanda", "/sets?find=Booking%20servers");
+    assertThat(page.getByText("rule 13 Exports only by supervisors")).isVisible();
+    label(page, "Add a network").fill("10.20.0.9");
+    label(page, "Add a network").press("Enter");
+    assertThat(page.getByText("2 kinds of connections would be decided otherwise")).isVisible();
+    button(page, "Keep").click();
+    assertThat(page.getByLabel("What the last edit did"))
+        .containsText("changed set Booking servers2 kinds of connections decided otherwise");
+    button(page, "See all of it").click();
+    assertThat(page.getByLabel("In effect")).containsText("2 kinds of connections are decided");
+  }
+
+  @Test
   void rulesAreCopiedAsTextAndPutBelowAnotherByKeyboardAlone() {
     Page page = browsing.open("Wanda", "/?rule=bk-export");
     page.context().grantPermissions(List.of("clipboard-read", "clipboard-write"));
