@@ -6,12 +6,11 @@ import ironsieve.Rulebases;
 import ironsieve.SmallWorld;
 import ironsieve.Twin;
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.model.Connection;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
 import ironsieve.text.ValueText;
-import java.util.ArrayList;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Random;
 import java.util.Set;
@@ -43,17 +42,17 @@ class MatchingAgreesTest {
     Twin twin = new Twin(given.rulebase(), given.world().surroundings());
     Rule wanted =
         new Rule("w", "", Rule.State.ON, match, Rulebases.of("deny").rules().get(0).then(), "");
-    Set<String> tried = new LinkedHashSet<>();
-    for (Rule rule : given.rulebase().rules()) {
-      for (SmallWorld.Point point : given.world().ahead()) {
-        List<Rule> one = new ArrayList<>(List.of(wanted));
-        if (rule.isOn()
-            && twin.catcher(one, point.connection()) == 0
-            && twin.catcher(List.of(rule), point.connection()) == 0) {
-          tried.add(rule.id());
-        }
-      }
-    }
+    List<Connection> meant =
+        given.world().ahead().stream()
+            .map(SmallWorld.Point::connection)
+            .filter(connection -> twin.catcher(List.of(wanted), connection) == 0)
+            .toList();
+    List<String> tried =
+        given.rulebase().rules().stream()
+            .filter(Rule::isOn)
+            .filter(rule -> meant.stream().anyMatch(c -> twin.catcher(List.of(rule), c) == 0))
+            .map(Rule::id)
+            .toList();
     assertThat(named).containsExactlyInAnyOrderElementsOf(tried);
   }
 }
