@@ -45,6 +45,7 @@ export type ImpactKind = Schemas["KindView"];
 export type Remedy = Schemas["RemedyView"];
 export type RulePatch = Schemas["RulePatch"];
 export type Choice = Schemas["ChoiceView"];
+export type Written = Schemas["Written"];
 export type Application = Schemas["ApplicationView"];
 export type Catalogue = Schemas["CatalogueView"];
 export type Completions = Schemas["CompletionsView"];
@@ -78,17 +79,13 @@ const unreachable: ProblemDocument = {
 };
 
 async function ask<T>(path: string, init: RequestInit = {}): Promise<T> {
-  return (await answer(path, init)).json() as Promise<T>;
-}
-
-async function answer(path: string, init: RequestInit = {}): Promise<Response> {
   let response: Response;
   try {
     response = await fetch(`/api/${path}`, init);
   } catch {
     throw new ApiError(unreachable);
   }
-  if (response.ok) return response;
+  if (response.ok) return response.json() as Promise<T>;
   let problem: ProblemDocument;
   try {
     problem = await response.json();
@@ -129,11 +126,8 @@ export const api = {
   sentence: (id: string, text: string) => post<RulePatch>(`rulebases/${id}/sentence`, { text }),
   matching: (id: string, value: string) => ask<string[]>(`rulebases/${id}/matching?${query({ value })}`),
   /** Some rules as text, in their order. */
-  rulesText: async (id: string, rules: string[]) =>
-    (
-      await answer(`rulebases/${id}/rules/text?${new URLSearchParams(rules.map((rule) => ["rule", rule]))}`)
-    ).text(),
-  pasted: (id: string, text: string) => post<RulePatch[]>(`rulebases/${id}/rules/text`, { text }),
+  copied: (id: string, rules: string[]) => post<Written>(`rulebases/${id}/rules/copied`, rules),
+  pasted: (id: string, text: string) => post<RulePatch[]>(`rulebases/${id}/rules/pasted`, { text }),
   events: (id: string) => ask<HistoryEvent[]>(`rulebases/${id}/events`),
   journal: (id: string) => ask<JournalEntry[]>(`rulebases/${id}/journal?most=100`),
   edit: (id: string, who: string, revision: number, what: string, steps: Step[]) =>

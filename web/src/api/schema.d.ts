@@ -1231,26 +1231,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/rulebases/{id}/rules/text": {
+    "/api/rulebases/{id}/rules/copied": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Rules */
-        get: {
+        get?: never;
+        put?: never;
+        /** Copied */
+        post: {
             parameters: {
-                query?: {
-                    rule?: string[];
-                };
+                query?: never;
                 header?: never;
                 path: {
                     id: string;
                 };
                 cookie?: never;
             };
-            requestBody?: never;
+            requestBody: {
+                content: {
+                    "application/json": string[];
+                };
+            };
             responses: {
                 /** @description OK */
                 200: {
@@ -1258,11 +1262,32 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "text/plain": string;
+                        "application/json": components["schemas"]["Written"];
                     };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/rules/pasted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
         put?: never;
         /** Pasted */
         post: {
@@ -1276,7 +1301,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["TextRequest"];
+                    "application/json": components["schemas"]["Written"];
                 };
             };
             responses: {
@@ -1325,7 +1350,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["TextRequest"];
+                    "application/json": components["schemas"]["Written"];
                 };
             };
             responses: {
@@ -2039,9 +2064,6 @@ export interface components {
             to?: components["schemas"]["LocalDateTime"];
             trouble: string;
         };
-        TextRequest: {
-            text: string;
-        };
         WaitView: {
             rule: string;
             fields: string[];
@@ -2052,6 +2074,9 @@ export interface components {
         };
         WordsView: {
             part: string;
+            text: string;
+        };
+        Written: {
             text: string;
         };
     };

@@ -204,7 +204,8 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     const ids = chosen.size > 0 ? [...chosen] : selected ? [selected.id] : [];
     if (ids.length === 0) return;
     try {
-      await navigator.clipboard.writeText(await api.rulesText(bench.id, ids));
+      const { text } = await api.copied(bench.id, ids);
+      await navigator.clipboard.writeText(text);
       bench.say(ids.length === 1 ? `copied ${named(ids[0])}` : `copied ${ids.length} rules`);
     } catch (error) {
       bench.say(`The rules were not copied: ${(error as Error).message}`);

@@ -244,25 +244,28 @@ class AnswersApiTest {
 
   @Test
   void rulesGoOutAsTextAndComeBackSayingWhereTheyAreFrom() throws Exception {
-    String text = given().get(BASE + "/rules/text?rule=bk-export&rule=gw-admin").asString();
+    String text = copied("bk-export", "gw-admin");
     assertThat(text).startsWith("# rule 1 of Main gateway\nrule gw-admin ");
-    JsonNode patches = post(BASE + "/rules/text", Map.of("text", text), 200);
+    JsonNode patches = post(BASE + "/rules/pasted", Map.of("text", text), 200);
     assertThat(patches).hasSize(2);
     assertThat(patches.at("/1/note").asText()).startsWith("Pasted: rule 13 of Main gateway. CHG-");
     Map<String, Object> added = Map.of("op", "ADD_RULE", "id", "again", "rule", patches.get(1));
     edit(0, added, 200);
     assertThat(fields("again")).isEqualTo(fields("bk-export")).hasSize(6);
     assertThat(
-            post(BASE + "/rules/text", Map.of("text", "rule a\n  then: permit"), 422)
+            post(BASE + "/rules/pasted", Map.of("text", "rule a\n  then: permit"), 422)
                 .get("detail")
                 .asText())
         .startsWith("line 2, column 9:");
   }
 
+  private static String copied(String... rules) throws Exception {
+    return post(BASE + "/rules/copied", rules, 200).get("text").asText();
+  }
+
   /** What a rule claims and decides, as its lines of text. */
-  private static List<String> fields(String rule) {
-    String text = given().get(BASE + "/rules/text?rule=" + rule).asString();
-    return text.lines().filter(line -> line.matches("  [a-z ]+: .*")).toList();
+  private static List<String> fields(String rule) throws Exception {
+    return copied(rule).lines().filter(line -> line.matches("  [a-z ]+: .*")).toList();
   }
 
   @Test

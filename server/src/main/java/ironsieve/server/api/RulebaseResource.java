@@ -75,11 +75,11 @@ public class RulebaseResource {
   @Schema(requiredProperties = {"steps"})
   public record ImpactRequest(List<Step> steps) {}
 
-  /** Something to be read. */
+  /** Something to be read, or that can be. */
   @Schema(requiredProperties = {"text"})
-  public record TextRequest(String text) {
+  public record Written(String text) {
 
-    private static String of(TextRequest request) {
+    private static String of(Written request) {
       return request == null || request.text() == null ? "" : request.text();
     }
   }
@@ -110,27 +110,27 @@ public class RulebaseResource {
   /** What a sentence in the words of the probe line says as a rule, to set on a new one. */
   @POST
   @Path("rulebases/{id}/sentence")
-  public Step.RulePatch sentence(@PathParam("id") String id, TextRequest request) {
+  public Step.RulePatch sentence(@PathParam("id") String id, Written request) {
     Bench bench = editor.bench(id);
     Parts parts = bench.compiled().rulebase().parts();
-    return Views.patch(new QuickRule(parts, bench.surroundings()).parse(TextRequest.of(request)));
+    return Views.patch(new QuickRule(parts, bench.surroundings()).parse(Written.of(request)));
   }
 
   /** Some rules as text, to be put somewhere else; in their order. */
-  @GET
-  @Path("rulebases/{id}/rules/text")
-  @Produces(MediaType.TEXT_PLAIN)
-  public String rules(@PathParam("id") String id, @QueryParam("rule") Set<String> rules) {
-    return RulebaseWriter.rules(editor.bench(id).compiled().rulebase(), rules);
+  @POST
+  @Path("rulebases/{id}/rules/copied")
+  public Written copied(@PathParam("id") String id, Set<String> rules) {
+    Set<String> wanted = rules == null ? Set.of() : rules;
+    return new Written(RulebaseWriter.rules(editor.bench(id).compiled().rulebase(), wanted));
   }
 
   /**
    * What rules that came as text say, to set on new ones; each is on, and says where it is from.
    */
   @POST
-  @Path("rulebases/{id}/rules/text")
-  public List<Step.RulePatch> pasted(@PathParam("id") String id, TextRequest request) {
-    RulebaseFile read = RulebaseReader.rules(TextRequest.of(request));
+  @Path("rulebases/{id}/rules/pasted")
+  public List<Step.RulePatch> pasted(@PathParam("id") String id, Written request) {
+    RulebaseFile read = RulebaseReader.rules(Written.of(request));
     return read.rulebase().rules().stream()
         .map(
             rule ->
