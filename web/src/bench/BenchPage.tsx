@@ -1,5 +1,6 @@
 import { PanelRightOpen } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { api, type Rule, type Rulebase, type Step } from "../api/client";
 import { useKept } from "../frame/kept";
 import { isTyping, useWindowKeys } from "../frame/keys";
@@ -64,8 +65,9 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     requestAnimationFrame(focusStack);
   };
   const openFilter = () => {
-    filter.open();
-    requestAnimationFrame(() => filterInput.current?.focus());
+    // At once, for what is typed next must not fall on the stack, where letters are keys.
+    flushSync(filter.open);
+    filterInput.current?.focus();
   };
   /** The ids of the rules in view, from the top. */
   const inView = () => all.filter((line) => line.kind === "rule").map((line) => line.id);
