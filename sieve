@@ -234,7 +234,7 @@ run_tests() {
   use_database ironsieve_test
   say "Core, API and browser tests"
   (cd "$ROOT" && mvn -B -ntp verify)
-  fuzz 6 rulebaseText values probes
+  fuzz 8 rulebaseText values probes
 }
 
 # Coverage-guided, each parser in a machine of its own; what breaks one is left in files/.

@@ -389,7 +389,7 @@ class ReviewAgreesTest {
     return Rulebases.cases(7);
   }
 
-  @Property(tries = 1500)
+  @Property(tries = 2000)
   void findingsAndResiduesAreWhatEnumerationSays(@ForAll("cases") Rulebases.Case given) {
     Enumerated truth = new Enumerated(given);
     Review review = review(given, Budget.USUAL);
