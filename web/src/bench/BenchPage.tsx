@@ -231,7 +231,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
   const remove = () => {
     if (!selected) return;
     const next = neighbour(all, selected.id, 1);
-    quietly(bench.edit({ what: (now) => `removed ${calledIn(now, selected.id)}`, steps: () => removing }));
+    quietly(bench.edit({ what: (now) => `removed ${calledIn(now, selected.id)}`, steps: removing }));
     bench.select(next);
   };
   const stackKeys = (event: React.KeyboardEvent) => {
