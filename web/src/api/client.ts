@@ -134,6 +134,8 @@ export const api = {
     post<Edited>(`rulebases/${id}/edits`, { revision, what, steps }, who),
   impact: (id: string, steps: Step[], signal?: AbortSignal) =>
     post<Impact>(`rulebases/${id}/impact`, { steps }, "", signal),
+  impactOfTakingBack: (id: string, who: string, action: "undo" | "redo", signal?: AbortSignal) =>
+    ask<Impact>(`rulebases/${id}/impact/${action}`, { headers: { "Sieve-Editor": who }, signal }),
   takeBack: (id: string, who: string, which: "undo" | "redo", revision: number) =>
     post<Edited>(`rulebases/${id}/${which}`, { revision }, who),
   probe: (id: string, text: string) => post<Fall>(`rulebases/${id}/probe`, { text }),

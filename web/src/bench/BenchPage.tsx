@@ -1,40 +1,33 @@
 import { PanelRightOpen } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { flushSync } from "react-dom";
-import { api, type Rule, type Rulebase, type Step } from "../api/client";
+import { api, type Rule, type Step } from "../api/client";
 import { useKept } from "../frame/kept";
 import { isTyping, useWindowKeys } from "../frame/keys";
 import { DidStrip, DidWord } from "./Did";
+import { type Deed, deeds } from "./deeds";
+import { cloneOf } from "./draft";
 import { FilterBar } from "./FilterBar";
-import { isLoud, ofRule } from "./known";
+import { isLoud, ofRule, rulesIn } from "./known";
 import { Lens } from "./Lens";
-import {
-  calledIn,
-  lines,
-  moveChapterStep,
-  moveStep,
-  neighbour,
-  nextMarked,
-  type Place,
-  placeBelow,
-  rules,
-} from "./order";
+import { lines, neighbour, nextMarked, type Place, placeBelow, rules } from "./order";
+import { PasteStrip } from "./PasteStrip";
 import { ProbeLine } from "./ProbeLine";
 import { Reviewing } from "./Reviewing";
 import { type Editing, Stack } from "./Stack";
 import { readUnkept, writeUnkept } from "./unkept";
 import type { BenchState } from "./useBench";
 import { useFilter } from "./useFilter";
-import { useSettled } from "./useSettled";
 import { Weighed } from "./Weighed";
+import { WouldStrip } from "./WouldStrip";
 
 const NONE: Rule[] = [];
 
-/** Longer than a pointer takes to pass over a button on its way elsewhere. */
-const LINGERING = 250;
+/** A button that stands for a key. */
+type Button = { label: string; key: string } & Omit<React.ComponentProps<"button">, "key">;
 
-/** What a button does; `steps` if that is an edit made at once. */
-type Action = { label: string; key: string; act: () => void; unable?: boolean; steps?: () => Step[] };
+/** Rules that came as text, before they are put in their place. */
+type Pasting = { steps: Step[]; below?: string };
 
 /** The bench: probe line, stack and lens, and the keys that work on all three. */
 export function BenchPage({ bench }: { bench: BenchState }) {
@@ -46,9 +39,8 @@ export function BenchPage({ bench }: { bench: BenchState }) {
   const filter = useFilter(bench);
   // What the last edit did stays open from one edit to the next.
   const [told, setTold] = useState(false);
-  // The button that somebody is about to press.
-  const [weighed, setWeighed] = useState<string>();
-  const lingered = useSettled(weighed, LINGERING);
+  const [foretelling, setForetelling] = useState(false);
+  const [pasting, setPasting] = useState<Pasting>();
   const filterInput = useRef<HTMLInputElement>(null);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const all = useMemo(
@@ -79,6 +71,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     if (event.key === "p") probe.current?.focus();
     else if (event.key === "/") openFilter();
     else if (event.key === "e") setTold(!told);
+    else if (event.key === "w") setForetelling(!foretelling);
     else return;
     event.preventDefault();
   });
@@ -135,21 +128,11 @@ export function BenchPage({ bench }: { bench: BenchState }) {
       : rulebase.chapters.at(-1)?.id;
     return { chapter };
   };
-  const moving = (by: -1 | 1) => (now: Rulebase) =>
-    [selected && moveStep(now, selected.id, by)].filter((step) => step !== undefined);
-  const move = (by: -1 | 1) => {
-    if (!selected || moving(by)(rulebase).length === 0) return;
-    // Keys may be pressed faster than edits are made; each is told by the number the rule has then.
-    const what = (now: Rulebase) => `moved ${calledIn(now, selected.id)}`;
-    quietly(bench.edit({ what, steps: moving(by) }));
-  };
-  const moveChapter = (by: -1 | 1) => {
-    const id = bench.selected?.startsWith("chapter ") ? bench.selected.slice(8) : undefined;
-    const chapter = rulebase.chapters.find((one) => one.id === id);
-    if (!chapter || !moveChapterStep(rulebase, chapter.id, by)) return;
-    const steps = (now: Rulebase) =>
-      [moveChapterStep(now, chapter.id, by)].filter((step) => step !== undefined);
-    quietly(bench.edit({ what: `moved chapter ${chapter.title}`, steps }));
+  const can = deeds(rulebase, bench.selected);
+  const remove = () => {
+    const next = neighbour(all, bench.selected, 1);
+    bench.make(can.removing.edit);
+    if (selected) bench.select(next);
   };
   /** One rule, or with Shift all from the selected one, or with Ctrl one more or less. */
   const choose = (rule: string, event: { shiftKey: boolean; ctrlKey: boolean }) => {
@@ -174,32 +157,10 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     setChosen(new Set([...chosen, shown[at], next]));
     bench.select(next);
   };
-  const clone = async () => {
+  const clone = () => {
     if (!selected) return;
-    const { name, fields, ports, outcome, sheet, logging, kept } = selected;
-    const note = `Copied from rule ${selected.number}${name && ` (${name})`}. ${selected.note}`.trim();
-    const edited = await bench.edit({
-      what: `cloned ${named(selected.id)}`,
-      steps: [
-        {
-          op: "ADD_RULE",
-          place: { after: selected.id },
-          rule: {
-            name: `${name} (copy)`,
-            fields,
-            ports,
-            verdict: outcome,
-            sheet: sheet ?? "",
-            logging,
-            note,
-            kept,
-            state: "on",
-          },
-        },
-      ],
-    });
-    const added = edited.entry.touched.find((touched) => touched.startsWith("rule:"));
-    if (added) bench.select(added.slice(5));
+    const what = `cloned ${named(selected.id)}`;
+    setEditing({ field: "from.zones", place: { after: selected.id }, initial: cloneOf(selected), what });
   };
   /** The chosen rules, or the one rule, as text that can be pasted here or elsewhere. */
   const copy = async () => {
@@ -213,26 +174,18 @@ export function BenchPage({ bench }: { bench: BenchState }) {
       bench.say(`The rules were not copied: ${(error as Error).message}`);
     }
   };
-  const paste = async (text: string) => {
-    const edited = await bench.paste(text, place("after"));
-    const added = edited.entry.touched.filter((touched) => touched.startsWith("rule:"));
-    if (added.length === 1) bench.select(added[0].slice(5));
+  const paste = async (text: string) =>
+    setPasting({ steps: await bench.pasted(text, place("after")), below: selected?.id });
+  const leavePasting = () => {
+    setPasting(undefined);
+    focusStack();
   };
-  const otherState = selected?.state === "on" ? "off" : "on";
-  const switching: Step[] = selected
-    ? [{ op: "CHANGE_RULE", id: selected.id, rule: { state: otherState } }]
-    : [];
-  const switchState = () => {
-    if (!selected) return;
-    const what = (now: Rulebase) => `switched ${calledIn(now, selected.id)} ${otherState}`;
-    quietly(bench.edit({ what, steps: switching }));
-  };
-  const removing: Step[] = selected ? [{ op: "REMOVE_RULE", id: selected.id }] : [];
-  const remove = () => {
-    if (!selected) return;
-    const next = neighbour(all, selected.id, 1);
-    quietly(bench.edit({ what: (now) => `removed ${calledIn(now, selected.id)}`, steps: removing }));
-    bench.select(next);
+  const keepPasted = async ({ steps }: Pasting) => {
+    const added = rulesIn(
+      await bench.edit({ what: `pasted ${steps.length} ${steps.length === 1 ? "rule" : "rules"}`, steps }),
+    );
+    leavePasting();
+    if (added.length === 1) bench.select(added[0]);
   };
   const stackKeys = (event: React.KeyboardEvent) => {
     if (isTyping(event.target)) return;
@@ -240,7 +193,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
       event.key
     ];
     const by = event.key === "ArrowUp" ? -1 : 1;
-    if (event.altKey && step && Math.abs(step) === 1) selected ? move(by) : moveChapter(by);
+    if (event.altKey && step && Math.abs(step) === 1) bench.make((by < 0 ? can.up : can.down).edit);
     else if (event.shiftKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) extend(by);
     else if (event.ctrlKey && event.key === "c" && !getSelection()?.toString()) copy();
     else if (event.ctrlKey || event.altKey) return;
@@ -249,8 +202,8 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     else if (event.key === "Enter" && bench.selected?.startsWith("chapter ")) toggle(bench.selected.slice(8));
     else if (event.key === "n") setEditing({ field: "from.zones", place: place("after") });
     else if (event.key === "N") setEditing({ field: "from.zones", place: place("before") });
-    else if (event.key === "c") quietly(clone());
-    else if (event.key === "x") switchState();
+    else if (event.key === "c") clone();
+    else if (event.key === "x") bench.make(can.switching.edit);
     else if (event.key === "Delete") remove();
     else if (event.key === "f") bench.select(nextMarked(rulebase, marked, bench.selected));
     else if (event.key === "v" && selected) choose(selected.id, { shiftKey: false, ctrlKey: true });
@@ -259,27 +212,26 @@ export function BenchPage({ bench }: { bench: BenchState }) {
     else return;
     event.preventDefault();
   };
-  const actions: Action[] = [
-    { label: "New rule", key: "n", act: () => setEditing({ field: "from.zones", place: place("after") }) },
-    { label: "Clone", key: "c", act: () => quietly(clone()), unable: !selected },
-    { label: "Up", key: "Alt ↑", act: () => move(-1), unable: !selected, steps: () => moving(-1)(rulebase) },
-    { label: "Down", key: "Alt ↓", act: () => move(1), unable: !selected, steps: () => moving(1)(rulebase) },
+  const pressing = ({ label, key, edit }: Deed): Button => ({ label, key, ...bench.making(label, edit) });
+  const buttons: Button[] = [
     {
-      label: otherState === "on" && selected ? "Switch on" : "Switch off",
-      key: "x",
-      act: switchState,
-      unable: !selected,
-      steps: () => switching,
+      label: "New rule",
+      key: "n",
+      onClick: () => setEditing({ field: "from.zones", place: place("after") }),
     },
-    { label: "Remove", key: "Del", act: remove, unable: !selected, steps: () => removing },
-    { label: "Filter", key: "/", act: openFilter },
+    { label: "Clone", key: "c", onClick: clone, disabled: !selected },
+    pressing(can.up),
+    pressing(can.down),
+    pressing(can.switching),
+    { ...pressing(can.removing), onClick: remove },
+    { label: "Filter", key: "/", onClick: openFilter },
     {
       label: "Next finding",
       key: "f",
-      act: () => bench.select(nextMarked(rulebase, marked, bench.selected)),
+      onClick: () => bench.select(nextMarked(rulebase, marked, bench.selected)),
     },
   ];
-  const about = lingered === weighed ? actions.find(({ label }) => label === weighed) : undefined;
+  const { meant } = bench.weighing;
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <ProbeLine
@@ -289,29 +241,14 @@ export function BenchPage({ bench }: { bench: BenchState }) {
         write={(initial) => setEditing({ field: "from.zones", place: place("after"), initial })}
       />
       <div className="flex flex-wrap items-center gap-1 border-edge border-b bg-plate px-3 py-1">
-        {actions.map(({ label, key, act, unable, steps }) => (
-          <button
-            key={label}
-            type="button"
-            className="press text-xs"
-            title={`${label} (${key})`}
-            disabled={unable}
-            onClick={() => {
-              setWeighed(undefined);
-              act();
-            }}
-            // What would be done at once is weighed first.
-            onPointerEnter={() => setWeighed(steps && label)}
-            onFocus={() => setWeighed(steps && label)}
-            onPointerLeave={() => setWeighed(undefined)}
-            onBlur={() => setWeighed(undefined)}
-          >
+        {buttons.map(({ label, key, ...button }) => (
+          <button key={label} type="button" className="press text-xs" title={`${label} (${key})`} {...button}>
             {label}
           </button>
         ))}
         <span className="ml-3 flex min-w-0 flex-1 items-center gap-2">
-          {about?.steps ? (
-            <Weighed bench={bench} label={about.label} steps={about.steps()} />
+          {meant ? (
+            <Weighed bench={bench} {...meant} />
           ) : (
             <>
               <Reviewing bench={bench} />
@@ -331,6 +268,16 @@ export function BenchPage({ bench }: { bench: BenchState }) {
         )}
       </div>
       {told && <DidStrip bench={bench} close={() => setTold(false)} />}
+      {foretelling && <WouldStrip bench={bench} can={can} close={() => setForetelling(false)} />}
+      {pasting && (
+        <PasteStrip
+          bench={bench}
+          steps={pasting.steps}
+          below={pasting.below}
+          keep={() => quietly(keepPasted(pasting))}
+          leave={leavePasting}
+        />
+      )}
       {filter.isOpen && (
         <FilterBar
           text={filter.text}

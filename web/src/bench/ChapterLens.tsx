@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Chapter } from "../api/client";
+import { deeds } from "./deeds";
 import { isLoud, ofRule } from "./known";
-import { moveChapterStep } from "./order";
 import type { BenchState } from "./useBench";
 
 /** Everything about the selected chapter: its title and note, what is in it, and what can be done with it. */
@@ -21,13 +21,6 @@ export function ChapterLens({ bench, chapter }: { bench: BenchState; chapter: Ch
         steps: [{ op: "CHANGE_CHAPTER", id: chapter.id, text: { title: title.trim(), note } }],
       }),
     );
-  const move = (by: -1 | 1) =>
-    quietly(
-      bench.edit({
-        what: `moved chapter ${chapter.title}`,
-        steps: (now) => [moveChapterStep(now, chapter.id, by)].filter((step) => step !== undefined),
-      }),
-    );
   const add = () =>
     bench
       .edit({
@@ -36,15 +29,7 @@ export function ChapterLens({ bench, chapter }: { bench: BenchState; chapter: Ch
       })
       .then(() => setAdded(""))
       .catch(() => undefined);
-  const remove = () =>
-    quietly(
-      bench
-        .edit({
-          what: `removed chapter ${chapter.title}`,
-          steps: [{ op: "REMOVE_CHAPTER", id: chapter.id }],
-        })
-        .then(() => bench.select(undefined)),
-    );
+  const can = bench.rulebase && deeds(bench.rulebase, `chapter ${chapter.id}`);
   const box = "rounded border border-paper-edge bg-paper px-2 py-1 placeholder:text-faint";
   return (
     <section aria-label="Chapter" className="flex flex-col gap-3 px-3 py-2">
@@ -79,18 +64,27 @@ export function ChapterLens({ bench, chapter }: { bench: BenchState; chapter: Ch
         {` · ${loud} ${loud === 1 ? "finding" : "findings"}`}
       </p>
       <div className="flex gap-1">
-        <button type="button" className="press text-xs" title="Move up (Alt ↑)" onClick={() => move(-1)}>
+        <button
+          type="button"
+          className="press text-xs"
+          title="Move up (Alt ↑)"
+          {...bench.making("Move up", can?.up.edit)}
+        >
           Move up
         </button>
-        <button type="button" className="press text-xs" title="Move down (Alt ↓)" onClick={() => move(1)}>
+        <button
+          type="button"
+          className="press text-xs"
+          title="Move down (Alt ↓)"
+          {...bench.making("Move down", can?.down.edit)}
+        >
           Move down
         </button>
         <button
           type="button"
           className="press text-xs"
-          disabled={chapter.rules.length > 0}
           title={chapter.rules.length > 0 ? "Only an empty chapter can be removed" : "Remove (Del)"}
-          onClick={remove}
+          {...bench.making("Remove", chapter.rules.length > 0 ? undefined : can?.removing.edit)}
         >
           Remove
         </button>

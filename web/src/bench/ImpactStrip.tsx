@@ -1,7 +1,7 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { ApiError, api, type Step } from "../api/client";
+import { ApiError, type Step } from "../api/client";
 import { ImpactText } from "./ImpactText";
 import type { Place } from "./order";
+import { useImpact } from "./useImpact";
 import { useSettled } from "./useSettled";
 
 type Props = {
@@ -19,16 +19,7 @@ type Props = {
 export function ImpactStrip({ rulebase, revision, steps, named, drop, onPlace }: Props) {
   const settled = useSettled(JSON.stringify(steps), 250);
   const asked: Step[] = JSON.parse(settled);
-  const client = useQueryClient();
-  const key = ["impact", rulebase, revision, settled];
-  const impact = useQuery({
-    queryKey: key,
-    // What is no longer asked is no longer waited for.
-    queryFn: ({ signal }) => api.impact(rulebase, asked, signal),
-    enabled: asked.length > 0,
-    retry: false,
-    placeholderData: (before) => before,
-  });
+  const impact = useImpact(rulebase, revision, asked);
   if (asked.length === 0) return <p className="text-dim text-xs">Nothing is changed yet.</p>;
   if (impact.error instanceof ApiError) {
     return (
@@ -39,11 +30,7 @@ export function ImpactStrip({ rulebase, revision, steps, named, drop, onPlace }:
     return (
       <p className="text-dim text-xs">
         Working out the impact …{" "}
-        <button
-          type="button"
-          className="press text-xs"
-          onClick={() => client.cancelQueries({ queryKey: key })}
-        >
+        <button type="button" className="press text-xs" onClick={impact.stop}>
           Stop
         </button>
       </p>

@@ -197,7 +197,14 @@ export function FallSegment({ standing }: { standing: Standing }) {
   );
 }
 
-function FieldGroup({ group, near, rulebase, rule, edit }: RowProps & { group: Group; near: boolean }) {
+function FieldGroup({
+  group,
+  near,
+  rulebase,
+  rule,
+  dragging,
+  edit,
+}: RowProps & { group: Group; near: boolean }) {
   const filled = FIELDS.filter((info) => info.group === group && rule.fields[info.key]);
   return (
     <div
@@ -218,6 +225,7 @@ function FieldGroup({ group, near, rulebase, rule, edit }: RowProps & { group: G
             rulebase={rulebase}
             rule={rule}
             near={near}
+            dragging={dragging}
             most={filled.length > 1 ? 1 : 2}
           />
         ))
@@ -256,9 +264,16 @@ function Draggable({ rule, field, value, children }: Omit<DraggedProps, "near">)
   );
 }
 
-type ChipsProps = { info: FieldInfo; rulebase: string; rule: Rule; near: boolean; most: number };
+type ChipsProps = {
+  info: FieldInfo;
+  rulebase: string;
+  rule: Rule;
+  near: boolean;
+  dragging: boolean;
+  most: number;
+};
 
-function FieldChips({ info, rulebase, rule, near, most }: ChipsProps) {
+function FieldChips({ info, rulebase, rule, near, dragging, most }: ChipsProps) {
   const field = rule.fields[info.key];
   const not = field.sense === "is not";
   const more = field.values.slice(most);
@@ -266,7 +281,8 @@ function FieldChips({ info, rulebase, rule, near, most }: ChipsProps) {
     <>
       {field.values.slice(0, most).map((value) => (
         <Dragged key={value} near={near} rule={rule.id} field={info.key} value={value}>
-          <Chip rulebase={rulebase} kind={info.kind} value={value} not={not} near={near} />
+          {/* What is carried past it is not asked what it is. */}
+          <Chip rulebase={rulebase} kind={info.kind} value={value} not={not} near={near && !dragging} />
         </Dragged>
       ))}
       {more.length > 0 && (

@@ -1,6 +1,7 @@
 import {
   DndContext,
   type DragEndEvent,
+  type DragOverEvent,
   PointerSensor,
   pointerWithin,
   useSensor,
@@ -9,21 +10,31 @@ import {
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ChevronDown, ChevronRight } from "lucide-react";
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
-import type { Chapter, Hits, Review, Rule, RulePatch } from "../api/client";
+import type { Chapter, Hits, Review, Rule, Rulebase, RulePatch } from "../api/client";
 import { isTyping } from "../frame/keys";
+import { steps as stepsOfWork } from "./bulk";
 import { DepthMap } from "./DepthMap";
-import { isLoud, ofRule } from "./known";
+import { isLoud, ofRule, rulesIn } from "./known";
 import { calledIn, dropStep, hitsWord, type Line, type Place, percent } from "./order";
 import { Plate } from "./Plate";
 import { RuleEditor } from "./RuleEditor";
 import { COLUMNS, type DraggedValue, FallSegment, type RowProps, RuleRow, type Standing } from "./RuleRow";
 import { SwiftRow } from "./SwiftRow";
 import type { BenchState } from "./useBench";
+import type { Edit } from "./useSent";
 import { useSwift } from "./useSwift";
+import type { Meant } from "./useWeighing";
 import { letsThrough } from "./verdict";
 
 /** What is open for editing: a rule and one of its fields, or a draft and its place. */
-export type Editing = { rule?: Rule; field: string; place?: Place; initial?: RulePatch };
+export type Editing = {
+  rule?: Rule;
+  field: string;
+  place?: Place;
+  initial?: RulePatch;
+  /** What the journal says of a draft. */
+  what?: string;
+};
 
 type Props = {
   bench: BenchState;
@@ -216,31 +227,30 @@ export function Stack({
     const next = all.find((line, at) => at > index && (line.kind === "rule" || line.kind === "last"));
     return next && standing(next.id) !== "below" ? "passed" : "none";
   };
-  const dropped = (event: DragEndEvent) => {
-    setDragging(false);
-    const dragged = event.active.data.current as DraggedValue | undefined;
-    const onto = event.over && bench.byId.get(String(event.over.id));
+  /** What would come of letting go there. */
+  const carried = ({ active, over }: DragOverEvent): (Meant & { edit: Edit }) | undefined => {
+    const onto = over && bench.byId.get(String(over.id));
+    if (!onto) return undefined;
+    const dragged = active.data.current as DraggedValue | undefined;
     if (dragged?.value) {
-      if (onto) giveValue(onto, dragged);
-      return;
+      const steps = stepsOfWork({ what: "add", field: dragged.field, value: dragged.value }, [onto]);
+      const what = `gave ${named(onto.id)} ${dragged.value}`;
+      return { label: `Given to rule ${onto.number}`, asked: steps, edit: { what, steps } };
     }
-    const step = event.over && dropStep(rulebase, String(event.active.id), String(event.over.id));
-    if (step)
-      bench
-        .edit({ what: (now) => `moved ${calledIn(now, String(event.active.id))}`, steps: [step] })
-        .catch(() => undefined);
+    const id = String(active.id);
+    const steps = [dropStep(rulebase, id, onto.id)].filter((step) => step !== undefined);
+    const side = steps[0]?.place?.after ? "below" : "above";
+    const what = (now: Rulebase) => `moved ${calledIn(now, id)}`;
+    return { label: `Put ${side} rule ${onto.number}`, asked: steps, edit: { what, steps } };
   };
-
-  const giveValue = (rule: Rule, { field, value }: DraggedValue) => {
-    const had = rule.fields[field] ?? { sense: "is", values: [] };
-    if (had.values.includes(value)) return;
-    const fields = { [field]: { ...had, values: [...had.values, value] } };
-    bench
-      .edit({
-        what: `gave ${named(rule.id)} ${value}`,
-        steps: [{ op: "CHANGE_RULE", id: rule.id, rule: { fields } }],
-      })
-      .catch(() => undefined);
+  const letGo = () => {
+    setDragging(false);
+    bench.weighing.intend(undefined);
+  };
+  const dropped = (event: DragEndEvent) => {
+    letGo();
+    const meant = carried(event);
+    if (meant && meant.edit.steps.length > 0) bench.edit(meant.edit).catch(() => undefined);
   };
 
   const body = (line: Line, index: number) => {
@@ -318,12 +328,10 @@ export function Stack({
           place={editing.place}
           onPlace={(place) => startEdit({ ...editing, place })}
           begin={editing.field}
-          what={"added a rule"}
+          what={editing.what ?? "added a rule"}
           steps={(patch) => [{ op: "ADD_RULE", place: editing.place, rule: { verdict: "allow", ...patch } }]}
           save={async (edit) => {
-            const edited = await bench.edit(edit);
-            const added = edited.entry.touched.find((touched) => touched.startsWith("rule:"));
-            if (added) bench.select(added.slice("rule:".length));
+            bench.select(rulesIn(await bench.edit(edit))[0]);
           }}
           close={stopEdit}
           named={named}
@@ -404,7 +412,8 @@ export function Stack({
           sensors={sensors}
           collisionDetection={pointerWithin}
           onDragStart={() => setDragging(true)}
-          onDragCancel={() => setDragging(false)}
+          onDragOver={(event) => bench.weighing.intend(carried(event))}
+          onDragCancel={letGo}
           onDragEnd={dropped}
         >
           <div
@@ -419,7 +428,8 @@ export function Stack({
             onPointerLeave={hovered.left}
             onKeyDown={(event) => {
               hovered.left();
-              keys(event);
+              // Escape lets go of what is dragged and of nothing else.
+              if (!dragging) keys(event);
             }}
             onPaste={(event) => {
               if (isTyping(event.target)) return;

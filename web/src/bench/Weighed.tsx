@@ -1,25 +1,24 @@
-import { useQuery } from "@tanstack/react-query";
-import { api, type Step } from "../api/client";
+import { ApiError } from "../api/client";
 import { inShort } from "./ImpactText";
 import type { BenchState } from "./useBench";
+import { useImpact } from "./useImpact";
+import type { Meant } from "./useWeighing";
 
-type Props = { bench: Pick<BenchState, "id" | "rulebase">; label: string; steps: Step[] };
+type Props = Meant & { bench: Pick<BenchState, "id" | "rulebase"> };
 
-/** What a button would do at once, in a few words, while somebody is about to press it. */
-export function Weighed({ bench, label, steps }: Props) {
-  const impact = useQuery({
-    queryKey: ["impact", bench.id, bench.rulebase?.revision, JSON.stringify(steps)],
-    queryFn: ({ signal }) => api.impact(bench.id, steps, signal),
-    enabled: steps.length > 0,
-    retry: false,
-  });
+/** What something would do, in a few words, while somebody is about to do it. */
+export function Weighed({ bench, label, asked }: Props) {
+  const { data, error, isPlaceholderData } = useImpact(bench.id, bench.rulebase?.revision, asked);
+  const impact = isPlaceholderData ? undefined : data;
+  const grave = error || (impact?.broken.length ?? 0) > 0;
   return (
     <span
       role="status"
       aria-label="What it would do"
-      className={`truncate text-xs ${impact.data?.broken.length ? "text-madder" : "text-dim"}`}
+      className={`min-w-0 truncate text-xs ${grave ? "text-madder" : "text-dim"}`}
     >
-      {impact.data && `${label}: ${inShort(impact.data, "would be")}`}
+      {impact && `${label}: ${inShort(impact, "would be")}`}
+      {error instanceof ApiError && `${label}: not possible, ${error.problem.detail}`}
     </span>
   );
 }

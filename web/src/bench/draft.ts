@@ -37,19 +37,29 @@ export function draftOf(rule?: Rule): Draft {
   };
 }
 
-/** A new rule as a sentence gave it. */
+/** A new rule to begin with, as a sentence gave it or as another rule is. */
 export function begun(initial: RulePatch | undefined): Draft {
-  const blank = draftOf();
+  const { kept, fields: given, ...said } = initial ?? {};
   const fields: Record<string, RuleField> = {};
-  for (const [key, field] of Object.entries(initial?.fields ?? {})) {
+  for (const [key, field] of Object.entries(given ?? {})) {
     fields[key] = { sense: field.sense ?? "is", values: field.values ?? [] };
   }
+  return { ...draftOf(), ...said, ...kept, fields };
+}
+
+/** What a clone of a rule says to begin with: it is on, and says where it came from. */
+export function cloneOf(rule: Rule): RulePatch {
+  const { name, note, number, fields, ports, outcome, sheet, logging, kept } = rule;
   return {
-    ...blank,
-    name: initial?.name ?? "",
-    note: initial?.note ?? "",
-    verdict: initial?.verdict ?? blank.verdict,
+    name: `${name} (copy)`.trim(),
+    note: `Copied from rule ${number}${name && ` (${name})`}. ${note}`.trim(),
     fields,
+    ports,
+    verdict: outcome,
+    sheet: sheet ?? "",
+    logging,
+    kept,
+    state: "on",
   };
 }
 

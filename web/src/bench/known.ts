@@ -21,6 +21,11 @@ export function applied(rulebase: Rulebase, edited: Edited): Rulebase | undefine
   };
 }
 
+/** The ids of the rules that an edit was about, such as those it added. */
+export function rulesIn({ entry }: Edited): string[] {
+  return entry.touched.filter((noun) => noun.startsWith("rule:")).map((noun) => noun.slice("rule:".length));
+}
+
 /** The chapters with their rules numbered from the top. */
 export function counted(chapters: Chapter[]): Chapter[] {
   let number = 0;

@@ -99,8 +99,10 @@ export function placeBelow(line: Line): Place {
   return line.kind === "chapter" ? { chapter: line.chapter.id } : {};
 }
 
-/** What a rule is called in a sentence about one revision. */
+/** What a line of the stack, a rule or a chapter, is called in a sentence about one revision. */
 export function calledIn(rulebase: Rulebase, id: string): string {
+  const chapter = rulebase.chapters.find((one) => id === `chapter ${one.id}`);
+  if (chapter) return `chapter ${chapter.title}`;
   const rule = rules(rulebase).find((one) => one.id === id);
   return rule ? `rule ${rule.number} ${rule.name}`.trim() : "a rule that is gone";
 }

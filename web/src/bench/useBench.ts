@@ -15,6 +15,7 @@ import { applied, later } from "./known";
 import { type Place, rules } from "./order";
 import { type Edit, stepsOf, useSent } from "./useSent";
 import { useSettled } from "./useSettled";
+import { useWeighing } from "./useWeighing";
 
 const FIRST = "main-gateway";
 
@@ -87,6 +88,7 @@ export function useBench(who: string) {
   const queue = useRef<Promise<unknown>>(Promise.resolve());
   const waiting = useRef(0);
   const sent = useSent(rulebase.data);
+  const weighing = useWeighing();
 
   useEffect(() => {
     if (newest === undefined || revision === undefined || newest <= revision || waiting.current > 0) return;
@@ -141,6 +143,11 @@ export function useBench(who: string) {
     return turn;
   };
   const { shown } = sent;
+  /** Makes an edit at once, unless there is nothing to it; a refusal is said beside the work. */
+  const make = (edit: Edit | undefined) => {
+    weighing.intend(undefined);
+    if (edit && shown && stepsOf(edit, shown).length > 0) send(edit).catch(() => undefined);
+  };
   const byId = useMemo(() => new Map(shown ? rules(shown).map((rule) => [rule.id, rule]) : []), [shown]);
   return {
     id,
@@ -153,6 +160,15 @@ export function useBench(who: string) {
     },
     /** What the edit just kept did; nothing while that is worked out. */
     did: done?.revision === revision ? did.data : undefined,
+    /** What somebody is about to do. */
+    weighing,
+    make,
+    /** For a button that makes an edit at once: it is weighed while a pointer or a key is on the button. */
+    making: (label: string, edit: Edit | undefined) => ({
+      ...weighing.on(label, edit && (() => (shown ? stepsOf(edit, shown) : []))),
+      disabled: !edit,
+      onClick: () => make(edit),
+    }),
     /** A rule's number from the top. */
     number: (rule: string) => byId.get(rule)?.number,
     heads: heads.data ?? [],
@@ -189,16 +205,15 @@ export function useBench(who: string) {
     probe: (probe?: string) => goTo({ probe: probe || undefined }),
     edit: send,
     loadPromises: (csv: string) => inTurn(() => api.loadPromises(id, who, current().revision, csv)),
-    /** Puts rules that came as text where they are meant to be, in their order. */
-    paste: async (text: string, place: Place) => {
+    /** What puts rules that came as text where they are meant to be, in their order. */
+    pasted: async (text: string, place: Place) => {
       const patches = await api.pasted(id, text).catch((error) => {
         setSaid(`This cannot be pasted: ${error.message}`);
         throw error;
       });
       const steps = patches.map((rule): Step => ({ op: "ADD_RULE", place, rule }));
       // Each goes right below the same rule, so the last one first.
-      if (place.after) steps.reverse();
-      return send({ what: `pasted ${steps.length} ${steps.length === 1 ? "rule" : "rules"}`, steps });
+      return place.after ? steps.reverse() : steps;
     },
     /** Sets how many steps each question of the review may take, and asks it again. */
     allowSteps: (steps: number) =>

@@ -4,6 +4,7 @@ import { useEffect, useState } from "react";
 import { BenchPage } from "../bench/BenchPage";
 import { DidLine } from "../bench/Did";
 import { useBench } from "../bench/useBench";
+import { Weighed } from "../bench/Weighed";
 import { CataloguePage } from "../catalogue/CataloguePage";
 import { HistoryPage } from "../history/HistoryPage";
 import { PromisesPage } from "../promises/PromisesPage";
@@ -100,7 +101,11 @@ export function Frame() {
               aria-label="Undo"
               title={rulebase?.undo ? `Undo: ${rulebase.undo}` : "Nothing to undo"}
               disabled={!rulebase?.undo}
-              onClick={() => bench.takeBack("undo")}
+              onClick={() => {
+                bench.weighing.intend(undefined);
+                bench.takeBack("undo");
+              }}
+              {...bench.weighing.on("Undo", () => ({ action: "undo", who }))}
             >
               <Undo2 size={14} />
             </button>
@@ -110,7 +115,11 @@ export function Frame() {
               aria-label="Redo"
               title={rulebase?.redo ? `Redo: ${rulebase.redo}` : "Nothing to redo"}
               disabled={!rulebase?.redo}
-              onClick={() => bench.takeBack("redo")}
+              onClick={() => {
+                bench.weighing.intend(undefined);
+                bench.takeBack("redo");
+              }}
+              {...bench.weighing.on("Redo", () => ({ action: "redo", who }))}
             >
               <Redo2 size={14} />
             </button>
@@ -134,6 +143,11 @@ export function Frame() {
         </header>
         <Renewed />
         {address.page === "rulebase" && <Tour bench={bench} />}
+        {address.page !== "rulebase" && bench.weighing.meant && (
+          <p className="flex shrink-0 border-edge border-b bg-paper px-3 py-1">
+            <Weighed bench={bench} {...bench.weighing.meant} />
+          </p>
+        )}
         {!["rulebase", "history"].includes(address.page) && (
           <DidLine bench={bench} open={() => goTo({ page: "history", ...NOTHING_ASKED })} />
         )}

@@ -1,23 +1,21 @@
 import { useState } from "react";
-import { ApiError, type PromiseCheck, type Step } from "../api/client";
+import type { PromiseCheck, Step } from "../api/client";
 import { Plate } from "../bench/Plate";
 import type { BenchState } from "../bench/useBench";
 import { goTo } from "../frame/address";
+import { Fault } from "../frame/Fault";
 import { LoadFile } from "../frame/LoadFile";
+import { useSend } from "../frame/useSend";
 
 /** The promises by group, broken ones first: what each one says, and what became of it. */
 export function PromisesPage({ bench }: { bench: BenchState }) {
-  const [fault, setFault] = useState("");
+  const { fault, attempt, send } = useSend(bench);
   const promises = bench.promises ?? [];
   const groups = [
     ...new Set([...promises.filter((promise) => !promise.kept), ...promises].map((promise) => promise.group)),
   ];
   const broken = promises.filter((promise) => !promise.kept).length;
-  const attempt = (work: Promise<unknown>) =>
-    work
-      .then(() => setFault(""))
-      .catch((error) => setFault(error instanceof ApiError ? error.problem.detail : String(error)));
-  const save = (what: string, step: Step) => attempt(bench.edit({ what, steps: [step] }));
+  const save = (what: string, step: Step) => send(what, [step]);
   return (
     <div className="min-h-0 flex-1 overflow-auto">
       <div className="flex items-center gap-3 border-edge border-b bg-plate px-3 py-2">
@@ -35,11 +33,7 @@ export function PromisesPage({ bench }: { bench: BenchState }) {
           load={(_, text) => attempt(bench.loadPromises(text))}
         />
       </div>
-      {fault && (
-        <p role="alert" className="bg-rust-wash px-3 py-1.5 text-madder">
-          {fault}
-        </p>
-      )}
+      <Fault fault={fault} />
       {bench.promises && promises.length === 0 && (
         <p className="p-4 text-dim">
           Nothing is promised yet. Drop a probe on the rulebase and press Promise beside it.

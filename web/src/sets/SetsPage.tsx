@@ -1,11 +1,15 @@
 import { useMemo, useState } from "react";
-import { ApiError, type NamedSet, type Step } from "../api/client";
+import type { NamedSet, Step } from "../api/client";
 import { SET_KINDS } from "../bench/fields";
 import { ImpactStrip } from "../bench/ImpactStrip";
 import { rules } from "../bench/order";
 import type { BenchState } from "../bench/useBench";
+import { useWeighing } from "../bench/useWeighing";
 import { ValueEditor } from "../bench/ValueEditor";
+import { Weighed } from "../bench/Weighed";
 import { goTo, useAddress } from "../frame/address";
+import { Fault } from "../frame/Fault";
+import { useSend } from "../frame/useSend";
 
 const BLANK: NamedSet = { kind: "network", name: "", values: [], note: "", usedBy: [] };
 
@@ -101,24 +105,22 @@ function SetEditor({
   const [kind, setKind] = useState(set.kind);
   const [note, setNote] = useState(set.note);
   const [values, setValues] = useState(set.values);
-  const [fault, setFault] = useState("");
+  const { fault, send: sendAll } = useSend(bench);
   const numbers = useMemo(
     () => new Map(bench.rulebase && rules(bench.rulebase).map((rule) => [rule.id, rule])),
     [bench.rulebase],
   );
-  const send = (what: string, step: Step) =>
-    bench
-      .edit({ what, steps: [step] })
-      .then(done)
-      .catch((error) => setFault(error instanceof ApiError ? error.problem.detail : String(error)));
+  const send = (what: string, step: Step) => sendAll(what, [step]).then((kept) => kept && done());
+  const weighing = useWeighing();
+  const removing: Step = {
+    op: "REMOVE_SET",
+    set: { set: { kind, name: set.name, values: [], note: "" } },
+  };
   const saving: Step = {
     op: "SAVE_SET",
     set: { set: { kind, name: name.trim(), values, note }, oldName: isNew ? undefined : set.name },
   };
-  const keep = () => {
-    setFault("");
-    return send(`${isNew ? "made" : "changed"} set ${name}`, saving);
-  };
+  const keep = () => send(`${isNew ? "made" : "changed"} set ${name}`, saving);
   const decidesOtherwise = !isNew && values.join("\n") !== set.values.join("\n");
   return (
     <div className="flex min-w-0 flex-1 flex-col gap-2 overflow-auto bg-paper p-4">
@@ -173,12 +175,8 @@ function SetEditor({
           drop={(probe) => goTo({ page: "rulebase", probe, find: undefined })}
         />
       )}
-      {fault && (
-        <p role="alert" className="text-madder">
-          {fault}
-        </p>
-      )}
-      <div className="flex gap-2">
+      <Fault fault={fault} />
+      <div className="flex items-center gap-2">
         <button type="button" className="press press-main" onClick={keep} disabled={!name.trim()}>
           Keep
         </button>
@@ -186,16 +184,13 @@ function SetEditor({
           <button
             type="button"
             className="press"
-            onClick={() =>
-              send(`removed set ${set.name}`, {
-                op: "REMOVE_SET",
-                set: { set: { kind, name: set.name, values: [], note: "" } },
-              })
-            }
+            onClick={() => send(`removed set ${set.name}`, removing)}
+            {...weighing.on("Remove", () => [removing])}
           >
             Remove
           </button>
         )}
+        {weighing.meant && <Weighed bench={bench} {...weighing.meant} />}
       </div>
       {!isNew && (
         <section>

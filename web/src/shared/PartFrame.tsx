@@ -2,8 +2,11 @@ import { type ReactNode, useState } from "react";
 import type { Step } from "../api/client";
 import { ImpactStrip } from "../bench/ImpactStrip";
 import type { BenchState } from "../bench/useBench";
+import { useWeighing } from "../bench/useWeighing";
+import { Weighed } from "../bench/Weighed";
 import { goTo } from "../frame/address";
-import { useSend } from "./SharedPage";
+import { Fault } from "../frame/Fault";
+import { useSend } from "../frame/useSend";
 
 type Props<T> = {
   bench: BenchState;
@@ -23,12 +26,14 @@ export function PartFrame<T extends object>(props: Props<T>) {
   const [open, setOpen] = useState<string>();
   const [draft, setDraft] = useState(blank);
   const { fault, send } = useSend(bench);
+  const weighing = useWeighing();
   const begin = (key: string, part: T) => {
     setOpen(key);
     setDraft(part);
   };
-  const act = (what: string, step: Step) => send(what, [step]).then(() => setOpen(undefined));
+  const act = (what: string, step: Step) => send(what, [step]).then((kept) => kept && setOpen(undefined));
   const saving: Step = { op: "SAVE_PART", partKind: kind, part: draft as { [key: string]: unknown } };
+  const removing: Step = { op: "REMOVE_PART", partKind: kind, id: named(draft) };
   const isChanged = (before: T) => named(draft) !== "" && JSON.stringify(before) !== JSON.stringify(draft);
   const editor = (isNew: boolean, before: T) => (
     <form
@@ -59,14 +64,14 @@ export function PartFrame<T extends object>(props: Props<T>) {
           <button
             type="button"
             className="press ml-auto text-xs"
-            onClick={() =>
-              act(`removed ${kind} ${named(draft)}`, { op: "REMOVE_PART", partKind: kind, id: named(draft) })
-            }
+            onClick={() => act(`removed ${kind} ${named(draft)}`, removing)}
+            {...weighing.on("Remove", () => [removing])}
           >
             Remove
           </button>
         )}
       </span>
+      {weighing.meant && <Weighed bench={bench} {...weighing.meant} />}
     </form>
   );
   return (
@@ -93,11 +98,7 @@ export function PartFrame<T extends object>(props: Props<T>) {
           </button>
         ),
       )}
-      {fault && (
-        <p role="alert" className="text-madder text-xs">
-          {fault}
-        </p>
-      )}
+      <Fault fault={fault} />
     </section>
   );
 }

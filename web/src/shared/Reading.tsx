@@ -58,18 +58,13 @@ export function Reading({ bench, parts }: { bench: BenchState; parts: Parts }) {
             set={(decision) => set({ ...draft, decision })}
           />
           {ASKED.map((field) => (
-            <TextLine
+            <FieldLine
               key={field.key}
               label={field.key.replace(".", " ")}
-              hint="any; several with ; between"
-              value={(draft.fields?.[field.key]?.values ?? []).join("; ")}
-              set={(text) => {
-                const values = text.split(/;\s*/).filter((value, at, all) => value || at < all.length - 1);
-                const { [field.key]: old, ...others } = draft.fields ?? {};
-                const fields = text.trim()
-                  ? { ...others, [field.key]: { sense: old?.sense ?? "is", values } }
-                  : others;
-                set({ ...draft, fields });
+              field={draft.fields?.[field.key]}
+              set={(next) => {
+                const { [field.key]: _, ...others } = draft.fields ?? {};
+                set({ ...draft, fields: next ? { ...others, [field.key]: next } : others });
               }}
             />
           ))}
@@ -77,5 +72,39 @@ export function Reading({ bench, parts }: { bench: BenchState; parts: Parts }) {
         </>
       )}
     />
+  );
+}
+
+type Field = NonNullable<ReadingLine["fields"]>[string];
+
+type LineProps = { label: string; field?: Field; set: (field: Field | undefined) => void };
+
+/** The values of one field, and whether they are meant or all others. */
+function FieldLine({ label, field, set }: LineProps) {
+  const not = field?.sense === "is not";
+  return (
+    <span className="flex items-center gap-1.5">
+      <span className="min-w-0 flex-1">
+        <TextLine
+          label={label}
+          hint="any; several with ; between"
+          value={(field?.values ?? []).join("; ")}
+          set={(text) => {
+            const values = text.split(/;\s*/).filter((value, at, all) => value || at < all.length - 1);
+            set(text.trim() ? { sense: field?.sense ?? "is", values } : undefined);
+          }}
+        />
+      </span>
+      <button
+        type="button"
+        className={`press text-xs ${not ? "press-main" : ""}`}
+        aria-label={`all but these: ${label}`}
+        aria-pressed={not}
+        disabled={!field}
+        onClick={() => field && set({ ...field, sense: not ? "is" : "is not" })}
+      >
+        not
+      </button>
+    </span>
   );
 }

@@ -1,10 +1,14 @@
 import { useState } from "react";
-import { ApiError, type Parts, type Sheet, type Step } from "../api/client";
+import type { Parts, Sheet, Step } from "../api/client";
 import { ImpactStrip } from "../bench/ImpactStrip";
 import { rules } from "../bench/order";
 import { Plate } from "../bench/Plate";
 import type { BenchState } from "../bench/useBench";
+import { useWeighing } from "../bench/useWeighing";
+import { Weighed } from "../bench/Weighed";
 import { goTo } from "../frame/address";
+import { Fault } from "../frame/Fault";
+import { useSend } from "../frame/useSend";
 import { Lanes } from "./Lanes";
 import { Notices } from "./Notices";
 import { Reading } from "./Reading";
@@ -48,20 +52,9 @@ export function SharedPage({ bench }: { bench: BenchState }) {
   );
 }
 
-/** Sends an edit and keeps what the server had to say against it. */
-export function useSend(bench: BenchState) {
-  const [fault, setFault] = useState("");
-  const send = (what: string, steps: Step[]) =>
-    bench
-      .edit({ what, steps })
-      .then(() => setFault(""))
-      .catch((error) => setFault(error instanceof ApiError ? error.problem.detail : String(error)));
-  return { fault, send };
-}
-
 function NewSheet({ bench, done }: { bench: BenchState; done: (name: string) => void }) {
   const [name, setName] = useState<string>();
-  const { send } = useSend(bench);
+  const { fault, send } = useSend(bench);
   if (name === undefined) {
     return (
       <button type="button" className="press" onClick={() => setName("")}>
@@ -76,7 +69,8 @@ function NewSheet({ bench, done }: { bench: BenchState; done: (name: string) => 
         const trimmed = name.trim();
         const part = { name: trimmed, lines: [], otherwise: "allow", note: "" };
         if (trimmed)
-          send(`made sheet ${trimmed}`, [{ op: "SAVE_PART", partKind: "sheet", part }]).then(() => {
+          send(`made sheet ${trimmed}`, [{ op: "SAVE_PART", partKind: "sheet", part }]).then((kept) => {
+            if (!kept) return;
             setName(undefined);
             done(trimmed);
           });
@@ -91,6 +85,7 @@ function NewSheet({ bench, done }: { bench: BenchState; done: (name: string) => 
         onKeyDown={(event) => event.key === "Escape" && setName(undefined)}
         className="rounded border border-paper-edge bg-ground/40 px-2 py-0.5 placeholder:text-faint"
       />
+      <Fault fault={fault} />
     </form>
   );
 }
@@ -102,6 +97,8 @@ function SheetEditor({ bench, sheet, parts }: SheetProps) {
   const [otherwise, setOtherwise] = useState(sheet.otherwise ?? "allow");
   const [note, setNote] = useState(sheet.note ?? "");
   const { fault, send } = useSend(bench);
+  const weighing = useWeighing();
+  const removing: Step[] = [{ op: "REMOVE_PART", partKind: "sheet", id: sheet.name }];
   const outcomes = [
     "allow",
     "deny",
@@ -207,11 +204,18 @@ function SheetEditor({ bench, sheet, parts }: SheetProps) {
           </button>
         </div>
       )}
-      {fault && (
-        <p role="alert" className="mt-1 text-madder text-xs">
-          {fault}
-        </p>
-      )}
+      <p className="mt-2 flex items-center gap-2">
+        <button
+          type="button"
+          className="press text-xs"
+          onClick={() => send(`removed sheet ${sheet.name}`, removing)}
+          {...weighing.on("Remove", () => removing)}
+        >
+          Remove the sheet
+        </button>
+        {weighing.meant && <Weighed bench={bench} {...weighing.meant} />}
+      </p>
+      <Fault fault={fault} />
     </section>
   );
 }

@@ -296,6 +296,31 @@ class ApiTest {
   }
 
   @Test
+  void whatUndoAndRedoWouldChangeIsAskedBeforeThem() throws Exception {
+    Map<String, Object> off =
+        Map.of("op", "CHANGE_RULE", "id", "bk-agents", "rule", Map.of("state", "off"));
+    tree(edit("ada", 0, off), 200);
+    JsonNode back = wouldChange("undo", "ada", 200);
+    assertThat(back.get("kinds")).isNotEmpty();
+    back.get("kinds")
+        .forEach(kind -> assertThat(kind.at("/after/rule").asText()).isEqualTo("bk-agents"));
+    assertThat(wouldChange("redo", "ada", 422).get("detail").asText())
+        .isEqualTo("there is nothing to redo");
+    assertThat(wouldChange("undo", "ben", 422).get("detail").asText())
+        .isEqualTo("there is nothing to undo");
+    tree(post(BASE + "/undo", "ada", Map.of("revision", 1)), 200);
+    JsonNode again = wouldChange("redo", "ada", 200);
+    assertThat(again.get("kinds")).hasSameSizeAs(back.get("kinds"));
+    again
+        .get("kinds")
+        .forEach(kind -> assertThat(kind.at("/before/rule").asText()).isEqualTo("bk-agents"));
+  }
+
+  private JsonNode wouldChange(String action, String who, int status) throws Exception {
+    return tree(given().header("Sieve-Editor", who).get(BASE + "/impact/" + action), status);
+  }
+
+  @Test
   void anUndoThatWouldLoseAnothersWorkIsRefused() throws Exception {
     tree(edit("ada", 0, rename("gw-admin", "Hers")), 200);
     tree(edit("ben", 1, rename("gw-admin", "His")), 200);

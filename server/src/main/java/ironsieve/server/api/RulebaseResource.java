@@ -191,7 +191,21 @@ public class RulebaseResource {
       throw new FaultException("impact", "steps", "an impact is asked of some steps");
     }
     Bench before = editor.bench(id);
-    Bench after = editor.tryOut(before, asked.steps());
+    return tried(before, editor.tryOut(before, asked.steps()));
+  }
+
+  /** What undo would change, or redo, without doing it. */
+  @GET
+  @Path("rulebases/{id}/impact/{action: undo|redo}")
+  public ImpactView impactOfTakingBack(
+      @PathParam("id") String id,
+      @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
+      @PathParam("action") String action) {
+    Bench before = editor.bench(id);
+    return tried(before, editor.tryTakingBack(before, who, action));
+  }
+
+  private ImpactView tried(Bench before, Bench after) {
     request.addEndHandler(ended -> after.abandon());
     return impact(before, after);
   }

@@ -188,6 +188,18 @@ public class Editor {
   }
 
   /**
+   * What a rulebase would be if an editor took back their newest edit, or made it again; nothing is
+   * written.
+   *
+   * @param action {@code undo} or {@code redo}
+   * @throws NothingToTakeBackException if that cannot be done
+   */
+  public Bench tryTakingBack(Bench bench, String who, String action) {
+    return sql.inTransaction(
+        tx -> made(bench, bench.revision(), takenBack(tx, bench, who, action).contents()));
+  }
+
+  /**
    * A rulebase as it was at a revision: the newest with all later changes taken back.
    *
    * @throws FaultException if it never was at that revision
@@ -262,35 +274,40 @@ public class Editor {
     return takeBack(rulebase, revision, who, "redo");
   }
 
-  private Outcome takeBack(String rulebase, long revision, String who, String action) {
+  /** What is taken back or made again, and what comes of it. */
+  private record TakenBack(JournalEntry target, Contents contents) {}
+
+  private TakenBack takenBack(Sql.Transaction tx, Bench before, String who, String action)
+      throws SQLException {
     boolean undo = action.equals("undo");
+    UndoStack stack = new UndoStack(store.byEditor(tx, before.contents().id(), who));
+    JournalEntry target =
+        (undo ? stack.toUndo() : stack.toRedo())
+            .orElseThrow(() -> new NothingToTakeBackException("there is nothing to " + action));
+    List<Change> made = store.changes(tx, before.contents().id(), target.revision());
+    List<Change> changes = undo ? made.stream().map(Change::reversed).toList() : made;
+    try {
+      return new TakenBack(target, store.apply(before.contents(), changes));
+    } catch (IllegalStateException e) {
+      throw new NothingToTakeBackException(
+          "cannot "
+              + action
+              + " \""
+              + target.what()
+              + "\": "
+              + e.getMessage()
+              + " has been changed since");
+    }
+  }
+
+  private Outcome takeBack(String rulebase, long revision, String who, String action) {
     return kept(
         tx -> {
           Bench before = onNewest(tx, rulebase, revision);
-          UndoStack stack = new UndoStack(store.byEditor(tx, rulebase, who));
-          JournalEntry target =
-              (undo ? stack.toUndo() : stack.toRedo())
-                  .orElseThrow(
-                      () -> new NothingToTakeBackException("there is nothing to " + action));
-          List<Change> made = store.changes(tx, rulebase, target.revision());
-          List<Change> changes = undo ? made.stream().map(Change::reversed).toList() : made;
-          String what = (undo ? "undid: " : "redid: ") + target.what();
-          try {
-            return written(
-                tx,
-                before,
-                store.apply(before.contents(), changes),
-                new Made(who, what, action, target.revision()));
-          } catch (IllegalStateException e) {
-            throw new NothingToTakeBackException(
-                "cannot "
-                    + action
-                    + " \""
-                    + target.what()
-                    + "\": "
-                    + e.getMessage()
-                    + " has been changed since");
-          }
+          TakenBack taken = takenBack(tx, before, who, action);
+          String what = (action.equals("undo") ? "undid: " : "redid: ") + taken.target().what();
+          Made made = new Made(who, what, action, taken.target().revision());
+          return written(tx, before, taken.contents(), made);
         });
   }
 

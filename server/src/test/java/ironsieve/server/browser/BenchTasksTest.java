@@ -242,7 +242,14 @@ class BenchTasksTest extends WithBrowser {
     page.keyboard().press("x");
     assertThat(row(page, "br-press")).containsText("off");
     page.keyboard().press("c");
-    assertThat(lens(page)).containsText("Press contacts post (copy)");
+    Locator draft =
+        page.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("New rule"));
+    assertThat(draft).containsText("Press contacts post (copy)");
+    assertThat(draft).containsText("No connection would be decided otherwise. New: the new rule");
+    page.keyboard().press("Control+Enter");
+    assertThat(Browsing.said(page)).containsText("cloned rule 50 Press contacts post");
+    assertThat(lens(page)).containsText("Copied from rule 50 (Press contacts post).");
+    assertThat(lens(page)).not().containsText("off: it takes no part");
     page.keyboard().press("Delete");
     assertThat(
             page.getByText(
@@ -263,7 +270,10 @@ class BenchTasksTest extends WithBrowser {
     page.mouse().down();
     row(page, "gw-snmp").hover();
     row(page, "gw-admin").hover();
+    assertThat(page.getByLabel("What it would do"))
+        .hasText("Put above rule 1: every connection is decided as before");
     page.mouse().up();
+    assertThat(page.getByLabel("What it would do")).hasCount(0);
     assertThat(page.getByLabel("What happened")).containsText("moved rule 4");
     assertThat(
             row(page, "gw-vpn")

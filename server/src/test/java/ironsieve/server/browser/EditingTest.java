@@ -150,6 +150,8 @@ class EditingTest extends WithBrowser {
     page.mouse().down();
     row(page, "br-staff").hover();
     row(page, "br-staff").hover();
+    assertThat(page.getByLabel("What it would do"))
+        .hasText(Pattern.compile("Given to rule 49: .* decided .*"));
     page.mouse().up();
     assertThat(said(page)).containsText("gave rule 49 Staff browse group Press contacts");
     keys(page, "Control+z");
@@ -339,6 +341,51 @@ class EditingTest extends WithBrowser {
     page.keyboard().press("Enter");
     assertThat(said(page)).containsText("moved rule 13");
     assertThat(would).hasCount(0);
+    button(page, "Undo").hover();
+    assertThat(would)
+        .hasText(
+            "Undo: breaks a promise: Agents cannot export passenger lists"
+                + " · 1 kind of connections decided otherwise · 1 new finding");
+    button(page, "Undo").click();
+    assertThat(said(page)).containsText("undid");
+  }
+
+  @Test
+  void whatTheKeysWouldDoIsReadBeforeOneOfThemIsPressed() {
+    Page page = browsing.open("Wanda", "/?rule=bk-export");
+    keys(page, "w");
+    Locator would = label(page, "What the keys would do");
+    assertThat(would).containsText("Up: 1 kind of connections decided otherwise · 1 finding fewer");
+    assertThat(would).containsText("kept again: Agents cannot export passenger lists");
+    assertThat(would).containsText("Switch off: every connection is decided as before");
+    keys(page, "ArrowUp");
+    assertThat(would).containsText("would do to rule 12 Agents at work");
+    assertThat(would)
+        .containsText("Remove: 1 kind of connections decided otherwise · 1 new finding");
+    page.locator("[id='row-chapter names']").click(new Locator.ClickOptions().setPosition(500, 15));
+    assertThat(would).containsText("would do to chapter Names, time and directory");
+    assertThat(would).containsText("Remove: not possible, ");
+    keys(page, "w");
+    assertThat(would).hasCount(0);
+  }
+
+  @Test
+  void whatRulesShareIsWeighedBeforeItIsTakenAway() {
+    Page page = browsing.open("Wanda", "/shared");
+    Locator would = page.getByLabel("What it would do");
+    button(page, "Remove the sheet").hover();
+    assertThat(would).containsText("Remove: not possible, ");
+    button(page, "New sheet").click();
+    page.getByLabel("Name of the new sheet").fill("Nothing yet");
+    page.keyboard().press("Enter");
+    assertThat(label(page, "Sheet Nothing yet")).containsText("No rule uses it.");
+    button(page, "Remove the sheet").hover();
+    assertThat(would).hasText("Remove: every connection is decided as before");
+    button(page, "Remove the sheet").click();
+    assertThat(page.getByLabel("Sheet Nothing yet")).hasCount(0);
+    browsing.go(page, "/sets?find=Booking%20servers");
+    button(page, "Remove").focus();
+    assertThat(would).containsText("Remove: not possible, ");
   }
 
   @Test
@@ -363,6 +410,14 @@ class EditingTest extends WithBrowser {
     keys(page, "Shift+ArrowUp", "Control+c");
     assertThat(said(page)).hasText("copied 2 rules");
     keys(page, "Escape", "End", "ArrowUp", "Control+v");
+    Locator waiting = label(page, "Rules to be pasted");
+    assertThat(waiting).containsText("Agents at work · Exports only by supervisors");
+    assertThat(waiting).containsText("No connection would be decided otherwise.");
+    page.keyboard().press("Escape");
+    assertThat(waiting).hasCount(0);
+    page.keyboard().press("Control+v");
+    assertThat(button(page, "Put them there")).isFocused();
+    page.keyboard().press("Enter");
     assertThat(said(page)).hasText("pasted 2 rules");
     Locator pasted = page.getByText(Pattern.compile("^Pasted: rule 1[23] of Main gateway"));
     assertThat(pasted).hasCount(2);
