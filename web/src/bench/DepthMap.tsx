@@ -11,6 +11,9 @@ const FOUND: [string, string, number][] = [
   ["warning", "ochre", 6],
   ["note", "dim", 3],
 ];
+const GRAVITY = new Map(FOUND.map(([severity], index) => [severity, index]));
+/** Longer than an edit is usually on its way, in milliseconds: what follows it is painted at once with it. */
+const ON_ITS_WAY = 120;
 /** A rule with this many hits has the longest bar; shorter ones by the logarithm. */
 const MOST_HITS = 1e6;
 
@@ -48,9 +51,10 @@ export const DepthMap = memo(function DepthMap({
     watch.observe(element);
     return () => watch.disconnect();
   }, []);
+  const painted = useRef<unknown>(undefined);
   // Another rule is selected more often than what there is to see changes.
   const rows = useMemo(() => {
-    let known: Map<number, Pixel> | undefined;
+    let known: Pixel[] | undefined;
     return (at: (index: number) => number) => {
       known ??= pixels(all, at, review, hits);
       return known;
@@ -79,7 +83,8 @@ export const DepthMap = memo(function DepthMap({
         context.fillRect(x, y, width, high);
       };
       const chapters = all.filter((line) => line.kind === "chapter").length;
-      for (const [y, pixel] of rows(at)) {
+      for (const pixel of rows(at)) {
+        const { y } = pixel;
         if (pixel.chapter && height / chapters > 8) paint("edge", 0, y, WIDTH, 1);
         paintVerdicts(pixel, y, tall, context, paint);
         if (pixel.times > 0) {
@@ -95,8 +100,20 @@ export const DepthMap = memo(function DepthMap({
         context.strokeRect(0.5, at(selected) - 1.5, WIDTH - 1, tall + 3);
       }
     };
+    const paintNow = () => {
+      paintAll();
+      painted.current = rows;
+    };
     // The stack comes first; at ten thousand rules the map takes a while.
-    return whenIdle(paintAll);
+    if (painted.current === rows || painted.current === undefined) return whenIdle(paintNow);
+    let cancel: (() => void) | undefined;
+    const timer = setTimeout(() => {
+      cancel = whenIdle(paintNow);
+    }, ON_ITS_WAY);
+    return () => {
+      clearTimeout(timer);
+      cancel?.();
+    };
   }, [rows, fall, marked, theme, all, height]);
   return (
     <div className="relative w-[40px] shrink-0 border-edge border-l bg-plate">
@@ -126,6 +143,7 @@ function whenIdle(work: () => void): () => void {
 
 /** What one row of pixels stands for; `found` counts its rules by their gravest finding, in the order of FOUND. */
 type Pixel = {
+  y: number;
   chapter: boolean;
   rules: number;
   passing: number;
@@ -140,12 +158,15 @@ function pixels(
   at: (index: number) => number,
   review: Review | undefined,
   hits: Hits | undefined,
-): Map<number, Pixel> {
-  const rows = new Map<number, Pixel>();
+): Pixel[] {
+  const rows: Pixel[] = [];
+  let pixel: Pixel | undefined;
   all.forEach((line, index) => {
     const y = at(index);
-    const pixel = rows.get(y) ?? { chapter: false, rules: 0, passing: 0, off: 0, times: 0, found: [0, 0, 0] };
-    rows.set(y, pixel);
+    if (!pixel || pixel.y !== y) {
+      pixel = { y, chapter: false, rules: 0, passing: 0, off: 0, times: 0, found: [0, 0, 0] };
+      rows.push(pixel);
+    }
     if (line.kind === "chapter") pixel.chapter = true;
     if (line.kind !== "rule") return;
     pixel.rules++;
@@ -154,8 +175,8 @@ function pixels(
     pixel.times += hits?.rules[line.id]?.times ?? 0;
     // The findings of a rule come worst first.
     const worst = ofRule(review, line.id).findings.find(isLoud);
-    const found = FOUND.findIndex(([severity]) => severity === worst?.severity);
-    if (found >= 0) pixel.found[found]++;
+    const found = worst && GRAVITY.get(worst.severity);
+    if (found !== undefined) pixel.found[found]++;
   });
   return rows;
 }

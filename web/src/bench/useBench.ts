@@ -19,6 +19,10 @@ import { useWeighing } from "./useWeighing";
 
 const FIRST = "main-gateway";
 
+/** After so many milliseconds without another edit, what else is shown of the rulebase is asked for, and then what the edit did. */
+const PAUSED = 250;
+const RESTED = 400;
+
 /**
  * The rulebase on the bench: what the server has of it, what is being done to it, and what went wrong. Asks the
  * server every few seconds whether somebody else has made a newer revision.
@@ -63,20 +67,22 @@ export function useBench(who: string) {
     retry: false,
     placeholderData: (before) => (address.probe ? before : undefined),
   });
+  // The review comes before anything else; where somebody has stopped it, nothing waits for it.
+  const paused = useSettled(review.isFetching ? undefined : revision, PAUSED);
   const promises = useQuery({
-    queryKey: ["promises", id, revision],
+    queryKey: ["promises", id, paused],
     queryFn: () => api.promises(id),
-    enabled: revision !== undefined,
+    enabled: paused !== undefined,
     placeholderData: (before) => before,
   });
   const hits = useQuery({
-    queryKey: ["hits", id, review.data?.revision],
+    queryKey: ["hits", id, paused],
     queryFn: () => api.hits(id),
-    enabled: review.data !== undefined,
+    enabled: paused !== undefined,
     placeholderData: (before) => before,
   });
   // What an edit did is asked when nothing else is to be done, and not at all while others follow it.
-  const rested = useSettled(review.data?.revision, 400);
+  const rested = useSettled(review.data?.revision, RESTED);
   const did = useQuery({
     queryKey: ["between", id, done?.since, done?.revision],
     queryFn: () => api.between(id, done?.since ?? 0, done?.revision ?? 0),
@@ -99,11 +105,9 @@ export function useBench(who: string) {
     });
   }, [newest, revision, who, client, id]);
 
-  // What happened before is asked for last: nobody waits for it.
-  const reviewedRevision = review.data?.revision;
   useEffect(() => {
-    if (reviewedRevision !== undefined) client.invalidateQueries({ queryKey: ["journal"] });
-  }, [reviewedRevision, client]);
+    if (paused !== undefined) client.invalidateQueries({ queryKey: ["journal"] });
+  }, [paused, client]);
 
   const accept = (edited: Edited) => {
     const next = applied(current(), edited);
@@ -117,7 +121,8 @@ export function useBench(who: string) {
   };
   /** One at a time, so that keys pressed quickly do not overtake each other. */
   const inTurn = (work: () => Promise<Edited>): Promise<Edited> => {
-    const turn = queue.current.then(work);
+    // What need not wait is sent before the stack is drawn with it.
+    const turn = waiting.current === 0 ? (async () => work())() : queue.current.then(work);
     waiting.current++;
     queue.current = turn
       .then(accept, (error) => setSaid(error.message))
@@ -192,7 +197,7 @@ export function useBench(who: string) {
     hits: hits.data,
     /** After a tape has come or gone: what is said of the rules may change with it. */
     retaped: (now: Hits) => {
-      client.setQueryData(["hits", id, review.data?.revision], now);
+      client.setQueryData(["hits", id, revision], now);
       client.invalidateQueries({ queryKey: ["caught"] });
       client.invalidateQueries({ queryKey: ["review"] });
       client.invalidateQueries({ queryKey: ["rule review"] });

@@ -7,6 +7,7 @@ import ironsieve.files.Contents;
 import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.files.TapeCsv;
 import ironsieve.server.edit.Editor;
+import ironsieve.server.edit.Rehearsal;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
@@ -40,6 +41,7 @@ public class DemoLoader {
   @Inject TapeStore tapes;
   @Inject Company company;
   @Inject Editor editor;
+  @Inject Rehearsal rehearsal;
   @Inject DemoFiles files;
 
   void onStart(@Observes StartupEvent event) {
@@ -47,6 +49,19 @@ public class DemoLoader {
     generated.filter(size -> size > 0).ifPresent(this::generate);
     // The first person to open the bench should not wait for the first review.
     store.heads().forEach(head -> editor.bench(head.id()).review());
+    Thread rehearsing = new Thread(this::rehearse, "rehearsal");
+    rehearsing.setDaemon(true);
+    rehearsing.setPriority(Thread.MIN_PRIORITY);
+    rehearsing.start();
+  }
+
+  private void rehearse() {
+    try {
+      store.heads().forEach(head -> rehearsal.of(head.id()));
+    } catch (RuntimeException e) {
+      // It is of no use to a server that is being stopped, and nothing depends on it.
+      LOG.debug("The rehearsal ended early.", e);
+    }
   }
 
   /** Adds a generated rulebase of this size unless it is there. */

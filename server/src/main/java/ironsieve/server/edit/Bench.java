@@ -38,6 +38,12 @@ public final class Bench {
           .map(Budget.USUAL::searching)
           .orElse(Budget.USUAL);
 
+  /**
+   * As many edits may follow each other before a review: going through them one by one is quicker
+   * than a whole review, and as many benches are kept alive.
+   */
+  private static final int MOST_BEHIND = 20;
+
   private final long revision;
   private final Contents contents;
   private final Surroundings surroundings;
@@ -49,6 +55,7 @@ public final class Bench {
   private List<PromiseCheck> promises;
   private volatile Bench origin;
   private volatile Following edit;
+  private int behind;
   private volatile Progress progress;
   private volatile boolean stopped;
   private final Object reviewing = new Object();
@@ -120,10 +127,11 @@ public final class Bench {
       next.edit = Following.of(compiled, next.reading(read));
       next.compiled = next.edit.after();
       next.origin = this;
-      if (review == null) {
-        // Nobody looks at these reviews, so a row of edits keeps no row of benches alive.
+      if (review == null && behind >= MOST_BEHIND) {
+        // Nobody looks at these reviews.
         origin = null;
       }
+      next.behind = review == null && origin != null ? behind + 1 : 0;
     }
     return next;
   }
@@ -219,6 +227,11 @@ public final class Bench {
     return own != null && own.total() == 0 && before != null && before.progress().isPresent()
         ? before.progress()
         : Optional.ofNullable(own);
+  }
+
+  /** Whether there is a review already. */
+  boolean isReviewed() {
+    return review != null;
   }
 
   /** Stops the review that is being made; from then on asking for it is refused. */

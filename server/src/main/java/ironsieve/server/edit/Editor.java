@@ -50,6 +50,7 @@ public class Editor {
   @Inject RulebaseStore store;
   @Inject TapeStore tapes;
   @Inject Company company;
+  @Inject Ahead ahead;
   private final Map<String, Bench> benches = new ConcurrentHashMap<>();
 
   /** What the newest edits were made on, for it is asked at once what they did. */
@@ -266,6 +267,9 @@ public class Editor {
     Outcome outcome = sql.inTransaction(work);
     previous.put(outcome.before().contents().id(), outcome.before());
     keep(outcome.bench());
+    if (outcome.before().isReviewed()) {
+      ahead.review(outcome.bench());
+    }
     return outcome;
   }
 
