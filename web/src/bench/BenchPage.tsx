@@ -30,7 +30,7 @@ type Button = { label: string; key: string } & Omit<React.ComponentProps<"button
 type Pasting = { steps: Step[]; below?: string };
 
 /** The bench: probe line, stack and lens, and the keys that work on all three. */
-export function BenchPage({ bench }: { bench: BenchState }) {
+export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }) {
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [editing, setEditing] = useState<Editing>();
   const [lens, setLens] = useKept("lens", "open");
@@ -305,6 +305,7 @@ export function BenchPage({ bench }: { bench: BenchState }) {
           chosen={chosen}
           filter={filter.text}
           choose={choose}
+          theme={theme}
         />
         {lens === "open" && (
           <Lens

@@ -23,7 +23,7 @@ type Props = {
   fall?: Fall;
   selected?: string;
   /** The colours are read from the page; another theme is another picture. */
-  theme?: string;
+  theme: string;
   all: Line[];
   /** Goes to a line; must stay the same function. */
   go: (index: number) => void;

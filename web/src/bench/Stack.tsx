@@ -52,6 +52,7 @@ type Props = {
   filter: string;
   /** Chooses a rule; with Shift all up to it, with Ctrl one more or less. */
   choose: (rule: string, event: React.MouseEvent) => void;
+  theme: string;
 };
 
 const HEIGHT = { chapter: 30, rule: 52, gap: 22, draft: 409, last: 40, editor: 461 };
@@ -156,6 +157,7 @@ export function Stack({
   chosen,
   filter,
   choose,
+  theme,
 }: Props) {
   const hovered = useHovered();
   const scroller = useRef<HTMLDivElement>(null);
@@ -464,7 +466,7 @@ export function Stack({
         hits={bench.hits}
         fall={bench.fall}
         selected={bench.selected}
-        theme={document.documentElement.dataset.theme}
+        theme={theme}
         all={all}
         go={go}
       />

@@ -20,12 +20,12 @@ import { Palette } from "./Palette";
 import { PAGES } from "./pages";
 import { Renewed } from "./Renewed";
 import { Tour } from "./Tour";
+import { useSystemTheme } from "./useSystemTheme";
 
 /** The bar at the top and the page below it. */
 export function Frame() {
   const [who, setWho] = useKept("editor", "Wanda Okafor");
-  const preferred = window.matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light";
-  const [theme, setTheme] = useKept("theme", preferred);
+  const [theme, setTheme] = useKept("theme", useSystemTheme());
   const bench = useBench(who);
   const address = useAddress();
   useEffect(() => {
@@ -159,7 +159,7 @@ export function Frame() {
           {address.page === "history" && <HistoryPage bench={bench} />}
           {address.page === "traffic" && <TrafficPage bench={bench} />}
           {address.page === "promises" && <PromisesPage bench={bench} />}
-          {address.page === "rulebase" && <BenchPage bench={bench} />}
+          {address.page === "rulebase" && <BenchPage bench={bench} theme={theme} />}
         </main>
       </div>
       <KeysHelp page={address.page} open={help} close={() => setHelp(false)} />
