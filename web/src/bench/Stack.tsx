@@ -2,6 +2,8 @@ import {
   DndContext,
   type DragEndEvent,
   type DragOverEvent,
+  DragOverlay,
+  type DragStartEvent,
   PointerSensor,
   pointerWithin,
   useSensor,
@@ -163,7 +165,9 @@ export function Stack({
   const scroller = useRef<HTMLDivElement>(null);
   const swift = useSwift(scroller);
   const rulebase = bench.rulebase;
-  const [dragging, setDragging] = useState(false);
+  // What is carried, in words.
+  const [carrying, setCarrying] = useState<string>();
+  const dragging = carrying !== undefined;
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   // The same function as long as the lines are the same, or all of them would be laid out at each drawing.
   const key = useCallback((index: number) => all[index].id, [all]);
@@ -245,8 +249,12 @@ export function Stack({
     const what = (now: Rulebase) => `moved ${calledIn(now, id)}`;
     return { label: `Put ${side} rule ${onto.number}`, asked: steps, edit: { what, steps } };
   };
+  const takeUp = ({ active }: DragStartEvent) => {
+    const dragged = active.data.current as DraggedValue | undefined;
+    setCarrying(dragged?.value ?? named(String(active.id)));
+  };
   const letGo = () => {
-    setDragging(false);
+    setCarrying(undefined);
     bench.weighing.intend(undefined);
   };
   const dropped = (event: DragEndEvent) => {
@@ -413,7 +421,7 @@ export function Stack({
         <DndContext
           sensors={sensors}
           collisionDetection={pointerWithin}
-          onDragStart={() => setDragging(true)}
+          onDragStart={takeUp}
           onDragOver={(event) => bench.weighing.intend(carried(event))}
           onDragCancel={letGo}
           onDragEnd={dropped}
@@ -459,6 +467,13 @@ export function Stack({
               ))}
             </div>
           </div>
+          <DragOverlay dropAnimation={null} style={{ pointerEvents: "none" }}>
+            {dragging && (
+              <span className="inline-block w-max max-w-72 truncate rounded border border-rust bg-paper px-1.5 py-0.5 text-xs shadow-lg">
+                {carrying}
+              </span>
+            )}
+          </DragOverlay>
         </DndContext>
       </div>
       <DepthMap

@@ -17,6 +17,7 @@ export function Weighed({ bench, label, asked }: Props) {
       aria-label="What it would do"
       className={`min-w-0 truncate text-xs ${grave ? "text-madder" : "text-dim"}`}
     >
+      {Array.isArray(asked) && asked.length === 0 && `${label}: nothing would change`}
       {impact && `${label}: ${inShort(impact, "would be")}`}
       {error instanceof ApiError && `${label}: not possible, ${error.problem.detail}`}
     </span>

@@ -109,7 +109,14 @@ export function useBench(who: string) {
     if (paused !== undefined) client.invalidateQueries({ queryKey: ["journal"] });
   }, [paused, client]);
 
+  // What an editor did themselves while something they opened stood open is nothing they did not know of.
+  const own = useRef(new Map<string, number>());
+  const seen = (revision: number): number => {
+    const next = own.current.get(`${id} ${revision}`);
+    return next === undefined ? revision : seen(next);
+  };
   const accept = (edited: Edited) => {
+    own.current.set(`${id} ${edited.since}`, edited.revision);
     const next = applied(current(), edited);
     if (next) {
       // Asked for before the stack is drawn anew, which takes as long.
@@ -142,7 +149,13 @@ export function useBench(who: string) {
     const turn = inTurn(() => {
       const now = current();
       const what = typeof edit.what === "function" ? edit.what(now) : edit.what;
-      return api.edit(id, who, edit.revision ?? now.revision, what, stepsOf(edit, now));
+      return api.edit(
+        id,
+        who,
+        edit.revision === undefined ? now.revision : seen(edit.revision),
+        what,
+        stepsOf(edit, now),
+      );
     });
     sent.show(id, edit, turn);
     return turn;
