@@ -24,11 +24,7 @@ export function ImpactText({ impact, tense, named, drop, children }: Props) {
           ` New: ${begun.map((notice) => `${named(notice.rule)} ${notice.kind}`).join(", ")}.`}
       </p>
       {children}
-      {broken.length > 0 && (
-        <p className="font-medium text-madder">
-          {tense === "is" ? "Broke" : "Breaks"} {promises(broken)}.
-        </p>
-      )}
+      <Broken broken={broken} tense={tense} />
       {mended.length > 0 && <p className="font-medium">Kept again: {mended.join(", ")}.</p>}
       {kinds.map((kind) => (
         <Kind key={kind.probe + kind.after.outcome} kind={kind} drop={drop} />
@@ -37,11 +33,26 @@ export function ImpactText({ impact, tense, named, drop, children }: Props) {
   );
 }
 
-function kindsWord({ kinds, complete }: Impact, tense: Tense): string {
-  if (kinds.length === 0) return `No connection ${tense} decided otherwise.`;
+/** How many kinds of connections are decided otherwise; `more` where that need not be all of them. */
+export function kindsWord(
+  { kinds, complete }: Pick<Impact, "kinds" | "complete">,
+  tense: Tense,
+  more = "working it all out took too long",
+): string {
+  const perhaps = complete ? "" : `, and perhaps more: ${more}`;
+  if (kinds.length === 0) return `No connection ${tense} decided otherwise${perhaps}.`;
   const be = tense === "is" && kinds.length > 1 ? "are" : tense;
-  const more = complete ? "" : ", and perhaps more: working it all out took too long";
-  return `${counted(kinds.length, "kind")} of connections ${be} decided otherwise${more}.`;
+  return `${counted(kinds.length, "kind")} of connections ${be} decided otherwise${perhaps}.`;
+}
+
+/** The promises that a change breaks, by name. */
+export function Broken({ broken, tense }: { broken: string[]; tense: Tense }) {
+  if (broken.length === 0) return null;
+  return (
+    <p className="font-medium text-madder">
+      {tense === "is" ? "Broke" : "Breaks"} {promises(broken)}.
+    </p>
+  );
 }
 
 function endedWord({ ended }: Impact): string {

@@ -84,7 +84,7 @@ const LINGERING = 200;
 
 /**
  * The rule a pointer lingers on. Only where it is moved: rows that come under a pointer at rest are not meant by it, and
- * keys go by what is selected.
+ * keys go by what is selected. Nothing is drawn for the rows it passes on its way.
  */
 function useHovered() {
   const [rule, setRule] = useState<string>();

@@ -1,16 +1,18 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError, api } from "../api/client";
-import { Kind } from "../bench/ImpactText";
+import { Broken, Kind, kindsWord } from "../bench/ImpactText";
 import type { BenchState } from "../bench/useBench";
 import { goTo } from "../frame/address";
+import { Fault } from "../frame/Fault";
+import { useSend } from "../frame/useSend";
 
 /** Editions of the catalogue that are there but not in force, and what each would change before it is adopted. */
 export function EditionStrip({ bench }: { bench: BenchState }) {
   const client = useQueryClient();
   const editions = useQuery({ queryKey: ["editions"], queryFn: api.editions });
   const [looking, setLooking] = useState<number>();
-  const [fault, setFault] = useState("");
+  const { fault, attempt } = useSend(bench);
   const impact = useQuery({
     queryKey: ["edition", bench.id, bench.rulebase?.revision, looking, editions.data?.inForce],
     queryFn: () => api.edition(bench.id, looking ?? 0),
@@ -19,15 +21,11 @@ export function EditionStrip({ bench }: { bench: BenchState }) {
   });
   const others = (editions.data?.editions ?? []).filter((edition) => edition !== editions.data?.inForce);
   if (others.length === 0) return null;
-  const adopt = (edition: number) =>
-    api
-      .adopt(edition, bench.who)
-      .then(() => {
-        setLooking(undefined);
-        setFault("");
-        return client.invalidateQueries();
-      })
-      .catch((error) => setFault(error instanceof ApiError ? error.problem.detail : String(error)));
+  const adopt = async (edition: number) => {
+    if (!(await attempt(api.adopt(edition, bench.who)))) return;
+    setLooking(undefined);
+    client.invalidateQueries();
+  };
   return (
     <section
       aria-label="Editions"
@@ -47,11 +45,7 @@ export function EditionStrip({ bench }: { bench: BenchState }) {
           </button>
         ))}
       </p>
-      {fault && (
-        <p role="alert" className="text-madder text-xs">
-          {fault}
-        </p>
-      )}
+      <Fault fault={fault} />
       {looking !== undefined && impact.isLoading && <p className="text-dim text-xs">Working it out …</p>}
       {looking !== undefined && impact.error instanceof ApiError && (
         <p className="text-madder text-xs">{impact.error.problem.detail}</p>
@@ -71,17 +65,16 @@ export function EditionStrip({ bench }: { bench: BenchState }) {
               It cannot be adopted: {sentence}
             </p>
           ))}
-          {impact.data.broken.length > 0 && (
-            <p className="font-medium text-madder">Breaks promises: {impact.data.broken.join(", ")}.</p>
+          <Broken broken={impact.data.broken} tense="would be" />
+          {impact.data.unreadable.length === 0 && (
+            <p className="font-medium">
+              {kindsWord(
+                impact.data,
+                "would be",
+                "ports or carriers change too, or working it all out took too long",
+              )}
+            </p>
           )}
-          <p className="font-medium">
-            {impact.data.kinds.length === 0
-              ? "No connection would be decided otherwise."
-              : `${impact.data.kinds.length} ${impact.data.kinds.length === 1 ? "kind" : "kinds"} of connections would be decided otherwise.`}
-            {!impact.data.complete &&
-              impact.data.unreadable.length === 0 &&
-              " There may be more: ports or carriers change too, or working it all out took too long."}
-          </p>
           {impact.data.kinds.map((kind) => (
             <Kind
               key={kind.probe + kind.after.outcome}

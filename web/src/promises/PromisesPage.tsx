@@ -33,7 +33,9 @@ export function PromisesPage({ bench }: { bench: BenchState }) {
           load={(_, text) => attempt(bench.loadPromises(text))}
         />
       </div>
-      <Fault fault={fault} />
+      <div className="px-3">
+        <Fault fault={fault} />
+      </div>
       {bench.promises && promises.length === 0 && (
         <p className="p-4 text-dim">
           Nothing is promised yet. Drop a probe on the rulebase and press Promise beside it.

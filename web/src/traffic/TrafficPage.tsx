@@ -1,12 +1,14 @@
 import { useState } from "react";
-import { ApiError, api, type Count, type Hits, type TapeView } from "../api/client";
+import { api, type Count, type Hits, type TapeView } from "../api/client";
 import { Caught } from "../bench/Caught";
 import { few, rules } from "../bench/order";
 import { Plate } from "../bench/Plate";
 import type { BenchState } from "../bench/useBench";
 import { goTo } from "../frame/address";
+import { Fault } from "../frame/Fault";
 import { useKept } from "../frame/kept";
 import { LoadFile } from "../frame/LoadFile";
+import { useSend } from "../frame/useSend";
 
 const ORDERS: [string, string][] = [
   ["rules", "in the order of the rules"],
@@ -167,16 +169,11 @@ function HitRow({ bench, row, most, open, toggle }: RowProps) {
 
 /** The tapes: load one, look at what it is, save it, take it out. */
 function Tapes({ bench, hits }: { bench: BenchState; hits: Hits }) {
-  const [fault, setFault] = useState("");
+  const { fault, attempt } = useSend(bench);
   const [busy, setBusy] = useState("");
-  const attempt = async (what: string, work: Promise<Hits>) => {
+  const change = async (what: string, work: Promise<Hits>) => {
     setBusy(what);
-    try {
-      bench.retaped(await work);
-      setFault("");
-    } catch (error) {
-      setFault(error instanceof ApiError ? error.problem.detail : String(error));
-    }
+    await attempt(work.then(bench.retaped));
     setBusy("");
   };
   return (
@@ -186,23 +183,21 @@ function Tapes({ bench, hits }: { bench: BenchState; hits: Hits }) {
         <LoadFile
           label="Load a tape"
           what="A CSV file of recorded traffic"
-          load={(name, text) => attempt(`Reading ${name} …`, api.loadTape(bench.id, bench.who, name, text))}
+          load={(name, text) => change(`Reading ${name} …`, api.loadTape(bench.id, bench.who, name, text))}
         />
       </div>
       <p role="status" className="px-3 text-dim">
         {busy}
       </p>
-      {fault && (
-        <p role="alert" className="bg-rust-wash px-3 py-1.5 text-madder">
-          {fault}
-        </p>
-      )}
+      <div className="px-3">
+        <Fault fault={fault} />
+      </div>
       {hits.tapes.map((tape) => (
         <Tape
           key={tape.name}
           bench={bench}
           tape={tape}
-          remove={() => attempt(`Taking out ${tape.name} …`, api.removeTape(bench.id, tape.name))}
+          remove={() => change(`Taking out ${tape.name} …`, api.removeTape(bench.id, tape.name))}
         />
       ))}
       <p className="px-3 py-2 text-dim text-xs">
