@@ -6,7 +6,7 @@ import { useKept } from "../frame/kept";
 import { isTyping, useWindowKeys } from "../frame/keys";
 import { DidStrip, DidWord } from "./Did";
 import { type Deed, deeds } from "./deeds";
-import { cloneOf } from "./draft";
+import { cloneOf, type Draft, isWritten } from "./draft";
 import { FilterBar } from "./FilterBar";
 import { isLoud, ofRule, rulesIn } from "./known";
 import { Lens } from "./Lens";
@@ -15,7 +15,7 @@ import { PasteStrip } from "./PasteStrip";
 import { ProbeLine } from "./ProbeLine";
 import { Reviewing } from "./Reviewing";
 import { type Editing, Stack } from "./Stack";
-import { readUnkept, writeUnkept } from "./unkept";
+import { dropUnkept, readUnkept, writeUnkept } from "./unkept";
 import type { BenchState } from "./useBench";
 import { useFilter } from "./useFilter";
 import { Weighed } from "./Weighed";
@@ -55,6 +55,16 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
     setEditing(undefined);
     // The editor that had the focus is gone only after the next drawing.
     requestAnimationFrame(focusStack);
+  };
+  /** Opens a rule or a draft; what has been written into another one is kept or left first. */
+  const begin = (next: Editing) => {
+    const another =
+      editing !== undefined &&
+      (next.rule?.id !== editing.rule?.id || (next.initial && next.initial !== editing.initial));
+    if (another && isWritten(readUnkept<Draft>(bench.id)?.draft))
+      return bench.say("What is open has not been kept yet: keep it or leave it first.");
+    if (another) dropUnkept(bench.id);
+    setEditing(next);
   };
   const openFilter = () => {
     // At once, for what is typed next must not fall on the stack, where letters are keys.
@@ -121,18 +131,14 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
     if (!next.delete(chapter)) next.add(chapter);
     setFolded(next);
   };
-  const place = (side: "before" | "after") => {
-    if (selected) return { [side]: selected.id };
-    const chapter = bench.selected?.startsWith("chapter ")
-      ? bench.selected.slice(8)
-      : rulebase.chapters.at(-1)?.id;
-    return { chapter };
-  };
+  const chapter = rulebase.chapters.find(({ id }) => bench.selected === `chapter ${id}`);
+  const place = (side: "before" | "after") =>
+    selected ? { [side]: selected.id } : { chapter: (chapter ?? rulebase.chapters.at(-1))?.id };
   const can = deeds(rulebase, bench.selected);
   const remove = () => {
     const next = neighbour(all, bench.selected, 1);
     bench.make(can.removing.edit);
-    if (selected) bench.select(next);
+    if (selected || chapter?.rules.length === 0) bench.select(next);
   };
   /** One rule, or with Shift all from the selected one, or with Ctrl one more or less. */
   const choose = (rule: string, event: { shiftKey: boolean; ctrlKey: boolean }) => {
@@ -160,7 +166,7 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
   const clone = () => {
     if (!selected) return;
     const what = `cloned ${named(selected.id)}`;
-    setEditing({ field: "from.zones", place: { after: selected.id }, initial: cloneOf(selected), what });
+    begin({ field: "from.zones", place: { after: selected.id }, initial: cloneOf(selected), what });
   };
   /** The chosen rules, or the one rule, as text that can be pasted here or elsewhere. */
   const copy = async () => {
@@ -180,12 +186,17 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
     setPasting(undefined);
     focusStack();
   };
-  const keepPasted = async ({ steps }: Pasting) => {
-    const added = rulesIn(
-      await bench.edit({ what: `pasted ${steps.length} ${steps.length === 1 ? "rule" : "rules"}`, steps }),
-    );
+  const keepPasted = async (meant: Pasting) => {
+    const { steps } = meant;
+    const what = `pasted ${steps.length} ${steps.length === 1 ? "rule" : "rules"}`;
     leavePasting();
-    if (added.length === 1) bench.select(added[0]);
+    try {
+      const added = rulesIn(await bench.edit({ what, steps }));
+      if (added.length === 1) bench.select(added[0]);
+    } catch {
+      // Why is said beside the keys.
+      setPasting(meant);
+    }
   };
   const stackKeys = (event: React.KeyboardEvent) => {
     if (isTyping(event.target)) return;
@@ -198,10 +209,10 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
     else if (event.ctrlKey && event.key === "c" && !getSelection()?.toString()) copy();
     else if (event.ctrlKey || event.altKey) return;
     else if (step) bench.select(neighbour(all, bench.selected, step));
-    else if (event.key === "Enter" && selected) setEditing({ rule: selected, field: "from.zones" });
-    else if (event.key === "Enter" && bench.selected?.startsWith("chapter ")) toggle(bench.selected.slice(8));
-    else if (event.key === "n") setEditing({ field: "from.zones", place: place("after") });
-    else if (event.key === "N") setEditing({ field: "from.zones", place: place("before") });
+    else if (event.key === "Enter" && selected) begin({ rule: selected, field: "from.zones" });
+    else if (event.key === "Enter" && chapter) toggle(chapter.id);
+    else if (event.key === "n") begin({ field: "from.zones", place: place("after") });
+    else if (event.key === "N") begin({ field: "from.zones", place: place("before") });
     else if (event.key === "c") clone();
     else if (event.key === "x") bench.make(can.switching.edit);
     else if (event.key === "Delete") remove();
@@ -217,7 +228,7 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
     {
       label: "New rule",
       key: "n",
-      onClick: () => setEditing({ field: "from.zones", place: place("after") }),
+      onClick: () => begin({ field: "from.zones", place: place("after") }),
     },
     { label: "Clone", key: "c", onClick: clone, disabled: !selected },
     pressing(can.up),
@@ -238,7 +249,7 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
         bench={bench}
         named={named}
         input={probe}
-        write={(initial) => setEditing({ field: "from.zones", place: place("after"), initial })}
+        write={(initial) => begin({ field: "from.zones", place: place("after"), initial })}
       />
       <div className="flex flex-wrap items-center gap-1 border-edge border-b bg-plate px-3 py-1">
         {buttons.map(({ label, key, ...button }) => (
@@ -274,7 +285,7 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
           bench={bench}
           steps={pasting.steps}
           below={pasting.below}
-          keep={() => quietly(keepPasted(pasting))}
+          keep={() => keepPasted(pasting)}
           leave={leavePasting}
         />
       )}
@@ -296,7 +307,7 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
           bench={bench}
           all={all}
           editing={editing}
-          startEdit={setEditing}
+          startEdit={begin}
           stopEdit={stopEdit}
           toggle={toggle}
           folded={folded}
@@ -312,7 +323,7 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
             bench={bench}
             rule={selected}
             named={named}
-            edit={(field) => selected && setEditing({ rule: selected, field })}
+            edit={(field) => selected && begin({ rule: selected, field })}
             fold={() => setLens("folded")}
             chosen={chosen.size === 0 ? NONE : rules(rulebase).filter((rule) => chosen.has(rule.id))}
             clearChosen={() => setChosen(new Set())}

@@ -1,29 +1,38 @@
 import { ImpactText, inShort } from "./ImpactText";
 import type { BenchState } from "./useBench";
 
-type Props = { bench: Pick<BenchState, "did" | "named" | "probe"> };
+type Shown = Pick<BenchState, "did" | "doneEdits">;
+type WordProps = { bench: Shown; open: boolean; toggle: () => void };
+type StripProps = { bench: Shown & Pick<BenchState, "named" | "probe">; close: () => void };
+type LineProps = { bench: Shown & Pick<BenchState, "said">; open: () => void };
 
-type LineProps = { bench: Pick<BenchState, "did" | "said">; open: () => void };
+/** Whether several edits did it that followed each other without a pause. */
+function together({ doneEdits }: Shown): string {
+  return doneEdits > 1 ? `${doneEdits} edits together: ` : "";
+}
+
+function words(bench: Shown): string {
+  return bench.did ? together(bench) + inShort(bench.did, "is") : "";
+}
 
 /** What the edit just kept did, in a few words; a click opens the whole of it. */
-export function DidWord({ bench, open, toggle }: Props & { open: boolean; toggle: () => void }) {
+export function DidWord({ bench, open, toggle }: WordProps) {
   if (!bench.did) return null;
-  const words = inShort(bench.did, "is");
   return (
     <button
       type="button"
       className={`press min-w-0 truncate text-xs ${bench.did.broken.length > 0 ? "text-madder" : ""}`}
-      title={`${words} (e)`}
+      title={`${words(bench)} (e)`}
       aria-expanded={open}
       onClick={toggle}
     >
-      {words}
+      {words(bench)}
     </button>
   );
 }
 
 /** All of it, between the keys and the stack, so that it covers neither. */
-export function DidStrip({ bench, close }: Props & { close: () => void }) {
+export function DidStrip({ bench, close }: StripProps) {
   if (!bench.did) return null;
   return (
     <section
@@ -31,7 +40,11 @@ export function DidStrip({ bench, close }: Props & { close: () => void }) {
       className="flex max-h-44 shrink-0 gap-3 overflow-y-auto border-edge border-b bg-paper px-3 py-1.5"
     >
       <div className="min-w-0 flex-1">
-        <ImpactText impact={bench.did} tense="is" named={bench.named} drop={bench.probe} />
+        <ImpactText impact={bench.did} tense="is" named={bench.named} drop={bench.probe}>
+          {together(bench) && (
+            <p className="text-dim">This is what the last {bench.doneEdits} edits did together.</p>
+          )}
+        </ImpactText>
       </div>
       <button type="button" className="press self-start text-xs" onClick={close}>
         Put it aside
@@ -50,9 +63,7 @@ export function DidLine({ bench, open }: LineProps) {
       className="flex shrink-0 items-center gap-2 border-edge border-b bg-paper px-3 py-1 text-xs"
     >
       <span className="truncate text-dim">{bench.said}</span>
-      <span className={`truncate ${bench.did.broken.length > 0 ? "text-madder" : ""}`}>
-        {inShort(bench.did, "is")}
-      </span>
+      <span className={`truncate ${bench.did.broken.length > 0 ? "text-madder" : ""}`}>{words(bench)}</span>
       <button type="button" className="press shrink-0 text-xs" onClick={open}>
         See all of it
       </button>

@@ -331,6 +331,8 @@ export function Stack({
     if (line.kind === "draft" && editing) {
       return (
         <RuleEditor
+          // Another rule to begin with is another draft; the same one in another place is not.
+          key={JSON.stringify(editing.initial)}
           rulebase={rulebase.id}
           revision={rulebase.revision}
           rule={undefined}

@@ -47,6 +47,11 @@ export function begun(initial: RulePatch | undefined): Draft {
   return { ...draftOf(), ...said, ...kept, fields };
 }
 
+/** Whether there is anything in a draft that would be missed. */
+export function isWritten(draft: Draft | undefined): boolean {
+  return draft !== undefined && JSON.stringify(draft) !== JSON.stringify(begun(undefined));
+}
+
 /** What a clone of a rule says to begin with: it is on, and says where it came from. */
 export function cloneOf(rule: Rule): RulePatch {
   const { name, note, number, fields, ports, outcome, sheet, logging, kept } = rule;

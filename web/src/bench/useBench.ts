@@ -32,7 +32,7 @@ export function useBench(who: string) {
   const address = useAddress();
   const id = address.base ?? FIRST;
   const [said, setSaid] = useState("");
-  const [done, setDone] = useState<Pick<Edited, "since" | "revision">>();
+  const [done, setDone] = useState<{ id: string; since: number; revision: number }>();
   const anew = useRef(false);
   const reviewed = useRef<{ id: string; review: Review }>(undefined);
   const rulebase = useQuery({
@@ -86,7 +86,7 @@ export function useBench(who: string) {
   const did = useQuery({
     queryKey: ["between", id, done?.since, done?.revision],
     queryFn: () => api.between(id, done?.since ?? 0, done?.revision ?? 0),
-    enabled: done !== undefined && done.revision === revision && done.revision === rested,
+    enabled: done?.id === id && done.revision === revision && done.revision === rested,
     retry: false,
   });
   const heads = useQuery({ queryKey: ["heads"], queryFn: api.heads, refetchInterval: 2500 });
@@ -123,7 +123,13 @@ export function useBench(who: string) {
       client.prefetchQuery(reviewOf(next.revision));
       client.setQueryData(["rulebase", id, who], next);
     } else client.invalidateQueries({ queryKey: ["rulebase"] });
-    setDone(edited);
+    const { since, revision } = edited;
+    setDone((before) => {
+      // What follows before it was told what an edit did is told together with it.
+      const untold =
+        before?.id === id && !client.getQueryData(["between", id, before.since, before.revision]);
+      return { id, since: untold && before.revision === since ? before.since : since, revision };
+    });
     setSaid(`${edited.entry.action === "edit" ? "" : `${edited.entry.action}: `}${edited.entry.what}`);
   };
   /** One at a time, so that keys pressed quickly do not overtake each other. */
@@ -176,8 +182,10 @@ export function useBench(who: string) {
       if (known) return `rule ${known.number} ${known.name}`.trim();
       return rule ? "the new rule" : "the last line";
     },
-    /** What the edit just kept did; nothing while that is worked out. */
-    did: done?.revision === revision ? did.data : undefined,
+    /** What the edit just kept did, or several that followed each other; nothing while that is worked out. */
+    did: done?.id === id && done.revision === revision ? did.data : undefined,
+    /** How many edits that was. */
+    doneEdits: done ? done.revision - done.since : 0,
     /** What somebody is about to do. */
     weighing,
     make,

@@ -26,12 +26,14 @@ import java.sql.SQLException;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collections;
+import java.util.Deque;
 import java.util.List;
 import java.util.Map;
 import java.util.NoSuchElementException;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ConcurrentLinkedDeque;
 
 /**
  * Makes new revisions. What it remembers of a rulebase is only a copy of what the database has,
@@ -46,6 +48,9 @@ public class Editor {
 
   private static final int LONGEST_NAME = 80;
 
+  /** As many edits as somebody makes without a pause; it is asked then what they did together. */
+  private static final int MOST_PREVIOUS = 12;
+
   @Inject Sql sql;
   @Inject RulebaseStore store;
   @Inject TapeStore tapes;
@@ -53,8 +58,8 @@ public class Editor {
   @Inject Ahead ahead;
   private final Map<String, Bench> benches = new ConcurrentHashMap<>();
 
-  /** What the newest edits were made on, for it is asked at once what they did. */
-  private final Map<String, Bench> previous = new ConcurrentHashMap<>();
+  /** What the newest edits were made on, the newest first. */
+  private final Map<String, Deque<Bench>> previous = new ConcurrentHashMap<>();
 
   /** What an edit led to. */
   public record Outcome(Bench before, Bench bench, JournalEntry entry) {}
@@ -214,13 +219,15 @@ public class Editor {
     if (revision == newest.revision()) {
       return newest;
     }
-    Bench last = previous.get(rulebase);
-    if (last != null
-        && last.revision() == revision
-        && last.surroundings() == newest.surroundings()
-        && last.recorded() == newest.recorded()
-        && last.budget().equals(newest.budget())) {
-      return last;
+    Optional<Bench> known =
+        previous.getOrDefault(rulebase, new ConcurrentLinkedDeque<>()).stream()
+            .filter(bench -> bench.revision() == revision)
+            .filter(bench -> bench.surroundings() == newest.surroundings())
+            .filter(bench -> bench.recorded() == newest.recorded())
+            .filter(bench -> bench.budget().equals(newest.budget()))
+            .findFirst();
+    if (known.isPresent()) {
+      return known.get();
     }
     return sql.inTransaction(
         tx -> {
@@ -265,7 +272,13 @@ public class Editor {
   /** Remembers the new revision only once the database has it. */
   private Outcome kept(Sql.Work<Outcome> work) {
     Outcome outcome = sql.inTransaction(work);
-    previous.put(outcome.before().contents().id(), outcome.before());
+    Deque<Bench> last =
+        previous.computeIfAbsent(
+            outcome.before().contents().id(), id -> new ConcurrentLinkedDeque<>());
+    last.addFirst(outcome.before());
+    while (last.size() > MOST_PREVIOUS) {
+      last.pollLast();
+    }
     keep(outcome.bench());
     if (outcome.before().isReviewed()) {
       ahead.review(outcome.bench());

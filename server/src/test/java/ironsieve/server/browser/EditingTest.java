@@ -16,6 +16,7 @@ import io.quarkus.test.junit.QuarkusTest;
 import java.util.ArrayDeque;
 import java.util.Deque;
 import java.util.List;
+import java.util.concurrent.ConcurrentLinkedDeque;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
 
@@ -279,6 +280,25 @@ class EditingTest extends WithBrowser {
   }
 
   @Test
+  void anotherRuleIsNotOpenedOverWhatIsWrittenIntoOne() {
+    Page page = browsing.open("Wanda", "/?rule=br-press");
+    assertThat(lens(page)).containsText("Rule 50");
+    keys(page, "n");
+    Locator draft =
+        page.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("New rule"));
+    assertThat(draft).isVisible();
+    keys(page, "c");
+    assertThat(draft).containsText("Press contacts post (copy)");
+    keys(page, "Enter");
+    assertThat(said(page)).containsText("keep it or leave it first");
+    assertThat(draft).containsText("Press contacts post (copy)");
+    button(page, "Leave as it was").click();
+    assertThat(draft).hasCount(0);
+    keys(page, "Enter");
+    assertThat(label(page, "Editing rule 50")).isVisible();
+  }
+
+  @Test
   void whatAKeyDidIsSeenAtOnceAndTakenBackWhereTheServerDoesNotKeepIt() {
     Page page = browsing.open("Wanda", "/?rule=br-intern");
     assertThat(lens(page)).containsText("Rule 52");
@@ -327,6 +347,25 @@ class EditingTest extends WithBrowser {
     assertThat(row(page, "bk-agents")).hasAttribute("data-standing", "catch");
     button(page, "Put it aside").click();
     assertThat(did).hasCount(0);
+  }
+
+  @Test
+  void whatEditsDidThatFollowEachOtherIsToldTogether() {
+    Page page = browsing.open("Wanda", "/?rule=bk-export");
+    assertThat(lens(page)).containsText("Nothing reaches this rule");
+    Deque<Route> held = new ConcurrentLinkedDeque<>();
+    page.route("**/impact?from=*", held::add);
+    keys(page, "Alt+ArrowUp");
+    assertThat(said(page)).containsText("moved rule 13");
+    keys(page, "Alt+ArrowUp", "x");
+    assertThat(said(page)).containsText("switched rule 11");
+    page.unrouteAll();
+    held.forEach(Route::resume);
+    assertThat(page.getByText("3 edits together: every connection is decided as before"))
+        .isVisible();
+    keys(page, "x");
+    assertThat(page.getByText("kept again: Agents cannot export passenger lists")).isVisible();
+    assertThat(page.getByText("edits together")).hasCount(0);
   }
 
   @Test
