@@ -11,7 +11,7 @@ import { FilterBar } from "./FilterBar";
 import { isLoud, ofRule, rulesIn } from "./known";
 import { Lens } from "./Lens";
 import { lines, neighbour, nextMarked, type Place, placeBelow, rules } from "./order";
-import { PasteStrip } from "./PasteStrip";
+import { PasteStrip, placed } from "./PasteStrip";
 import { ProbeLine } from "./ProbeLine";
 import { Reviewing } from "./Reviewing";
 import { type Editing, Stack } from "./Stack";
@@ -27,7 +27,7 @@ const NONE: Rule[] = [];
 type Button = { label: string; key: string } & Omit<React.ComponentProps<"button">, "key">;
 
 /** Rules that came as text, before they are put in their place. */
-type Pasting = { steps: Step[]; below?: string };
+type Pasting = { steps: Step[]; place: Place };
 
 /** The bench: probe line, stack and lens, and the keys that work on all three. */
 export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }) {
@@ -181,7 +181,7 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
     }
   };
   const paste = async (text: string) =>
-    setPasting({ steps: await bench.pasted(text, place("after")), below: selected?.id });
+    setPasting({ steps: await bench.pasted(text), place: place("after") });
   const leavePasting = () => {
     setPasting(undefined);
     focusStack();
@@ -191,7 +191,7 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
     const what = `pasted ${steps.length} ${steps.length === 1 ? "rule" : "rules"}`;
     leavePasting();
     try {
-      const added = rulesIn(await bench.edit({ what, steps }));
+      const added = rulesIn(await bench.edit({ what, steps: placed(steps, meant.place) }));
       if (added.length === 1) bench.select(added[0]);
     } catch {
       // Why is said beside the keys.
@@ -283,8 +283,8 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
       {pasting && (
         <PasteStrip
           bench={bench}
-          steps={pasting.steps}
-          below={pasting.below}
+          {...pasting}
+          onPlace={(place) => setPasting({ ...pasting, place })}
           keep={() => keepPasted(pasting)}
           leave={leavePasting}
         />

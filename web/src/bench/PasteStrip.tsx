@@ -1,32 +1,38 @@
 import type { Step } from "../api/client";
 import { ImpactStrip } from "./ImpactStrip";
+import type { Place } from "./order";
 import type { BenchState } from "./useBench";
 
 type Props = {
   bench: Pick<BenchState, "id" | "rulebase" | "named" | "probe">;
+  /** What would add them, in the order of the rules. */
   steps: Step[];
-  /** The rule they would stand right below. */
-  below?: string;
+  place: Place;
+  /** Puts a single rule where it stands better. */
+  onPlace: (place: Place) => void;
   keep: () => void;
   leave: () => void;
 };
 
 /** Rules that came as text, and what they would do, before they are put in their place. */
-export function PasteStrip({ bench, steps, below, keep, leave }: Props) {
-  const rules = steps.length === 1 ? "1 rule" : `${steps.length} rules`;
-  // Each goes right below the same rule, so the steps begin with the last one.
-  const inOrder = below === undefined ? steps : [...steps].reverse();
+export function PasteStrip({ bench, steps, place, onPlace, keep, leave }: Props) {
+  const keys = (event: React.KeyboardEvent<HTMLElement>) => {
+    if (event.key === "Escape") leave();
+    else if (event.key === "Enter" && event.altKey)
+      event.currentTarget.querySelector<HTMLButtonElement>("[data-better]")?.click();
+    else return;
+    event.preventDefault();
+  };
   return (
     <section
       aria-label="Rules to be pasted"
       className="flex max-h-44 shrink-0 gap-3 overflow-y-auto border-rust border-y-2 bg-paper px-3 py-1.5"
-      onKeyDown={(event) => event.key === "Escape" && leave()}
+      onKeyDown={keys}
     >
       <div className="min-w-0 flex-1">
         <p className="text-xs">
-          <b>{rules}</b>{" "}
-          {below === undefined ? "at the end of the chapter" : `right below ${bench.named(below)}`}:{" "}
-          {inOrder
+          <b>{steps.length === 1 ? "1 rule" : `${steps.length} rules`}</b> {where(place, bench.named)}:{" "}
+          {steps
             .map(({ rule }) => rule?.name || "unnamed")
             .slice(0, 6)
             .join(" · ")}
@@ -35,14 +41,15 @@ export function PasteStrip({ bench, steps, below, keep, leave }: Props) {
         <ImpactStrip
           rulebase={bench.id}
           revision={bench.rulebase?.revision ?? 0}
-          steps={steps}
+          steps={placed(steps, place)}
           named={bench.named}
           drop={bench.probe}
+          onPlace={onPlace}
         />
       </div>
       <span className="flex items-start gap-1">
         <button autoFocus type="button" className="press press-main text-xs" onClick={keep}>
-          Put {steps.length === 1 ? "it" : "them"} there
+          Keep {steps.length === 1 ? "it" : "them"}
         </button>
         <button type="button" className="press text-xs" title="Escape" onClick={leave}>
           Leave {steps.length === 1 ? "it" : "them"} out
@@ -50,4 +57,15 @@ export function PasteStrip({ bench, steps, below, keep, leave }: Props) {
       </span>
     </section>
   );
+}
+
+/** The steps that put rules into a place in their order: each goes right below the same rule, so the last one first. */
+export function placed(steps: Step[], place: Place): Step[] {
+  const there = steps.map((step) => ({ ...step, place }));
+  return place.after === undefined ? there : there.reverse();
+}
+
+function where({ after, before }: Place, named: (rule: string) => string): string {
+  if (after !== undefined) return `right below ${named(after)}`;
+  return before === undefined ? "at the end of the chapter" : `right above ${named(before)}`;
 }

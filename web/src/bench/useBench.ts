@@ -12,7 +12,7 @@ import {
 } from "../api/client";
 import { goTo, useAddress } from "../frame/address";
 import { applied, later } from "./known";
-import { type Place, rules } from "./order";
+import { rules } from "./order";
 import { type Edit, stepsOf, useSent } from "./useSent";
 import { useSettled } from "./useSettled";
 import { useWeighing } from "./useWeighing";
@@ -231,15 +231,13 @@ export function useBench(who: string) {
     probe: (probe?: string) => goTo({ probe: probe || undefined }),
     edit: send,
     loadPromises: (csv: string) => inTurn(() => api.loadPromises(id, who, current().revision, csv)),
-    /** What puts rules that came as text where they are meant to be, in their order. */
-    pasted: async (text: string, place: Place) => {
+    /** The steps that would add rules that came as text, in their order and without a place. */
+    pasted: async (text: string): Promise<Step[]> => {
       const patches = await api.pasted(id, text).catch((error) => {
         setSaid(`This cannot be pasted: ${error.message}`);
         throw error;
       });
-      const steps = patches.map((rule): Step => ({ op: "ADD_RULE", place, rule }));
-      // Each goes right below the same rule, so the last one first.
-      return place.after ? steps.reverse() : steps;
+      return patches.map((rule) => ({ op: "ADD_RULE", rule }));
     },
     /** Sets how many steps each question of the review may take, and asks it again. */
     allowSteps: (steps: number) =>

@@ -455,16 +455,29 @@ class EditingTest extends WithBrowser {
     page.keyboard().press("Escape");
     assertThat(waiting).hasCount(0);
     page.keyboard().press("Control+v");
-    assertThat(button(page, "Put them there")).isFocused();
+    assertThat(button(page, "Keep them")).isFocused();
     page.keyboard().press("Enter");
     assertThat(said(page)).hasText("pasted 2 rules");
     Locator pasted = page.getByText(Pattern.compile("^Pasted: rule 1[23] of Main gateway"));
     assertThat(pasted).hasCount(2);
     assertThat(pasted.nth(1)).containsText("Pasted: rule 13");
+    page.evaluate(
+        "navigator.clipboard.writeText('rule a No web for her\\n  from zones: Offices\\n"
+            + "  from people: livia.quist\\n  to zones: Internet\\n"
+            + "  using services: tcp/443; tcp/80\\n  then: deny')");
+    browsing.go(page, "/?rule=br-chat");
+    assertThat(lens(page)).containsText("Rule 51");
+    keys(page, "Control+v");
+    assertThat(waiting).containsText("Better above rule 49 Staff browse");
+    page.keyboard().press("Alt+Enter");
+    assertThat(waiting).containsText("right above rule 49 Staff browse: No web for her");
+    page.keyboard().press("Enter");
+    assertThat(lens(page)).containsText("Rule 49");
+    assertThat(lens(page)).containsText("No web for her");
     page.evaluate("navigator.clipboard.writeText('rule a\\n  then: permit')");
     keys(page, "Control+v");
     assertThat(said(page)).containsText("This cannot be pasted: line 2, column 9");
-    keys(page, "Control+z");
+    keys(page, "Control+z", "Control+z");
     assertThat(pasted).hasCount(0);
   }
 
