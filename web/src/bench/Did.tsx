@@ -31,20 +31,27 @@ export function DidWord({ bench, open, toggle }: WordProps) {
   );
 }
 
-/** All of it, between the keys and the stack, so that it covers neither. */
+/** All of it, between the keys and the stack, so that it covers neither, and always as high, so that it moves neither. */
 export function DidStrip({ bench, close }: StripProps) {
-  if (!bench.did) return null;
   return (
     <section
       aria-label="What the last edit did"
-      className="flex max-h-44 shrink-0 gap-3 overflow-y-auto border-edge border-b bg-paper px-3 py-1.5"
+      className="flex h-28 shrink-0 gap-3 overflow-y-auto border-edge border-b bg-paper px-3 py-1.5"
     >
-      <div className="min-w-0 flex-1">
-        <ImpactText impact={bench.did} tense="is" named={bench.named} drop={bench.probe}>
-          {together(bench) && (
-            <p className="text-dim">This is what the last {bench.doneEdits} edits did together.</p>
-          )}
-        </ImpactText>
+      <div className="min-w-0 flex-1 text-xs">
+        {bench.did ? (
+          <ImpactText impact={bench.did} tense="is" named={bench.named} drop={bench.probe}>
+            {together(bench) && (
+              <p className="text-dim">This is what the last {bench.doneEdits} edits did together.</p>
+            )}
+          </ImpactText>
+        ) : (
+          <p className="text-dim">
+            {bench.doneEdits === 0
+              ? "Nothing has been edited here since the page was opened."
+              : "Working out what the last edit did …"}
+          </p>
+        )}
       </div>
       <button type="button" className="press self-start text-xs" onClick={close}>
         Put it aside
@@ -60,7 +67,7 @@ export function DidLine({ bench, open }: LineProps) {
     <p
       role="status"
       aria-label="What the last edit did"
-      className="flex shrink-0 items-center gap-2 border-edge border-b bg-paper px-3 py-1 text-xs"
+      className="flex shrink-0 items-center gap-2 border-edge border-t bg-paper px-3 py-1 text-xs"
     >
       <span className="truncate text-dim">{bench.said}</span>
       <span className={`truncate ${bench.did.broken.length > 0 ? "text-madder" : ""}`}>{words(bench)}</span>

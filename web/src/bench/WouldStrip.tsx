@@ -18,7 +18,6 @@ const RESTING = 150;
 export function WouldStrip({ bench, can, close }: Props) {
   const rested = useSettled(bench.selected, RESTING) === bench.selected;
   const { rulebase } = bench;
-  const all = Object.values(can).filter((deed) => deed.edit);
   return (
     <section
       aria-label="What the keys would do"
@@ -26,12 +25,12 @@ export function WouldStrip({ bench, can, close }: Props) {
     >
       <div className="min-w-0 flex-1 text-xs">
         <p className="font-medium">
-          {all.length === 0
+          {!can.up.edit
             ? "Select a rule to see what the keys would do to it."
             : `What the keys would do to ${rulebase && calledIn(rulebase, bench.selected ?? "")}`}
         </p>
         <ul className="grid grid-cols-[auto_minmax(0,1fr)] gap-x-2">
-          {all.map(({ label, key, edit }) => (
+          {Object.values(can).map(({ label, key, edit }) => (
             <li key={label} className="contents">
               <span className="text-right">
                 <span className="key">{key}</span>

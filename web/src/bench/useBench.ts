@@ -185,7 +185,7 @@ export function useBench(who: string) {
     /** What the edit just kept did, or several that followed each other; nothing while that is worked out. */
     did: done?.id === id && done.revision === revision ? did.data : undefined,
     /** How many edits that was. */
-    doneEdits: done ? done.revision - done.since : 0,
+    doneEdits: done?.id === id ? done.revision - done.since : 0,
     /** What somebody is about to do. */
     weighing,
     make,

@@ -143,14 +143,6 @@ export function Frame() {
         </header>
         <Renewed />
         {address.page === "rulebase" && <Tour bench={bench} />}
-        {address.page !== "rulebase" && bench.weighing.meant && (
-          <p className="flex shrink-0 border-edge border-b bg-paper px-3 py-1">
-            <Weighed bench={bench} {...bench.weighing.meant} />
-          </p>
-        )}
-        {!["rulebase", "history"].includes(address.page) && (
-          <DidLine bench={bench} open={() => goTo({ page: "history", ...NOTHING_ASKED })} />
-        )}
         <main className="flex min-h-0 flex-1 flex-col">
           {address.page === "sets" && <SetsPage bench={bench} />}
           {address.page === "shared" && <SharedPage bench={bench} />}
@@ -161,6 +153,15 @@ export function Frame() {
           {address.page === "promises" && <PromisesPage bench={bench} />}
           {address.page === "rulebase" && <BenchPage bench={bench} theme={theme} />}
         </main>
+        {/* Below, so that what comes and goes moves nothing under anybody's hands. */}
+        {address.page !== "rulebase" && bench.weighing.meant && (
+          <p className="flex shrink-0 border-edge border-t bg-paper px-3 py-1">
+            <Weighed bench={bench} {...bench.weighing.meant} />
+          </p>
+        )}
+        {!["rulebase", "history"].includes(address.page) && (
+          <DidLine bench={bench} open={() => goTo({ page: "history", ...NOTHING_ASKED })} />
+        )}
       </div>
       <KeysHelp page={address.page} open={help} close={() => setHelp(false)} />
       <Palette open={palette} close={() => setPalette(false)} bench={bench} />

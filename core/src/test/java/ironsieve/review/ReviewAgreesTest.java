@@ -26,6 +26,7 @@ import java.util.Arrays;
 import java.util.BitSet;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -33,6 +34,7 @@ import java.util.TreeSet;
 import java.util.function.Function;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import net.jqwik.api.Arbitrary;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
@@ -50,10 +52,17 @@ class ReviewAgreesTest {
     final int[][] variants;
     final int[] first;
     final List<BitSet> alikeAtFirst = new ArrayList<>();
+    final double[] weights;
+    final int[] versions;
 
     Plane(World world) {
       this.world = world;
       points = world.ahead();
+      weights = points.stream().mapToDouble(Point::weight).toArray();
+      versions =
+          points.stream()
+              .mapToInt(p -> p.connection().to().address().version().ordinal())
+              .toArray();
       for (FieldName name : FieldName.values()) {
         coordinates[name.ordinal()] = numbered(c -> part(name, c));
       }
@@ -100,9 +109,14 @@ class ReviewAgreesTest {
     }
   }
 
+  // A world is as many points as it has, which takes as long to hash as a rulebase to review.
   private static final Map<World, Plane> PLANES =
-      Map.of(
-          SmallWorld.WORLD, new Plane(SmallWorld.WORLD), WebWorld.WORLD, new Plane(WebWorld.WORLD));
+      new IdentityHashMap<>(
+          Map.of(
+              SmallWorld.WORLD,
+              new Plane(SmallWorld.WORLD),
+              WebWorld.WORLD,
+              new Plane(WebWorld.WORLD)));
 
   /** What enumeration says of one rulebase. */
   private static final class Enumerated {
@@ -114,6 +128,7 @@ class ReviewAgreesTest {
     final List<BitSet> unseen = new ArrayList<>();
     final BitSet readable = new BitSet();
     final int[] catcher;
+    private final Map<Integer, Boolean> leaking = new HashMap<>();
 
     Enumerated(Rulebases.Case given) {
       this.plane = PLANES.get(given.world());
@@ -244,7 +259,11 @@ class ReviewAgreesTest {
 
     /** Whether, at the first packet, something else than what comes of it is still possible. */
     private boolean leaks(int point) {
-      BitSet possible = plane.alikeAtFirst.get(plane.first[point]);
+      return leaking.computeIfAbsent(plane.first[point], this::leaksFirst);
+    }
+
+    private boolean leaksFirst(int first) {
+      BitSet possible = plane.alikeAtFirst.get(first);
       Set<Verdict> verdicts = new HashSet<>();
       for (int r = 0; r < rules.size(); r++) {
         BitSet claimed = (BitSet) possible.clone();
@@ -344,20 +363,21 @@ class ReviewAgreesTest {
 
     /** The mean over IP versions of the weight of the points in the claim's weight. */
     double share(int r, BitSet points) {
-      Map<Address.Version, Double> whole = new HashMap<>();
-      Map<Address.Version, Double> part = new HashMap<>();
-      claims.get(r).stream()
-          .forEach(p -> whole.merge(version(p), plane.points.get(p).weight(), Double::sum));
-      points.stream()
-          .forEach(p -> part.merge(version(p), plane.points.get(p).weight(), Double::sum));
-      return whole.keySet().stream()
-          .mapToDouble(v -> part.getOrDefault(v, 0.0) / whole.get(v))
+      double[] whole = weights(claims.get(r));
+      double[] part = weights(points);
+      return IntStream.range(0, whole.length)
+          .filter(v -> whole[v] > 0)
+          .mapToDouble(v -> part[v] / whole[v])
           .average()
           .orElse(0);
     }
 
-    private Address.Version version(int p) {
-      return plane.connection(p).to().address().version();
+    private double[] weights(BitSet points) {
+      double[] sums = new double[Address.Version.values().length];
+      for (int p = points.nextSetBit(0); p >= 0; p = points.nextSetBit(p + 1)) {
+        sums[plane.versions[p]] += plane.weights[p];
+      }
+      return sums;
     }
 
     int smallestCover(int r, boolean alikeOnly) {
