@@ -121,8 +121,8 @@ export const api = {
   ruleReview: (id: string, rule: string) =>
     ask<RuleDetail>(`rulebases/${id}/review/rules/${encodeURIComponent(rule)}`),
   rulebaseAt: (id: string, revision: number) => ask<Rulebase>(`rulebases/${id}?revision=${revision}`),
-  between: (id: string, from: number, to: number) =>
-    ask<Impact>(`rulebases/${id}/impact?from=${from}&to=${to}`),
+  between: (id: string, from: number, to: number, signal?: AbortSignal) =>
+    ask<Impact>(`rulebases/${id}/impact?from=${from}&to=${to}`, { signal }),
   sentence: (id: string, text: string) => post<RulePatch>(`rulebases/${id}/sentence`, { text }),
   matching: (id: string, value: string) => ask<string[]>(`rulebases/${id}/matching?${query({ value })}`),
   /** Some rules as text, in their order. */

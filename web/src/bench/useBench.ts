@@ -22,6 +22,8 @@ const FIRST = "main-gateway";
 /** After so many milliseconds without another edit, what else is shown of the rulebase is asked for, and then what the edit did. */
 const PAUSED = 250;
 const RESTED = 400;
+/** As many edits are told together as the server has at hand; for more it would have to review what was long ago. */
+const MOST_TOGETHER = 10;
 
 /**
  * The rulebase on the bench: what the server has of it, what is being done to it, and what went wrong. Asks the
@@ -85,7 +87,7 @@ export function useBench(who: string) {
   const rested = useSettled(review.data?.revision, RESTED);
   const did = useQuery({
     queryKey: ["between", id, done?.since, done?.revision],
-    queryFn: () => api.between(id, done?.since ?? 0, done?.revision ?? 0),
+    queryFn: ({ signal }) => api.between(id, done?.since ?? 0, done?.revision ?? 0, signal),
     enabled: done?.id === id && done.revision === revision && done.revision === rested,
     retry: false,
   });
@@ -128,7 +130,8 @@ export function useBench(who: string) {
       // What follows before it was told what an edit did is told together with it.
       const untold =
         before?.id === id && !client.getQueryData(["between", id, before.since, before.revision]);
-      return { id, since: untold && before.revision === since ? before.since : since, revision };
+      const follows = untold && before.revision === since && revision - before.since <= MOST_TOGETHER;
+      return { id, since: follows ? before.since : since, revision };
     });
     setSaid(`${edited.entry.action === "edit" ? "" : `${edited.entry.action}: `}${edited.entry.what}`);
   };

@@ -128,7 +128,7 @@ function Compared({ bench, from, to, journal }: ComparedProps) {
   });
   const effect = useQuery({
     queryKey: ["between", bench.id, from, to],
-    queryFn: () => api.between(bench.id, from, to),
+    queryFn: ({ signal }) => api.between(bench.id, from, to, signal),
     enabled: from !== to,
   });
   if (from === to) {
