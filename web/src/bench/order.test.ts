@@ -1,3 +1,4 @@
+// @vitest-environment node
 import { describe, expect, it } from "vitest";
 import { blankRule, rulebaseOf } from "../samples";
 import { chipText } from "./fields";

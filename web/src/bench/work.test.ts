@@ -1,3 +1,4 @@
+// @vitest-environment node
 import { describe, expect, it } from "vitest";
 import type { Rule, Rulebase, RuleField } from "../api/client";
 import { differences, hunks, pairs } from "../history/compare";

@@ -1,3 +1,4 @@
+// @vitest-environment node
 import { describe, expect, it } from "vitest";
 import type { Catalogue } from "../api/client";
 import { blankRule, rulebaseOf } from "../samples";
