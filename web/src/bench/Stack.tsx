@@ -253,14 +253,9 @@ export function Stack({
     const dragged = active.data.current as DraggedValue | undefined;
     setCarrying(dragged?.value ?? named(String(active.id)));
   };
-  const letGo = () => {
+  const dropped = (event?: DragEndEvent) => {
     setCarrying(undefined);
-    bench.weighing.intend(undefined);
-  };
-  const dropped = (event: DragEndEvent) => {
-    letGo();
-    const meant = carried(event);
-    if (meant && meant.edit.steps.length > 0) bench.edit(meant.edit).catch(() => undefined);
+    bench.make(event && carried(event)?.edit);
   };
 
   const body = (line: Line, index: number) => {
@@ -425,7 +420,7 @@ export function Stack({
           collisionDetection={pointerWithin}
           onDragStart={takeUp}
           onDragOver={(event) => bench.weighing.intend(carried(event))}
-          onDragCancel={letGo}
+          onDragCancel={() => dropped()}
           onDragEnd={dropped}
         >
           <div

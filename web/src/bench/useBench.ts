@@ -80,7 +80,7 @@ export function useBench(who: string) {
   const hits = useQuery({
     queryKey: ["hits", id, paused],
     queryFn: () => api.hits(id),
-    enabled: paused !== undefined,
+    enabled: paused !== undefined && review.data?.revision === paused,
     placeholderData: (before) => before,
   });
   // What an edit did is asked when nothing else is to be done, and not at all while others follow it.

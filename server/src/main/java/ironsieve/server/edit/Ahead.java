@@ -2,7 +2,7 @@ package ironsieve.server.edit;
 
 import jakarta.annotation.PreDestroy;
 import jakarta.enterprise.context.ApplicationScoped;
-import java.util.concurrent.CancellationException;
+import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 
@@ -22,16 +22,9 @@ class Ahead {
             return made;
           });
 
+  /** Whoever asks for the review is told of what goes wrong with it, or that somebody stopped it. */
   void review(Bench bench) {
-    thread.execute(
-        () -> {
-          try {
-            bench.review();
-          } catch (CancellationException e) {
-            // Somebody has stopped it, and whoever asks for it is told.
-            return;
-          }
-        });
+    CompletableFuture.runAsync(bench::review, thread);
   }
 
   @PreDestroy

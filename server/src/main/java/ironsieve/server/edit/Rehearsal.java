@@ -1,7 +1,6 @@
 package ironsieve.server.edit;
 
 import ironsieve.impact.Comparison;
-import ironsieve.model.Chapter;
 import ironsieve.model.Rule;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
@@ -24,11 +23,7 @@ public class Rehearsal {
   /** Moves the middle rule down and looks at what that does, until there has been enough of it. */
   public void of(String rulebase) {
     Bench bench = editor.bench(rulebase);
-    List<Rule> rules =
-        bench.compiled().rulebase().chapters().stream()
-            .map(Chapter::rules)
-            .flatMap(List::stream)
-            .toList();
+    List<Rule> rules = bench.compiled().rulebase().rules();
     if (rules.size() < 2) {
       return;
     }
