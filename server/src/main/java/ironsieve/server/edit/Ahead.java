@@ -22,7 +22,9 @@ class Ahead {
             return made;
           });
 
-  /** Whoever asks for the review is told of what goes wrong with it, or that somebody stopped it. */
+  /**
+   * Whoever asks for the review is told of what goes wrong with it, or that somebody stopped it.
+   */
   void review(Bench bench) {
     CompletableFuture.runAsync(bench::review, thread);
   }

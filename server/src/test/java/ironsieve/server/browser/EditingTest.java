@@ -462,7 +462,7 @@ class EditingTest extends WithBrowser {
     assertThat(pasted).hasCount(2);
     assertThat(pasted.nth(1)).containsText("Pasted: rule 13");
     page.evaluate(
-        "navigator.clipboard.writeText('rule a No web for her\\n  from zones: Offices\\n"
+        "navigator.clipboard.writeText('rule a \"No web for her\"\\n  from zones: Offices\\n"
             + "  from people: livia.quist\\n  to zones: Internet\\n"
             + "  using services: tcp/443; tcp/80\\n  then: deny')");
     browsing.go(page, "/?rule=br-chat");
