@@ -20,6 +20,8 @@ export function useImpact(rulebase: string, revision: number | undefined, asked:
         : api.impactOfTakingBack(rulebase, asked.who, asked.action, signal),
     enabled: revision !== undefined && (!Array.isArray(asked) || asked.length > 0),
     retry: false,
+    // The same on the same revision, as long as nobody adopts another edition of the catalogue.
+    staleTime: 30_000,
     // The answer before stays while the next is worked out, and is known by `isPlaceholderData`.
     placeholderData: keepPreviousData,
   });
