@@ -133,7 +133,7 @@ export function useBench(who: string) {
       const follows = untold && before.revision === since && revision - before.since <= MOST_TOGETHER;
       return { id, since: follows ? before.since : since, revision };
     });
-    setSaid(`${edited.entry.action === "edit" ? "" : `${edited.entry.action}: `}${edited.entry.what}`);
+    setSaid(edited.entry.what);
   };
   /** One at a time, so that keys pressed quickly do not overtake each other. */
   const inTurn = (work: () => Promise<Edited>): Promise<Edited> => {
