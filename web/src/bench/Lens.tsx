@@ -9,9 +9,10 @@ import { ChapterLens } from "./ChapterLens";
 import { FIELDS } from "./fields";
 import { ImpactStrip } from "./ImpactStrip";
 import { isLoud, ofRule, sentence, worstFirst } from "./known";
+import { LastLineLens } from "./LastLineLens";
 import { Part, WitnessButton } from "./LensPart";
 import { Rivet } from "./Marks";
-import { percent } from "./order";
+import { LAST_LINE, percent } from "./order";
 import { Plate } from "./Plate";
 import { ResidueGauge } from "./ResidueGauge";
 import type { BenchState } from "./useBench";
@@ -31,7 +32,9 @@ type Props = {
 export function Lens({ bench, rule, named, edit, fold, chosen, clearChosen }: Props) {
   const chapter = bench.rulebase?.chapters.find((one) => bench.selected === `chapter ${one.id}`);
   const many = chosen.length > 1;
-  const title = many ? `${chosen.length} rules` : rule ? `Rule ${rule.number}` : chapter ? "Chapter" : "Lens";
+  const isLast = bench.selected === LAST_LINE;
+  const about = rule ? `Rule ${rule.number}` : chapter ? "Chapter" : isLast ? "Last line" : "Lens";
+  const title = many ? `${chosen.length} rules` : about;
   return (
     <aside
       aria-label="Lens"
@@ -49,6 +52,8 @@ export function Lens({ bench, rule, named, edit, fold, chosen, clearChosen }: Pr
         <RuleLens bench={bench} rule={rule} named={named} edit={edit} />
       ) : chapter ? (
         <ChapterLens key={`${chapter.id} ${chapter.title} ${chapter.note}`} bench={bench} chapter={chapter} />
+      ) : isLast ? (
+        <LastLineLens key={bench.rulebase?.lastLine} bench={bench} />
       ) : (
         <Overview bench={bench} named={named} />
       )}

@@ -307,6 +307,7 @@ export function Stack({
           id={`row-${line.id}`}
           aria-selected={bench.selected === line.id}
           data-standing={standing(line.id)}
+          onClick={() => bench.select(line.id)}
           className={`${COLUMNS} h-10 items-center bg-ground px-1 ${bench.selected === line.id ? "bg-rust-wash" : ""}`}
         >
           <FallSegment standing={standing(line.id)} />

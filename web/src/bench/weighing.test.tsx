@@ -6,6 +6,7 @@ import { blankRule, rulebaseOf } from "../samples";
 import { answers, asked, show, withServer } from "../testing";
 import { DidStrip, DidWord } from "./Did";
 import { deeds } from "./deeds";
+import { LastLineLens } from "./LastLineLens";
 import { PasteStrip, placed } from "./PasteStrip";
 import { useWeighing } from "./useWeighing";
 import { Weighed } from "./Weighed";
@@ -163,6 +164,19 @@ describe("rules about to be pasted", () => {
     fireEvent.keyDown(strip, { key: "Escape" });
     expect([keep.mock.calls.length, leave.mock.calls.length]).toEqual([1, 1]);
   });
+});
+
+it("the last line is changed once its impact is read", async () => {
+  answers["rulebases/main/impact"] = { ...nothing, broken: ["Guests see nothing"] };
+  const make = vi.fn();
+  show(<LastLineLens bench={{ ...bench, make }} />);
+  expect((screen.getByLabelText("deny") as HTMLInputElement).checked).toBe(true);
+  expect(screen.queryByText("Keep")).toBeNull();
+  fireEvent.click(screen.getByLabelText("allow"));
+  expect(await screen.findByText(/Breaks a promise: Guests see nothing/)).toBeTruthy();
+  fireEvent.click(screen.getByText("Keep"));
+  const steps = [{ op: "SET_LAST_LINE", rule: { verdict: "allow" } }];
+  expect(make).toHaveBeenCalledWith({ what: "set the last line to allow", steps });
 });
 
 describe("what was done", () => {

@@ -409,6 +409,22 @@ class EditingTest extends WithBrowser {
   }
 
   @Test
+  void theLastLineIsChangedOnceItsImpactIsRead() {
+    Page page = browsing.open("Wanda", "/?rule=br-chat");
+    assertThat(row(page, "br-chat")).isVisible();
+    keys(page, "End");
+    Locator last = page.locator("[id='row-last line']");
+    last.click();
+    label(page, "reject").check();
+    assertThat(lens(page)).containsText("would be decided otherwise");
+    button(page, "Keep").click();
+    assertThat(said(page)).hasText("set the last line to reject");
+    assertThat(last).containsText("reject");
+    keys(page, "Control+z");
+    assertThat(last).containsText("deny");
+  }
+
+  @Test
   void whatRulesShareIsWeighedBeforeItIsTakenAway() {
     Page page = browsing.open("Wanda", "/shared");
     Locator would = page.getByLabel("What it would do");
