@@ -1,4 +1,4 @@
-import type { Chapter, Rule, Rulebase } from "./api/client";
+import type { Chapter, Impact, Rule, Rulebase } from "./api/client";
 
 /** A rule that says nothing yet, for tests. */
 export function blankRule(id: string, number = 1, more: Partial<Rule> = {}): Rule {
@@ -30,3 +30,14 @@ export function rulebaseOf(...chapters: Chapter[]): Rulebase {
     chapters,
   };
 }
+
+/** What an edit does that changes nothing, for tests. */
+export const NO_IMPACT: Impact = {
+  revision: 3,
+  complete: true,
+  kinds: [],
+  ended: [],
+  begun: [],
+  broken: [],
+  mended: [],
+};

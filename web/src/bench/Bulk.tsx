@@ -207,7 +207,8 @@ function made(
 
 type EitherProps = { label: string; options: string[]; value: string; set: (value: string) => void };
 
-function Either({ label, options, value, set }: EitherProps) {
+/** One of a few words. */
+export function Either({ label, options, value, set }: EitherProps) {
   return (
     <fieldset className="flex gap-3">
       <legend className="sr-only">{label}</legend>
@@ -215,7 +216,7 @@ function Either({ label, options, value, set }: EitherProps) {
         <label key={option} className="flex items-center gap-1">
           <input
             type="radio"
-            name={`bulk ${label}`}
+            name={label}
             checked={value === option}
             onChange={() => set(option)}
             className="accent-rust"

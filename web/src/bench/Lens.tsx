@@ -7,11 +7,11 @@ import { splitSteps, splittable } from "./bulk";
 import { Caught } from "./Caught";
 import { ChapterLens } from "./ChapterLens";
 import { FIELDS } from "./fields";
-import { ImpactStrip } from "./ImpactStrip";
 import { isLoud, ofRule, sentence, worstFirst } from "./known";
 import { LastLineLens } from "./LastLineLens";
 import { Part, WitnessButton } from "./LensPart";
 import { Rivet } from "./Marks";
+import { Offer } from "./Offer";
 import { LAST_LINE, percent } from "./order";
 import { Plate } from "./Plate";
 import { ResidueGauge } from "./ResidueGauge";
@@ -64,10 +64,10 @@ export function Lens({ bench, rule, named, edit, fold, chosen, clearChosen }: Pr
 /** More would make the list slow to draw, and nobody reads on. */
 const MOST_SHOWN = 200;
 
-type OfferProps = { bench: BenchState; remedy: Remedy; named: (id: string) => string; what: string };
+type OfferProps = { bench: BenchState; remedy: Remedy; what: string };
 
 /** An edit that would end a finding; it can only be done after its impact has been shown. */
-function RemedyOffer({ bench, remedy, named, what }: OfferProps) {
+function RemedyOffer({ bench, remedy, what }: OfferProps) {
   const [open, setOpen] = useState(false);
   return (
     <div className="mt-1.5">
@@ -79,24 +79,7 @@ function RemedyOffer({ bench, remedy, named, what }: OfferProps) {
       >
         Remedy: {remedy.words} …
       </button>
-      {open && (
-        <div className="mt-1 rounded border border-paper-edge bg-paper p-2">
-          <ImpactStrip
-            rulebase={bench.id}
-            revision={bench.rulebase?.revision ?? 0}
-            steps={remedy.steps}
-            named={named}
-            drop={bench.probe}
-          />
-          <button
-            type="button"
-            className="press press-main mt-1.5 text-xs"
-            onClick={() => bench.edit({ what, steps: remedy.steps }).catch(() => undefined)}
-          >
-            Do it
-          </button>
-        </div>
-      )}
+      {open && <Offer bench={bench} steps={remedy.steps} what={what} label="Do it" />}
     </div>
   );
 }
@@ -254,7 +237,6 @@ function RuleLens({ bench, rule, named, edit }: RuleLensProps) {
               key={remedy.words}
               bench={bench}
               remedy={remedy}
-              named={named}
               what={`remedied ${named(rule.id)}: ${remedy.words.toLowerCase()}`}
             />
           ))}
@@ -342,26 +324,12 @@ function Split({ bench, rule, named }: Pick<RuleLensProps, "bench" | "rule" | "n
         ))}
       </span>
       {field && fields.includes(field) && (
-        <div className="mt-1 rounded border border-paper-edge bg-paper p-2">
-          <ImpactStrip
-            rulebase={bench.id}
-            revision={bench.rulebase?.revision ?? 0}
-            steps={splitSteps(rule, field)}
-            named={named}
-            drop={bench.probe}
-          />
-          <button
-            type="button"
-            className="press press-main mt-1.5 text-xs"
-            onClick={() =>
-              bench
-                .edit({ what: `split ${named(rule.id)}`, steps: splitSteps(rule, field) })
-                .catch(() => undefined)
-            }
-          >
-            Split it
-          </button>
-        </div>
+        <Offer
+          bench={bench}
+          steps={splitSteps(rule, field)}
+          what={`split ${named(rule.id)}`}
+          label="Split it"
+        />
       )}
     </Part>
   );

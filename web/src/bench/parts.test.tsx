@@ -11,6 +11,7 @@ import {
   type RuleField,
   type Step,
 } from "../api/client";
+import { NO_IMPACT } from "../samples";
 import { answers, asked, show, withServer } from "../testing";
 import { ImpactStrip } from "./ImpactStrip";
 import { inShort } from "./ImpactText";
@@ -248,15 +249,7 @@ describe("the rule editor", () => {
   beforeEach(() => {
     saved.length = 0;
     refusal = undefined;
-    answers["rulebases/b/impact"] = {
-      revision: 3,
-      complete: true,
-      kinds: [],
-      ended: [],
-      begun: [],
-      broken: [],
-      mended: [],
-    };
+    answers["rulebases/b/impact"] = NO_IMPACT;
   });
 
   it("sends only what differs, on the revision it was opened on", async () => {

@@ -1,8 +1,8 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { useState } from "react";
 import { describe, expect, it, vi } from "vitest";
-import type { Impact, Step } from "../api/client";
-import { blankRule, rulebaseOf } from "../samples";
+import type { Step } from "../api/client";
+import { blankRule, NO_IMPACT, rulebaseOf } from "../samples";
 import { answers, asked, show, withServer } from "../testing";
 import { DidStrip, DidWord } from "./Did";
 import { deeds } from "./deeds";
@@ -26,15 +26,6 @@ const rulebase = {
 };
 const named = (rule: string) => `rule ${rule.toUpperCase()}`;
 const bench = { id: "main", rulebase, selected: "a", named, probe: vi.fn() };
-const nothing: Impact = {
-  revision: 7,
-  complete: true,
-  kinds: [],
-  ended: [],
-  begun: [],
-  broken: [],
-  mended: [],
-};
 const removing: Step[] = [{ op: "REMOVE_RULE", id: "a" }];
 
 function Button({ asked }: { asked?: Step[] }) {
@@ -65,7 +56,7 @@ function Two() {
 
 describe("what is weighed", () => {
   it("is said while a pointer or a key is on the button, and no longer", async () => {
-    answers["rulebases/main/impact"] = { ...nothing, broken: ["Guests see nothing"] };
+    answers["rulebases/main/impact"] = { ...NO_IMPACT, broken: ["Guests see nothing"] };
     show(<Button asked={removing} />);
     const button = screen.getByText("Remove");
     fireEvent.pointerEnter(button);
@@ -96,17 +87,17 @@ describe("what is weighed", () => {
   });
 
   it("asks what undo would do of the one whose edit it is", async () => {
-    answers["rulebases/main/impact/undo"] = nothing;
+    answers["rulebases/main/impact/undo"] = NO_IMPACT;
     show(<Weighed bench={bench} label="Undo" asked={{ action: "undo", who: "Wanda" }} />);
     expect(await screen.findByText("Undo: every connection is decided as before")).toBeTruthy();
     expect(asked.map(({ path }) => path)).toEqual(["rulebases/main/impact/undo"]);
   });
 
   it("is never the answer to another question", async () => {
-    answers["rulebases/main/impact"] = nothing;
+    answers["rulebases/main/impact"] = NO_IMPACT;
     show(<Two />);
     await screen.findByText("Remove: every connection is decided as before");
-    answers["rulebases/main/impact"] = { ...nothing, begun: [{ rule: "b", kind: "shadowed" }] };
+    answers["rulebases/main/impact"] = { ...NO_IMPACT, begun: [{ rule: "b", kind: "shadowed" }] };
     fireEvent.click(screen.getByText("the other"));
     expect(screen.getByRole("status").textContent).toBe("");
     expect(await screen.findByText(/^Switch off: .* 1 new finding$/)).toBeTruthy();
@@ -115,7 +106,7 @@ describe("what is weighed", () => {
 
 describe("what the keys would do", () => {
   it("is said of each that does something to what is selected", async () => {
-    answers["rulebases/main/impact"] = nothing;
+    answers["rulebases/main/impact"] = NO_IMPACT;
     show(<WouldStrip bench={bench} can={deeds(rulebase, "a")} close={vi.fn()} />);
     expect(screen.getByText("What the keys would do to rule 1 Ferry")).toBeTruthy();
     expect(screen.getByText("Up: nothing would change")).toBeTruthy();
@@ -143,7 +134,7 @@ describe("rules about to be pasted", () => {
   });
 
   it("are shown with their impact and kept or left by a key", async () => {
-    answers["rulebases/main/impact"] = { ...nothing, better: { side: "above", rule: "b", said: [] } };
+    answers["rulebases/main/impact"] = { ...NO_IMPACT, better: { side: "above", rule: "b", said: [] } };
     const [keep, leave, onPlace] = [vi.fn(), vi.fn(), vi.fn()];
     show(
       <PasteStrip
@@ -167,7 +158,7 @@ describe("rules about to be pasted", () => {
 });
 
 it("the last line is changed once its impact is read", async () => {
-  answers["rulebases/main/impact"] = { ...nothing, broken: ["Guests see nothing"] };
+  answers["rulebases/main/impact"] = { ...NO_IMPACT, broken: ["Guests see nothing"] };
   const make = vi.fn();
   show(<LastLineLens bench={{ ...bench, make }} />);
   expect((screen.getByLabelText("deny") as HTMLInputElement).checked).toBe(true);
@@ -181,7 +172,7 @@ it("the last line is changed once its impact is read", async () => {
 
 describe("what was done", () => {
   it("names how many edits did it together", () => {
-    const did = { ...nothing, mended: ["Guests see nothing"] };
+    const did = { ...NO_IMPACT, mended: ["Guests see nothing"] };
     show(<DidWord bench={{ did, doneEdits: 3 }} open={false} toggle={vi.fn()} />);
     expect(screen.getByRole("button").textContent).toMatch(/^3 edits together: .*Guests see nothing/);
   });
@@ -194,7 +185,7 @@ describe("what was done", () => {
     expect(screen.getByText(/^Nothing has been edited/)).toBeTruthy();
     rerender(<DidStrip bench={{ ...bench, did: undefined, doneEdits: 1 }} close={vi.fn()} />);
     expect(screen.getByText(/^Working out/)).toBeTruthy();
-    rerender(<DidStrip bench={{ ...bench, did: nothing, doneEdits: 1 }} close={vi.fn()} />);
+    rerender(<DidStrip bench={{ ...bench, did: NO_IMPACT, doneEdits: 1 }} close={vi.fn()} />);
     expect(screen.getByText(/No connection is decided otherwise/)).toBeTruthy();
     expect(screen.getByLabelText("What the last edit did").className).toBe(high);
   });

@@ -3,6 +3,7 @@ import { describe, expect, it, vi } from "vitest";
 import type { Parts } from "../api/client";
 import type { BenchState } from "../bench/useBench";
 import type { Edit } from "../bench/useSent";
+import { NO_IMPACT } from "../samples";
 import { answers, asked, show, withServer } from "../testing";
 import { SharedPage } from "./SharedPage";
 
@@ -56,15 +57,7 @@ describe("what rules share", () => {
   });
 
   it("a changed sheet shows its impact and is sent whole", async () => {
-    answers["rulebases/main/impact"] = {
-      revision: 3,
-      complete: true,
-      kinds: [],
-      ended: [],
-      begun: [],
-      broken: [],
-      mended: [],
-    };
+    answers["rulebases/main/impact"] = NO_IMPACT;
     const edit = vi.fn(async () => undefined);
     show(<SharedPage bench={bench(edit)} />);
     fireEvent.click(screen.getByText("Add a line"));
