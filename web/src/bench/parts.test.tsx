@@ -95,8 +95,8 @@ describe("the impact strip", () => {
     kinds: [
       {
         words: [{ part: "from", text: "Offices" }],
-        before: { verdict: "allow", outcome: "allow", rule: "a" },
-        after: { verdict: "deny", outcome: "deny", rule: "b" },
+        before: { verdict: "allow", outcome: "allow", rules: ["a"] },
+        after: { verdict: "deny", outcome: "deny", rules: ["b"] },
         probe: "from Offices to Internet",
       },
     ],

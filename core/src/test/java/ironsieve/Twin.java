@@ -330,16 +330,14 @@ public final class Twin {
   }
 
   private static boolean time(Value.TimeSpan t, Connection c) {
-    long day = c.at().toLocalDate().toEpochDay();
-    if (day < t.dates().low() || day > t.dates().high()) {
-      return false;
-    }
     // Ask every day the span may have begun on, in whole minutes from its start.
     int length = t.toMinute() - t.fromMinute() + (t.toMinute() > t.fromMinute() ? 0 : 1440);
     for (int back = 0; back <= 1; back++) {
+      long day = c.at().toLocalDate().toEpochDay() - back;
       DayOfWeek began = c.at().getDayOfWeek().minus(back);
       int since = c.at().getHour() * 60 + c.at().getMinute() + back * 1440 - t.fromMinute();
-      if (t.days().contains(began) && since >= 0 && since < length) {
+      boolean inDates = t.dates().low() <= day && day <= t.dates().high();
+      if (inDates && t.days().contains(began) && since >= 0 && since < length) {
         return true;
       }
     }

@@ -319,8 +319,8 @@ public final class Main {
     view.put("words", words(kind));
     view.put("before", OutcomeText.print(kind.before().outcome()));
     view.put("after", OutcomeText.print(kind.after().outcome()));
-    view.put("ruleBefore", kind.before().rule().orElse(""));
-    view.put("ruleAfter", kind.after().rule().orElse(""));
+    view.put("rulesBefore", kind.before().ids());
+    view.put("rulesAfter", kind.after().ids());
     view.put("probe", ProbeText.print(kind.witness()));
     return view;
   }

@@ -1,8 +1,8 @@
 package ironsieve.compile;
 
+import ironsieve.compile.WeekClock.Part;
 import ironsieve.model.Value.TimeSpan;
 import ironsieve.region.IndexSet;
-import ironsieve.region.RangeSet;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
@@ -39,9 +39,10 @@ final class TimeAxis {
   TimeAxis(LocalDate today, Collection<TimeSpan> used) {
     int now = (int) today.toEpochDay();
     List<TimeSpan> spans = used.stream().distinct().toList();
-    List<RangeSet<Integer>> weekly = spans.stream().map(WeekClock::minutes).toList();
-    dayStarts = dayCuts(now, spans);
-    minuteStarts = minuteCuts(weekly);
+    List<List<Part>> parts = spans.stream().map(WeekClock::parts).toList();
+    List<Part> all = parts.stream().flatMap(List::stream).toList();
+    dayStarts = dayCuts(now, all);
+    minuteStarts = minuteCuts(all);
     atomOf = new int[dayStarts.length][minuteStarts.length];
     Signatures atoms = new Signatures();
     spans.forEach(span -> atomsOfSpan.put(span, new BitSet()));
@@ -50,7 +51,7 @@ final class TimeAxis {
         atomOf[d][m] = -1;
         int firstDay = firstDay(d, minuteStarts[m] / WeekClock.DAY);
         if (firstDay >= 0) {
-          List<Integer> holders = holders(spans, weekly, firstDay, minuteStarts[m]);
+          List<Integer> holders = holders(parts, firstDay, minuteStarts[m]);
           boolean isAhead = dayStarts[d] >= now;
           int atom = atoms.atom(List.of(isAhead, holders), weight(d, m, firstDay));
           if (atom == samples.size()) {
@@ -65,24 +66,24 @@ final class TimeAxis {
     weights = atoms.weights();
   }
 
-  private static int[] dayCuts(int today, List<TimeSpan> spans) {
+  private static int[] dayCuts(int today, List<Part> parts) {
     TreeSet<Integer> cuts = new TreeSet<>(List.of(TimeSpan.FIRST_DAY, today));
-    for (TimeSpan span : spans) {
-      cuts.add(span.dates().low());
-      if (span.dates().high() < TimeSpan.LAST_DAY) {
-        cuts.add(span.dates().high() + 1);
+    for (Part part : parts) {
+      cuts.add(part.dates().low());
+      if (part.dates().high() < TimeSpan.LAST_DAY) {
+        cuts.add(part.dates().high() + 1);
       }
     }
     return cuts.stream().mapToInt(Integer::intValue).toArray();
   }
 
-  private static int[] minuteCuts(List<RangeSet<Integer>> weekly) {
+  private static int[] minuteCuts(List<Part> parts) {
     TreeSet<Integer> cuts = new TreeSet<>();
     for (int day = 0; day < 7; day++) {
       cuts.add(day * WeekClock.DAY);
     }
-    for (RangeSet<Integer> minutes : weekly) {
-      minutes
+    for (Part part : parts) {
+      part.minutes()
           .ranges()
           .forEach(
               run -> {
@@ -93,11 +94,10 @@ final class TimeAxis {
     return cuts.stream().mapToInt(Integer::intValue).toArray();
   }
 
-  private static List<Integer> holders(
-      List<TimeSpan> spans, List<RangeSet<Integer>> weekly, int day, int minute) {
+  private static List<Integer> holders(List<List<Part>> parts, int day, int minute) {
     List<Integer> holders = new ArrayList<>();
-    for (int i = 0; i < spans.size(); i++) {
-      if (spans.get(i).dates().contains(day) && weekly.get(i).contains(minute)) {
+    for (int i = 0; i < parts.size(); i++) {
+      if (parts.get(i).stream().anyMatch(part -> part.contains(day, minute))) {
         holders.add(i);
       }
     }

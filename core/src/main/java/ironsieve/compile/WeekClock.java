@@ -9,6 +9,7 @@ import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Set;
 
 /** Minutes of the week, 0 … 10079, counted from Monday 00:00; days as days since 1970-01-01. */
 final class WeekClock {
@@ -19,20 +20,44 @@ final class WeekClock {
 
   private WeekClock() {}
 
+  /** Some days of the calendar, and the minutes of the week that a span holds on them. */
+  record Part(Range<Integer> dates, RangeSet<Integer> minutes) {
+
+    boolean contains(int day, int minuteOfWeek) {
+      return dates.contains(day) && minutes.contains(minuteOfWeek);
+    }
+  }
+
   /**
-   * The minutes of the week that a span's weekly part covers; it may run over midnight, and over
-   * Sunday.
+   * A span as one or two parts whose union it is. A night belongs to the day it begins on: what
+   * lies after midnight has the dates and the weekdays moved on by one.
    */
-  static RangeSet<Integer> minutes(TimeSpan span) {
-    int length = span.toMinute() - span.fromMinute();
-    int last = (length > 0 ? length : length + DAY) - 1;
+  static List<Part> parts(TimeSpan span) {
+    boolean overnight = span.toMinute() <= span.fromMinute();
+    List<Part> parts = new ArrayList<>();
+    parts.add(
+        new Part(
+            span.dates(),
+            minutes(span.days(), 0, span.fromMinute(), overnight ? DAY : span.toMinute())));
+    if (overnight) {
+      Range<Integer> dates = span.dates();
+      parts.add(
+          new Part(
+              new Range<>(
+                  dates.low() == TimeSpan.FIRST_DAY ? dates.low() : dates.low() + 1,
+                  Math.min(dates.high() + 1, TimeSpan.LAST_DAY)),
+              minutes(span.days(), 1, 0, span.toMinute())));
+    }
+    return parts;
+  }
+
+  /** On the days that come so long after some weekdays, the minutes from one to before another. */
+  private static RangeSet<Integer> minutes(Set<DayOfWeek> days, int later, int from, int before) {
     List<Range<Integer>> runs = new ArrayList<>();
-    for (DayOfWeek day : span.days()) {
-      int from = (day.getValue() - 1) * DAY + span.fromMinute();
-      int to = from + last;
-      runs.add(new Range<>(from, Math.min(to, WEEK - 1)));
-      if (to >= WEEK) {
-        runs.add(new Range<>(0, to - WEEK));
+    if (from < before) {
+      for (DayOfWeek day : days) {
+        int start = (day.plus(later).getValue() - 1) * DAY;
+        runs.add(new Range<>(start + from, start + before - 1));
       }
     }
     return RangeSet.of(MINUTES, runs);

@@ -29,6 +29,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 
 /**
  * Compares two rulebases over shared atoms. The claims of the touched rules are dropped through the
@@ -41,8 +42,25 @@ public final class Comparison {
 
   private static final class Differing {
     private final List<Box> boxes = new ArrayList<>();
-    private final List<Optional<String>> rulesBefore = new ArrayList<>();
-    private final List<Optional<String>> rulesAfter = new ArrayList<>();
+    private final List<Decider> rulesBefore = new ArrayList<>();
+    private final List<Decider> rulesAfter = new ArrayList<>();
+  }
+
+  /** What decides a piece: a rule, or nothing for the last line; by its place from the top. */
+  private record Decider(int place, Optional<String> id) implements Comparable<Decider> {
+
+    private static Decider of(CompiledRulebase rulebase, int box) {
+      return box < 0
+          ? new Decider(Integer.MAX_VALUE, Optional.empty())
+          : new Decider(
+              rulebase.ruleOfBox(box),
+              Optional.of(rulebase.rules().get(rulebase.ruleOfBox(box)).rule().id()));
+    }
+
+    @Override
+    public int compareTo(Decider other) {
+      return Integer.compare(place, other.place);
+    }
   }
 
   private final CompiledRulebase before;
@@ -169,23 +187,19 @@ public final class Comparison {
           if (--stepsLeft < 0) {
             return false;
           }
-          id(before, boxBefore).ifPresent(met::add);
-          id(after, boxAfter).ifPresent(met::add);
+          Decider decidedBefore = Decider.of(before, boxBefore);
+          Decider decidedAfter = Decider.of(after, boxAfter);
+          decidedBefore.id().ifPresent(met::add);
+          decidedAfter.id().ifPresent(met::add);
           Change change = new Change(before.outcomeOfBox(boxBefore), after.outcomeOfBox(boxAfter));
           if (!change.before().equals(change.after())) {
             Differing found = differing.computeIfAbsent(change, c -> new Differing());
             found.boxes.add(part);
-            found.rulesBefore.add(id(before, boxBefore));
-            found.rulesAfter.add(id(after, boxAfter));
+            found.rulesBefore.add(decidedBefore);
+            found.rulesAfter.add(decidedAfter);
           }
           return true;
         });
-  }
-
-  private static Optional<String> id(CompiledRulebase rulebase, int box) {
-    return box < 0
-        ? Optional.empty()
-        : Optional.of(rulebase.rules().get(rulebase.ruleOfBox(box)).rule().id());
   }
 
   private List<Impact.Kind> kinds() {
@@ -252,20 +266,21 @@ public final class Comparison {
     return new Impact.Kind(
         List.of(box),
         words,
-        new Impact.Decision(change.before(), onlyRule(found, found.rulesBefore, box)),
-        new Impact.Decision(change.after(), onlyRule(found, found.rulesAfter, box)),
+        new Impact.Decision(change.before(), deciders(found, found.rulesBefore, box)),
+        new Impact.Decision(change.after(), deciders(found, found.rulesAfter, box)),
         witness);
   }
 
-  private static Optional<String> onlyRule(
-      Differing found, List<Optional<String>> rules, Box merged) {
-    Set<Optional<String>> inside = new HashSet<>();
-    for (int i = 0; i < rules.size(); i++) {
+  /** The numbers of the rules that decide some of a merged box, in their order. */
+  private static List<Optional<String>> deciders(
+      Differing found, List<Decider> deciders, Box merged) {
+    TreeSet<Decider> inside = new TreeSet<>();
+    for (int i = 0; i < deciders.size(); i++) {
       if (merged.containsAll(found.boxes.get(i))) {
-        inside.add(rules.get(i));
+        inside.add(deciders.get(i));
       }
     }
-    return inside.size() == 1 ? inside.iterator().next() : Optional.empty();
+    return inside.stream().map(Decider::id).toList();
   }
 
   private static ProbeText.Detail detail(Dimension dimension) {

@@ -50,10 +50,25 @@ public record Impact(List<Kind> kinds, Extent extent, Space space) {
   /**
    * What happens to a kind of connection.
    *
-   * @param rule the id of the rule that catches all of them; nothing for the last line or several
-   *     rules
+   * @param deciders the ids of the rules that catch them, from the top; nothing stands for the last
+   *     line, which comes last
    */
-  public record Decision(Outcome outcome, Optional<String> rule) {}
+  public record Decision(Outcome outcome, List<Optional<String>> deciders) {
+
+    public Decision {
+      deciders = List.copyOf(deciders);
+    }
+
+    /** The rule that catches all of them; nothing for the last line or several rules. */
+    public Optional<String> rule() {
+      return deciders.size() == 1 ? deciders.get(0) : Optional.empty();
+    }
+
+    /** What decides, in the form of all formats: an id each, an empty one for the last line. */
+    public List<String> ids() {
+      return deciders.stream().map(id -> id.orElse("")).toList();
+    }
+  }
 
   /**
    * One part of a description.

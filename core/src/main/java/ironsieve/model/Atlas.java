@@ -1,15 +1,23 @@
 package ironsieve.model;
 
 import ironsieve.region.Address;
+import ironsieve.region.Line;
 import ironsieve.region.Range;
+import java.math.BigInteger;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.NavigableMap;
 import java.util.Optional;
+import java.util.TreeMap;
 
 /**
  * What is known of addresses and host names from outside the directory and the catalogue.
  *
- * @param countries the addresses of each country, by code
+ * @param countries the addresses of each country, by code; where prefixes of several countries
+ *     nest, the most specific one is the country of an address, so they are disjoint afterwards
  * @param lists the addresses of each list that is fed from outside, by name
  * @param hosts the addresses each host name resolves to now
  * @param sites which host names belong to which site category; the longest name that fits decides
@@ -33,10 +41,65 @@ public record Atlas(
   public record SiteEntry(Value.HostName names, String category) {}
 
   public Atlas {
-    countries = Map.copyOf(countries);
+    countries = mostSpecific(countries);
     lists = Map.copyOf(lists);
     hosts = Map.copyOf(hosts);
     sites = List.copyOf(sites);
+  }
+
+  private record Claimed(Range<Address> range, String country, BigInteger size) {}
+
+  /**
+   * Lays the widest ranges down first and the narrower ones over them; linear in ranges but for the
+   * sorting, since what is covered is looked at once.
+   */
+  private static Map<String, List<Range<Address>>> mostSpecific(
+      Map<String, List<Range<Address>>> countries) {
+    List<Claimed> widestFirst = new ArrayList<>();
+    countries.forEach(
+        (country, ranges) ->
+            ranges.forEach(
+                range ->
+                    widestFirst.add(
+                        new Claimed(
+                            range, country, Line.ADDRESSES.count(range.low(), range.high())))));
+    widestFirst.sort(
+        Comparator.comparing(Claimed::size).reversed().thenComparing(Claimed::country));
+    NavigableMap<Address, Claimed> laid = new TreeMap<>();
+    widestFirst.forEach(claimed -> lay(laid, claimed));
+    Map<String, List<Range<Address>>> disjoint = new HashMap<>();
+    countries.keySet().forEach(country -> disjoint.put(country, new ArrayList<>()));
+    laid.values().forEach(piece -> disjoint.get(piece.country()).add(piece.range()));
+    disjoint.replaceAll((country, ranges) -> List.copyOf(ranges));
+    return Map.copyOf(disjoint);
+  }
+
+  private static void lay(NavigableMap<Address, Claimed> laid, Claimed over) {
+    Address low = over.range().low();
+    Address high = over.range().high();
+    Map.Entry<Address, Claimed> first = laid.floorEntry(low);
+    List<Claimed> under =
+        new ArrayList<>(
+            laid.subMap(first == null ? low : first.getKey(), true, high, true).values());
+    for (Claimed below : under) {
+      Range<Address> range = below.range();
+      if (range.high().compareTo(low) < 0) {
+        continue;
+      }
+      laid.remove(range.low());
+      if (range.low().compareTo(low) < 0) {
+        put(laid, below, range.low(), Line.ADDRESSES.before(low));
+      }
+      if (range.high().compareTo(high) > 0) {
+        put(laid, below, Line.ADDRESSES.after(high), range.high());
+      }
+    }
+    laid.put(low, over);
+  }
+
+  private static void put(
+      NavigableMap<Address, Claimed> laid, Claimed of, Address low, Address high) {
+    laid.put(low, new Claimed(new Range<>(low, high), of.country(), of.size()));
   }
 
   /** Every site category there is, the one for all other names included. */

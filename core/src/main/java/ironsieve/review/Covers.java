@@ -5,8 +5,8 @@ import ironsieve.review.CoverSearch.Answer;
 import ironsieve.review.CoverSearch.Candidate;
 import ironsieve.review.CoverSearch.Question;
 import java.util.ArrayList;
-import java.util.BitSet;
-import java.util.HashMap;
+import java.util.Collections;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -16,13 +16,25 @@ import java.util.TreeSet;
 import java.util.stream.Collectors;
 
 /**
- * Finds the smallest set of rules that together cover a claim. A single rule is found at once;
- * otherwise a cover is thinned by dropping rules one by one, and all smaller sets are tried while
- * they are few.
+ * Finds the smallest set of rules that together cover a claim, by implicit hitting sets: every
+ * point that some set of rules missed is remembered with the rules that hold it; the smallest set
+ * of rules that hits all those points is the next one to try, and the first that covers is a
+ * smallest cover, for no smaller one hits even these points (Moreno-Centeno and Karp, 2013). The
+ * number of rounds and of steps in each is bounded; where that does not do, a cover is thinned rule
+ * by rule and not proven smallest.
  */
 final class Covers {
 
-  private static final int MOST_SETS_TRIED = 3_000;
+  private static final int MOST_ROUNDS = 400;
+  private static final int MOST_STEPS = 200_000;
+
+  /**
+   * A cover.
+   *
+   * @param rules from the top
+   * @param isSmallest whether it is proven that fewer would not do
+   */
+  record Cover(List<Integer> rules, boolean isSmallest) {}
 
   /** A question, with what may cover sorted by rule. */
   private record Sorted(List<Box> boxes, Map<Integer, List<Candidate>> byRule) {
@@ -39,14 +51,27 @@ final class Covers {
       rules.forEach(rule -> some.addAll(byRule.getOrDefault(rule, List.of())));
       return new Question(boxes, some);
     }
+
+    private Set<Integer> holding(int[] point) {
+      Set<Integer> rules = new TreeSet<>();
+      byRule.forEach(
+          (rule, candidates) -> {
+            if (candidates.stream().anyMatch(candidate -> candidate.box().contains(point))) {
+              rules.add(rule);
+            }
+          });
+      return rules;
+    }
   }
 
   private final Claims claims;
   private final List<Sorted> questions;
   private final int budget;
-  private final Map<Integer, BitSet> holds = new HashMap<>();
-  private int points;
-  private int tries;
+
+  /** For each point that some rules missed, the rules that hold it. */
+  private final List<Set<Integer>> missed = new ArrayList<>();
+
+  private boolean isUndecided;
 
   /** Answers to these questions; all candidates together do cover. */
   Covers(Claims claims, List<Question> questions, int budget) {
@@ -55,27 +80,83 @@ final class Covers {
     this.budget = budget;
   }
 
-  /** The rules of a smallest cover, from the top. */
-  List<Integer> smallest(Set<Integer> known) {
-    List<Integer> rules =
-        questions.stream()
-            .flatMap(question -> question.byRule().keySet().stream())
-            .distinct()
-            .sorted()
-            .toList();
-    for (int rule : rules) {
-      if (covers(Set.of(rule))) {
-        return List.of(rule);
+  /**
+   * A smallest cover.
+   *
+   * @param known a cover
+   */
+  Cover smallest(Set<Integer> known) {
+    Hitting hitting = new Hitting();
+    for (int round = 0; round < MOST_ROUNDS; round++) {
+      Optional<Set<Integer>> next = hitting.smallest(missed, known.size());
+      if (next.isEmpty()) {
+        break;
+      }
+      if (covers(next.get())) {
+        return new Cover(List.copyOf(next.get()), true);
+      }
+      if (isUndecided) {
+        break;
       }
     }
-    Set<Integer> thin = thinned(known);
-    for (int size = 2; size < thin.size(); size++) {
-      Optional<Set<Integer>> smaller = ofSize(rules, size, 0, new TreeSet<>());
-      if (smaller.isPresent()) {
-        return List.copyOf(smaller.get());
+    return new Cover(List.copyOf(thinned(known)), false);
+  }
+
+  /**
+   * Looks for the fewest rules that hit every point, depth first, the most constrained point next.
+   */
+  private static final class Hitting {
+    private List<Set<Integer>> points;
+    private Set<Integer> best;
+    private int most;
+    private int steps;
+
+    /** Nothing if that is more work than its bound. */
+    private Optional<Set<Integer>> smallest(List<Set<Integer>> all, int atMost) {
+      points = all;
+      best = null;
+      most = atMost;
+      steps = MOST_STEPS;
+      choose(new TreeSet<>());
+      return steps < 0 ? Optional.empty() : Optional.ofNullable(best);
+    }
+
+    private void choose(TreeSet<Integer> chosen) {
+      if (--steps < 0) {
+        return;
+      }
+      Set<Integer> next = null;
+      int apart = 0;
+      Set<Integer> seen = new HashSet<>();
+      for (Set<Integer> point : points) {
+        if (Collections.disjoint(point, chosen)) {
+          if (next == null || point.size() < next.size()) {
+            next = point;
+          }
+          // Points that share no rule need one each.
+          if (Collections.disjoint(point, seen)) {
+            seen.addAll(point);
+            apart++;
+          }
+        }
+      }
+      if (next == null) {
+        best = new TreeSet<>(chosen);
+        most = chosen.size() - 1;
+        return;
+      }
+      if (chosen.size() + apart > most) {
+        return;
+      }
+      for (int rule : next) {
+        chosen.add(rule);
+        choose(chosen);
+        chosen.remove(rule);
+        if (steps < 0 || chosen.size() + apart > most) {
+          return;
+        }
       }
     }
-    return List.copyOf(thin);
   }
 
   private Set<Integer> thinned(Set<Integer> cover) {
@@ -89,53 +170,21 @@ final class Covers {
     return thin;
   }
 
-  private Optional<Set<Integer>> ofSize(
-      List<Integer> rules, int size, int from, TreeSet<Integer> chosen) {
-    if (chosen.size() == size) {
-      return ++tries <= MOST_SETS_TRIED && covers(chosen)
-          ? Optional.of(new TreeSet<>(chosen))
-          : Optional.empty();
-    }
-    for (int i = from; i < rules.size() && tries <= MOST_SETS_TRIED; i++) {
-      chosen.add(rules.get(i));
-      Optional<Set<Integer>> found = ofSize(rules, size, i + 1, chosen);
-      if (found.isPresent()) {
-        return found;
-      }
-      chosen.remove(rules.get(i));
-    }
-    return Optional.empty();
-  }
-
   private boolean covers(Set<Integer> rules) {
-    BitSet caught = new BitSet();
-    rules.forEach(rule -> caught.or(holds.computeIfAbsent(rule, r -> new BitSet())));
-    if (caught.cardinality() < points) {
+    if (missed.stream().anyMatch(point -> Collections.disjoint(point, rules))) {
       return false;
     }
     for (Sorted question : questions) {
       Answer answer =
           CoverSearch.run(List.of(question.narrowed(rules)), claims.space().weights(), budget);
       if (answer instanceof Answer.Uncovered found) {
-        remember(question, found.piece().point().orElseThrow());
+        missed.add(question.holding(found.piece().point().orElseThrow()));
       }
+      isUndecided |= answer instanceof Answer.OutOfBudget;
       if (!(answer instanceof Answer.Covered)) {
         return false;
       }
     }
     return true;
-  }
-
-  /** What one set of rules missed tells at once that most other sets miss it too. */
-  private void remember(Sorted question, int[] missed) {
-    question
-        .byRule()
-        .forEach(
-            (rule, candidates) -> {
-              if (candidates.stream().anyMatch(candidate -> candidate.box().contains(missed))) {
-                holds.computeIfAbsent(rule, r -> new BitSet()).set(points);
-              }
-            });
-    points++;
   }
 }

@@ -4,6 +4,8 @@ import ironsieve.compile.Dimension;
 import ironsieve.compile.Space;
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
+import ironsieve.model.UsageSheet;
+import ironsieve.model.Verdict;
 import ironsieve.model.Zone;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
@@ -20,6 +22,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.stream.Stream;
 
 /**
  * What the review has to say beyond who takes from whom: what order, seals, needs and good practice
@@ -300,8 +303,7 @@ final class Practice {
   }
 
   private Optional<Finding> unguarded(int rule, RuleReview review) {
-    Rule.Then then = rule(rule).then();
-    if (Needs.namesApplications(rule(rule)) || then.sheet().isPresent()) {
+    if (Needs.namesApplications(rule(rule)) || sheet(rule).map(Practice::guards).orElse(false)) {
       return Optional.empty();
     }
     return letOutside(review, Dimension.TO)
@@ -312,8 +314,19 @@ final class Practice {
                     Severity.NOTE,
                     rule,
                     "This rule lets through to an outside zone whatever the application, and no"
-                        + " usage sheet lies under it.",
+                        + " usage sheet under it stops anything.",
                     part));
+  }
+
+  private Optional<UsageSheet> sheet(int rule) {
+    return rule(rule).then().sheet().flatMap(claims.compiled().names()::sheet);
+  }
+
+  /** Whether a sheet stops anything, or asks before it goes on. */
+  private static boolean guards(UsageSheet sheet) {
+    return Stream.concat(
+            Stream.of(sheet.otherwise()), sheet.lines().stream().map(UsageSheet.Line::outcome))
+        .anyMatch(outcome -> outcome.verdict() != Verdict.ALLOW);
   }
 
   private Optional<Finding> unlogged(int rule, RuleReview review) {
@@ -343,13 +356,16 @@ final class Practice {
     if (isOpen(match, FieldName.TO_ZONES, FieldName.TO_NETWORKS, FieldName.TO_SITES)) {
       open.add("destination");
     }
-    if (isOpen(match, FieldName.SERVICES, FieldName.APPLICATIONS)) {
+    boolean ofSheet = sheet(rule).map(laid -> laid.otherwise().verdict().passes()).orElse(true);
+    if (ofSheet && isOpen(match, FieldName.SERVICES, FieldName.APPLICATIONS)) {
       open.add("use");
     }
     if (open.size() < 2) {
       return Optional.empty();
     }
-    double share = weight(claims.of(rule)) / weight(space.ahead());
+    List<Candidate> passing =
+        claims.parts(rule).stream().filter(part -> part.outcome().verdict().passes()).toList();
+    double share = weight(passing.stream().map(Candidate::box).toList()) / weight(space.ahead());
     return Optional.of(
         finding(
             Kind.TOO_WIDE,
@@ -362,7 +378,10 @@ final class Practice {
                 + " open: it lets through "
                 + Words.percent(Share.exact(share))
                 + " of all there can be.",
-            reaching.get(0)));
+            reaching.stream()
+                .filter(part -> part.outcome().verdict().passes())
+                .findFirst()
+                .orElse(reaching.get(0))));
   }
 
   private static boolean isOpen(Rule.Match match, FieldName... fields) {

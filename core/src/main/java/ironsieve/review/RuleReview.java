@@ -6,6 +6,7 @@ import ironsieve.region.Box;
 import ironsieve.review.CoverSearch.Answer;
 import ironsieve.review.CoverSearch.Candidate;
 import ironsieve.review.CoverSearch.Question;
+import ironsieve.review.Covers.Cover;
 import ironsieve.review.Finding.Evidence;
 import ironsieve.review.Finding.Kind;
 import ironsieve.review.Finding.Severity;
@@ -20,6 +21,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.IntFunction;
+import java.util.function.IntPredicate;
 
 /**
  * The review of one rule, in two steps: first its residue and who takes from it, then, once that is
@@ -275,7 +277,7 @@ final class RuleReview {
   }
 
   /** Whether each part of the claim is covered by what decides it the same way. */
-  private List<Question> coveredAlike() {
+  private List<Question> coveredAlike(IntPredicate among) {
     Map<Outcome, List<Box>> own = new LinkedHashMap<>();
     for (Candidate part : claims.parts(rule)) {
       own.computeIfAbsent(part.outcome(), o -> new ArrayList<>()).add(part.box());
@@ -285,8 +287,14 @@ final class RuleReview {
             entry ->
                 new Question(
                     entry.getValue(),
-                    above.stream().filter(c -> c.outcome().equals(entry.getKey())).toList()))
+                    above.stream()
+                        .filter(c -> among.test(c.owner()) && c.outcome().equals(entry.getKey()))
+                        .toList()))
         .toList();
+  }
+
+  private Question coveredBy(IntPredicate among) {
+    return new Question(claim, above.stream().filter(c -> among.test(c.owner())).toList());
   }
 
   private void sayEmpty() {
@@ -303,19 +311,13 @@ final class RuleReview {
 
   /**
    * Nothing reaches the rule: redundant if rules that decide the same suffice, shadowed otherwise.
+   * Named are only rules that catch some of it first.
    */
   private void sayCovered() {
-    List<Question> alike = coveredAlike();
+    List<Question> alike = coveredAlike(other -> true);
     Answer byAlike = search(alike);
     if (byAlike instanceof Answer.Covered covered) {
-      List<Integer> cover = smallest(alike, covered.by());
-      say(
-          Kind.REDUNDANT,
-          Severity.WARNING,
-          Said.text("Everything this rule is about is already decided the same way by ")
-              .andRules(ids(cover))
-              .and("."),
-          cover);
+      sayRedundantAbove(covered.by());
       return;
     }
     if (byAlike instanceof Answer.OutOfBudget) {
@@ -324,17 +326,17 @@ final class RuleReview {
           Severity.NOTE,
           undetermined("whether the rules above it that decide the same would do alone"));
     }
-    List<Question> byAny = List.of(new Question(claim, above));
-    if (search(byAny) instanceof Answer.Covered covered) {
-      List<Integer> cover = smallest(byAny, covered.by());
-      String together = cover.size() > 1 ? " together take" : " takes";
+    if (findTakers()) {
+      List<Question> byTakers = List.of(coveredBy(takers::containsKey));
+      Cover cover = smallest(byTakers, takers.keySet());
+      String together = cover.rules().size() > 1 ? " together take" : " takes";
       say(
           Kind.SHADOWED,
           Severity.ERROR,
           Said.text("Nothing reaches this rule: ")
-              .andRules(ids(cover))
-              .and(together + " all it is about."),
-          cover);
+              .andRules(ids(cover.rules()))
+              .and(together + " all it is about" + proven(cover) + "."),
+          cover.rules());
     } else {
       // The exact descent proved it covered with less work than the search needs to name a small
       // cover.
@@ -346,7 +348,61 @@ final class RuleReview {
     }
   }
 
-  private List<Integer> smallest(List<Question> questions, Set<Integer> known) {
+  private void sayRedundantAbove(Set<Integer> known) {
+    boolean all = findTakers();
+    List<Question> byTakers = coveredAlike(takers::containsKey);
+    if (all && search(byTakers) instanceof Answer.Covered covered) {
+      Cover cover = smallest(byTakers, covered.by());
+      say(
+          Kind.REDUNDANT,
+          Severity.WARNING,
+          Said.text("Everything this rule is about is already decided the same way by ")
+              .andRules(ids(cover.rules()))
+              .and(proven(cover) + "."),
+          cover.rules());
+      return;
+    }
+    // Those that would suffice stand below others that catch some of it first.
+    Cover cover = smallest(coveredAlike(other -> true), known);
+    say(
+        Kind.REDUNDANT,
+        Severity.WARNING,
+        Said.text("Without this rule nothing would change: ")
+            .andRules(ids(cover.rules()))
+            .and(
+                (cover.rules().size() > 1 ? " are" : " is")
+                    + " about all of it too and decide"
+                    + (cover.rules().size() > 1 ? "" : "s")
+                    + " the same; what takes it first is ")
+            .andRules(ids(takers.keySet()))
+            .and("."),
+        List.copyOf(takers.keySet()));
+  }
+
+  private static String proven(Cover cover) {
+    return cover.isSmallest() ? "" : " (not proven to be the fewest rules)";
+  }
+
+  /**
+   * Makes sure that the takers that are known cover the claim. Where they were only sampled, what
+   * they leave is caught by another one, which is a taker too.
+   *
+   * @return false if that takes more than the budget
+   */
+  private boolean findTakers() {
+    while (true) {
+      Answer answer = search(List.of(coveredBy(takers::containsKey)));
+      if (!(answer instanceof Answer.Uncovered found)) {
+        return answer instanceof Answer.Covered;
+      }
+      int[] point = claims.space().example(found.piece());
+      int taker = claims.firstMatch(point);
+      boolean differs = !claims.outcome(point).equals(claims.own(point, rule));
+      takers.put(taker, new Taken(estimated(0), estimated(0), point, differs));
+    }
+  }
+
+  private Cover smallest(List<Question> questions, Set<Integer> known) {
     return new Covers(claims, questions, budget.searchSteps() / 10).smallest(known);
   }
 

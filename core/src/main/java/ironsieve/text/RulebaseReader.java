@@ -53,6 +53,7 @@ public final class RulebaseReader {
   private final List<ReadingLine> reading = new ArrayList<>();
   private final List<Chapter> chapters = new ArrayList<>();
   private final Set<String> taken = new HashSet<>();
+  private final Map<String, Integer> said = new HashMap<>();
 
   private RulebaseReader(String text) {
     String[] raw = text.split("\r?\n", -1);
@@ -165,7 +166,7 @@ public final class RulebaseReader {
     while ((line = take(2)).isPresent()) {
       FileLine at = line.get();
       if (at.take("last line")) {
-        comment("rulebase|last line");
+        only(at, "rulebase", "last line");
         int start = at.position();
         Outcome outcome = outcome(at);
         if (outcome.verdict().shows() || outcome.lane().isPresent()) {
@@ -173,7 +174,7 @@ public final class RulebaseReader {
         }
         lastLine = outcome.verdict();
       } else if (at.take("capacity")) {
-        comment("rulebase|capacity");
+        only(at, "rulebase", "capacity");
         capacity = rates(at);
       } else {
         throw at.wrong("expected: last line, or: capacity");
@@ -229,6 +230,16 @@ public final class RulebaseReader {
 
   private void member(String item, String what) {
     comment(item + "|" + what);
+  }
+
+  /** A member that an item has once; a second one would silently take the place of the first. */
+  private void only(FileLine line, String item, String what) {
+    Integer first = said.putIfAbsent(item + "|" + what, line.number());
+    if (first != null) {
+      throw line.wrongAt(
+          line.indent(), what + " stands here twice; it already stands in line " + first);
+    }
+    member(item, what);
   }
 
   /** A note may go on over several lines, each with the word before it. */
@@ -346,13 +357,13 @@ public final class RulebaseReader {
         "ceiling, guarantee, clients or note",
         (at, item) -> {
           if (at.take("ceiling")) {
-            member(item, "ceiling");
+            only(at, item, "ceiling");
             rates[0] = rates(at);
           } else if (at.take("guarantee")) {
-            member(item, "guarantee");
+            only(at, item, "guarantee");
             rates[1] = rates(at);
           } else if (at.take("clients")) {
-            member(item, "clients");
+            only(at, item, "clients");
             clients[0] = (int) number(at, "a number of clients");
           } else {
             return note.take(at, item);
@@ -409,7 +420,7 @@ public final class RulebaseReader {
         "note, otherwise: OUTCOME, or: on APPLICATION: OUTCOME",
         (at, item) -> {
           if (at.take("otherwise")) {
-            member(item, "otherwise");
+            only(at, item, "otherwise");
             at.need(":", "after otherwise");
             otherwise[0] = outcome(at);
           } else if (at.take("on")) {
@@ -546,21 +557,21 @@ public final class RulebaseReader {
 
     private boolean take(FileLine line, String item) {
       if (line.take("then")) {
-        member(item, "then");
+        only(line, item, "then");
         line.need(":", "after then");
         outcome = RulebaseReader.outcome(line);
       } else if (line.take("sheet")) {
-        member(item, "sheet");
+        only(line, item, "sheet");
         line.need(":", "after sheet");
         sheet = Optional.of(line.rest());
       } else if (line.take("usual ports")) {
-        member(item, "usual ports");
+        only(line, item, "usual ports");
         ports = Rule.Ports.USUAL;
       } else if (line.take("quiet")) {
-        member(item, "quiet");
+        only(line, item, "quiet");
         logging = Rule.Logging.QUIET;
       } else if (line.take("review by")) {
-        member(item, "review by");
+        only(line, item, "review by");
         int start = line.position();
         reviewBy = Optional.of(day(line, start, line.rest()));
       } else {

@@ -170,17 +170,18 @@ public final class TimeText {
     return MOMENT.format(at).toLowerCase(Locale.ROOT);
   }
 
-  /** Whether a span holds a moment. */
+  /** Whether a span holds a moment; a night belongs to the day it begins on. */
   public static boolean holds(TimeSpan span, LocalDateTime at) {
-    if (!span.dates().contains((int) at.toLocalDate().toEpochDay())) {
-      return false;
-    }
     int minute = at.getHour() * 60 + at.getMinute();
-    boolean today = span.days().contains(at.getDayOfWeek());
-    if (span.fromMinute() < span.toMinute()) {
-      return today && span.fromMinute() <= minute && minute < span.toMinute();
-    }
-    boolean sinceYesterday = span.days().contains(at.getDayOfWeek().minus(1));
-    return (today && minute >= span.fromMinute()) || (sinceYesterday && minute < span.toMinute());
+    boolean overnight = span.toMinute() <= span.fromMinute();
+    boolean today = minute >= span.fromMinute() && (overnight || minute < span.toMinute());
+    return (today && begins(span, at.toLocalDate()))
+        || (overnight && minute < span.toMinute() && begins(span, at.toLocalDate().minusDays(1)));
+  }
+
+  private static boolean begins(TimeSpan span, LocalDate day) {
+    boolean beforeAll = day.toEpochDay() < TimeSpan.FIRST_DAY && span.dates().low() == 0;
+    return span.days().contains(day.getDayOfWeek())
+        && (beforeAll || span.dates().contains((int) day.toEpochDay()));
   }
 }

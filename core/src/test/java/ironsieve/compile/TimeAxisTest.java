@@ -69,23 +69,50 @@ class TimeAxisTest {
     assertThat(axis.ahead().weight(axis.weights())).isEqualTo(52.0 * 7 * 1440);
   }
 
+  @Test
+  void aNightBelongsToTheDayItBeginsOnInDateSpansToo() {
+    TimeSpan nights = TimeText.parse("2026-12-05..2026-12-06 20:00-04:00");
+    TimeAxis axis = new TimeAxis(TODAY, List.of(nights));
+    for (String held : List.of("2026-12-05T20:00", "2026-12-06T03:59", "2026-12-07T03:59")) {
+      assertThat(axis.atoms(nights).contains(axis.atom(LocalDateTime.parse(held))))
+          .as(held)
+          .isTrue();
+      assertThat(TimeText.holds(nights, LocalDateTime.parse(held))).as(held).isTrue();
+    }
+    for (String not : List.of("2026-12-05T03:59", "2026-12-07T04:00", "2026-12-07T20:00")) {
+      assertThat(axis.atoms(nights).contains(axis.atom(LocalDateTime.parse(not))))
+          .as(not)
+          .isFalse();
+      assertThat(TimeText.holds(nights, LocalDateTime.parse(not))).as(not).isFalse();
+    }
+  }
+
+  @Test
+  void equalTimesMeanTheWholeDay() {
+    TimeSpan day = TimeText.parse("2026-12-05..2026-12-05 06:00-06:00");
+    TimeAxis axis = new TimeAxis(TODAY, List.of(day));
+    assertThat(axis.atoms(day).weight(axis.weights())).isEqualTo(1440);
+  }
+
   @Property(tries = 200)
-  void minutesOfTheWeekAreThoseTheClockSays(@ForAll("span") TimeSpan span) {
-    LocalDateTime monday = LocalDateTime.of(2030, 1, 7, 0, 0);
-    TimeSpan always =
-        new TimeSpan(
-            new ironsieve.region.Range<>(TimeSpan.FIRST_DAY, TimeSpan.LAST_DAY),
-            span.days(),
-            span.fromMinute(),
-            span.toMinute());
-    Set<Integer> expected = new HashSet<>();
-    IntStream.range(0, WeekClock.WEEK)
-        .filter(minute -> TimeText.holds(always, monday.plusMinutes(minute)))
-        .forEach(expected::add);
-    Set<Integer> said = new HashSet<>();
-    WeekClock.minutes(always)
-        .ranges()
-        .forEach(run -> IntStream.rangeClosed(run.low(), run.high()).forEach(said::add));
-    assertThat(said).isEqualTo(expected);
+  void aSpanHoldsTheMinutesThatLieLessThanItsLengthAfterABeginning(
+      @ForAll("span") TimeSpan span, @ForAll int seed) {
+    int length = span.toMinute() - span.fromMinute();
+    int lasting = length > 0 ? length : length + WeekClock.DAY;
+    Set<LocalDateTime> held = new HashSet<>();
+    for (int day = NOW - 6; day < NOW + 60; day++) {
+      LocalDate begun = LocalDate.ofEpochDay(day);
+      if (span.dates().contains(day) && span.days().contains(begun.getDayOfWeek())) {
+        LocalDateTime start = begun.atStartOfDay().plusMinutes(span.fromMinute());
+        IntStream.range(0, lasting).mapToObj(start::plusMinutes).forEach(held::add);
+      }
+    }
+    for (int i = 0; i < 200; i++) {
+      LocalDateTime at =
+          TODAY
+              .atStartOfDay()
+              .plusMinutes(Math.floorMod(seed + i * 104_729L, 50 * 1440) - 4 * 1440);
+      assertThat(TimeText.holds(span, at)).as(at.toString()).isEqualTo(held.contains(at));
+    }
   }
 }

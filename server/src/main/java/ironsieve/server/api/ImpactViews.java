@@ -51,11 +51,11 @@ public final class ImpactViews {
   public record WordsView(String part, String text) {}
 
   /**
-   * What happens and the rule it comes from; empty for the last line or several rules. {@code
-   * outcome} also names notice and lane.
+   * What happens and the rules it comes from, an empty id for the last line. {@code outcome} also
+   * names notice and lane.
    */
-  @Schema(requiredProperties = {"verdict", "outcome", "rule"})
-  public record DecisionView(String verdict, String outcome, String rule) {}
+  @Schema(requiredProperties = {"verdict", "outcome", "rules"})
+  public record DecisionView(String verdict, String outcome, List<String> rules) {}
 
   /** A finding that would end or begin. */
   @Schema(requiredProperties = {"rule", "kind"})
@@ -129,8 +129,6 @@ public final class ImpactViews {
 
   private static DecisionView decision(Impact.Decision decision) {
     return new DecisionView(
-        decision.outcome().verdict().word(),
-        OutcomeText.print(decision.outcome()),
-        decision.rule().orElse(""));
+        decision.outcome().verdict().word(), OutcomeText.print(decision.outcome()), decision.ids());
   }
 }
