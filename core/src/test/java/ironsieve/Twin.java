@@ -160,7 +160,8 @@ public final class Twin {
     return any;
   }
 
-  private boolean holds(FieldName name, Value value, Connection c) {
+  /** Whether one value of a field holds the connection. */
+  public boolean holds(FieldName name, Value value, Connection c) {
     if (value instanceof Value.SetName set) {
       for (NamedSet candidate : rulebase.sets()) {
         if (candidate.kind() == name.kind() && candidate.name().equals(set.name())) {

@@ -13,6 +13,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 
 /**
  * The atoms of people: those whom no value of the rulebase tells apart, and one more for everybody
@@ -86,6 +87,36 @@ final class PersonAxis {
       }
     }
     return Signatures.set(found);
+  }
+
+  /** The atoms all of whose people a value stands for; empty where one holds others too. */
+  IndexSet exactly(Value value, Directory directory) {
+    IndexSet held = like(value, directory);
+    for (Map.Entry<String, Integer> entry : atomOfLogin.entrySet()) {
+      boolean strange =
+          held.contains(entry.getValue())
+              && !(value instanceof Value.GroupName group
+                  && directory
+                      .person(entry.getKey())
+                      .map(person -> directory.groupsOf(person).contains(group.name()))
+                      .orElse(false));
+      if (strange) {
+        return IndexSet.EMPTY;
+      }
+    }
+    return held;
+  }
+
+  /** Everybody in some atoms, by login, with their atom. */
+  Map<String, Integer> logins(IndexSet atoms) {
+    Map<String, Integer> logins = new TreeMap<>();
+    atomOfLogin.forEach(
+        (login, atom) -> {
+          if (atoms.contains(atom)) {
+            logins.put(login, atom);
+          }
+        });
+    return logins;
   }
 
   /** The atom of a person; −1 for a login the directory does not have. */

@@ -20,6 +20,7 @@ import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Function;
+import java.util.stream.Stream;
 
 /**
  * The atoms of a place: pairs of a zone and the addresses behind it that no value of the rulebase
@@ -298,6 +299,40 @@ final class PlaceAxis {
 
   IndexSet zone(String name) {
     return zoneSets.get(name);
+  }
+
+  /** The runs of addresses behind a zone, by its number, that some of its atoms hold. */
+  List<Range<Address>> runs(int zone, IndexSet atoms) {
+    List<Range<Address>> runs = new ArrayList<>();
+    for (int s = 0; s < starts.length; s++) {
+      if (atomOf[zone][s] >= 0 && atoms.contains(atomOf[zone][s])) {
+        runs.add(run(starts, s));
+      }
+    }
+    return RangeSet.of(Line.ADDRESSES, runs).ranges().stream()
+        .flatMap(PlaceAxis::byVersion)
+        .toList();
+  }
+
+  /** IPv4 and IPv6 lie on one line, but nobody writes a range over both. */
+  private static Stream<Range<Address>> byVersion(Range<Address> run) {
+    Address second = Address.first(Address.Version.V6);
+    return run.low().version() == run.high().version()
+        ? Stream.of(run)
+        : Stream.of(
+            new Range<>(run.low(), Line.ADDRESSES.before(second)), new Range<>(second, run.high()));
+  }
+
+  /** The atoms of a zone, by its number, that have an address in a run. */
+  IndexSet inside(int zone, Range<Address> run) {
+    BitSet atoms = new BitSet();
+    int last = segment(run.high());
+    for (int s = segment(run.low()); s <= last; s++) {
+      if (atomOf[zone][s] >= 0) {
+        atoms.set(atomOf[zone][s]);
+      }
+    }
+    return Signatures.set(atoms);
   }
 
   /**

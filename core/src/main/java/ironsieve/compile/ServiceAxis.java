@@ -79,6 +79,35 @@ final class ServiceAxis {
     return holders;
   }
 
+  /**
+   * The runs of services that some atoms hold.
+   *
+   * @param also atoms that may lie between two runs and join them
+   */
+  List<ServiceRange> runs(IndexSet atoms, IndexSet also) {
+    List<ServiceRange> runs = new ArrayList<>();
+    int low = -1;
+    int high = -1;
+    for (int s = 0; s < starts.length; s++) {
+      int last = s + 1 < starts.length ? starts[s + 1] - 1 : Service.LINE.last();
+      boolean held = atomOf[s] >= 0 && atoms.contains(atomOf[s]);
+      boolean joins = atomOf[s] >= 0 && also.contains(atomOf[s]);
+      boolean same = low >= 0 && low >>> 16 == starts[s] >>> 16;
+      if (low >= 0 && !(same && joins)) {
+        runs.add(new ServiceRange(Service.ofNumber(low), Service.ofNumber(high)));
+        low = -1;
+      }
+      if (held) {
+        low = low < 0 ? starts[s] : low;
+        high = last;
+      }
+    }
+    if (low >= 0) {
+      runs.add(new ServiceRange(Service.ofNumber(low), Service.ofNumber(high)));
+    }
+    return runs;
+  }
+
   private int segment(int number) {
     int at = Arrays.binarySearch(starts, number);
     return at >= 0 ? at : -at - 2;

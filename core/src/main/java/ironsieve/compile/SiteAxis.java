@@ -1,10 +1,12 @@
 package ironsieve.compile;
 
+import ironsieve.compile.Spelling.Piece;
 import ironsieve.model.Atlas;
 import ironsieve.model.Value;
 import ironsieve.model.Value.HostName;
 import ironsieve.model.Value.HostName.Reach;
 import ironsieve.region.IndexSet;
+import ironsieve.text.ValueText;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.Collection;
@@ -150,6 +152,59 @@ final class SiteAxis {
   /** The atoms of a value that was given to the constructor, or of "no host named". */
   IndexSet atoms(Value value) {
     return Signatures.set(atomsOfValue.get(value));
+  }
+
+  /**
+   * A set of atoms as names: {@code shop.example}, {@code *.shop.example} with the names below it
+   * that are not meant, {@code nameless}. What its parts stand for is exact; names that are neither
+   * asked for nor listed are told by what they are not.
+   */
+  List<Piece> spelled(IndexSet some) {
+    List<Piece> pieces = new ArrayList<>();
+    spell(root, some, pieces);
+    if (some.contains(nameless)) {
+      pieces.add(new Piece(ValueText.print(Value.Nameless.HOST), IndexSet.of(nameless)));
+    }
+    return pieces;
+  }
+
+  private void spell(Node node, IndexSet some, List<Piece> pieces) {
+    if (!node.name.isEmpty() && some.contains(node.atomOfName)) {
+      pieces.add(new Piece(node.name, IndexSet.of(node.atomOfName)));
+    }
+    if (!some.contains(node.atomOfRest)) {
+      node.below.values().forEach(child -> spell(child, some, pieces));
+      return;
+    }
+    List<String> not = new ArrayList<>();
+    List<Piece> inside = new ArrayList<>();
+    IndexSet atoms = IndexSet.of(node.atomOfRest);
+    for (Node child : node.below.values()) {
+      atoms = atoms.union(except(child, some, not, inside));
+    }
+    String all = node.name.isEmpty() ? "any host name" : "*." + node.name;
+    pieces.add(new Piece(not.isEmpty() ? all : all + " but not " + String.join(", ", not), atoms));
+    pieces.addAll(inside);
+  }
+
+  /** What of a node below a name that is meant is meant too; the names that are not are noted. */
+  private IndexSet except(Node node, IndexSet some, List<String> not, List<Piece> inside) {
+    IndexSet atoms = IndexSet.EMPTY;
+    if (some.contains(node.atomOfName)) {
+      atoms = atoms.union(IndexSet.of(node.atomOfName));
+    } else {
+      not.add(node.name);
+    }
+    if (some.contains(node.atomOfRest)) {
+      atoms = atoms.union(IndexSet.of(node.atomOfRest));
+      for (Node child : node.below.values()) {
+        atoms = atoms.union(except(child, some, not, inside));
+      }
+    } else {
+      not.add("*." + node.name);
+      node.below.values().forEach(child -> spell(child, some, inside));
+    }
+    return atoms;
   }
 
   int atom(Optional<String> host) {

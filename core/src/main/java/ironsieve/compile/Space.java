@@ -475,6 +475,19 @@ public final class Space {
     return surroundings.zones().stream().map(zone -> places.zone(zone.name())).toList();
   }
 
+  /** Writes sets of atoms out where no rule's own words fit. */
+  public Spelling spelling() {
+    return new Spelling(this, places, people, sites, services, uses, times);
+  }
+
+  Connection.Device device(int atom) {
+    return devices.sample(atom);
+  }
+
+  IndexSet devices(Value value) {
+    return devices.atoms(value);
+  }
+
   /** The atoms of one zone. */
   public IndexSet zone(String name) {
     return places.zone(name);

@@ -3,15 +3,20 @@ package ironsieve.compile;
 import ironsieve.compile.WeekClock.Part;
 import ironsieve.model.Value.TimeSpan;
 import ironsieve.region.IndexSet;
+import ironsieve.region.Range;
+import java.time.DayOfWeek;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
 import java.util.Collection;
+import java.util.EnumSet;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.TreeSet;
 
 /**
@@ -125,6 +130,107 @@ final class TimeAxis {
   /** The atoms of a span that was given to the constructor. */
   IndexSet atoms(TimeSpan span) {
     return Signatures.set(atomsOfSpan.get(span));
+  }
+
+  /**
+   * Spans that together hold some atoms and no others of {@code whole}: for each run of days in
+   * which the same minutes of the week are held, one for each stretch of the day.
+   */
+  List<TimeSpan> spans(IndexSet some, IndexSet whole) {
+    Map<Range<Integer>, Map<Range<Integer>, Set<DayOfWeek>>> byDates = new LinkedHashMap<>();
+    Map<Range<Integer>, Set<DayOfWeek>> before = null;
+    Range<Integer> dates = null;
+    for (int d = 0; d < dayStarts.length; d++) {
+      if (!isIn(d, whole)) {
+        continue;
+      }
+      Map<Range<Integer>, Set<DayOfWeek>> stretches = stretches(d, some);
+      Range<Integer> own = new Range<>(dayStarts[d], lastDay(d));
+      boolean wholeWeeks = own.high() - own.low() >= 6;
+      boolean goesOn =
+          dates != null && dates.high() + 1 == own.low() && stretches.equals(before) && wholeWeeks;
+      if (goesOn) {
+        byDates.remove(dates);
+        dates = new Range<>(dates.low(), own.high());
+      } else {
+        dates = own;
+      }
+      before = stretches;
+      byDates.put(dates, stretches);
+    }
+    List<TimeSpan> spans = new ArrayList<>();
+    int now = ahead.isEmpty() ? 0 : firstAhead();
+    byDates.forEach(
+        (days, stretches) ->
+            stretches.forEach(
+                (minutes, weekdays) ->
+                    spans.add(
+                        new TimeSpan(
+                            // Nothing before today is asked for, so it need not be left out.
+                            days.low() == now ? new Range<>(TimeSpan.FIRST_DAY, days.high()) : days,
+                            weekdays,
+                            minutes.low(),
+                            minutes.high() + 1))));
+    return spans;
+  }
+
+  private int firstAhead() {
+    for (int d = 0; d < dayStarts.length; d++) {
+      if (isIn(d, ahead())) {
+        return dayStarts[d];
+      }
+    }
+    return 0;
+  }
+
+  private boolean isIn(int d, IndexSet whole) {
+    for (int atom : atomOf[d]) {
+      if (atom >= 0 && whole.contains(atom)) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /** By stretch of the day, the weekdays on which a run of days has it in some atoms. */
+  private Map<Range<Integer>, Set<DayOfWeek>> stretches(int d, IndexSet some) {
+    Map<Range<Integer>, Set<DayOfWeek>> stretches = new LinkedHashMap<>();
+    for (int day = 0; day < 7; day++) {
+      int from = -1;
+      for (int m = 0; m <= minuteStarts.length; m++) {
+        int start = m < minuteStarts.length ? minuteStarts[m] : WeekClock.WEEK;
+        boolean inDay = start >= day * WeekClock.DAY && start < (day + 1) * WeekClock.DAY;
+        boolean held =
+            inDay && m < minuteStarts.length && atomOf[d][m] >= 0 && some.contains(atomOf[d][m]);
+        if (held && from < 0) {
+          from = start - day * WeekClock.DAY;
+        } else if (!held && from >= 0) {
+          int end = Math.min(start - day * WeekClock.DAY, WeekClock.DAY);
+          stretches
+              .computeIfAbsent(new Range<>(from, end - 1), run -> EnumSet.noneOf(DayOfWeek.class))
+              .add(DayOfWeek.of(day + 1));
+          from = -1;
+        }
+      }
+    }
+    return stretches;
+  }
+
+  /** The atoms that have a moment in a span. */
+  IndexSet holding(TimeSpan span) {
+    BitSet held = new BitSet();
+    List<Part> parts = WeekClock.parts(span);
+    for (int d = 0; d < dayStarts.length; d++) {
+      for (int m = 0; m < minuteStarts.length; m++) {
+        int atom = atomOf[d][m];
+        int firstDay = firstDay(d, minuteStarts[m] / WeekClock.DAY);
+        int minute = minuteStarts[m];
+        if (atom >= 0 && parts.stream().anyMatch(part -> part.contains(firstDay, minute))) {
+          held.set(atom);
+        }
+      }
+    }
+    return Signatures.set(held);
   }
 
   /** All atoms from today on. */

@@ -167,6 +167,35 @@ final class UsingAxis {
     return Signatures.set(all);
   }
 
+  /** Every way an application can be used: over each carrier each feature, and none of them. */
+  static List<ApplicationUse> leaves(Application application) {
+    List<Optional<String>> carriers =
+        application.wiring().ridesOn().isEmpty()
+            ? List.of(Optional.empty())
+            : application.wiring().ridesOn().stream().map(Optional::of).toList();
+    List<ApplicationUse> leaves = new ArrayList<>();
+    for (Optional<String> carrier : carriers) {
+      Optional<String> name = Optional.of(application.name());
+      leaves.add(new ApplicationUse(name, carrier, Optional.empty()));
+      application
+          .features()
+          .forEach(feature -> leaves.add(new ApplicationUse(name, carrier, Optional.of(feature))));
+    }
+    return leaves;
+  }
+
+  /** All uses that some atoms hold. */
+  Set<ApplicationUse> leaves(IndexSet some) {
+    Set<ApplicationUse> held = new HashSet<>();
+    atomOf.forEach(
+        (use, atom) -> {
+          if (some.contains(atom)) {
+            held.add(use);
+          }
+        });
+    return held;
+  }
+
   /** All atoms that look like a use before its application is recognised. */
   IndexSet outside(ApplicationUse use) {
     return Signatures.set(atomsByOutside.get(outsideOf(use)));

@@ -207,24 +207,59 @@ public final class Comparison {
     met.addAll(edit.touched());
     Vocabulary vocabulary = new Vocabulary(space, List.of(before, after), met);
     // What reads alike is one kind: the two IP versions of the same thing, as a rule.
-    Map<List<Object>, Impact.Kind> alike = new LinkedHashMap<>();
+    Map<List<Object>, Worded> alike = new LinkedHashMap<>();
     differing.forEach(
         (change, found) -> {
           for (Box box : Merging.merged(found.boxes)) {
-            Impact.Kind kind = kind(change, found, box, vocabulary);
+            Worded worded = worded(change, found, box, vocabulary);
             alike.merge(
-                List.of(kind.words(), kind.before(), kind.after()), kind, Comparison::together);
+                List.of(worded.kind().words(), worded.kind().before(), worded.kind().after()),
+                worded,
+                Comparison::together);
           }
         });
-    List<Impact.Kind> kinds = new ArrayList<>(alike.values());
+    List<Impact.Kind> kinds = new ArrayList<>();
+    alike.values().forEach(worded -> kinds.add(ofVersions(worded)));
     kinds.sort(Comparator.comparing(this::urgency).thenComparing(kind -> -weight(kind)));
     return kinds;
   }
 
-  private static Impact.Kind together(Impact.Kind one, Impact.Kind other) {
-    List<Box> boxes = new ArrayList<>(one.boxes());
-    boxes.addAll(other.boxes());
-    return new Impact.Kind(boxes, one.words(), one.before(), one.after(), one.witness());
+  /** A kind, and all that its words stand for if no IP version is said. */
+  private record Worded(Impact.Kind kind, Box said) {}
+
+  private static Worded together(Worded one, Worded other) {
+    List<Box> boxes = new ArrayList<>(one.kind().boxes());
+    boxes.addAll(other.kind().boxes());
+    return new Worded(
+        new Impact.Kind(
+            boxes,
+            one.kind().words(),
+            one.kind().before(),
+            one.kind().after(),
+            one.kind().witness(),
+            one.kind().wording()),
+        one.said());
+  }
+
+  /** Where the words would stand for connections of another IP version too, the version is said. */
+  private Impact.Kind ofVersions(Worded worded) {
+    Impact.Kind kind = worded.kind();
+    if (kind.wording() == Impact.Wording.EXAMPLE) {
+      return kind;
+    }
+    boolean ambiguous = false;
+    for (Box ahead : space.ahead()) {
+      Box said = worded.said().intersect(ahead);
+      Region own = Region.of(kind.boxes().stream().filter(ahead::containsAll).toList());
+      ambiguous |= !said.isEmpty() && own.isEmpty();
+    }
+    if (!ambiguous) {
+      return kind;
+    }
+    List<Impact.Words> words = new ArrayList<>(kind.words());
+    words.add(new Impact.Words("over", space.versionOf(kind.boxes().get(0)).word()));
+    return new Impact.Kind(
+        kind.boxes(), words, kind.before(), kind.after(), kind.witness(), kind.wording());
   }
 
   private double weight(Impact.Kind kind) {
@@ -249,29 +284,36 @@ public final class Comparison {
         .anyMatch(z -> z.name().equals(zone) && z.side() == Zone.Side.OUTSIDE);
   }
 
-  private Impact.Kind kind(Change change, Differing found, Box box, Vocabulary vocabulary) {
+  private Worded worded(Change change, Differing found, Box box, Vocabulary vocabulary) {
     Connection witness = space.sample(space.example(box));
     Box ahead = space.ahead().stream().filter(box::intersects).findFirst().orElseThrow();
     Map<ProbeText.Detail, String> details = ProbeText.details(witness);
     List<Impact.Words> words = new ArrayList<>();
+    Box said = space.everything();
+    boolean exact = true;
     for (Dimension dimension : Dimension.values()) {
-      vocabulary
-          .say(
-              dimension,
-              box.side(dimension.ordinal()),
-              ahead.side(dimension.ordinal()),
-              details.get(detail(dimension)))
-          .ifPresent(words::add);
+      int number = dimension.ordinal();
+      Optional<Vocabulary.Side> side =
+          vocabulary.say(
+              dimension, box.side(number), ahead.side(number), details.get(detail(dimension)));
+      if (side.isPresent()) {
+        words.add(new Impact.Words(Vocabulary.part(dimension), side.get().text()));
+        said = said.with(number, side.get().atoms());
+        exact &= side.get().isExact();
+      }
     }
-    return new Impact.Kind(
-        List.of(box),
-        words,
-        new Impact.Decision(change.before(), deciders(found, found.rulesBefore, box)),
-        new Impact.Decision(change.after(), deciders(found, found.rulesAfter, box)),
-        witness);
+    Impact.Kind kind =
+        new Impact.Kind(
+            List.of(box),
+            words,
+            new Impact.Decision(change.before(), deciders(found, found.rulesBefore, box)),
+            new Impact.Decision(change.after(), deciders(found, found.rulesAfter, box)),
+            witness,
+            exact ? Impact.Wording.EXACT : Impact.Wording.EXAMPLE);
+    return new Worded(kind, said);
   }
 
-  /** The numbers of the rules that decide some of a merged box, in their order. */
+  /** The rules that decide some of a merged box, in their order. */
   private static List<Optional<String>> deciders(
       Differing found, List<Decider> deciders, Box merged) {
     TreeSet<Decider> inside = new TreeSet<>();

@@ -37,14 +37,28 @@ public record Impact(List<Kind> kinds, Extent extent, Space space) {
    * @param before what happens to them now
    * @param after what would happen to them
    * @param witness one of them
+   * @param wording whether the words stand for exactly these connections
    */
   public record Kind(
-      List<Box> boxes, List<Words> words, Decision before, Decision after, Connection witness) {
+      List<Box> boxes,
+      List<Words> words,
+      Decision before,
+      Decision after,
+      Connection witness,
+      Wording wording) {
 
     public Kind {
       boxes = List.copyOf(boxes);
       words = List.copyOf(words);
     }
+  }
+
+  /** How much the words of a kind say. */
+  public enum Wording {
+    /** They stand for the connections of the kind and for no others. */
+    EXACT,
+    /** Exact words would be too long to read; some part is told by an example. */
+    EXAMPLE
   }
 
   /**

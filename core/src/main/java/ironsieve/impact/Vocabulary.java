@@ -4,6 +4,7 @@ import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Dimension;
 import ironsieve.compile.Names;
 import ironsieve.compile.Space;
+import ironsieve.compile.Spelling;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
@@ -22,12 +23,14 @@ import java.util.Set;
 
 /**
  * Names for sets of atoms, in the words the rulebase itself uses: a set is said as a union of
- * values, as one value without some others, or, where neither fits exactly, by an example and that
- * it stands for more.
+ * values, as one value without some others, with what is left over written out, and only where that
+ * would be too much to read by an example and that it stands for more.
  */
 final class Vocabulary {
 
+  private static final String ADDRESSES_OF = "the addresses of ";
   private static final int MOST_WORDS = 6;
+  private static final int MOST_PIECES = 8;
   private static final Map<Dimension, String> PARTS =
       Map.of(
           Dimension.FROM, "from",
@@ -39,9 +42,19 @@ final class Vocabulary {
           Dimension.USING, "application",
           Dimension.TIME, "time");
 
-  private record Name(String text, IndexSet atoms, int size) {}
+  /** A value, all that it stands for, and what of that is asked about. */
+  private record Name(String text, IndexSet atoms, IndexSet within, int size) {}
+
+  /**
+   * Words for one side of a box.
+   *
+   * @param atoms all that the words stand for, whatever the IP version and time
+   * @param isExact whether that is the side and nothing else, where there can be connections
+   */
+  record Side(String text, IndexSet atoms, boolean isExact) {}
 
   private final Space space;
+  private final Spelling spelling;
   private final List<List<Name>> names = new ArrayList<>();
 
   /**
@@ -51,6 +64,7 @@ final class Vocabulary {
    */
   Vocabulary(Space space, List<CompiledRulebase> rulebases, Set<String> rules) {
     this.space = space;
+    spelling = space.spelling();
     for (Dimension dimension : Dimension.values()) {
       Map<String, IndexSet> found = new LinkedHashMap<>();
       for (FieldName field : dimension.fields()) {
@@ -74,7 +88,7 @@ final class Vocabulary {
         }
       }
       List<Name> sorted = new ArrayList<>();
-      found.forEach((text, atoms) -> sorted.add(new Name(text, atoms, atoms.count())));
+      found.forEach((text, atoms) -> sorted.add(new Name(text, atoms, atoms, atoms.count())));
       sorted.sort(Comparator.comparing(Name::size).reversed());
       names.add(sorted);
     }
@@ -100,8 +114,20 @@ final class Vocabulary {
     for (Value value : match.field(field).get().values()) {
       IndexSet atoms = space.side(field, Field.is(value), names);
       // A set that stands for something else afterwards is no name for either.
-      found.merge(ValueText.print(value), atoms, (a, b) -> a.equals(b) ? a : IndexSet.EMPTY);
+      String text = byAddressOnly(field, value, names) ? ADDRESSES_OF : "";
+      found.merge(text + ValueText.print(value), atoms, (a, b) -> a.equals(b) ? a : IndexSet.EMPTY);
     }
+  }
+
+  /** A host name as a destination is more than its addresses; here only these are meant. */
+  private static boolean byAddressOnly(FieldName field, Value value, Names names) {
+    return field == FieldName.TO_NETWORKS
+        && names.open(field.kind(), value).stream().anyMatch(Value.HostObject.class::isInstance);
+  }
+
+  /** What a side is of, in words. */
+  static String part(Dimension dimension) {
+    return PARTS.get(dimension);
   }
 
   /**
@@ -111,50 +137,114 @@ final class Vocabulary {
    * @param example how a member reads
    * @return nothing where the side is all of {@code whole}
    */
-  Optional<Impact.Words> say(Dimension dimension, IndexSet side, IndexSet whole, String example) {
+  Optional<Side> say(Dimension dimension, IndexSet side, IndexSet whole, String example) {
     if (side.containsAll(whole)) {
       return Optional.empty();
     }
+    String comma = dimension == Dimension.DEVICE ? "; " : ", ";
     List<Name> known = within(names.get(dimension.ordinal()), whole);
-    Optional<String> text =
-        union(known, side)
-            .or(() -> union(known, whole.minus(side)).map(rest -> "anything but " + rest))
-            .or(() -> insideOne(known, side));
-    return Optional.of(
-        new Impact.Words(PARTS.get(dimension), text.orElse("some, such as " + example)));
+    IndexSet all = space.whole(dimension.ordinal());
+    IndexSet rest = whole.minus(side);
+    return union(known, side)
+        .map(said -> exactly(said.text(comma), said.atoms()))
+        .or(
+            () ->
+                union(known, rest)
+                    .map(
+                        said ->
+                            exactly("anything but " + said.text(comma), all.minus(said.atoms()))))
+        .or(() -> insideOne(known, side, comma))
+        .or(
+            () ->
+                spelled(dimension, known, side, whole).map(s -> exactly(s.text(comma), s.atoms())))
+        .or(
+            () ->
+                spelled(dimension, known, rest, whole)
+                    .map(
+                        said ->
+                            exactly("anything but " + said.text(comma), all.minus(said.atoms()))))
+        .or(() -> Optional.of(new Side("some, such as " + example, side, false)));
+  }
+
+  private static Side exactly(String text, IndexSet atoms) {
+    return new Side(text, atoms, true);
+  }
+
+  /** Values whose union is said. */
+  private record Said(List<String> words, IndexSet atoms) {
+
+    private String text(String comma) {
+      boolean bracketed = words.stream().anyMatch(word -> word.contains(" but not "));
+      return String.join(bracketed ? "; " : comma, words);
+    }
   }
 
   /** The side as a union of values, if they make it up exactly. */
-  private static Optional<String> union(List<Name> known, IndexSet side) {
-    List<String> words = new ArrayList<>();
-    IndexSet left = side;
-    for (Name name : known) {
-      if (name.size() > 0 && side.containsAll(name.atoms()) && left.intersects(name.atoms())) {
-        words.add(name.text());
-        left = left.minus(name.atoms());
-        if (left.isEmpty()) {
-          return Optional.of(String.join(", ", words));
-        }
-        if (words.size() == MOST_WORDS) {
-          return Optional.empty();
-        }
-      }
-    }
-    return Optional.empty();
+  private Optional<Said> union(List<Name> known, IndexSet side) {
+    Said said = greedy(known, side, MOST_WORDS);
+    return side.minus(said.atoms()).isEmpty() && !said.words().isEmpty()
+        ? Optional.of(said)
+        : Optional.empty();
   }
 
-  private static Optional<String> without(
-      List<Name> known, IndexSet side, IndexSet all, String name) {
-    return union(known, all.minus(side)).map(rest -> name + " but not " + rest);
+  private Said greedy(List<Name> known, IndexSet side, int most) {
+    List<String> words = new ArrayList<>();
+    IndexSet left = side;
+    IndexSet meant = IndexSet.EMPTY;
+    for (Name name : known) {
+      if (words.size() < most
+          && !name.within().isEmpty()
+          && side.containsAll(name.within())
+          && left.intersects(name.within())) {
+        words.add(name.text());
+        left = left.minus(name.within());
+        meant = meant.union(name.atoms());
+      }
+    }
+    return new Said(words, meant);
+  }
+
+  /** As far as values go in their own words, and what is left over written out. */
+  private Optional<Said> spelled(
+      Dimension dimension, List<Name> known, IndexSet side, IndexSet whole) {
+    Said begun = greedy(known, side, MOST_WORDS);
+    Optional<Said> finished = finished(dimension, begun, side, whole);
+    return finished.isPresent()
+        ? finished
+        : finished(dimension, new Said(List.of(), IndexSet.EMPTY), side, whole);
+  }
+
+  private Optional<Said> finished(Dimension dimension, Said begun, IndexSet side, IndexSet whole) {
+    IndexSet left = side.minus(begun.atoms());
+    if (left.isEmpty()) {
+      return Optional.of(begun).filter(said -> !said.words().isEmpty());
+    }
+    return spelling
+        .of(dimension, left, whole, MOST_PIECES - begun.words().size())
+        .map(
+            pieces -> {
+              List<String> words = new ArrayList<>(begun.words());
+              IndexSet atoms = begun.atoms();
+              for (Spelling.Piece piece : pieces) {
+                words.add(piece.text());
+                atoms = atoms.union(piece.atoms());
+              }
+              return new Said(words, atoms);
+            });
   }
 
   /** The side as the smallest value that holds it, without others. */
-  private static Optional<String> insideOne(List<Name> known, IndexSet side) {
+  private Optional<Side> insideOne(List<Name> known, IndexSet side, String comma) {
     for (int i = known.size() - 1; i >= 0; i--) {
       Name name = known.get(i);
-      if (name.atoms().containsAll(side)) {
-        Optional<String> text =
-            without(within(others(known, name), name.atoms()), side, name.atoms(), name.text());
+      if (name.within().containsAll(side)) {
+        Optional<Side> text =
+            union(within(others(known, name), name.within()), name.within().minus(side))
+                .map(
+                    rest ->
+                        exactly(
+                            name.text() + " but not " + rest.text(comma),
+                            name.atoms().minus(rest.atoms())));
         if (text.isPresent()) {
           return text;
         }
@@ -170,8 +260,8 @@ final class Vocabulary {
   /** The same names for what they have in common with a set. */
   private static List<Name> within(List<Name> known, IndexSet set) {
     return known.stream()
-        .map(name -> new Name(name.text(), name.atoms().intersect(set), name.size()))
-        .filter(name -> !name.atoms().isEmpty())
+        .map(name -> new Name(name.text(), name.atoms(), name.within().intersect(set), name.size()))
+        .filter(name -> !name.within().isEmpty())
         .toList();
   }
 }

@@ -19,8 +19,19 @@ public record Address(Version version, long high, long low) implements Comparabl
 
   /** The two versions of the internet protocol, in the order they have on the line. */
   public enum Version {
-    V4,
-    V6
+    V4("IPv4"),
+    V6("IPv6");
+
+    private final String word;
+
+    Version(String word) {
+      this.word = word;
+    }
+
+    /** The name engineers know it by. */
+    public String word() {
+      return word;
+    }
   }
 
   private static final IPAddressStringParameters STRICT =
