@@ -2,7 +2,9 @@ package ironsieve.cli;
 
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.files.CompanyFolder;
+import ironsieve.files.Fault;
 import ironsieve.files.FaultException;
+import ironsieve.files.RuleCsv;
 import ironsieve.files.RulebaseJson;
 import ironsieve.files.TapeCsv;
 import ironsieve.model.Rulebase;
@@ -10,15 +12,21 @@ import ironsieve.model.Surroundings;
 import ironsieve.model.Tape;
 import ironsieve.text.FileTextException;
 import ironsieve.text.ProbeText;
+import ironsieve.text.RulebaseFile;
 import ironsieve.text.RulebaseReader;
+import ironsieve.text.SourceText;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.LocalDate;
+import java.time.format.DateTimeParseException;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Collectors;
+import picocli.CommandLine.ITypeConverter;
 import picocli.CommandLine.Option;
+import picocli.CommandLine.TypeConversionException;
 
 /** What every command is given: the company's folder and the day. */
 final class Inputs {
@@ -46,8 +54,25 @@ final class Inputs {
       description = "the catalogue edition to read against; the company's own")
   private Integer edition;
 
-  @Option(names = "--day", paramLabel = "DATE", description = "the day it is; today")
+  @Option(
+      names = "--day",
+      paramLabel = "DATE",
+      description = "the day it is, such as 2026-11-23; today",
+      converter = Day.class)
   private LocalDate day;
+
+  /** A day as an option has it. */
+  static final class Day implements ITypeConverter<LocalDate> {
+    @Override
+    public LocalDate convert(String text) {
+      try {
+        return LocalDate.parse(text);
+      } catch (DateTimeParseException e) {
+        throw new TypeConversionException(
+            "\"" + text + "\" is no day there is; one reads 2026-11-23");
+      }
+    }
+  }
 
   @Option(
       names = "--tape",
@@ -67,14 +92,12 @@ final class Inputs {
     try {
       Surroundings read = folder.surroundings(day == null ? LocalDate.now() : day);
       return edition == null ? read : read.with(folder.catalogue(edition));
-    } catch (java.io.UncheckedIOException e) {
-      throw new UnreadableException(
-          company
-              + ": "
-              + e.getCause().getMessage()
-              + "; name the company's folder with --company");
     } catch (FaultException e) {
-      throw new UnreadableException(company + ": " + e.getMessage());
+      String hint =
+          Files.isRegularFile(company.resolve("company.json"))
+              ? ""
+              : "; name the company's folder with --company";
+      throw new UnreadableException(company + "/" + e.faults().get(0).sentence() + hint);
     }
   }
 
@@ -102,23 +125,40 @@ final class Inputs {
     }
   }
 
-  /** A rulebase in either format: JSON if it begins with a brace, rulebase text otherwise. */
+  /** A rulebase without what is only said in its file. */
   static Rulebase rulebase(Path file) {
+    return file(file).rulebase();
+  }
+
+  /**
+   * A rulebase in any format: JSON if it begins with a brace, CSV if its name ends in {@code .csv},
+   * rulebase text otherwise.
+   */
+  static RulebaseFile file(Path file) {
     String text = text(file);
     try {
+      if (file.getFileName().toString().endsWith(".csv")) {
+        String name = file.getFileName().toString().replaceAll("\\.csv$", "");
+        return RulebaseFile.of(RuleCsv.read(name, text));
+      }
       return text.stripLeading().startsWith("{")
-          ? RulebaseJson.read(text)
-          : RulebaseReader.read(text).rulebase();
+          ? RulebaseJson.file(text)
+          : RulebaseReader.read(text);
     } catch (FileTextException e) {
       throw new UnreadableException(file + ": " + e.getMessage());
     } catch (FaultException e) {
-      throw new UnreadableException(file + ": " + e.getMessage());
+      throw new UnreadableException(
+          file
+              + ": "
+              + e.faults().stream().map(Fault::sentence).collect(Collectors.joining("\n  ")));
     }
   }
 
   static String text(Path file) {
     try {
-      return Files.readString(file);
+      return SourceText.read(Files.readAllBytes(file));
+    } catch (FileTextException e) {
+      throw new UnreadableException(file + ": " + e.getMessage());
     } catch (IOException e) {
       throw new UnreadableException(file + " cannot be read; is there such a file?");
     }

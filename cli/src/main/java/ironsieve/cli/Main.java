@@ -11,6 +11,7 @@ import ironsieve.compile.ProblemException;
 import ironsieve.decide.Decider;
 import ironsieve.decide.Fall;
 import ironsieve.files.AccessList;
+import ironsieve.files.FaultException;
 import ironsieve.files.RuleCsv;
 import ironsieve.files.RulebaseJson;
 import ironsieve.impact.Comparison;
@@ -110,6 +111,7 @@ public final class Main {
     }
     boolean expected =
         e instanceof UnreadableException
+            || e instanceof FaultException
             || e instanceof TextException
             || e instanceof ImpossibleConnectionException;
     return expected ? e.getMessage() : "unexpectedly: " + e;
@@ -374,18 +376,17 @@ public final class Main {
       @Mixin Inputs inputs,
       @Parameters(paramLabel = "FILE") Path file,
       @Option(names = "--to", required = true, paramLabel = "FORMAT") Format format) {
-    Rulebase rulebase = Inputs.rulebase(file);
+    RulebaseFile read = Inputs.file(file);
+    Rulebase rulebase = read.rulebase();
     switch (format) {
-      case RULES -> out().print(RulebaseWriter.write(RulebaseFile.of(rulebase)));
-      case JSON -> out().print(RulebaseJson.write(rulebase));
+      case RULES -> out().print(RulebaseWriter.write(read));
+      case JSON -> out().print(RulebaseJson.write(read));
       case CSV -> out().print(RuleCsv.write(rulebase));
       case ACL -> {
         AccessList.Written written = AccessList.write(rulebase, inputs.surroundings());
         out().print(written.json());
         PrintWriter err = spec.commandLine().getErr();
-        written
-            .left()
-            .forEach(left -> err.println(left.rule() + ": " + String.join(", ", left.what())));
+        written.left().forEach(left -> err.println(left.sentence()));
       }
     }
     out().flush();

@@ -19,7 +19,8 @@ public record Field(Sense sense, List<Value> values) {
   }
 
   public Field {
-    values = List.copyOf(values);
+    // Saying a thing twice says no more.
+    values = values.stream().distinct().toList();
     if (values.isEmpty()) {
       throw new IllegalArgumentException("a field has at least one value; leave it out for any");
     }

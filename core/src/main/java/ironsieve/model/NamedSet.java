@@ -13,6 +13,7 @@ import java.util.List;
 public record NamedSet(String name, ValueKind kind, List<Value> values, String note) {
 
   public NamedSet {
-    values = List.copyOf(values);
+    // Saying a thing twice says no more.
+    values = values.stream().distinct().toList();
   }
 }

@@ -9,6 +9,9 @@ import java.util.List;
  */
 final class FileLine {
 
+  /** The longest name of anything. */
+  static final int MOST_LETTERS = 200;
+
   private final String text;
   private final int number;
   private int at;
@@ -60,7 +63,10 @@ final class FileLine {
   }
 
   FileTextException wrongAt(int position, String message) {
-    return new FileTextException(number, position + 1, message);
+    int odd = PlainText.oddSpace(text);
+    return odd < 0
+        ? new FileTextException(number, position + 1, message)
+        : new FileTextException(number, odd + 1, PlainText.oddSpaceWords(text.charAt(odd)));
   }
 
   /** The column where the next word begins, from 0. */
@@ -109,7 +115,24 @@ final class FileLine {
     return word;
   }
 
-  /** The next name, in quotes. */
+  /** The next name, in quotes; spaces around it would be lost sooner or later. */
+  String name(String what) {
+    int start = at;
+    String name = quoted(what);
+    PlainText.nameProblem(name, MOST_LETTERS)
+        .ifPresent(
+            problem -> {
+              throw wrongAt(start, problem);
+            });
+    return name;
+  }
+
+  /** The name of a rule, which may be empty. */
+  String ruleName() {
+    return text.startsWith("\"\"", at) ? quoted("") : name("the rule's name");
+  }
+
+  /** The next text in quotes. */
   String quoted(String what) {
     if (atEnd() || text.charAt(at) != '"') {
       throw wrong("expected " + what + " in double quotes");

@@ -150,6 +150,8 @@ public final class ProbeText {
     private Service service;
     private ApplicationUse use;
     private LocalDateTime at;
+    private LocalDate date;
+    private DayOfWeek weekday;
   }
 
   /**
@@ -172,6 +174,7 @@ public final class ProbeText {
     private final LocalDateTime now;
     private final Set<Part> begun = EnumSet.noneOf(Part.class);
     private int at;
+    private int weekdayAt;
     private Part part;
 
     private Walk(String text, Said said, LocalDateTime now) {
@@ -187,6 +190,19 @@ public final class ProbeText {
         skipSpace();
         values();
       }
+      if (said.date != null && said.weekday != null && said.date.getDayOfWeek() != said.weekday) {
+        throw new TextException(
+            weekdayAt,
+            said.date
+                + " is a "
+                + word(said.date.getDayOfWeek())
+                + ", not a "
+                + word(said.weekday));
+      }
+    }
+
+    private static String word(DayOfWeek day) {
+      return day.getDisplayName(java.time.format.TextStyle.FULL, Locale.ENGLISH);
     }
 
     private Part keyword() {
@@ -407,6 +423,7 @@ public final class ProbeText {
           if (day.getYear() < 1970) {
             throw new TextException(start, "days before 1970 are not on this calendar");
           }
+          said.date = day;
           said.at = day.atTime(base.toLocalTime());
           return true;
         }
@@ -426,7 +443,11 @@ public final class ProbeText {
       day.ifPresent(
           weekday -> {
             at += 3;
-            said.at = base.with(TemporalAdjusters.nextOrSame(weekday));
+            weekdayAt = start;
+            said.weekday = weekday;
+            if (said.date == null) {
+              said.at = base.with(TemporalAdjusters.nextOrSame(weekday));
+            }
           });
       return day.isPresent();
     }

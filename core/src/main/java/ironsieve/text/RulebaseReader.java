@@ -56,7 +56,7 @@ public final class RulebaseReader {
   private final Map<String, Integer> said = new HashMap<>();
 
   private RulebaseReader(String text) {
-    String[] raw = text.split("\r?\n", -1);
+    String[] raw = SourceText.checked(text).split("\r?\n", -1);
     for (int i = 0; i < raw.length; i++) {
       if (raw[i].indexOf('\t') >= 0) {
         throw new FileTextException(
@@ -99,6 +99,15 @@ public final class RulebaseReader {
     return reader.file();
   }
 
+  /**
+   * The items of a list on its own, as it stands after a field's name.
+   *
+   * @throws FileTextException in line 1, if a quote is not closed or an item is missing
+   */
+  public static List<String> items(String list) {
+    return new FileLine(list, 1).items("a value").stream().map(FileLine.Item::text).toList();
+  }
+
   private RulebaseFile file() {
     Parts parts = new Parts(sets, sheets, notices, lanes, reading, capacity);
     return new RulebaseFile(new Rulebase(name, chapters, parts, lastLine), comments);
@@ -111,7 +120,7 @@ public final class RulebaseReader {
           .map(line -> line.wrong("expected: rulebase \"NAME\""))
           .orElseGet(() -> new FileTextException(1, 1, "expected: rulebase \"NAME\""));
     }
-    name = first.get().quoted("the rulebase's name");
+    name = first.get().name("the rulebase's name");
     first.get().end();
     comment("rulebase");
     header();
@@ -273,7 +282,7 @@ public final class RulebaseReader {
   private void set(FileLine line) {
     int start = line.position();
     ValueKind kind = made(line, start, () -> ValueKind.ofWord(line.word("a kind of set")));
-    String own = line.quoted("the set's name");
+    String own = line.name("the set's name");
     line.end();
     String key = begin(line, "set " + kind.word() + " " + own);
     Note note = new Note();
@@ -326,7 +335,7 @@ public final class RulebaseReader {
             () ->
                 Verdict.valueOf(
                     line.word("ask, stop or enrol").toUpperCase(java.util.Locale.ROOT)));
-    String own = line.quoted("the notice's name");
+    String own = line.name("the notice's name");
     line.end();
     String key = begin(line, "notice " + own);
     StringBuilder text = new StringBuilder();
@@ -345,7 +354,7 @@ public final class RulebaseReader {
   }
 
   private void lane(FileLine line) {
-    String own = line.quoted("the lane's name");
+    String own = line.name("the lane's name");
     Lane.Scope scope = scope(line);
     line.end();
     String key = begin(line, "lane " + own);
@@ -409,7 +418,7 @@ public final class RulebaseReader {
   }
 
   private void sheet(FileLine line) {
-    String own = line.quoted("the sheet's name");
+    String own = line.name("the sheet's name");
     line.end();
     String key = begin(line, "sheet " + own);
     Note note = new Note();
@@ -488,7 +497,7 @@ public final class RulebaseReader {
 
   private void chapter(FileLine line) {
     String id = line.word("an identifier without spaces");
-    String title = line.quoted("the chapter's title");
+    String title = line.name("the chapter's title");
     line.end();
     String key = begin(line, "chapter " + id);
     Note note = new Note();
@@ -501,7 +510,7 @@ public final class RulebaseReader {
       throw line.wrongAt(0, "expected a chapter before the first rule");
     }
     String id = line.word("an identifier without spaces");
-    String own = line.atEnd() || line.text().charAt(line.position()) != '"' ? "" : line.quoted("");
+    String own = line.atEnd() || line.text().charAt(line.position()) != '"' ? "" : line.ruleName();
     Rule.State state = line.take("off") ? Rule.State.OFF : Rule.State.ON;
     line.end();
     String key = begin(line, "rule " + id);

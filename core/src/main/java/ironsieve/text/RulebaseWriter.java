@@ -108,7 +108,8 @@ public final class RulebaseWriter {
     return rates.there() + " there " + rates.back() + " back";
   }
 
-  private static String items(List<Value> values) {
+  /** Values as a list; {@link RulebaseReader#items} reads it back as texts. */
+  public static String items(List<Value> values) {
     return values.stream()
         .map(ValueText::print)
         .map(FileLine::item)

@@ -38,6 +38,9 @@ import java.util.stream.Collectors;
  */
 public final class ValueText {
 
+  /** The longest value; conditions on applications are the longest there are. */
+  private static final int MOST_LETTERS = 1_000;
+
   private static final String SET = "set ";
   private static final String GROUP = "group ";
   private static final String FAMILY = "family ";
@@ -60,6 +63,19 @@ public final class ValueText {
     if (text.isEmpty()) {
       throw new TextException(0, "a " + kind.word() + " is missing");
     }
+    if (raw.length() > MOST_LETTERS) {
+      throw new TextException(
+          0, "a value has at most " + MOST_LETTERS + " characters, not " + raw.length());
+    }
+    int odd = PlainText.oddSpace(raw);
+    if (odd >= 0) {
+      throw new TextException(odd, PlainText.oddSpaceWords(raw.charAt(odd)));
+    }
+    PlainText.forbidden(raw)
+        .ifPresent(
+            forbidden -> {
+              throw new TextException(forbidden.position(), forbidden.words());
+            });
     if (kind != ValueKind.ZONE && text.startsWith(SET)) {
       return new Value.SetName(rest(text, SET));
     }

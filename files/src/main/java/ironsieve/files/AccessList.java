@@ -31,13 +31,36 @@ import java.util.Map;
  */
 public final class AccessList {
 
+  /** In which direction an entry misses its rule. */
+  public enum Direction {
+    /** The entries match connections that the rule does not. */
+    WIDER,
+    /** The rule matches connections that the entries do not. */
+    NARROWER,
+    /** They match the same, but do less with it. */
+    ACTION
+  }
+
   /**
    * What the standard cannot carry of one rule.
    *
    * @param rule the rule's id
-   * @param what field keys, and words for what follows a catch
+   * @param what a field's key or a few words
    */
-  public record Left(String rule, List<String> what) {}
+  public record Left(String rule, String what, Direction direction) {
+
+    /** The same as a sentence for whoever reads the lists. */
+    public String sentence() {
+      return rule
+          + ": "
+          + what
+          + switch (direction) {
+            case WIDER -> " is not carried; the entries match more than the rule";
+            case NARROWER -> " is not carried; the entries match less than the rule";
+            case ACTION -> " is not carried; the entries only accept, drop or reject";
+          };
+    }
+  }
 
   /**
    * The lists, and what they leave out.
@@ -45,6 +68,9 @@ public final class AccessList {
    * @param json the document
    */
   public record Written(String json, List<Left> left) {}
+
+  /** More entries than this are of use to nobody. */
+  static final int MOST_ENTRIES = 200_000;
 
   private static final ObjectMapper JSON =
       new ObjectMapper().enable(SerializationFeature.INDENT_OUTPUT);
@@ -62,6 +88,7 @@ public final class AccessList {
   private final Map<Address.Version, List<Map<String, Object>>> entries =
       new EnumMap<>(Address.Version.class);
   private final List<Left> left = new ArrayList<>();
+  private int written;
 
   private AccessList(Rulebase rulebase, Surroundings surroundings) {
     names = new Names(rulebase.parts(), surroundings);
@@ -96,31 +123,58 @@ public final class AccessList {
   }
 
   private void add(Rule rule) {
-    List<String> missing = new ArrayList<>();
+    String id = rule.id();
     rule.match().fields().keySet().stream()
         .filter(name -> !CARRIED.contains(name))
-        .forEach(name -> missing.add(name.key()));
-    if (rule.match().field(FieldName.TO_NETWORKS).map(this::namesHosts).orElse(false)) {
-      missing.add("host names asked for");
+        .forEach(name -> left.add(new Left(id, name.key(), Direction.WIDER)));
+    rule.match()
+        .field(FieldName.TO_NETWORKS)
+        .filter(this::namesHosts)
+        .ifPresent(
+            field ->
+                left.add(
+                    new Left(
+                        id,
+                        "a host name asked for",
+                        // Whoever asks for the name at another address is meant too, or not at all.
+                        field.sense() == Field.Sense.IS ? Direction.NARROWER : Direction.WIDER)));
+    for (FieldName field : List.of(FieldName.FROM_ZONES, FieldName.TO_ZONES)) {
+      sharedWith(rule, field)
+          .forEach(
+              zone ->
+                  left.add(
+                      new Left(
+                          id,
+                          field.key()
+                              + " (some of its addresses lie behind "
+                              + zone
+                              + " too, which an address list cannot tell apart)",
+                          Direction.WIDER)));
+    }
+    if (namesPortsBeyond(rule)) {
+      left.add(
+          new Left(
+              id, "ports of a protocol for which the standard has none (SCTP)", Direction.WIDER));
     }
     if (rule.match().ports() == Rule.Ports.USUAL) {
-      missing.add("usual ports");
+      left.add(new Left(id, "usual ports", Direction.WIDER));
     }
     if (rule.then().verdict().shows()) {
-      missing.add("notice");
+      left.add(new Left(id, "notice", Direction.ACTION));
     }
-    rule.then().sheet().ifPresent(sheet -> missing.add("usage sheet"));
-    rule.then().outcome().lane().ifPresent(lane -> missing.add("lane"));
-    if (!missing.isEmpty()) {
-      left.add(new Left(rule.id(), missing));
-    }
+    rule.then().sheet().ifPresent(s -> left.add(new Left(id, "usage sheet", Direction.ACTION)));
+    rule.then().outcome().lane().ifPresent(l -> left.add(new Left(id, "lane", Direction.ACTION)));
     RangeSet<Address> from = places(rule, FieldName.FROM_ZONES, FieldName.FROM_NETWORKS);
     RangeSet<Address> to = places(rule, FieldName.TO_ZONES, FieldName.TO_NETWORKS);
+    List<Map<String, Object>> services = services(rule);
     for (Address.Version version : Address.Version.values()) {
       int number = 0;
-      for (String source : prefixes(from, version)) {
-        for (String target : prefixes(to, version)) {
-          for (Map<String, Object> service : services(rule)) {
+      List<String> sources = prefixes(from, version);
+      List<String> targets = prefixes(to, version);
+      demandRoom(rule, (long) sources.size() * targets.size() * services.size());
+      for (String source : sources) {
+        for (String target : targets) {
+          for (Map<String, Object> service : services) {
             Map<String, Object> ip = new LinkedHashMap<>();
             String word = version == Address.Version.V4 ? "ipv4" : "ipv6";
             ip.put("source-" + word + "-network", source);
@@ -144,6 +198,56 @@ public final class AccessList {
         }
       }
     }
+  }
+
+  /**
+   * Entries are a product, and a few negated fields make one that fits no memory and no gateway.
+   */
+  private void demandRoom(Rule rule, long more) {
+    if (written + more > MOST_ENTRIES) {
+      throw new FaultException(
+          "rule " + rule.id(),
+          "",
+          "an access list has an entry for each source, destination and service, and with this rule"
+              + " there would be "
+              + (written + more)
+              + ", which is more than "
+              + MOST_ENTRIES
+              + "; use fewer or wider networks, or fewer negated fields");
+    }
+    written += (int) more;
+  }
+
+  /** Other zones behind which addresses of a rule's zones lie too. */
+  private List<String> sharedWith(Rule rule, FieldName field) {
+    List<String> shared = new ArrayList<>();
+    if (rule.match().field(field).isPresent()) {
+      boolean from = field == FieldName.FROM_ZONES;
+      RangeSet<Address> own =
+          places(rule, field, from ? FieldName.FROM_NETWORKS : FieldName.TO_NETWORKS);
+      for (int z = 0; z < zones.size(); z++) {
+        if (!holds(rule.match().field(field).get(), zones.get(z))
+            && !own.intersect(behind.get(z)).isEmpty()) {
+          shared.add(zones.get(z).name());
+        }
+      }
+    }
+    return shared;
+  }
+
+  private static boolean holds(Field field, Zone zone) {
+    return field.values().contains(new Value.ZoneName(zone.name()))
+        == (field.sense() == Field.Sense.IS);
+  }
+
+  private boolean namesPortsBeyond(Rule rule) {
+    return rule.match().field(FieldName.SERVICES).stream()
+        .flatMap(field -> names.open(FieldName.SERVICES, field).stream())
+        .map(ServiceRange.class::cast)
+        .anyMatch(
+            service ->
+                service.low().protocol() == Service.SCTP
+                    && (service.low().detail() > 0 || service.high().detail() < 0xFFFF));
   }
 
   private void lastLine(Verdict verdict) {
@@ -181,8 +285,7 @@ public final class AccessList {
       Field field = rule.match().field(zoneField).get();
       List<Range<Address>> ranges = new ArrayList<>();
       for (int z = 0; z < zones.size(); z++) {
-        boolean named = field.values().contains(new Value.ZoneName(zones.get(z).name()));
-        if (named == (field.sense() == Field.Sense.IS)) {
+        if (holds(field, zones.get(z))) {
           ranges.addAll(behind.get(z).ranges());
         }
       }

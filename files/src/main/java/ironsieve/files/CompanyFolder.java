@@ -1,5 +1,6 @@
 package ironsieve.files;
 
+import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.files.Documents.AtlasDoc;
@@ -10,32 +11,46 @@ import ironsieve.files.Documents.SiteDoc;
 import ironsieve.files.Documents.ZoneDoc;
 import ironsieve.model.Catalogue;
 import ironsieve.model.Surroundings;
+import ironsieve.model.Value;
+import ironsieve.model.ValueKind;
+import ironsieve.region.Address;
+import ironsieve.text.FileTextException;
+import ironsieve.text.HostText;
+import ironsieve.text.PlainText;
+import ironsieve.text.SourceText;
+import ironsieve.text.ValueText;
 import java.io.IOException;
 import java.io.InputStream;
-import java.io.InputStreamReader;
-import java.io.UncheckedIOException;
-import java.nio.charset.StandardCharsets;
 import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Function;
-import org.apache.commons.csv.CSVFormat;
-import org.apache.commons.csv.CSVParser;
-import org.apache.commons.csv.CSVRecord;
 
 /**
  * A company's files: {@code company.json}; {@code directory/}, {@code catalogue/} and {@code
  * atlas/} as CSV after RFC 4180 with lists joined by {@code "; "}; countries as a geofeed after RFC
- * 8805; address lists as plain lines.
+ * 8805; address lists as plain lines. Every method throws {@link FaultException} naming the file,
+ * the line and what would be right.
  */
 public final class CompanyFolder {
 
+  /** The longest name of anything in a company. */
+  private static final int MOST_LETTERS = 200;
+
+  private static final String PEOPLE = "directory/people.csv";
+  private static final String GROUPS = "directory/groups.csv";
+  private static final String NAME = "name";
+
   private final Function<String, Optional<InputStream>> files;
-  private final ObjectMapper json = new ObjectMapper();
+  private final ObjectMapper json =
+      new ObjectMapper().enable(JsonParser.Feature.STRICT_DUPLICATE_DETECTION);
 
   /**
    * A folder.
@@ -60,16 +75,79 @@ public final class CompanyFolder {
       List<ZoneDoc> zones) {
 
     public CompanyFile {
+      editions = editions == null ? List.of() : List.copyOf(editions);
+      deviceKinds = deviceKinds == null ? List.of() : List.copyOf(deviceKinds);
+      lists = lists == null ? List.of() : List.copyOf(lists);
       tapes = tapes == null ? Map.of() : Map.copyOf(tapes);
     }
   }
 
   /** The company's own file. */
   public CompanyFile company() {
-    try (InputStream in = open("company.json")) {
-      return json.readValue(in, CompanyFile.class);
-    } catch (IOException e) {
-      throw new UncheckedIOException("company.json", e);
+    CompanyFile read = JsonText.read(json, "company.json", text("company.json"), CompanyFile.class);
+    named("company.json", NAME, read.name());
+    if (read.zones() == null || read.zones().isEmpty()) {
+      throw new FaultException("company.json", "zones", "a company has at least one zone");
+    }
+    if (!read.editions().contains(read.edition())) {
+      throw new FaultException(
+          "company.json",
+          "edition",
+          "edition "
+              + read.edition()
+              + " is none of the editions "
+              + read.editions()
+              + "; the catalogue's file is catalogue/edition-N.csv");
+    }
+    Once zones = new Once();
+    read.zones()
+        .forEach(
+            zone -> {
+              named("company.json", "zones", zone.name());
+              zones.add("zone", zone.name(), "company.json", "zones");
+              Nouns.zone(zone);
+            });
+    Once kinds = new Once();
+    read.deviceKinds()
+        .forEach(
+            kind -> {
+              named("company.json", "deviceKinds", kind);
+              kinds.add("kind of device", kind, "company.json", "deviceKinds");
+            });
+    read.lists().forEach(list -> named("company.json", "lists", list));
+    return read;
+  }
+
+  private static void named(String place, String field, String name) {
+    PlainText.nameProblem(name, MOST_LETTERS)
+        .ifPresent(
+            problem -> {
+              throw new FaultException(place, field, problem);
+            });
+  }
+
+  /** Names that may be there once. */
+  private static final class Once {
+    private final Set<String> taken = new HashSet<>();
+
+    private void add(String what, String name, String place, String field) {
+      if (!taken.add(name)) {
+        throw new FaultException(
+            place, field, "the " + what + " \"" + name + "\" stands here twice");
+      }
+    }
+
+    private String add(String what, CsvCells.Row row, String column) {
+      String name = row.get(column);
+      PlainText.nameProblem(name, MOST_LETTERS)
+          .ifPresent(
+              problem -> {
+                throw row.fault(column, problem);
+              });
+      if (!taken.add(name)) {
+        throw row.fault(column, "the " + what + " \"" + name + "\" stands here twice");
+      }
+      return name;
     }
   }
 
@@ -92,27 +170,56 @@ public final class CompanyFolder {
 
   /** The directory's groups. */
   public List<GroupDoc> groups() {
-    return rows(
-        "directory/groups.csv",
-        row -> new GroupDoc(row.get("name"), list(row.get("inside")), row.get("note")));
+    Once once = new Once();
+    Map<String, CsvCells.Row> places = new HashMap<>();
+    List<GroupDoc> groups =
+        rows(
+            GROUPS,
+            row -> {
+              String name = once.add("group", row, NAME);
+              places.put(name, row);
+              return new GroupDoc(name, list(row.get("inside")), row.get("note"));
+            });
+    for (GroupDoc group : groups) {
+      for (String parent : group.parents()) {
+        if (!places.containsKey(parent)) {
+          throw places.get(group.name()).fault("inside", "there is no group \"" + parent + "\"");
+        }
+      }
+    }
+    return groups;
   }
 
   /** The directory's people. */
   public List<PersonDoc> people() {
+    Once once = new Once();
+    Set<String> groups = new HashSet<>();
+    groups().forEach(group -> groups.add(group.name()));
     return rows(
-        "directory/people.csv",
-        row ->
-            new PersonDoc(
-                row.get("login"),
-                row.get("name"),
-                list(row.get("groups")),
-                attributes(row.get("attributes"))));
+        PEOPLE,
+        row -> {
+          String login = once.add("login", row, "login");
+          if (!login.equals(login.replaceAll("\\s", ""))) {
+            throw row.fault("login", "a login has no spaces, unlike \"" + login + "\"");
+          }
+          List<String> own = list(row.get("groups"));
+          for (String group : own) {
+            if (!groups.contains(group)) {
+              throw row.fault("groups", "there is no group \"" + group + "\" in " + GROUPS);
+            }
+          }
+          return new PersonDoc(login, row.get(NAME), own, attributes(row));
+        });
   }
 
-  private static Map<String, String> attributes(String text) {
+  private static Map<String, String> attributes(CsvCells.Row row) {
     Map<String, String> attributes = new LinkedHashMap<>();
-    for (String pair : list(text)) {
+    for (String pair : list(row.get("attributes"))) {
       String[] parts = pair.split("=", 2);
+      if (parts.length < 2 || parts[0].isBlank() || parts[1].isBlank()) {
+        throw row.fault(
+            "attributes", "\"" + pair + "\" is no attribute, such as home port=Saltmere");
+      }
       attributes.put(parts[0], parts[1]);
     }
     return attributes;
@@ -120,45 +227,139 @@ public final class CompanyFolder {
 
   /** The applications of one edition. */
   public List<ApplicationDoc> applications(int edition) {
+    Once once = new Once();
     return rows(
         "catalogue/edition-" + edition + ".csv",
-        row ->
-            new ApplicationDoc(
-                row.get("name"),
-                row.get("category"),
-                row.get("family"),
-                row.get("provider"),
-                row.get("exposure"),
-                row.get("work value"),
-                row.get("content"),
-                list(row.get("usual ports")),
-                list(row.get("rides on")),
-                list(row.get("needs")),
-                list(row.get("features")),
-                row.get("description")));
+        row -> {
+          ApplicationDoc doc =
+              new ApplicationDoc(
+                  once.add("application", row, NAME),
+                  row.get("category"),
+                  row.get("family"),
+                  row.get("provider"),
+                  row.get("exposure"),
+                  row.get("work value"),
+                  row.get("content"),
+                  list(row.get("usual ports")),
+                  list(row.get("rides on")),
+                  list(row.get("needs")),
+                  list(row.get("features")),
+                  row.get("description"));
+          for (String port : doc.usualPorts()) {
+            value(row, "usual ports", ValueKind.SERVICE, port);
+          }
+          Nouns.application(doc);
+          return doc;
+        });
+  }
+
+  private static Value value(CsvCells.Row row, String column, ValueKind kind, String text) {
+    try {
+      return ValueText.parse(kind, text);
+    } catch (IllegalArgumentException e) {
+      throw row.fault(column, e.getMessage());
+    }
   }
 
   /** What is known of addresses and host names. */
   public AtlasDoc atlas() {
     Map<String, List<String>> lists = new LinkedHashMap<>();
-    company().lists().forEach(name -> lists.put(name, lines("atlas/lists/" + name + ".txt")));
+    company().lists().forEach(name -> lists.put(name, addresses("atlas/lists/" + name + ".txt")));
     Map<String, List<String>> hosts = new LinkedHashMap<>();
-    rows("atlas/hosts.csv", row -> hosts.put(row.get("host"), list(row.get("addresses"))));
-    List<SiteDoc> sites =
-        rows("atlas/sites.csv", row -> new SiteDoc(row.get("names"), row.get("category")));
-    return new AtlasDoc(countries(), lists, hosts, sites);
+    Once names = new Once();
+    rows(
+        "atlas/hosts.csv",
+        row -> {
+          String host = names.add("host name", row, "host");
+          checkHost(row, "host", host);
+          List<String> all = list(row.get("addresses"));
+          for (String address : all) {
+            checkAddress(row, address);
+          }
+          return hosts.put(host, all);
+        });
+    Once sites = new Once();
+    List<SiteDoc> entries =
+        rows(
+            "atlas/sites.csv",
+            row -> {
+              String entry = sites.add("site", row, "names");
+              if (!(value(row, "names", ValueKind.SITE, entry) instanceof Value.HostName)) {
+                throw row.fault("names", "a site is such as shop.example or *.shop.example");
+              }
+              PlainText.nameProblem(row.get("category"), MOST_LETTERS)
+                  .ifPresent(
+                      problem -> {
+                        throw row.fault("category", problem);
+                      });
+              return new SiteDoc(entry, row.get("category"));
+            });
+    return new AtlasDoc(countries(), lists, hosts, entries);
+  }
+
+  private static void checkHost(CsvCells.Row row, String column, String host) {
+    try {
+      HostText.name(host);
+    } catch (IllegalArgumentException e) {
+      throw row.fault(column, e.getMessage());
+    }
+  }
+
+  private static void checkAddress(CsvCells.Row row, String address) {
+    try {
+      Address.parse(address);
+    } catch (IllegalArgumentException e) {
+      throw row.fault("addresses", e.getMessage());
+    }
+  }
+
+  /** A line of a file that says something. */
+  private record Line(String file, int number, String text) {
+
+    private FaultException fault(int column, String message) {
+      return new FaultException(file + ", line " + number + ", column " + column, "", message);
+    }
+
+    /** A network that stands in it. */
+    private String network(String cell, int column) {
+      try {
+        if (ValueText.parse(ValueKind.NETWORK, cell) instanceof Value.Network) {
+          return cell;
+        }
+        throw fault(column, "\"" + cell + "\" is no network, such as 203.0.113.0/24");
+      } catch (IllegalArgumentException e) {
+        throw fault(column, e.getMessage());
+      }
+    }
+  }
+
+  private List<String> addresses(String path) {
+    return lines(path).stream().map(line -> line.network(line.text(), 1)).toList();
   }
 
   /** A geofeed: each line a prefix and a country, further columns unread, comments after #. */
   private Map<String, List<String>> countries() {
     Map<String, List<String>> countries = new LinkedHashMap<>();
-    for (String line : lines("atlas/geofeed.csv")) {
-      String[] cells = line.split(",", -1);
-      if (cells.length < 2 || cells[1].isBlank()) {
-        throw new FaultException(
-            "atlas/geofeed.csv", line, "a line is a prefix and a two-letter country");
+    Map<String, String> known = new HashMap<>();
+    for (Line line : lines("atlas/geofeed.csv")) {
+      String[] cells = line.text().split(",", -1);
+      String prefix = line.network(cells[0].trim(), 1);
+      String country = cells.length < 2 ? "" : cells[1].trim();
+      if (!country.matches("[A-Z]{2}")) {
+        throw line.fault(
+            cells[0].length() + 2,
+            "\""
+                + country
+                + "\" is no country; a line is a prefix and two capital letters, such as"
+                + " 203.0.113.0/24,XA");
       }
-      countries.computeIfAbsent(cells[1].trim(), c -> new ArrayList<>()).add(cells[0].trim());
+      String other = known.putIfAbsent(prefix, country);
+      if (other != null && !other.equals(country)) {
+        throw line.fault(1, prefix + " stands here twice, as " + other + " and as " + country);
+      }
+      if (other == null) {
+        countries.computeIfAbsent(country, c -> new ArrayList<>()).add(prefix);
+      }
     }
     return countries;
   }
@@ -171,7 +372,7 @@ public final class CompanyFolder {
             new PromiseDoc(
                 row.get("id"),
                 row.get("group"),
-                row.get("name"),
+                row.get(NAME),
                 row.get("probe"),
                 row.get("verdict"),
                 row.get("catcher").isEmpty() ? null : row.get("catcher")));
@@ -189,34 +390,31 @@ public final class CompanyFolder {
 
   /** The whole text of a file. */
   public String text(String path) {
-    try (InputStream in = open(path)) {
-      return new String(in.readAllBytes(), StandardCharsets.UTF_8);
+    try (InputStream in =
+        files.apply(path).orElseThrow(() -> new FaultException(path, "", "this file is missing"))) {
+      return SourceText.read(in.readAllBytes());
+    } catch (FileTextException e) {
+      throw new FaultException(path, "", e.getMessage());
     } catch (IOException e) {
-      throw new UncheckedIOException(path, e);
+      throw new FaultException(path, "", "this file cannot be read: " + e.getMessage());
     }
   }
 
-  private List<String> lines(String path) {
-    return text(path)
-        .lines()
-        .map(line -> line.replaceAll("#.*", "").trim())
-        .filter(line -> !line.isEmpty())
-        .toList();
-  }
-
-  private <T> List<T> rows(String path, Function<CSVRecord, T> reader) {
-    CSVFormat format = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get();
-    try (InputStream in = open(path);
-        CSVParser rows =
-            CSVParser.parse(new InputStreamReader(in, StandardCharsets.UTF_8), format)) {
-      return rows.stream().map(reader).toList();
-    } catch (IOException e) {
-      throw new UncheckedIOException(path, e);
+  private List<Line> lines(String path) {
+    List<Line> lines = new ArrayList<>();
+    int number = 0;
+    for (String raw : text(path).split("\r?\n", -1)) {
+      number++;
+      String said = raw.replaceAll("#.*", "").trim();
+      if (!said.isEmpty()) {
+        lines.add(new Line(path, number, said));
+      }
     }
+    return lines;
   }
 
-  private InputStream open(String path) throws IOException {
-    return files.apply(path).orElseThrow(() -> new IOException(path + " is missing"));
+  private <T> List<T> rows(String path, Function<CsvCells.Row, T> reader) {
+    return CsvCells.rows(path, text(path), reader);
   }
 
   private static List<String> list(String text) {

@@ -1,29 +1,63 @@
 package ironsieve.files;
 
+import ironsieve.files.Documents.FieldDoc;
+import ironsieve.files.Documents.KeptDoc;
+import ironsieve.files.Documents.RuleDoc;
 import ironsieve.model.Chapter;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
+import ironsieve.model.Verdict;
+import ironsieve.text.FileTextException;
 import ironsieve.text.OutcomeText;
-import ironsieve.text.ValueText;
+import ironsieve.text.RulebaseReader;
+import ironsieve.text.RulebaseWriter;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.time.LocalDate;
 import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Collectors;
+import java.util.Set;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
 
-/** The rules of a rulebase as CSV after RFC 4180, one line a rule, for spreadsheets. */
+/**
+ * The rules of a rulebase as CSV after RFC 4180, one line a rule, for spreadsheets. What rules
+ * share (named sets, sheets, notices, lanes) and the last line are no rules and stay outside.
+ */
 public final class RuleCsv {
+
+  private static final String NOT = "not: ";
 
   private RuleCsv() {}
 
   /** The rules from the top, with their number and chapter; lists joined by "; ". */
   public static String write(Rulebase rulebase) {
+    StringBuilder out = new StringBuilder();
+    try (CSVPrinter printer = new CSVPrinter(out, CSVFormat.RFC4180)) {
+      printer.printRecord(header());
+      int number = 0;
+      for (Chapter chapter : rulebase.chapters()) {
+        for (Rule rule : chapter.rules()) {
+          printer.printRecord(
+              row(++number, chapter, rule).stream()
+                  .map(cell -> CsvCells.written(String.valueOf(cell)))
+                  .toList());
+        }
+      }
+    } catch (IOException e) {
+      throw new UncheckedIOException("writing to memory", e);
+    }
+    return out.toString();
+  }
+
+  private static List<String> header() {
     List<String> header = new ArrayList<>(List.of("number", "chapter", "id", "name", "state"));
     for (FieldName name : FieldName.values()) {
       header.add(name.key().replace('.', ' '));
@@ -31,19 +65,7 @@ public final class RuleCsv {
     header.addAll(
         List.of(
             "usual ports", "then", "sheet", "logging", "note", "owner", "changes", "review by"));
-    StringBuilder out = new StringBuilder();
-    try (CSVPrinter printer = new CSVPrinter(out, CSVFormat.RFC4180)) {
-      printer.printRecord(header);
-      int number = 0;
-      for (Chapter chapter : rulebase.chapters()) {
-        for (Rule rule : chapter.rules()) {
-          printer.printRecord(row(++number, chapter, rule));
-        }
-      }
-    } catch (IOException e) {
-      throw new UncheckedIOException("writing to memory", e);
-    }
-    return out.toString();
+    return header;
   }
 
   private static List<Object> row(int number, Chapter chapter, Rule rule) {
@@ -66,10 +88,90 @@ public final class RuleCsv {
 
   private static String cell(Optional<Field> field) {
     return field
-        .map(
-            f ->
-                (f.sense() == Field.Sense.IS_NOT ? "not: " : "")
-                    + f.values().stream().map(ValueText::print).collect(Collectors.joining("; ")))
+        .map(f -> (f.sense() == Field.Sense.IS_NOT ? NOT : "") + RulebaseWriter.items(f.values()))
         .orElse("");
+  }
+
+  /**
+   * Reads rules as {@link #write} writes them, in the order of their lines; a chapter begins with
+   * the first line that names it. Columns may stand in any order and all but {@code id} and {@code
+   * then} may be missing; what is no column is refused, so that nothing is lost.
+   *
+   * @param name of the rulebase; its last line is deny
+   * @throws FaultException naming line, column and what would be right
+   */
+  public static Rulebase read(String name, String text) {
+    Map<String, List<Rule>> chapters = new LinkedHashMap<>();
+    Set<String> ids = new HashSet<>();
+    CsvCells.rows(
+        "rules",
+        text,
+        header(),
+        row -> {
+          Rule rule = rule(row);
+          if (!ids.add(rule.id())) {
+            throw row.fault("id", "there already is a rule " + rule.id());
+          }
+          return chapters
+              .computeIfAbsent(row.optional("chapter").orElse("Rules"), title -> new ArrayList<>())
+              .add(rule);
+        });
+    List<Chapter> all = new ArrayList<>();
+    chapters.forEach(
+        (title, rules) -> all.add(new Chapter("c" + (all.size() + 1), title, "", rules)));
+    return new Rulebase(name, all, List.of(), Verdict.DENY);
+  }
+
+  private static Rule rule(CsvCells.Row row) {
+    String id = row.get("id");
+    if (!id.matches("[^\\s\":#;]{1,100}")) {
+      throw row.fault("id", "an id is letters without spaces, not \"" + id + "\"");
+    }
+    Map<String, FieldDoc> fields = new HashMap<>();
+    for (FieldName name : FieldName.values()) {
+      String column = name.key().replace('.', ' ');
+      row.optional(column)
+          .filter(cell -> !cell.isBlank())
+          .ifPresent(cell -> fields.put(name.key(), field(row, column, cell)));
+    }
+    RuleDoc doc =
+        new RuleDoc(
+            id,
+            "",
+            null,
+            row.optional("name").orElse(""),
+            given(row, "state"),
+            fields,
+            given(row, "usual ports") == null
+                ? "any"
+                : word(row, "usual ports", Map.of("yes", "usual", "no", "any")),
+            row.get("then"),
+            given(row, "sheet"),
+            given(row, "logging"),
+            row.optional("note").orElse(""),
+            new KeptDoc(given(row, "owner"), given(row, "changes"), given(row, "review by")));
+    return Nouns.rule(doc);
+  }
+
+  private static String given(CsvCells.Row row, String column) {
+    return row.optional(column).filter(cell -> !cell.isEmpty()).orElse(null);
+  }
+
+  private static String word(CsvCells.Row row, String column, Map<String, String> words) {
+    String word = words.get(row.get(column));
+    if (word == null) {
+      throw row.fault(column, "expected one of " + words.keySet() + ", or nothing");
+    }
+    return word;
+  }
+
+  private static FieldDoc field(CsvCells.Row row, String column, String cell) {
+    boolean not = cell.startsWith(NOT);
+    try {
+      List<String> values = RulebaseReader.items(not ? cell.substring(NOT.length()) : cell);
+      return new FieldDoc(not ? "is not" : "is", values);
+    } catch (FileTextException e) {
+      throw row.fault(column, e.getMessage());
+    }
   }
 }

@@ -1,6 +1,7 @@
 package ironsieve.files;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.DeserializationFeature;
 import com.fasterxml.jackson.databind.ObjectMapper;
@@ -17,9 +18,16 @@ import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Documents.SheetDoc;
 import ironsieve.model.Parts;
 import ironsieve.model.Rulebase;
+import ironsieve.text.PlainText;
+import ironsieve.text.RulebaseFile;
 import java.math.BigDecimal;
+import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.function.Function;
 
 /**
  * A rulebase as JSON; the schema is {@code docs/rulebase.schema.json}. Values and outcomes are
@@ -27,8 +35,11 @@ import java.util.Map;
  */
 public final class RulebaseJson {
 
+  private static final int MOST_LETTERS = 200;
+
   private static final ObjectMapper JSON =
       new ObjectMapper()
+          .enable(JsonParser.Feature.STRICT_DUPLICATE_DETECTION)
           .enable(SerializationFeature.INDENT_OUTPUT)
           .disable(DeserializationFeature.FAIL_ON_NULL_FOR_PRIMITIVES)
           .setSerializationInclusion(JsonInclude.Include.NON_NULL);
@@ -44,7 +55,8 @@ public final class RulebaseJson {
       List<LaneDoc> lanes,
       List<SheetDoc> sheets,
       List<LineDoc> reading,
-      List<ChapterFileDoc> chapters) {}
+      List<ChapterFileDoc> chapters,
+      Map<String, List<String>> comments) {}
 
   record LineDoc(String id, String decision, Map<String, FieldDoc> fields, String note) {}
 
@@ -62,8 +74,14 @@ public final class RulebaseJson {
       String note,
       KeptDoc kept) {}
 
-  /** A rulebase as JSON, indented. */
+  /** A rulebase as JSON, indented, without comments. */
   public static String write(Rulebase rulebase) {
+    return write(RulebaseFile.of(rulebase));
+  }
+
+  /** A rulebase as JSON, indented; comments stand by what they belong to at the end. */
+  public static String write(RulebaseFile file) {
+    Rulebase rulebase = file.rulebase();
     Contents contents = Printed.contents("", rulebase);
     Map<String, List<RuleDoc>> rules = contents.rulesInOrder();
     FileDoc doc =
@@ -86,7 +104,8 @@ public final class RulebaseJson {
                             c.title(),
                             c.note(),
                             rules.get(c.id()).stream().map(RulebaseJson::rule).toList()))
-                .toList());
+                .toList(),
+            file.comments().isEmpty() ? null : new TreeMap<>(file.comments()));
     try {
       return JSON.writeValueAsString(doc) + "\n";
     } catch (JsonProcessingException e) {
@@ -114,13 +133,50 @@ public final class RulebaseJson {
    * @throws FaultException saying what cannot be read, and where
    */
   public static Rulebase read(String text) {
-    FileDoc doc;
-    try {
-      doc = JSON.readValue(text, FileDoc.class);
-    } catch (JsonProcessingException e) {
-      String place = e.getLocation() == null ? "file" : "line " + e.getLocation().getLineNr();
-      throw new FaultException(place, "json", e.getOriginalMessage());
+    return file(text).rulebase();
+  }
+
+  /**
+   * Reads a rulebase with its comments.
+   *
+   * @throws FaultException saying what cannot be read, and where
+   */
+  public static RulebaseFile file(String text) {
+    FileDoc doc = JsonText.read(JSON, "json", text, FileDoc.class);
+    Rulebase rulebase = rulebase(doc);
+    Map<String, List<String>> comments = new HashMap<>();
+    given(doc.comments())
+        .forEach(
+            (key, lines) -> {
+              if (lines.stream().anyMatch(line -> !line.startsWith("#") || line.contains("\n"))) {
+                throw new FaultException(
+                    "comments", key, "a comment is one line that begins with #");
+              }
+              comments.put(key, List.copyOf(lines));
+            });
+    return new RulebaseFile(rulebase, comments);
+  }
+
+  private static Rulebase rulebase(FileDoc doc) {
+    if (doc.name() == null) {
+      throw new FaultException(
+          "rulebase", "name", "a rulebase has at least a name, a lastLine and chapters");
     }
+    if (doc.lastLine() == null) {
+      throw new FaultException("rulebase", "lastLine", "expected allow, deny or reject");
+    }
+    if (doc.chapters() == null) {
+      throw new FaultException(
+          "rulebase", "chapters", "expected a list of chapters; it may be empty");
+    }
+    named("rulebase", doc.name());
+    once("set", given(doc.sets()), set -> set.kind() + " " + set.name());
+    once("notice", given(doc.notices()), NoticeDoc::name);
+    once("lane", given(doc.lanes()), LaneDoc::name);
+    once("sheet", given(doc.sheets()), SheetDoc::name);
+    once("reading line", given(doc.reading()), LineDoc::id);
+    once("chapter", given(doc.chapters()), ChapterFileDoc::id);
+    given(doc.chapters()).forEach(chapter -> named("chapter " + chapter.id(), chapter.title()));
     Contents contents =
         Contents.empty(new Contents.Title("", doc.name(), doc.lastLine(), doc.capacity()));
     given(doc.sets()).forEach(set -> contents.put(RecordKind.SET, set));
@@ -158,9 +214,37 @@ public final class RulebaseJson {
     return list == null ? List.of() : list;
   }
 
+  private static <V> Map<String, V> given(Map<String, V> map) {
+    return map == null ? Map.of() : map;
+  }
+
+  private static void named(String place, String name) {
+    PlainText.nameProblem(name, MOST_LETTERS)
+        .ifPresent(
+            problem -> {
+              throw new FaultException(place, "name", problem);
+            });
+  }
+
+  private static <T> void once(String what, List<T> docs, Function<T, String> name) {
+    Set<String> taken = new HashSet<>();
+    for (T doc : docs) {
+      if (doc == null) {
+        throw new FaultException(what, "", "expected a " + what + ", not null");
+      }
+      if (!taken.add(name.apply(doc))) {
+        throw new FaultException(
+            what + " " + name.apply(doc), "", "there already is a " + what + " of that name");
+      }
+    }
+  }
+
   private static void put(Contents contents, String chapter, RuleFileDoc rule) {
     if (rule.id() == null || contents.rules().containsKey(rule.id())) {
       throw new FaultException("rule " + rule.id(), "id", "every rule has an id of its own");
+    }
+    if (rule.name() != null && !rule.name().isEmpty()) {
+      named("rule " + rule.id(), rule.name());
     }
     contents.put(
         RecordKind.RULE,

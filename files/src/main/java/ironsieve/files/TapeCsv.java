@@ -4,17 +4,13 @@ import ironsieve.model.Tape;
 import ironsieve.text.ProbeText;
 import ironsieve.text.TextException;
 import java.io.IOException;
-import java.io.StringReader;
 import java.io.UncheckedIOException;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.regex.Pattern;
 import org.apache.commons.csv.CSVFormat;
-import org.apache.commons.csv.CSVParser;
 import org.apache.commons.csv.CSVPrinter;
-import org.apache.commons.csv.CSVRecord;
 
 /**
  * A tape as CSV after RFC 4180: how many {@code times} a {@code connection} was seen, the
@@ -54,56 +50,47 @@ public final class TapeCsv {
    * @throws FaultException naming the first line that cannot be read, and what would be right
    */
   public static Tape read(String name, String text, ProbeText probes) {
-    CSVFormat format = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get();
-    List<Tape.Line> lines = new ArrayList<>();
-    try (CSVParser rows = CSVParser.parse(new StringReader(text), format)) {
-      if (!rows.getHeaderMap().keySet().containsAll(List.of(TIMES, CONNECTION))) {
-        throw new FaultException(
-            "tape " + name, "line 1", "a tape begins with the columns times,connection");
-      }
-      for (CSVRecord row : rows) {
-        if (lines.size() == MOST_LINES) {
-          throw new FaultException(
-              "tape " + name,
-              place(row),
-              "a tape has at most " + MOST_LINES + " lines; count what was seen several times");
-        }
-        lines.add(line(name, row, probes));
-      }
-    } catch (IOException | UncheckedIOException e) {
-      throw new FaultException("tape " + name, "text", "this is not CSV: " + e.getMessage());
+    String file = "tape " + name;
+    if (!text.lines().findFirst().orElse("").matches("\uFEFF?\\s*\"?(times|connection)\\b.*")) {
+      throw new FaultException(
+          file + ", line 1", "", "a tape begins with the columns times,connection");
     }
+    int[] count = {0};
+    List<Tape.Line> lines =
+        CsvCells.rows(
+            file,
+            text,
+            row -> {
+              if (++count[0] > MOST_LINES) {
+                throw row.fault(
+                    "",
+                    "a tape has at most "
+                        + MOST_LINES
+                        + " lines; count what was seen several times");
+              }
+              return line(row, probes);
+            });
     if (lines.isEmpty()) {
-      throw new FaultException("tape " + name, "line 2", "there is no connection on it");
+      throw new FaultException(file + ", line 2", "", "there is no connection on it");
     }
     return new Tape(name, lines);
   }
 
-  private static Tape.Line line(String name, CSVRecord row, ProbeText probes) {
-    if (!row.isConsistent()) {
-      throw new FaultException(
-          "tape " + name, place(row), "a line has as many cells as there are columns");
-    }
+  private static Tape.Line line(CsvCells.Row row, ProbeText probes) {
     String times = row.get(TIMES).trim();
     if (!times.matches("[1-9]\\d{0,14}")) {
-      throw new FaultException(
-          "tape " + name, place(row), "times is a whole number from 1, not \"" + times + "\"");
+      throw row.fault(TIMES, "times is a whole number from 1, not \"" + times + "\"");
     }
     String connection = row.get(CONNECTION);
     if (!DATED.matcher(connection).find()) {
-      throw new FaultException(
-          "tape " + name,
-          place(row),
-          "a connection on a tape says when it was seen, such as at 2026-11-02 09:30");
+      throw row.fault(
+          CONNECTION, "a connection on a tape says when it was seen, such as at 2026-11-02 09:30");
     }
     try {
       return new Tape.Line(probes.parse(connection, UNASKED).connection(), Long.parseLong(times));
     } catch (TextException e) {
-      throw new FaultException("tape " + name, place(row), e.getMessage());
+      throw row.fault(
+          CONNECTION, "column " + (e.position() + 1) + " of the connection: " + e.getMessage());
     }
-  }
-
-  private static String place(CSVRecord row) {
-    return "line " + (row.getRecordNumber() + 1);
   }
 }

@@ -10,6 +10,7 @@ import com.networknt.schema.JsonSchemaFactory;
 import com.networknt.schema.SpecVersion;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.decide.Decider;
+import ironsieve.files.AccessList.Direction;
 import ironsieve.model.Connection;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
@@ -73,9 +74,12 @@ class FormatsTest {
       delimiter = '|',
       value = {
         "{ | end-of-input",
-        "{\"lastLine\": \"permit\"} | none of allow",
+        "{} | a rulebase has at least a name",
+        "{\"name\": \" x \", \"lastLine\": \"deny\", \"chapters\": []} | no spaces around it",
+        "{\"name\": \"x\", \"name\": \"y\"} | stands here twice",
+        "{\"name\": \"x\", \"lastLine\": \"permit\", \"chapters\": []} | none of allow",
         "{\"colour\": 1} | colour",
-        "{\"chapters\": [{\"id\": \"c\", \"rules\": [{\"verdict\": \"deny\"}]}]} | id of its own"
+        "{\"name\": \"x\", \"lastLine\": \"deny\", \"chapters\": [{\"id\": \"c\", \"title\": \"C\", \"rules\": [{\"verdict\": \"deny\"}]}]} | id of its own"
       })
   void jsonThatCannotBeReadIsRefused(String text, String hint) {
     assertThatThrownBy(() -> RulebaseJson.read(text))
@@ -97,8 +101,8 @@ class FormatsTest {
     AccessList.Written written = AccessList.write(Demo.rulebase(), HERE);
     assertThat(written.left())
         .contains(
-            new AccessList.Left("gw-admin", List.of("from.people")),
-            new AccessList.Left("wf-guest", List.of("usage sheet")));
+            new AccessList.Left("gw-admin", "from.people", Direction.WIDER),
+            new AccessList.Left("wf-guest", "usage sheet", Direction.ACTION));
     assertThat(written.left()).extracting(AccessList.Left::rule).doesNotContain("bk-db", "gw-rest");
   }
 

@@ -46,7 +46,8 @@ class TapeCsvTest {
         "count,what;1,x | line 1 | columns times,connection",
         "times,connection | line 2 | no connection",
         "times,connection;0,from Offices to Internet at 2026-11-02 09:30 | line 2 | whole number from 1",
-        "times,connection;2,from Offices to Internet at 2026-11-02 09:30;2 | line 3 | as many cells",
+        "times,connection;2,from Offices to Internet at 2026-11-02 09:30;2 | line 3 | there are 2 columns",
+        "times,connection;2,from Offices to Internet at tue 2026-11-02 09:30 | line 2 | is a Monday, not a Tuesday",
         "times,connection;2,from Offices to Internet at tue 09:30 | line 2 | when it was seen",
         "times,connection;2,from Moon to Internet at 2026-11-02 09:30 | line 2 | Moon",
       })
@@ -55,7 +56,7 @@ class TapeCsvTest {
         .isInstanceOf(FaultException.class)
         .hasMessageContaining("tape bad")
         .hasMessageContaining(hint)
-        .extracting(e -> ((FaultException) e).faults().get(0).field())
-        .isEqualTo(place);
+        .extracting(e -> ((FaultException) e).faults().get(0).place())
+        .isEqualTo("tape bad, " + place);
   }
 }

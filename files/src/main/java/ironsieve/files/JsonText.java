@@ -1,0 +1,88 @@
+package ironsieve.files;
+
+import com.fasterxml.jackson.core.JsonLocation;
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.JsonMappingException;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.exc.UnrecognizedPropertyException;
+import ironsieve.text.FileTextException;
+import ironsieve.text.SourceText;
+import java.util.stream.Collectors;
+
+/**
+ * Reads documents from JSON (RFC 8259), and says what is wrong without a word of the parser's own.
+ */
+public final class JsonText {
+
+  private JsonText() {}
+
+  /**
+   * A document from JSON text.
+   *
+   * @param file what to call it in messages
+   * @throws FaultException with line and column
+   */
+  public static <T> T read(ObjectMapper mapper, String file, String text, Class<T> type) {
+    try {
+      T read = mapper.readValue(SourceText.checked(text), type);
+      if (read == null) {
+        throw new FaultException(file, "", "expected an object in braces, not null");
+      }
+      return read;
+    } catch (FileTextException e) {
+      throw new FaultException(file, "", e.getMessage());
+    } catch (JsonProcessingException e) {
+      throw new FaultException(file + place(e.getLocation()), path(e), words(e));
+    }
+  }
+
+  private static String place(JsonLocation at) {
+    return at == null
+        ? ""
+        : ", line " + at.getLineNr() + ", column " + Math.max(1, at.getColumnNr());
+  }
+
+  /** The members that lead to what is wrong, such as {@code chapters[0].title}. */
+  public static String path(JsonProcessingException e) {
+    return e instanceof JsonMappingException mapping
+        ? mapping.getPath().stream()
+            .map(
+                part ->
+                    part.getFieldName() == null
+                        ? "[" + part.getIndex() + "]"
+                        : "." + part.getFieldName())
+            .collect(Collectors.joining())
+            .replaceFirst("^\\.", "")
+        : "";
+  }
+
+  /** What is wrong, in words for somebody who has never heard of the parser. */
+  public static String words(JsonProcessingException e) {
+    if (e instanceof UnrecognizedPropertyException unknown) {
+      return "there is no member \""
+          + unknown.getPropertyName()
+          + "\" here; there are "
+          + unknown.getKnownPropertyIds().stream()
+              .map(String::valueOf)
+              .sorted()
+              .collect(Collectors.joining(", "));
+    }
+    String message = e.getOriginalMessage();
+    if (message.startsWith("Duplicate field")) {
+      return message.replace("Duplicate field", "the member") + " stands here twice";
+    }
+    if (message.contains("end-of-input")) {
+      return "this ends too early (end-of-input); a bracket, brace or quote is not closed";
+    }
+    if (e instanceof JsonMappingException) {
+      return "this is not the kind of value that is expected here";
+    }
+    // What the scanner says of a character needs no knowledge of the parser, but for its names.
+    return "this is not JSON: "
+        + message
+            .replaceAll("`?[\\w.$]+\\.[A-Z][\\w$<>.]*`?", "a value")
+            .replaceAll("JsonToken\\.|\\(for \\w+ starting at .*?\\)", "")
+            .replaceAll("\\s+", " ")
+            .trim();
+  }
+}
