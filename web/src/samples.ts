@@ -24,6 +24,8 @@ export function rulebaseOf(...chapters: Chapter[]): Rulebase {
     id: "b",
     name: "B",
     revision: 4,
+    state: "four",
+    faults: [],
     lastLine: "deny",
     sets: [],
     parts: { sheets: [], notices: [], lanes: [], reading: [] },
@@ -34,6 +36,7 @@ export function rulebaseOf(...chapters: Chapter[]): Rulebase {
 /** What an edit does that changes nothing, for tests. */
 export const NO_IMPACT: Impact = {
   revision: 3,
+  state: "three",
   complete: true,
   kinds: [],
   ended: [],

@@ -4,6 +4,7 @@ type Schemas = components["schemas"];
 export type Head = Schemas["HeadView"];
 export type Rulebase = Schemas["RulebaseView"];
 export type Chapter = Schemas["ChapterView"];
+export type Unread = Schemas["FaultView"];
 export type Rule = Schemas["RuleView"];
 export type RuleField = Schemas["FieldView"];
 export type Reach = Schemas["ReachView"];
@@ -95,8 +96,11 @@ async function ask<T>(path: string, init: RequestInit = {}): Promise<T> {
   throw new ApiError(problem);
 }
 
+/** Who edits, as a header can carry it: those have no letters beyond ASCII. */
+const editor = (who: string) => ({ "Sieve-Editor": encodeURIComponent(who.trim()) });
+
 function post<T>(path: string, body: unknown, who = "", signal?: AbortSignal): Promise<T> {
-  const headers = { "Content-Type": "application/json", "Sieve-Editor": who };
+  const headers = { "Content-Type": "application/json", ...editor(who) };
   return ask<T>(path, { method: "POST", headers, body: JSON.stringify(body), signal });
 }
 
@@ -104,10 +108,9 @@ const query = (values: Record<string, string>) => new URLSearchParams(values).to
 
 export const api = {
   heads: () => ask<Head[]>("rulebases"),
-  rulebase: (id: string, who: string) =>
-    ask<Rulebase>(`rulebases/${id}`, { headers: { "Sieve-Editor": who } }),
-  /** The review, or what differs from an earlier one; `anew` also where somebody has stopped it. */
-  review: (id: string, since = -1, anew = false) =>
+  rulebase: (id: string, who: string) => ask<Rulebase>(`rulebases/${id}`, { headers: editor(who) }),
+  /** The review, or what differs from that of another state; `anew` also where somebody has stopped it. */
+  review: (id: string, since = "", anew = false) =>
     ask<Review>(`rulebases/${id}/review?since=${since}${anew ? "&anew=true" : ""}`),
   progress: (id: string) => ask<Progress>(`rulebases/${id}/review/progress`),
   stopReview: (id: string) => ask<Progress>(`rulebases/${id}/review/progress`, { method: "DELETE" }),
@@ -135,7 +138,7 @@ export const api = {
   impact: (id: string, steps: Step[], signal?: AbortSignal) =>
     post<Impact>(`rulebases/${id}/impact`, { steps }, "", signal),
   impactOfTakingBack: (id: string, who: string, action: "undo" | "redo", signal?: AbortSignal) =>
-    ask<Impact>(`rulebases/${id}/impact/${action}`, { headers: { "Sieve-Editor": who }, signal }),
+    ask<Impact>(`rulebases/${id}/impact/${action}`, { headers: editor(who), signal }),
   takeBack: (id: string, who: string, which: "undo" | "redo", revision: number) =>
     post<Edited>(`rulebases/${id}/${which}`, { revision }, who),
   probe: (id: string, text: string) => post<Fall>(`rulebases/${id}/probe`, { text }),
@@ -148,7 +151,7 @@ export const api = {
   loadPromises: (id: string, who: string, revision: number, csv: string) =>
     ask<Edited>(`rulebases/${id}/promises/csv?revision=${revision}`, {
       method: "POST",
-      headers: { "Content-Type": "text/csv", "Sieve-Editor": who },
+      headers: { "Content-Type": "text/csv", ...editor(who) },
       body: csv,
     }),
   reach: (id: string, people: string[], applications: string[], from: string[], to: string[]) =>
@@ -160,7 +163,7 @@ export const api = {
   loadTape: (id: string, who: string, name: string, csv: string) =>
     ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, {
       method: "PUT",
-      headers: { "Content-Type": "text/csv", "Sieve-Editor": who },
+      headers: { "Content-Type": "text/csv", ...editor(who) },
       body: csv,
     }),
   removeTape: (id: string, name: string) =>

@@ -1095,7 +1095,7 @@ export interface paths {
             parameters: {
                 query?: {
                     anew?: boolean;
-                    since?: number;
+                    since?: string;
                 };
                 header?: never;
                 path: {
@@ -1665,7 +1665,7 @@ export interface components {
         DecisionView: {
             verdict: string;
             outcome: string;
-            rule: string;
+            rules: string[];
         };
         EditRequest: {
             /** Format: int64 */
@@ -1676,6 +1676,7 @@ export interface components {
         EditedView: {
             /** Format: int64 */
             revision: number;
+            state: string;
             /** Format: int64 */
             since: number;
             lastLine: string;
@@ -1684,6 +1685,7 @@ export interface components {
             order?: components["schemas"]["ChapterOrderView"][];
             sets?: components["schemas"]["SetView"][];
             parts?: components["schemas"]["PartsView"];
+            faults: components["schemas"]["FaultView"][];
             undo?: string;
             redo?: string;
             entry: components["schemas"]["JournalView"];
@@ -1726,6 +1728,11 @@ export interface components {
             matches: components["schemas"]["ReasonView"][];
             stages: components["schemas"]["StageView"][];
         };
+        FaultView: {
+            place: string;
+            field: string;
+            message: string;
+        };
         FieldDoc: {
             sense?: string;
             values?: string[];
@@ -1763,12 +1770,14 @@ export interface components {
             name: string;
             /** Format: int64 */
             revision: number;
+            state: string;
             /** Format: int32 */
             rules: number;
         };
         HitsView: {
             /** Format: int64 */
             revision: number;
+            state: string;
             rules: {
                 [key: string]: components["schemas"]["CountView"];
             };
@@ -1787,6 +1796,7 @@ export interface components {
         ImpactView: {
             /** Format: int64 */
             revision: number;
+            state: string;
             better?: components["schemas"]["PlacementView"];
             complete: boolean;
             kinds: components["schemas"]["KindView"][];
@@ -1925,6 +1935,7 @@ export interface components {
         ReachView: {
             /** Format: int64 */
             revision: number;
+            state: string;
             people: string[];
             applications: string[];
             rows: components["schemas"]["CellView"][][];
@@ -1958,8 +1969,8 @@ export interface components {
         ReviewView: {
             /** Format: int64 */
             revision: number;
-            /** Format: int64 */
-            since?: number;
+            state: string;
+            since?: string;
             rules: {
                 [key: string]: components["schemas"]["RuleReviewView"];
             };
@@ -2012,10 +2023,12 @@ export interface components {
             name: string;
             /** Format: int64 */
             revision: number;
+            state: string;
             lastLine: string;
             chapters: components["schemas"]["ChapterView"][];
             sets: components["schemas"]["SetView"][];
             parts: components["schemas"]["PartsView"];
+            faults: components["schemas"]["FaultView"][];
             undo?: string;
             redo?: string;
         };

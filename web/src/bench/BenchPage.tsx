@@ -134,10 +134,15 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
   const chapter = rulebase.chapters.find(({ id }) => bench.selected === `chapter ${id}`);
   const place = (side: "before" | "after") =>
     selected ? { [side]: selected.id } : { chapter: (chapter ?? rulebase.chapters.at(-1))?.id };
-  const can = deeds(rulebase, bench.selected);
+  const can = deeds(rulebase, bench.selected, chosen);
   const remove = () => {
     const next = neighbour(all, bench.selected, 1);
     bench.make(can.removing.edit);
+    if (chosen.size > 0) {
+      setChosen(new Set());
+      if (chosen.has(bench.selected ?? "")) bench.select(undefined);
+      return;
+    }
     if (selected || chapter?.rules.length === 0) bench.select(next);
   };
   /** One rule, or with Shift all from the selected one, or with Ctrl one more or less. */
@@ -279,7 +284,9 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
         )}
       </div>
       {told && <DidStrip bench={bench} close={() => setTold(false)} />}
-      {foretelling && <WouldStrip bench={bench} can={can} close={() => setForetelling(false)} />}
+      {foretelling && (
+        <WouldStrip bench={bench} can={can} chosen={chosen.size} close={() => setForetelling(false)} />
+      )}
       {pasting && (
         <PasteStrip
           bench={bench}

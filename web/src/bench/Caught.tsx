@@ -13,7 +13,7 @@ type Props = {
 /** The recorded connections that fall on a rule, the most frequent first; a click drops one as a probe. */
 export function Caught({ bench, rule, most, drop }: Props) {
   const caught = useQuery({
-    queryKey: ["caught", bench.id, rule, bench.hits?.revision],
+    queryKey: ["caught", bench.id, rule, bench.hits?.state],
     queryFn: () => api.caught(bench.id, rule),
     placeholderData: (before, query) => (query?.queryKey[2] === rule ? before : undefined),
   });

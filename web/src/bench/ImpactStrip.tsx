@@ -63,7 +63,7 @@ export function ImpactStrip({ rulebase, revision, steps, named, drop, onPlace }:
               onPlace(better.side === "above" ? { before: better.rule } : { after: better.rule })
             }
           >
-            Put it there
+            Put it there <span className="key">Alt Enter</span>
           </button>
         </p>
       )}

@@ -149,11 +149,11 @@ function Acceptance({ bench, finding, named }: AcceptanceProps) {
 type RuleLensProps = Required<Pick<Props, "bench" | "rule" | "named" | "edit">>;
 
 function RuleLens({ bench, rule, named, edit }: RuleLensProps) {
-  const revision = bench.review?.revision;
+  const state = bench.review?.state;
   const detail = useQuery({
-    queryKey: ["rule review", bench.id, rule.id, revision],
+    queryKey: ["rule review", bench.id, rule.id, state],
     queryFn: () => api.ruleReview(bench.id, rule.id),
-    enabled: revision !== undefined,
+    enabled: state !== undefined,
     placeholderData: (before, query) => (query?.queryKey[2] === rule.id ? before : undefined),
   });
   const residue = detail.data?.residue;

@@ -8,7 +8,7 @@ import {
   type RulePatch,
   type Step,
 } from "../api/client";
-import { begun, type Draft, difference, draftOf, NOTHING } from "./draft";
+import { begun, conflicts, type Draft, difference, draftOf, NOTHING, withFields } from "./draft";
 import { chipText, FIELDS } from "./fields";
 import { ImpactStrip } from "./ImpactStrip";
 import { ThenEditor, WordsEditor } from "./OutcomeEditor";
@@ -68,20 +68,24 @@ export function RuleEditor({
   initial,
   onPlace,
 }: Props) {
-  const [before] = useState(() => draftOf(rule));
-  const [base, setBase] = useState(revision);
-  const [unkept] = useState(() => readUnkept<Draft>(rulebase));
-  const [draft, setDraft] = useState(() => {
-    if (unkept && unkept.rule === rule?.id) return unkept.draft;
-    return rule ? before : begun(initial);
+  const [unkept] = useState(() => {
+    const found = readUnkept<Draft>(rulebase);
+    return found?.rule === rule?.id ? found : undefined;
   });
+  // What the rule said when it was opened, which after a reload is not what it says now.
+  const [before] = useState(() => (rule && unkept?.before) || draftOf(rule));
+  const [base, setBase] = useState(() => (rule && unkept?.base) || revision);
+  const [draft, setDraft] = useState(() => unkept?.draft ?? (rule ? before : begun(initial)));
   useEffect(() => {
-    if (draft !== before) writeUnkept(rulebase, { rule: rule?.id, place, draft });
-  }, [rulebase, rule?.id, place, draft, before]);
+    if (draft !== before) writeUnkept(rulebase, { rule: rule?.id, place, draft, before, base });
+  }, [rulebase, rule?.id, place, draft, before, base]);
+  const setFields = (fields: Draft["fields"]) =>
+    setDraft(rule ? { ...draft, fields } : withFields(draft, fields));
   const [part, setPart] = useState(begin);
   const [newSets, setNewSets] = useState<Step[]>([]);
   const [problem, setProblem] = useState<ProblemDocument>();
   const [saving, setSaving] = useState(false);
+  const [hint, setHint] = useState("");
   const close = () => {
     dropUnkept(rulebase);
     leave();
@@ -112,9 +116,11 @@ export function RuleEditor({
     const along = parts.indexOf(part);
     if (event.key === "Enter" && event.ctrlKey) keep(base);
     // The impact strip knows the better place, and shows a button for it only while there is one.
-    else if (event.key === "Enter" && event.altKey)
-      panel.current?.querySelector<HTMLButtonElement>("[data-better]")?.click();
-    else if (event.key === "Escape") close();
+    else if (event.key === "Enter" && event.altKey) {
+      const better = panel.current?.querySelector<HTMLButtonElement>("[data-better]");
+      if (better) better.click();
+      else setHint("No better place is proposed: it stands where it should.");
+    } else if (event.key === "Escape") close();
     else if (event.altKey && event.key === "ArrowDown") setPart(parts[(along + 1) % parts.length]);
     else if (event.altKey && event.key === "ArrowUp")
       setPart(parts[(along + parts.length - 1) % parts.length]);
@@ -131,15 +137,13 @@ export function RuleEditor({
   const makeSet = (name: string, values: string[]) => {
     if (!field) return;
     setNewSets([...newSets, { op: "SAVE_SET", set: { set: { kind: field.kind, name, values, note: "" } } }]);
-    setDraft({
-      ...draft,
-      fields: {
-        ...draft.fields,
-        [part]: { sense: draft.fields[part]?.sense ?? "is", values: [`set ${name}`] },
-      },
+    setFields({
+      ...draft.fields,
+      [part]: { sense: draft.fields[part]?.sense ?? "is", values: [`set ${name}`] },
     });
   };
   const faults = problem?.errors ?? [];
+  const clash = rule ? conflicts(before, draft, draftOf(rule)) : [];
   return (
     <div role="row">
       <div role="gridcell">
@@ -153,7 +157,10 @@ export function RuleEditor({
             <div role="alert" className="border-paper-edge border-b bg-rust-wash px-3 py-1.5 text-xs">
               {problem.status === 409 ? (
                 <>
-                  <strong>{problem.title}.</strong> {since(problem.since ?? [])}. Your changes are still here.{" "}
+                  <strong>{problem.title}.</strong> {since(problem.since ?? [])}. Your changes are still here
+                  {clash.length > 0
+                    ? `; ${clash.join(", ")} was changed here and there: yours would take the place of theirs. `
+                    : ", and touch nothing that was changed there. "}
                   <button
                     type="button"
                     className="press press-main"
@@ -218,7 +225,7 @@ export function RuleEditor({
                   kind={field.kind}
                   label={field.label}
                   field={draft.fields[part] ?? NOTHING}
-                  onChange={(next) => setDraft({ ...draft, fields: { ...draft.fields, [part]: next } })}
+                  onChange={(next) => setFields({ ...draft.fields, [part]: next })}
                   canNegate
                   focused
                   onMakeSet={makeSet}
@@ -246,12 +253,7 @@ export function RuleEditor({
               Leave as it was
             </button>
             <span className="ml-auto text-dim text-xs">
-              <span className="key">Ctrl Enter</span> keep ·{" "}
-              {!rule && (
-                <>
-                  <span className="key">Alt Enter</span> better place ·{" "}
-                </>
-              )}
+              <span className="key">Ctrl Enter</span> keep · <span role="status">{hint && `${hint} · `}</span>
               <span className="key">Alt ↑↓</span> next part · <span className="key">Esc</span> leave
             </span>
           </footer>

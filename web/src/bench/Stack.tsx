@@ -194,8 +194,14 @@ export function Stack({
     // Once more when it is drawn: a list that has just grown has nothing to scroll to yet.
     requestAnimationFrame(() => virtual.scrollToIndex(index, { align }));
   };
-  useEffect(() => reveal(bench.selected ?? target, "auto"), [bench.selected, target, filter]);
+  useEffect(() => reveal(bench.selected ?? target, "auto"), [bench.selected, filter]);
+  // Where a probe is caught is shown when it is run; an edit later on must not scroll away from itself.
   useEffect(() => reveal(target, "center"), [bench.fall?.text]);
+  // A new rule opens in view, wherever it is to stand.
+  const draftAt = all.findIndex((line) => line.kind === "draft");
+  useEffect(() => {
+    if (draftAt >= 0) reveal(all[draftAt].id, "auto");
+  }, [draftAt >= 0, editing?.place]);
 
   useKeptInView(scroller, bench.selected ?? target, () => reveal(bench.selected ?? target, "auto"));
 

@@ -158,6 +158,9 @@ export function ValueEditor({
               event.stopPropagation();
               if (!fresh) setHasty(true);
               else if (active) add(active);
+            } else if (event.key === "Enter") {
+              // With Ctrl or Alt it is for the editor around, and adds nothing here.
+              event.preventDefault();
             } else if (event.key === "Backspace" && text === "" && field.values.length > 0) {
               remove(field.values[field.values.length - 1]);
             }

@@ -8,6 +8,8 @@ import { Weighed } from "./Weighed";
 type Props = {
   bench: Pick<BenchState, "id" | "rulebase" | "selected">;
   can: Deeds;
+  /** How many rules are chosen; the keys work on all of them. */
+  chosen: number;
   close: () => void;
 };
 
@@ -15,7 +17,7 @@ type Props = {
 const RESTING = 150;
 
 /** What each key that edits at once would do to the selected line, before one of them is pressed. */
-export function WouldStrip({ bench, can, close }: Props) {
+export function WouldStrip({ bench, can, chosen, close }: Props) {
   const rested = useSettled(bench.selected, RESTING) === bench.selected;
   const { rulebase } = bench;
   return (
@@ -27,7 +29,11 @@ export function WouldStrip({ bench, can, close }: Props) {
         <p className="font-medium">
           {!can.up.edit
             ? "Select a rule to see what the keys would do to it."
-            : `What the keys would do to ${rulebase && calledIn(rulebase, bench.selected ?? "")}`}
+            : `What the keys would do to ${
+                chosen > 0
+                  ? `the ${chosen} chosen rules`
+                  : rulebase && calledIn(rulebase, bench.selected ?? "")
+              }`}
         </p>
         <ul className="grid grid-cols-[auto_minmax(0,1fr)] gap-x-2">
           {Object.values(can).map(({ label, key, edit }) => (

@@ -11,7 +11,8 @@ export type Deeds = Record<"up" | "down" | "switching" | "removing", Deed>;
  * What can be done at once to the selected line, a rule or a chapter. Keys may be pressed faster than edits are made, so
  * where something goes, and what it is called, is worked out when its turn comes.
  */
-export function deeds(rulebase: Rulebase, selected = ""): Deeds {
+export function deeds(rulebase: Rulebase, selected = "", chosen: ReadonlySet<string> = new Set()): Deeds {
+  if (chosen.size > 0) return deedsOfMany(rulebase, chosen);
   const rule = rules(rulebase).find(({ id }) => id === selected);
   const chapter = rulebase.chapters.find(({ id }) => selected === `chapter ${id}`);
   const called = (now: Rulebase) => calledIn(now, selected);
@@ -44,4 +45,65 @@ export function deeds(rulebase: Rulebase, selected = ""): Deeds {
       edit: any && { what: (now) => `removed ${called(now)}`, steps: [removing] },
     },
   };
+}
+
+/** The same for several rules that are chosen: each key works on all of them, and says on how many. */
+function deedsOfMany(rulebase: Rulebase, chosen: ReadonlySet<string>): Deeds {
+  const all = (now: Rulebase) => rules(now).filter(({ id }) => chosen.has(id));
+  const some = all(rulebase);
+  const many = some.length === 1 ? "1 rule" : `${some.length} rules`;
+  const to = some.some(({ state }) => state === "on") ? "off" : "on";
+  const any = some.length > 0;
+  return {
+    up: {
+      label: `Up (${many})`,
+      key: "Alt ↑",
+      edit: any ? { what: `moved ${many} up`, steps: (now) => movesOfMany(now, chosen, -1) } : undefined,
+    },
+    down: {
+      label: `Down (${many})`,
+      key: "Alt ↓",
+      edit: any ? { what: `moved ${many} down`, steps: (now) => movesOfMany(now, chosen, 1) } : undefined,
+    },
+    switching: {
+      label: `Switch ${many} ${to}`,
+      key: "x",
+      edit: any
+        ? {
+            what: `switched ${many} ${to}`,
+            steps: (now) =>
+              all(now)
+                .filter(({ state }) => state !== to)
+                .map(({ id }) => ({ op: "CHANGE_RULE", id, rule: { state: to } })),
+          }
+        : undefined,
+    },
+    removing: {
+      label: `Remove ${many}`,
+      key: "Del",
+      edit: any
+        ? { what: `removed ${many}`, steps: (now) => all(now).map(({ id }) => ({ op: "REMOVE_RULE", id })) }
+        : undefined,
+    },
+  };
+}
+
+/** Each chosen rule goes past its next neighbour that is not chosen; those at the end stay there. */
+function movesOfMany(rulebase: Rulebase, chosen: ReadonlySet<string>, by: -1 | 1): Step[] {
+  return rulebase.chapters.flatMap((chapter) => {
+    const ids = chapter.rules.map(({ id }) => id);
+    if (by > 0) ids.reverse();
+    const steps: Step[] = [];
+    for (let at = 1; at < ids.length; at++) {
+      const neighbour = ids[at - 1];
+      if (!chosen.has(ids[at]) || chosen.has(neighbour)) continue;
+      steps.push({
+        op: "MOVE_RULE",
+        id: ids[at],
+        place: by < 0 ? { before: neighbour } : { after: neighbour },
+      });
+      [ids[at - 1], ids[at]] = [ids[at], neighbour];
+    }
+    return steps;
+  });
 }

@@ -20,7 +20,7 @@ export type Draft = {
   fields: Record<string, RuleField>;
 };
 
-/** A rule as it is, or a blank one. */
+/** A rule as it is, or a blank one: that blocks, and is off until it says something. */
 export function draftOf(rule?: Rule): Draft {
   return {
     name: rule?.name ?? "",
@@ -28,11 +28,11 @@ export function draftOf(rule?: Rule): Draft {
     owner: rule?.kept?.owner ?? "",
     changes: rule?.kept?.changes ?? "",
     reviewBy: rule?.kept?.reviewBy ?? "",
-    verdict: rule?.outcome ?? "allow",
+    verdict: rule?.outcome ?? "deny",
     sheet: rule?.sheet ?? "",
     logging: rule?.logging ?? "log",
     ports: rule?.ports ?? "any",
-    state: rule?.state ?? "on",
+    state: rule?.state ?? "off",
     fields: rule?.fields ?? {},
   };
 }
@@ -44,7 +44,46 @@ export function begun(initial: RulePatch | undefined): Draft {
   for (const [key, field] of Object.entries(given ?? {})) {
     fields[key] = { sense: field.sense ?? "is", values: field.values ?? [] };
   }
-  return { ...draftOf(), ...said, ...kept, fields };
+  const draft = { ...draftOf(), ...said, ...kept, fields };
+  return { ...draft, state: said.state ?? stateOf(draft) };
+}
+
+/** A new rule takes part once it says what it is about; one that says nothing would be about everything. */
+export function stateOf(draft: Draft): string {
+  return Object.values(draft.fields).some((field) => field.values.length > 0) ? "on" : "off";
+}
+
+/** A new rule with other fields: switched on by its first value, and off again without any. */
+export function withFields(draft: Draft, fields: Draft["fields"]): Draft {
+  const next = { ...draft, fields };
+  // Whoever switched it themselves meant it.
+  return draft.state === stateOf(draft) ? { ...next, state: stateOf(next) } : next;
+}
+
+/** What of an open rule somebody else has changed since to something else than it says here, in words. */
+export function conflicts(before: Draft, mine: Draft, theirs: Draft): string[] {
+  const texts = [
+    "name",
+    "note",
+    "owner",
+    "changes",
+    "reviewBy",
+    "verdict",
+    "sheet",
+    "logging",
+    "ports",
+    "state",
+  ] as const;
+  const both = (was: unknown, own: unknown, other: unknown) => {
+    const [a, b, c] = [was, own, other].map((one) => JSON.stringify(one));
+    return a !== b && a !== c && b !== c;
+  };
+  return [
+    ...texts.filter((key) => both(before[key], mine[key], theirs[key])),
+    ...FIELDS.filter(({ key }) =>
+      both(before.fields[key] ?? NOTHING, mine.fields[key] ?? NOTHING, theirs.fields[key] ?? NOTHING),
+    ).map(({ key }) => key.replace(".", " ")),
+  ];
 }
 
 /** Whether there is anything in a draft that would be missed. */

@@ -12,6 +12,8 @@ const rulebase = rulebaseOf(
 
 const edited: Edited = {
   revision: 5,
+  state: "five",
+  faults: [],
   since: 4,
   lastLine: "deny",
   rules: [],
@@ -70,15 +72,16 @@ describe("what a later review says", () => {
   const unnoted = { kind: "unnoted", severity: "quiet", said: [], accepted: false };
   const first: Review = {
     revision: 4,
+    state: "four",
     steps: 1,
     rules: { a: { findings: [unnoted] }, b: { findings: [unnoted] }, c: { findings: [shadowed] } },
   };
 
   it("is put over what was known, or taken whole", () => {
-    const told = { revision: 5, since: 4, steps: 1, rules: { c: { findings: [] } } };
+    const told = { revision: 5, state: "five", since: "four", steps: 1, rules: { c: { findings: [] } } };
     expect(Object.keys(later(first, told).rules)).toEqual(["a", "b", "c"]);
     expect(later(first, told).rules.c.findings).toEqual([]);
-    expect(later({ ...first, revision: 3 }, told)).toBe(told);
+    expect(later({ ...first, state: "other catalogue" }, told)).toBe(told);
     expect(later(first, { ...told, since: undefined })).toEqual({ ...told, since: undefined });
   });
 

@@ -12,6 +12,8 @@ export function applied(rulebase: Rulebase, edited: Edited): Rulebase | undefine
   return {
     ...rulebase,
     revision: edited.revision,
+    state: edited.state,
+    faults: edited.faults,
     lastLine: edited.lastLine,
     chapters: counted(reordered(rulebase, edited)),
     sets: edited.sets ?? rulebase.sets,
@@ -66,8 +68,7 @@ function reordered(rulebase: Rulebase, edited: Edited): Chapter[] {
 
 /** A review with what a later one says otherwise. */
 export function later(before: Review | undefined, told: Review): Review {
-  if (told.since === undefined || told.since === null || !before || told.since !== before.revision)
-    return told;
+  if (!told.since || !before || told.since !== before.state) return told;
   // Most edits change what is said of few rules, and many of none; ten thousand take a while to copy.
   const rules = Object.keys(told.rules).length === 0 ? before.rules : { ...before.rules, ...told.rules };
   return { ...told, since: undefined, rules };

@@ -91,6 +91,7 @@ describe("the marks of findings", () => {
 describe("the impact strip", () => {
   const impact: Impact = {
     revision: 1,
+    state: "s",
     complete: true,
     kinds: [
       {

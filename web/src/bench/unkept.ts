@@ -1,26 +1,28 @@
+import { ofWindow } from "../frame/storage";
 import type { Place } from "./order";
 
 /**
  * What is being typed into a rule, kept in this window until it is kept for good or let go, so that a reload loses
- * nothing. There is one at a time, for one rule is open at a time.
+ * nothing. There is one at a time, for one rule is open at a time. `before` is what the rule said, and `base` the
+ * revision it said it at, when it was opened: only what differs from that is one's own, whatever others did since.
  */
-export type Unkept<T> = { rule?: string; place?: Place; draft: T };
+export type Unkept<T> = { rule?: string; place?: Place; draft: T; before?: T; base?: number };
 
 const key = (rulebase: string) => `unkept ${rulebase}`;
 
 /** What was being typed when the page went away. */
 export function readUnkept<T>(rulebase: string): Unkept<T> | undefined {
   try {
-    return JSON.parse(sessionStorage.getItem(key(rulebase)) ?? "null") ?? undefined;
+    return JSON.parse(ofWindow.get(key(rulebase)) ?? "null") ?? undefined;
   } catch {
     return undefined;
   }
 }
 
 export function writeUnkept<T>(rulebase: string, unkept: Unkept<T>): void {
-  sessionStorage.setItem(key(rulebase), JSON.stringify(unkept));
+  ofWindow.set(key(rulebase), JSON.stringify(unkept));
 }
 
 export function dropUnkept(rulebase: string): void {
-  sessionStorage.removeItem(key(rulebase));
+  ofWindow.remove(key(rulebase));
 }

@@ -44,11 +44,12 @@ export function useBench(who: string) {
     structuralSharing: false,
   });
   const revision = rulebase.data?.revision;
-  const reviewOf = (revision?: number) => ({
-    queryKey: ["review", id, revision],
+  const state = rulebase.data?.state;
+  const reviewOf = (state?: string) => ({
+    queryKey: ["review", id, state],
     queryFn: async () => {
       const before = reviewed.current?.id === id ? reviewed.current.review : undefined;
-      const review = later(before, await api.review(id, before?.revision, anew.current));
+      const review = later(before, await api.review(id, before?.state, anew.current));
       anew.current = false;
       reviewed.current = { id, review };
       return review;
@@ -58,19 +59,20 @@ export function useBench(who: string) {
     structuralSharing: false,
   });
   const review = useQuery({
-    ...reviewOf(revision),
-    enabled: revision !== undefined,
+    ...reviewOf(state),
+    enabled: state !== undefined,
     placeholderData: (before: Review | undefined) => before,
   });
   const fall = useQuery({
-    queryKey: ["fall", id, revision, address.probe],
+    queryKey: ["fall", id, state, address.probe],
     queryFn: () => api.probe(id, address.probe ?? ""),
     enabled: revision !== undefined && !!address.probe,
     retry: false,
-    placeholderData: (before) => (address.probe ? before : undefined),
+    // The same probe beside another state; what another probe did is nothing to do with this one.
+    placeholderData: (before, query) => (query?.queryKey[3] === address.probe ? before : undefined),
   });
   // The review comes before anything else; where somebody has stopped it, nothing waits for it.
-  const paused = useSettled(review.isFetching ? undefined : revision, PAUSED);
+  const paused = useSettled(review.isFetching ? undefined : state, PAUSED);
   const promises = useQuery({
     queryKey: ["promises", id, paused],
     queryFn: () => api.promises(id),
@@ -80,7 +82,7 @@ export function useBench(who: string) {
   const hits = useQuery({
     queryKey: ["hits", id, paused],
     queryFn: () => api.hits(id),
-    enabled: paused !== undefined && review.data?.revision === paused,
+    enabled: paused !== undefined && review.data?.state === paused,
     placeholderData: (before) => before,
   });
   // What an edit did is asked when nothing else is to be done, and not at all while others follow it.
@@ -92,20 +94,22 @@ export function useBench(who: string) {
     retry: false,
   });
   const heads = useQuery({ queryKey: ["heads"], queryFn: api.heads, refetchInterval: 2500 });
-  const newest = heads.data?.find((head) => head.id === id)?.revision;
+  const head = heads.data?.find((head) => head.id === id);
   const queue = useRef<Promise<unknown>>(Promise.resolve());
   const waiting = useRef(0);
   const sent = useSent(rulebase.data);
   const weighing = useWeighing();
 
   useEffect(() => {
-    if (newest === undefined || revision === undefined || newest <= revision || waiting.current > 0) return;
+    // Heads that were asked for before an edit of one's own know less than the page does.
+    const old = !head || revision === undefined || head.revision < revision || waiting.current > 0;
+    if (old || head.state === state) return;
     api.journal(id).then((entries) => {
       const others = entries.filter((entry) => entry.revision > revision && entry.who !== who);
       if (others.length > 0) setSaid(others.map((entry) => `${entry.who} ${entry.what}`).join(" · "));
       client.invalidateQueries({ queryKey: ["rulebase"] });
     });
-  }, [newest, revision, who, client, id]);
+  }, [head, revision, state, who, client, id]);
 
   useEffect(() => {
     if (paused !== undefined) client.invalidateQueries({ queryKey: ["journal"] });
@@ -122,7 +126,7 @@ export function useBench(who: string) {
     const next = applied(current(), edited);
     if (next) {
       // Asked for before the stack is drawn anew, which takes as long.
-      client.prefetchQuery(reviewOf(next.revision));
+      client.prefetchQuery(reviewOf(next.state));
       client.setQueryData(["rulebase", id, who], next);
     } else client.invalidateQueries({ queryKey: ["rulebase"] });
     const { since, revision } = edited;
@@ -221,10 +225,9 @@ export function useBench(who: string) {
     hits: hits.data,
     /** After a tape has come or gone: what is said of the rules may change with it. */
     retaped: (now: Hits) => {
-      client.setQueryData(["hits", id, revision], now);
-      client.invalidateQueries({ queryKey: ["caught"] });
-      client.invalidateQueries({ queryKey: ["review"] });
-      client.invalidateQueries({ queryKey: ["rule review"] });
+      client.setQueryData(["hits", id, now.state], now);
+      client.invalidateQueries({ queryKey: ["rulebase"] });
+      client.invalidateQueries({ queryKey: ["heads"] });
     },
     error: rulebase.error,
     selected: address.rule,
@@ -246,10 +249,12 @@ export function useBench(who: string) {
     allowSteps: (steps: number) =>
       api
         .allowSteps(id, steps)
-        .then(() => review.refetch())
+        .then(() => client.invalidateQueries({ queryKey: ["rulebase"] }))
         .catch((error) => setSaid(error.message)),
     takeBack: (which: "undo" | "redo") =>
       inTurn(() => api.takeBack(id, who, which, current().revision)).catch(() => undefined),
+    /** What everything shown of the rulebase is worked out from. */
+    state,
     refresh: () => client.invalidateQueries({ queryKey: ["rulebase"] }),
   };
 }

@@ -16,7 +16,7 @@ export function useFilter(bench: BenchState) {
   const rulebase = bench.rulebase;
   const answers = useQueries({
     queries: values.map((value) => ({
-      queryKey: ["matching", bench.id, rulebase?.revision, value],
+      queryKey: ["matching", bench.id, bench.state, value],
       queryFn: () => api.matching(bench.id, value),
       enabled: rulebase !== undefined,
       retry: false,

@@ -107,7 +107,7 @@ describe("what is weighed", () => {
 describe("what the keys would do", () => {
   it("is said of each that does something to what is selected", async () => {
     answers["rulebases/main/impact"] = NO_IMPACT;
-    show(<WouldStrip bench={bench} can={deeds(rulebase, "a")} close={vi.fn()} />);
+    show(<WouldStrip bench={bench} can={deeds(rulebase, "a")} chosen={0} close={vi.fn()} />);
     expect(screen.getByText("What the keys would do to rule 1 Ferry")).toBeTruthy();
     expect(screen.getByText("Up: nothing would change")).toBeTruthy();
     expect(await screen.findByText("Down: every connection is decided as before")).toBeTruthy();
@@ -115,7 +115,14 @@ describe("what the keys would do", () => {
   });
 
   it("is as high where nothing is selected, and asks nothing", () => {
-    show(<WouldStrip bench={{ ...bench, selected: undefined }} can={deeds(rulebase)} close={vi.fn()} />);
+    show(
+      <WouldStrip
+        bench={{ ...bench, selected: undefined }}
+        can={deeds(rulebase)}
+        chosen={0}
+        close={vi.fn()}
+      />,
+    );
     expect(screen.getByText(/^Select a rule/)).toBeTruthy();
     expect(screen.getAllByRole("listitem")).toHaveLength(4);
     expect(asked).toEqual([]);

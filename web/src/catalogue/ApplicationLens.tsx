@@ -126,7 +126,7 @@ function Users({ bench, application, between }: UsersProps) {
   ];
   const { from, to } = between;
   const reach = useQuery({
-    queryKey: ["reach", bench.id, bench.rulebase?.revision, application.name, asked, from, to],
+    queryKey: ["reach", bench.id, bench.state, application.name, asked, from, to],
     queryFn: () => api.reach(bench.id, asked, [application.name], from ? [from] : [], to ? [to] : []),
     enabled: people.data !== undefined,
   });

@@ -14,7 +14,7 @@ export function EditionStrip({ bench }: { bench: BenchState }) {
   const [looking, setLooking] = useState<number>();
   const { fault, attempt } = useSend(bench);
   const impact = useQuery({
-    queryKey: ["edition", bench.id, bench.rulebase?.revision, looking, editions.data?.inForce],
+    queryKey: ["edition", bench.id, bench.state, looking, editions.data?.inForce],
     queryFn: () => api.edition(bench.id, looking ?? 0),
     enabled: looking !== undefined,
     retry: false,

@@ -7,7 +7,7 @@ import type { Between } from "../reach/useBetween";
 /** How each application of the catalogue stands for anybody identified, by name; empty until it is worked out. */
 export function useStanding(bench: BenchState, { from, to }: Between): Map<string, ReachCell> {
   const reach = useQuery({
-    queryKey: ["reach", bench.id, bench.rulebase?.revision, "catalogue", from, to],
+    queryKey: ["reach", bench.id, bench.state, "catalogue", from, to],
     queryFn: () => api.reach(bench.id, ["identified"], [], from ? [from] : [], to ? [to] : []),
     enabled: bench.rulebase !== undefined,
     placeholderData: (before) => before,

@@ -20,7 +20,34 @@ import { Palette } from "./Palette";
 import { PAGES } from "./pages";
 import { Renewed } from "./Renewed";
 import { Tour } from "./Tour";
+import { UnreadStrip } from "./UnreadStrip";
 import { useSystemTheme } from "./useSystemTheme";
+
+/** Who edits; taken over when it is written in full, for everything one may undo is asked for by it. */
+function EditorName({ who, set }: { who: string; set: (who: string) => void }) {
+  const [text, setText] = useState(who);
+  const take = () => {
+    const name = text.trim();
+    if (name) set(name);
+    setText(name || who);
+  };
+  return (
+    <label className="text-dim" title="Whose edits these are">
+      <span className="sr-only">Editing as</span>
+      <input
+        value={text}
+        maxLength={100}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={take}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") event.currentTarget.blur();
+          else if (event.key === "Escape") setText(who);
+        }}
+        className="w-28 rounded border border-edge bg-plate px-1.5 py-0.5 text-ink"
+      />
+    </label>
+  );
+}
 
 /** The bar at the top and the page below it. */
 export function Frame() {
@@ -48,6 +75,12 @@ export function Frame() {
     event.preventDefault();
   });
   const rulebase = bench.rulebase;
+  // What an edit did is told where it was made, and not on every page that is opened afterwards.
+  const [came, setCame] = useState({ page: address.page, at: rulebase?.revision });
+  if (came.page !== address.page || came.at === undefined) {
+    if (came.page !== address.page || rulebase) setCame({ page: address.page, at: rulebase?.revision });
+  }
+  const editedHere = came.at !== undefined && (rulebase?.revision ?? 0) > came.at;
   const broken = bench.promises?.filter((promise) => !promise.kept).length ?? 0;
   return (
     <Tooltip.Provider delayDuration={250}>
@@ -124,14 +157,7 @@ export function Frame() {
               <Redo2 size={14} />
             </button>
           </span>
-          <label className="text-dim" title="Whose edits these are">
-            <span className="sr-only">Editing as</span>
-            <input
-              value={who}
-              onChange={(event) => setWho(event.target.value)}
-              className="w-28 rounded border border-edge bg-plate px-1.5 py-0.5 text-ink"
-            />
-          </label>
+          <EditorName who={who} set={setWho} />
           <button
             type="button"
             className="press"
@@ -142,6 +168,7 @@ export function Frame() {
           </button>
         </header>
         <Renewed />
+        <UnreadStrip bench={bench} />
         {address.page === "rulebase" && <Tour bench={bench} />}
         <main className="flex min-h-0 flex-1 flex-col">
           {address.page === "sets" && <SetsPage bench={bench} />}
@@ -159,7 +186,7 @@ export function Frame() {
             <Weighed bench={bench} {...bench.weighing.meant} />
           </p>
         )}
-        {!["rulebase", "history"].includes(address.page) && (
+        {!["rulebase", "history"].includes(address.page) && editedHere && (
           <DidLine bench={bench} open={() => goTo({ page: "history", ...NOTHING_ASKED })} />
         )}
       </div>

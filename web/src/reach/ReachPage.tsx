@@ -139,7 +139,7 @@ function Matrix({ bench, between, catalogue, choose }: MatrixProps) {
   const rows = [...groups, "unidentified"];
   const columns = [...new Set((catalogue?.applications ?? []).map((a) => `category ${a.category}`))];
   const reach = useQuery({
-    queryKey: ["reach", bench.id, bench.rulebase?.revision, catalogue?.edition, rows, columns, between],
+    queryKey: ["reach", bench.id, bench.state, catalogue?.edition, rows, columns, between],
     queryFn: () => api.reach(bench.id, rows, columns, between.from, between.to),
     enabled: rows.length > 1 && columns.length > 0,
     placeholderData: (before) => before,
@@ -260,7 +260,7 @@ function Inside({ bench, who, what, between, catalogue, choose }: OnePersonProps
     .filter((application) => what === `category ${application.category}`)
     .map((application) => application.name);
   const reach = useQuery({
-    queryKey: ["reach", bench.id, bench.rulebase?.revision, "inside", who, inside, between],
+    queryKey: ["reach", bench.id, bench.state, "inside", who, inside, between],
     queryFn: () => api.reach(bench.id, [who], inside, between.from, between.to),
     enabled: inside.length > 0,
   });
@@ -300,7 +300,7 @@ type OnePersonProps = {
 function OnePerson({ bench, who, what, between, catalogue, choose }: OnePersonProps) {
   const asked = what ? [what] : [];
   const reach = useQuery({
-    queryKey: ["reach", bench.id, bench.rulebase?.revision, catalogue?.edition, who, what, between],
+    queryKey: ["reach", bench.id, bench.state, catalogue?.edition, who, what, between],
     queryFn: () => api.reach(bench.id, [who], asked, between.from, between.to),
     placeholderData: (before) => before,
     retry: false,
@@ -355,7 +355,7 @@ function OnePerson({ bench, who, what, between, catalogue, choose }: OnePersonPr
 
 function OneApplication({ bench, what, between }: { bench: BenchState; what: string; between: Between }) {
   const reach = useQuery({
-    queryKey: ["reach", bench.id, bench.rulebase?.revision, what, between],
+    queryKey: ["reach", bench.id, bench.state, what, between],
     queryFn: () => api.reach(bench.id, [], [what], between.from, between.to),
     retry: false,
   });

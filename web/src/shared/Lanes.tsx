@@ -1,6 +1,8 @@
 import type { Lane, Parts, Rates } from "../api/client";
 import type { BenchState } from "../bench/useBench";
 import { PartFrame, PickLine, TextLine } from "./PartFrame";
+import { RateLine } from "./RateLine";
+import { said } from "./rates";
 
 const NONE: Rates = { there: 0, back: 0 };
 const BLANK: Lane = { name: "", scope: "gateway", ceiling: NONE, guarantee: NONE, clients: 0, note: "" };
@@ -10,26 +12,21 @@ const SCOPES: [string, string][] = [
   ["client", "each client"],
 ];
 
-function said(rates?: Rates): string {
-  return rates && (rates.there || rates.back) ? `${rates.there} there, ${rates.back} back` : "none";
-}
-
-/** "2000 / 4000" as rates there and back; what is no number counts as nothing said. */
-function read(text: string): Rates {
-  const [there, back] = text.split("/").map((part) => Number.parseInt(part, 10) || 0);
-  return { there: there ?? 0, back: back ?? there ?? 0 };
+function both(rates?: Rates): string {
+  return rates && (rates.there || rates.back) ? `up ${said(rates.there)}, down ${said(rates.back)}` : "none";
 }
 
 /** Bandwidth promises and ceilings, held against what the link carries. */
 export function Lanes({ bench, parts }: { bench: BenchState; parts: Parts }) {
-  const rates = (label: string, value: Rates | undefined, set: (rates: Rates) => void) => (
-    <TextLine
-      label={label}
-      value={`${value?.there ?? 0} / ${value?.back ?? 0}`}
-      hint="kbit/s there / back; 0 for none"
-      set={(text) => set(read(text))}
-    />
-  );
+  const rates = (what: string, value: Rates | undefined, set: (rates: Rates) => void) => {
+    const { there = 0, back = 0 } = value ?? NONE;
+    return (
+      <>
+        <RateLine label={`${what} up`} kbits={there} set={(next) => set({ there: next, back })} />
+        <RateLine label={`${what} down`} kbits={back} set={(next) => set({ there, back: next })} />
+      </>
+    );
+  };
   return (
     <PartFrame
       bench={bench}
@@ -37,7 +34,7 @@ export function Lanes({ bench, parts }: { bench: BenchState; parts: Parts }) {
       title="Lanes"
       about={
         <p className="mb-1 text-dim text-xs">
-          The link carries {parts.capacity ? said(parts.capacity) : "nobody said how much"} (kbit/s).
+          The link carries {parts.capacity ? both(parts.capacity) : "nobody said how much"}.
         </p>
       }
       parts={parts.lanes}
@@ -48,8 +45,8 @@ export function Lanes({ bench, parts }: { bench: BenchState; parts: Parts }) {
           <b>{lane.name}</b>{" "}
           <span className="text-dim">for {SCOPES.find(([scope]) => scope === lane.scope)?.[1]}</span>
           <span className="block text-xs">
-            guarantee {said(lane.guarantee)}
-            {lane.clients ? ` × ${lane.clients} clients` : ""} · ceiling {said(lane.ceiling)}
+            guarantee {both(lane.guarantee)}
+            {lane.clients ? ` × ${lane.clients} clients` : ""} · ceiling {both(lane.ceiling)}
           </span>
           {lane.note && <span className="block text-dim text-xs">{lane.note}</span>}
         </>
@@ -71,11 +68,19 @@ export function Lanes({ bench, parts }: { bench: BenchState; parts: Parts }) {
           {rates("guarantee", draft.guarantee, (guarantee) => set({ ...draft, guarantee }))}
           {rates("ceiling", draft.ceiling, (ceiling) => set({ ...draft, ceiling }))}
           {draft.scope === "client" && (
-            <TextLine
-              label="clients"
-              value={String(draft.clients ?? 0)}
-              set={(text) => set({ ...draft, clients: Number.parseInt(text, 10) || 0 })}
-            />
+            <label className="flex items-center gap-2 text-xs">
+              <span className="w-24 shrink-0 text-dim">clients</span>
+              <input
+                type="number"
+                min={1}
+                max={1_000_000}
+                step={1}
+                required
+                value={draft.clients ?? 0}
+                onChange={(event) => set({ ...draft, clients: event.target.valueAsNumber || 0 })}
+                className="w-24 rounded border border-paper-edge bg-ground/40 px-2 py-0.5"
+              />
+            </label>
           )}
           <TextLine label="note" value={draft.note ?? ""} set={(note) => set({ ...draft, note })} />
         </>

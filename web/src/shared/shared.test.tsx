@@ -49,8 +49,10 @@ function bench(edit: (edit: Edit) => Promise<unknown>): BenchState {
 describe("what rules share", () => {
   it("is told in words", () => {
     show(<SharedPage bench={bench(async () => undefined)} />);
-    expect(screen.getByText(/The link carries 2000 there, 5000 back/)).toBeTruthy();
-    expect(screen.getByText(/guarantee 64 there, 64 back × 40 clients · ceiling none/)).toBeTruthy();
+    expect(screen.getByText(/The link carries up 2 Mbit\/s, down 5 Mbit\/s/)).toBeTruthy();
+    expect(
+      screen.getByText(/guarantee up 64 kbit\/s, down 64 kbit\/s × 40 clients · ceiling none/),
+    ).toBeTruthy();
     expect(screen.getByText("leave sealed")).toBeTruthy();
     expect(screen.getByText("category banking")).toBeTruthy();
     expect(screen.getByText("No rule uses it.")).toBeTruthy();
@@ -87,20 +89,24 @@ describe("what rules share", () => {
     });
   });
 
-  it("a lane is changed in its place; rates are read there and back", async () => {
+  it("a lane is changed in its place; a rate has a unit, and what is none is refused", async () => {
     const edit = vi.fn(async () => undefined);
     show(<SharedPage bench={bench(edit)} />);
     const lanes = within(screen.getByRole("region", { name: "Lanes" }));
     fireEvent.click(lanes.getByText("Calls"));
-    fireEvent.change(lanes.getByLabelText("ceiling"), { target: { value: "500 / 900" } });
-    fireEvent.change(lanes.getByLabelText("guarantee"), { target: { value: "80" } });
+    fireEvent.change(lanes.getByLabelText("ceiling up"), { target: { value: "abc" } });
+    expect(lanes.getByRole("alert").textContent).toContain("is no rate");
+    expect((lanes.getByLabelText("ceiling up") as HTMLInputElement).validity.valid).toBe(false);
+    fireEvent.change(lanes.getByLabelText("ceiling up"), { target: { value: "500 kbit/s" } });
+    fireEvent.change(lanes.getByLabelText("ceiling down"), { target: { value: "0.9" } });
+    fireEvent.change(lanes.getByLabelText("guarantee up"), { target: { value: "80" } });
     fireEvent.click(lanes.getByText("Keep"));
     await waitFor(() => expect(edit).toHaveBeenCalledTimes(1));
     const [[sent]] = edit.mock.calls as unknown as [[{ steps: { part: object }[] }]];
     expect(sent.steps[0].part).toMatchObject({
       name: "Calls",
       ceiling: { there: 500, back: 900 },
-      guarantee: { there: 80, back: 80 },
+      guarantee: { there: 80, back: 64 },
     });
   });
 

@@ -12,9 +12,15 @@ import ironsieve.model.Surroundings;
 import ironsieve.model.UsageSheet;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Collections;
+import java.util.Deque;
 import java.util.HashSet;
+import java.util.IdentityHashMap;
+import java.util.Iterator;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
@@ -23,6 +29,12 @@ import java.util.Set;
  */
 public final class Check {
 
+  /** As deep may sets hold each other. */
+  public static final int MOST_DEEP = 50;
+
+  private static final int MOST_NAMED = 12;
+  private static final String VALUES = "values";
+
   private final Names names;
   private final Surroundings surroundings;
   private final Set<String> zones = new HashSet<>();
@@ -30,6 +42,10 @@ public final class Check {
   private final Set<String> categories = new HashSet<>();
   private final Set<String> siteCategories = new HashSet<>();
   private final List<Problem> found = new ArrayList<>();
+
+  // By identity: to compare two sets is to compare all they hold.
+  private final Map<NamedSet, Integer> depths = new IdentityHashMap<>();
+  private final Set<NamedSet> circular = Collections.newSetFromMap(new IdentityHashMap<>());
 
   private Check(Names names) {
     this.names = names;
@@ -46,6 +62,7 @@ public final class Check {
   public static List<Problem> problems(Rulebase rulebase, Names names) {
     Check check = new Check(names);
     rulebase.parts().sets().forEach(check::set);
+    check.nesting(rulebase.parts().sets());
     rulebase.parts().sheets().forEach(check::sheet);
     rulebase.parts().reading().forEach(check::reading);
     rulebase.rules().forEach(check::rule);
@@ -74,7 +91,6 @@ public final class Check {
     for (Value value : set.values()) {
       say("set", set.name(), "values", problem(set.kind(), value));
     }
-    say("set", set.name(), "values", cycle(set));
   }
 
   private void sheet(UsageSheet sheet) {
@@ -137,6 +153,11 @@ public final class Check {
     return outcome
         .lane()
         .flatMap(lane -> unless(names.lane(lane).isPresent(), "there is no lane \"" + lane + "\""));
+  }
+
+  /** Why a value stands for nothing here, if it does not. */
+  public static Optional<String> problem(ValueKind kind, Value value, Names names) {
+    return new Check(names).problem(kind, value);
   }
 
   private Optional<String> problem(ValueKind kind, Value value) {
@@ -219,29 +240,84 @@ public final class Check {
     return fine ? Optional.empty() : Optional.of(message);
   }
 
-  /** The path on which a set holds itself, as a sentence. */
-  private Optional<String> cycle(NamedSet start) {
-    return path(start, start.name(), new ArrayList<>(List.of(start.name())))
-        .map(path -> "it holds itself: " + String.join(" → ", path));
-  }
-
-  private Optional<List<String>> path(NamedSet from, String goal, List<String> walked) {
-    for (Value value : from.values()) {
-      if (value instanceof Value.SetName inner) {
-        List<String> longer = new ArrayList<>(walked);
-        longer.add(inner.name());
-        if (inner.name().equals(goal)) {
-          return Optional.of(longer);
-        }
-        Optional<NamedSet> next = names.set(from.kind(), inner.name());
-        if (next.isPresent() && !walked.contains(inner.name())) {
-          Optional<List<String>> found = path(next.get(), goal, longer);
-          if (found.isPresent()) {
-            return found;
-          }
-        }
+  /**
+   * Sets that hold themselves, and those that hold others to too great a depth; each set is looked
+   * at once, however many others use it.
+   */
+  private void nesting(List<NamedSet> sets) {
+    for (NamedSet set : sets) {
+      if (!depths.containsKey(set)) {
+        walk(set);
+      }
+      int depth = depths.get(set);
+      if (depth > MOST_DEEP && !circular.contains(set)) {
+        say(
+            "set",
+            set.name(),
+            VALUES,
+            Optional.of(
+                "sets hold each other "
+                    + depth
+                    + " deep below it; at most "
+                    + MOST_DEEP
+                    + " are allowed"));
       }
     }
-    return Optional.empty();
+  }
+
+  /** A set that is being looked at, and those in it that are still to be. */
+  private record Walked(NamedSet set, Iterator<NamedSet> inside) {}
+
+  /** Depth first without recursion, since sets may hold each other thousands deep. */
+  private void walk(NamedSet start) {
+    Deque<Walked> path = new ArrayDeque<>();
+    Map<NamedSet, Integer> place = new IdentityHashMap<>();
+    path.addLast(new Walked(start, inside(start)));
+    place.put(start, 0);
+    while (!path.isEmpty()) {
+      Walked last = path.peekLast();
+      if (last.inside().hasNext()) {
+        NamedSet next = last.inside().next();
+        if (place.containsKey(next)) {
+          sayCycle(path, place.get(next));
+        } else if (!depths.containsKey(next)) {
+          place.put(next, path.size());
+          path.addLast(new Walked(next, inside(next)));
+        }
+      } else {
+        path.removeLast();
+        place.remove(last.set());
+        int depth = 0;
+        for (Iterator<NamedSet> inner = inside(last.set()); inner.hasNext(); ) {
+          depth = Math.max(depth, depths.getOrDefault(inner.next(), 0) + 1);
+        }
+        depths.put(last.set(), depth);
+      }
+    }
+  }
+
+  private Iterator<NamedSet> inside(NamedSet set) {
+    return set.values().stream()
+        .filter(Value.SetName.class::isInstance)
+        .flatMap(value -> names.set(set.kind(), ((Value.SetName) value).name()).stream())
+        .iterator();
+  }
+
+  private void sayCycle(Deque<Walked> path, int from) {
+    List<NamedSet> cycle = path.stream().skip(from).map(Walked::set).toList();
+    for (int i = 0; i < cycle.size(); i++) {
+      NamedSet set = cycle.get(i);
+      if (circular.add(set)) {
+        List<String> names = new ArrayList<>();
+        for (int step = 0; step <= cycle.size(); step++) {
+          names.add(cycle.get((i + step) % cycle.size()).name());
+        }
+        String way =
+            names.size() > MOST_NAMED
+                ? String.join(" → ", names.subList(0, MOST_NAMED)) + " → …"
+                : String.join(" → ", names);
+        say("set", set.name(), VALUES, Optional.of("it holds itself: " + way));
+      }
+    }
   }
 }

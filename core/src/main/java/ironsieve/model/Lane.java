@@ -34,9 +34,19 @@ public record Lane(
     /** Nothing said. */
     public static final Rates NONE = new Rates(0, 0);
 
+    /** The fastest a lane can be said to be; sums of lanes may be more. */
+    public static final long FASTEST = 999_999_999;
+
     public Rates {
       if (there < 0 || back < 0) {
         throw new IllegalArgumentException("a rate is 0 or more kbit/s");
+      }
+    }
+
+    private void demandPossible(String lane) {
+      if (there > FASTEST || back > FASTEST) {
+        throw new IllegalArgumentException(
+            "lane \"" + lane + "\": a rate is at most " + FASTEST + " kbit/s");
       }
     }
 
@@ -57,6 +67,12 @@ public record Lane(
   }
 
   public Lane {
+    ceiling.demandPossible(name);
+    guarantee.demandPossible(name);
+    if (clients < 0 || clients > 1_000_000) {
+      throw new IllegalArgumentException(
+          "lane \"" + name + "\" reckons with 0 to 1000000 clients, not " + clients);
+    }
     if (scope == Scope.CLIENT && clients < 1) {
       throw new IllegalArgumentException(
           "lane \"" + name + "\" is for each client and needs a number of clients to reckon with");

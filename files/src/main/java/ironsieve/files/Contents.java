@@ -13,6 +13,7 @@ import ironsieve.files.Documents.SheetDoc;
 import ironsieve.model.Parts;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
+import java.math.BigDecimal;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.EnumMap;
@@ -39,6 +40,8 @@ public record Contents(Title title, Map<RecordKind, Map<String, Object>> records
    * @param capacity what the link can carry; null if nobody said
    */
   public record Title(String id, String name, String lastLine, RatesDoc capacity) {}
+
+  private static final String ORPHANS = "without-chapter";
 
   /** A rulebase without records yet. */
   public static Contents empty(Title title) {
@@ -178,6 +181,20 @@ public record Contents(Title title, Map<RecordKind, Map<String, Object>> records
   /** Lanes by name. */
   public List<LaneDoc> lanesInOrder() {
     return named(lanes());
+  }
+
+  /** Puts rules whose chapter there is not into one that is made for them, so that none is lost. */
+  public void adoptOrphans() {
+    List<RuleDoc> orphans =
+        rules().values().stream()
+            .filter(rule -> rule.chapter() == null || !chapters().containsKey(rule.chapter()))
+            .toList();
+    if (!orphans.isEmpty()) {
+      put(
+          RecordKind.CHAPTER,
+          new ChapterDoc(ORPHANS, BigDecimal.ZERO, "Rules whose chapter is gone", ""));
+      orphans.forEach(rule -> put(RecordKind.RULE, rule.at(ORPHANS, rule.position())));
+    }
   }
 
   /** The core's rulebase. */

@@ -9,7 +9,10 @@ import ironsieve.files.Documents.ReadingDoc;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Documents.SheetDoc;
+import java.math.BigDecimal;
 import java.util.Arrays;
+import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
 
@@ -24,6 +27,8 @@ public enum RecordKind {
   READING("reading", ReadingDoc.class, doc -> ((ReadingDoc) doc).id()),
   PROMISE("promise", PromiseDoc.class, doc -> ((PromiseDoc) doc).id()),
   ACCEPTED("accepted", AcceptedDoc.class, doc -> ((AcceptedDoc) doc).id());
+
+  private static final String UNREADABLE = "unreadable";
 
   private final String word;
   private final Class<?> type;
@@ -48,6 +53,44 @@ public enum RecordKind {
   /** What identifies a document among those of its kind. */
   public String id(Object doc) {
     return id.apply(doc);
+  }
+
+  /**
+   * What stands in for a record that cannot be read: it has its id, says what stood there in its
+   * note, and cannot be read as a noun either, so that it is told and can be repaired or removed.
+   *
+   * @param text what stands in the database
+   */
+  public Object unreadable(String id, String text) {
+    String note = "Cannot be read: " + text.substring(0, Math.min(500, text.length()));
+    return switch (this) {
+      case CHAPTER -> new ChapterDoc(id, BigDecimal.ZERO, "Chapter " + id, note);
+      case RULE ->
+          new RuleDoc(
+              id,
+              "",
+              BigDecimal.ZERO,
+              "",
+              "on",
+              Map.of(),
+              "any",
+              UNREADABLE,
+              null,
+              "log",
+              note,
+              null);
+      case SET ->
+          new SetDoc(
+              id.replaceFirst(":.*", ""), id.replaceFirst("[^:]*:", ""), List.of(UNREADABLE), note);
+      case SHEET -> new SheetDoc(id, List.of(), UNREADABLE, note);
+      case NOTICE -> new NoticeDoc(id, UNREADABLE, note);
+      case LANE -> new LaneDoc(id, UNREADABLE, null, null, 0, note);
+      case READING -> new ReadingDoc(id, BigDecimal.ZERO, UNREADABLE, Map.of(), note);
+      case PROMISE -> new PromiseDoc(id, "", id, UNREADABLE, "deny", null);
+      case ACCEPTED ->
+          new AcceptedDoc(
+              id.replaceFirst(":.*", ""), id.replaceFirst("[^:]*:", ""), UNREADABLE, note, "");
+    };
   }
 
   /** The kind with this word, if there is one. */

@@ -175,7 +175,7 @@ class AnswersApiTest {
             post(BASE + "/reach", Map.of("people", List.of("ada"), "from", List.of("Moon")), 422)
                 .get("detail")
                 .asText())
-        .contains("there is no zone \"Moon\"");
+        .contains("There is no zone \"Moon\"");
   }
 
   @Test
@@ -219,7 +219,7 @@ class AnswersApiTest {
     edit(1, Map.of("op", "CHANGE_RULE", "id", "br-chat", "rule", Map.of("name", "Other")), 200);
     JsonNode impact = get(BASE + "/impact?from=0&to=2");
     assertThat(impact.get("kinds")).isNotEmpty();
-    assertThat(impact.at("/kinds/0/after/rule").asText()).isEqualTo("br-chat");
+    assertThat(impact.at("/kinds/0/after/rules/0").asText()).isEqualTo("br-chat");
     assertThat(get(BASE + "/impact?from=1").get("kinds")).isEmpty();
     given().get(BASE + "/impact?from=9").then().statusCode(422);
   }

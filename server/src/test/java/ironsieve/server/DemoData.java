@@ -1,7 +1,6 @@
 package ironsieve.server;
 
 import ironsieve.server.demo.DemoLoader;
-import ironsieve.server.store.Company;
 import ironsieve.server.store.Sql;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
@@ -12,7 +11,6 @@ public class DemoData {
 
   @Inject Sql sql;
   @Inject DemoLoader loader;
-  @Inject Company company;
 
   public void restore() {
     sql.inTransaction(
@@ -21,6 +19,5 @@ public class DemoData {
                 "truncate zone, device_kind, directory_group, person, application, atlas,"
                     + " edition_in_force, rulebase cascade"));
     loader.loadIfEmpty();
-    company.forget();
   }
 }

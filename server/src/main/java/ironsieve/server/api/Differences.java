@@ -7,6 +7,7 @@ import ironsieve.model.Chapter;
 import ironsieve.model.Rule;
 import ironsieve.server.api.Views.ChapterOrderView;
 import ironsieve.server.api.Views.EditedView;
+import ironsieve.server.api.Views.FaultView;
 import ironsieve.server.api.Views.PartsView;
 import ironsieve.server.api.Views.RuleView;
 import ironsieve.server.edit.Editor;
@@ -66,6 +67,7 @@ final class Differences {
     List<ChapterOrderView> order = order();
     return new EditedView(
         outcome.bench().revision(),
+        outcome.bench().state().token(),
         outcome.before().revision(),
         next.lastLine(),
         changed(),
@@ -73,6 +75,7 @@ final class Differences {
         order.equals(asItWas()) ? null : order,
         sets ? Views.sets(next) : null,
         parts.equals(Views.parts(old)) ? null : parts,
+        FaultView.of(outcome.bench()),
         possible.undo().orElse(null),
         possible.redo().orElse(null),
         Views.journal(outcome.entry()));

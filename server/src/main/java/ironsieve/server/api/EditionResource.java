@@ -81,7 +81,11 @@ public class EditionResource {
             .map(c -> new ChangeView(c.application(), Views.word(c.kind()), c.words()))
             .toList();
     Bench after = editor.under(before, before.surroundings().with(next));
-    List<String> unreadable = editor.unreadable(after);
+    List<String> unreadable =
+        after.faults().stream()
+            .filter(fault -> !before.faults().contains(fault))
+            .map(fault -> fault.place() + ": " + fault.message())
+            .toList();
     if (!unreadable.isEmpty()) {
       return new EditionImpactView(
           edition,
@@ -121,19 +125,7 @@ public class EditionResource {
   public EditionsView adopt(
       @PathParam("edition") int edition,
       @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who) {
-    Catalogue next = existing(edition);
-    for (String rulebase : editor.rulebases()) {
-      Bench bench = editor.bench(rulebase);
-      List<String> unreadable =
-          editor.unreadable(editor.under(bench, bench.surroundings().with(next)));
-      if (!unreadable.isEmpty()) {
-        throw new FaultException(
-            "edition " + edition,
-            "edition",
-            "rulebase " + rulebase + " could not be read any more: " + unreadable.get(0));
-      }
-    }
-    company.adopt(edition, who);
+    editor.adopt(existing(edition), who);
     return editions();
   }
 }

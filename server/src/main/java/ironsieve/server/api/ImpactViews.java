@@ -26,9 +26,19 @@ public final class ImpactViews {
    * an added rule would stand better, if anywhere.
    */
   @Schema(
-      requiredProperties = {"revision", "complete", "kinds", "ended", "begun", "broken", "mended"})
+      requiredProperties = {
+        "revision",
+        "state",
+        "complete",
+        "kinds",
+        "ended",
+        "begun",
+        "broken",
+        "mended"
+      })
   public record ImpactView(
       long revision,
+      String state,
       PlacementView better,
       boolean complete,
       List<KindView> kinds,
@@ -68,6 +78,7 @@ public final class ImpactViews {
     Set<NoticeView> next = notices(after.review(), rules);
     return new ImpactView(
         before.revision(),
+        before.state().token(),
         better(before, after),
         impact.extent() == Impact.Extent.COMPLETE,
         impact.kinds().stream().map(ImpactViews::kind).toList(),

@@ -38,6 +38,78 @@ public record ProblemDocument(
     return new ProblemDocument("/problems/" + type, title, status, detail, null, null, null);
   }
 
+  /** What an HTTP status means here, where nobody has said more. */
+  static ProblemDocument ofStatus(int status) {
+    return switch (status) {
+      case 400 ->
+          of(
+              "bad-request",
+              "The request cannot be read",
+              400,
+              "Something in the path, the query or the body is not what is expected here.");
+      case 403 ->
+          of(
+              "forbidden",
+              "This is not allowed",
+              403,
+              "Requests come from this application's own pages.");
+      case 404 ->
+          of(
+              "not-found",
+              "There is no such address",
+              404,
+              "The API has no such address, or something in it is not of the kind expected; /api/openapi"
+                  + " describes all there are.");
+      case 405 ->
+          of(
+              "method-not-allowed",
+              "This cannot be done here",
+              405,
+              "The address is there, but not for this method; /api/openapi says for which.");
+      case 406 ->
+          of(
+              "not-acceptable",
+              "There is no answer of that kind",
+              406,
+              "Leave the Accept header out, or name the kind that /api/openapi describes.");
+      case 408 ->
+          of(
+              "timeout",
+              "The request took too long to arrive",
+              408,
+              "Send the whole request without pauses.");
+      case 413 -> of("too-large", "The request is too large", 413, "A request has at most 32 MB.");
+      case 414 -> of("too-long", "The address is too long", 414, "Send long texts in the body.");
+      case 415 ->
+          of(
+              "unsupported-media-type",
+              "The body is of another kind than expected",
+              415,
+              "Say Content-Type: application/json, or text/csv where a CSV is loaded.");
+      case 421 ->
+          of(
+              "unknown-host",
+              "This server does not answer to that name",
+              421,
+              "Name it in iron-sieve.hosts if it is one of its own.");
+      case 431 ->
+          of(
+              "headers-too-large",
+              "The headers are too large",
+              431,
+              "Send fewer or shorter headers.");
+      case 503 -> of("unavailable", "The server cannot answer now", 503, "Try again in a moment.");
+      default ->
+          of(
+              "status-" + status,
+              "The request failed",
+              status,
+              status < 500
+                  ? "The request cannot be answered as it is."
+                  : "The server's log says more.");
+    };
+  }
+
   ProblemDocument with(List<FieldError> fieldErrors) {
     return new ProblemDocument(type, title, status, detail, fieldErrors, revision, since);
   }

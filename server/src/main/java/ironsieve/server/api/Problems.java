@@ -1,22 +1,25 @@
 package ironsieve.server.api;
 
+import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.exc.MismatchedInputException;
 import ironsieve.compile.ImpossibleConnectionException;
 import ironsieve.files.FaultException;
+import ironsieve.files.JsonText;
 import ironsieve.server.api.ProblemDocument.FieldError;
+import ironsieve.server.edit.NothingToDoException;
 import ironsieve.server.edit.NothingToTakeBackException;
 import ironsieve.server.edit.StaleRevisionException;
+import ironsieve.server.edit.UnknownException;
 import ironsieve.server.store.Sql;
 import ironsieve.text.FileTextException;
 import ironsieve.text.TextException;
+import jakarta.ws.rs.WebApplicationException;
 import jakarta.ws.rs.container.ContainerResponseContext;
 import jakarta.ws.rs.core.MediaType;
 import jakarta.ws.rs.core.Response;
 import java.lang.annotation.Annotation;
 import java.util.List;
-import java.util.NoSuchElementException;
 import java.util.concurrent.CancellationException;
-import java.util.stream.Collectors;
 import org.jboss.logging.Logger;
 import org.jboss.resteasy.reactive.server.ServerExceptionMapper;
 import org.jboss.resteasy.reactive.server.ServerResponseFilter;
@@ -86,39 +89,65 @@ public final class Problems {
   }
 
   @ServerExceptionMapper
-  Response missing(NoSuchElementException e) {
-    return answer(ProblemDocument.of("not-found", "There is no such thing", 404, e.getMessage()));
+  Response nothing(NothingToDoException e) {
+    return answer(ProblemDocument.of("nothing-to-do", "Nothing to save", 422, e.getMessage()));
   }
 
   @ServerExceptionMapper
-  Response mismatch(MismatchedInputException e) {
-    String path =
-        e.getPath().stream()
-            .map(
-                part ->
-                    part.getFieldName() == null ? "[" + part.getIndex() + "]" : part.getFieldName())
-            .collect(Collectors.joining("."));
-    return answer(
-        ProblemDocument.of("cannot-be-read", NOT_AS_EXPECTED, 400, e.getOriginalMessage())
-            .with(List.of(new FieldError("request", path, e.getOriginalMessage(), null))));
+  Response missing(UnknownException e) {
+    return answer(ProblemDocument.of("not-found", "There is no such thing", 404, e.getMessage()));
   }
 
-  /**
-   * Text that is no JSON at all is refused by the framework, without a word. (A mapper for its
-   * exception would also take the page not found that the front end's own addresses depend on.)
-   */
+  /** JSON that is not what is expected here: what, where, and never in the parser's own words. */
+  @ServerExceptionMapper({JsonProcessingException.class, MismatchedInputException.class})
+  Response json(JsonProcessingException e) {
+    String said =
+        e instanceof TextJson.RefusedTextException ? e.getOriginalMessage() : JsonText.words(e);
+    return answer(
+        ProblemDocument.of("cannot-be-read", NOT_AS_EXPECTED, 400, said)
+            .with(List.of(new FieldError("request", JsonText.path(e), said, null))));
+  }
+
+  /** A path or query parameter that is not what is expected; the framework says 404 or 400. */
   @ServerResponseFilter
   void explain(ContainerResponseContext response) {
-    if (response.getStatus() == 400 && !response.hasEntity()) {
+    int status = response.getStatus();
+    if (status >= 400 && !(response.getEntity() instanceof ProblemDocument)) {
       response.setEntity(
-          ProblemDocument.of(
-              "cannot-be-read",
-              NOT_AS_EXPECTED,
-              400,
-              "The body of the request cannot be read as JSON."),
-          new Annotation[0],
-          MediaType.valueOf(PROBLEM));
+          ProblemDocument.ofStatus(status), new Annotation[0], MediaType.valueOf(PROBLEM));
     }
+  }
+
+  @ServerExceptionMapper
+  Response unknownOutcome(Sql.UnknownOutcomeException e) {
+    LOG.error("database", e);
+    return answer(
+        ProblemDocument.of(
+            "unknown-outcome",
+            "It is not known whether this was saved",
+            503,
+            "The connection to the database broke while the change was being saved. Reload the page"
+                + " to see whether it was, before you try again."));
+  }
+
+  /** Whatever nobody thought of: told as what it is, with what is needed to find it in the log. */
+  @ServerExceptionMapper
+  Response unexpected(RuntimeException e) {
+    if (e instanceof WebApplicationException web) {
+      return web.getResponse().getStatus() < 400
+          ? web.getResponse()
+          : answer(ProblemDocument.ofStatus(web.getResponse().getStatus()));
+    }
+    String number = Long.toString(System.nanoTime() & 0xFFFFFFFL, 36);
+    LOG.error("unexpected " + number, e);
+    return answer(
+        ProblemDocument.of(
+            "unexpected",
+            "Something went wrong in the server",
+            500,
+            "This is a fault of the application; the server's log has it under the number "
+                + number
+                + ". Nothing else was changed by this request."));
   }
 
   @ServerExceptionMapper

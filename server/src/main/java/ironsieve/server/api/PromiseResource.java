@@ -1,6 +1,7 @@
 package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
+import ironsieve.files.CsvCells;
 import ironsieve.files.Documents.PromiseDoc;
 import ironsieve.files.FaultException;
 import ironsieve.server.api.FallViews.PromiseView;
@@ -19,14 +20,12 @@ import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.QueryParam;
 import jakarta.ws.rs.core.MediaType;
 import java.io.IOException;
-import java.io.StringReader;
 import java.io.StringWriter;
-import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
+import java.util.stream.Stream;
 import org.apache.commons.csv.CSVFormat;
-import org.apache.commons.csv.CSVParser;
 import org.apache.commons.csv.CSVPrinter;
-import org.apache.commons.csv.CSVRecord;
 
 /**
  * Promises: what became of them, and as CSV (RFC 4180). They are saved and removed by steps of an
@@ -57,7 +56,9 @@ public class PromiseResource {
         new CSVPrinter(text, CSVFormat.RFC4180.builder().setHeader(COLUMNS).get())) {
       for (PromiseDoc doc : editor.bench(id).contents().promisesInOrder()) {
         rows.printRecord(
-            doc.id(), doc.group(), doc.name(), doc.probe(), doc.verdict(), doc.catcher());
+            Stream.of(doc.id(), doc.group(), doc.name(), doc.probe(), doc.verdict(), doc.catcher())
+                .map(CsvCells::written)
+                .toList());
       }
     }
     return text.toString();
@@ -75,15 +76,10 @@ public class PromiseResource {
       @PathParam("id") String id,
       @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who,
       @QueryParam("revision") long revision,
-      String text)
-      throws IOException {
-    CSVFormat format = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get();
-    List<Step> steps = new ArrayList<>();
-    try (CSVParser rows = CSVParser.parse(new StringReader(text), format)) {
-      for (CSVRecord row : rows) {
-        steps.add(step(row));
-      }
-    }
+      String text) {
+    List<Step> steps =
+        CsvCells.rows(
+            "promises", text == null ? "" : text, List.of(COLUMNS), PromiseResource::step);
     if (steps.isEmpty()) {
       throw new FaultException("promises", "csv", "there is no line with a promise in it");
     }
@@ -92,28 +88,16 @@ public class PromiseResource {
     return Differences.edited(outcome, editor.possible(id, who));
   }
 
-  private static Step step(CSVRecord row) {
-    for (String column : List.of("name", "probe", "verdict")) {
-      if (!row.isMapped(column) || !row.isSet(column)) {
-        throw new FaultException(
-            "line " + (row.getRecordNumber() + 1),
-            column,
-            "a promise needs the columns name, probe and verdict; id, group and catcher may be missing");
-      }
-    }
-    String id = optional(row, "id");
+  private static Step step(CsvCells.Row row) {
+    Optional<String> id = row.optional("id").filter(said -> !said.isBlank());
     return Step.ofPromise(
         Step.Op.SAVE_PROMISE,
-        id == null || id.isBlank() ? null : id,
+        id.orElse(null),
         new Step.PromisePatch(
-            optional(row, "group"),
+            row.optional("group").orElse(null),
             row.get("name"),
             row.get("probe"),
             row.get("verdict"),
-            optional(row, "catcher")));
-  }
-
-  private static String optional(CSVRecord row, String column) {
-    return row.isMapped(column) && row.isSet(column) ? row.get(column) : null;
+            row.optional("catcher").orElse(null)));
   }
 }

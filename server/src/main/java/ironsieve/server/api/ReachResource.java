@@ -1,14 +1,18 @@
 package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
+import ironsieve.compile.Check;
 import ironsieve.files.FaultException;
 import ironsieve.model.Application;
+import ironsieve.model.FieldName;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
+import ironsieve.model.Zone;
 import ironsieve.reach.Cell;
 import ironsieve.reach.Reach;
 import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
+import ironsieve.server.edit.UnknownException;
 import ironsieve.text.OutcomeText;
 import ironsieve.text.ProbeText;
 import ironsieve.text.TextException;
@@ -22,6 +26,7 @@ import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.core.MediaType;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /** Who can use what. */
@@ -41,9 +46,13 @@ public class ReachResource {
       List<String> people, List<String> applications, List<String> from, List<String> to) {}
 
   /** The cells, a row for each of the people and a column for each application asked for. */
-  @Schema(requiredProperties = {"revision", "people", "applications", "rows"})
+  @Schema(requiredProperties = {"revision", "state", "people", "applications", "rows"})
   public record ReachView(
-      long revision, List<String> people, List<String> applications, List<List<CellView>> rows) {}
+      long revision,
+      String state,
+      List<String> people,
+      List<String> applications,
+      List<List<CellView>> rows) {}
 
   /** Whether some people can use something, by which rules, and on what it depends. */
   @Schema(requiredProperties = {"standing", "deciders", "dependsOn", "complete"})
@@ -73,8 +82,8 @@ public class ReachResource {
         new Reach(
             bench.compiled(),
             new Reach.Zones(
-                zones(bench, "from", request == null ? null : request.from()),
-                zones(bench, "to", request == null ? null : request.to())));
+                zones(bench, request == null ? null : request.from()),
+                zones(bench, request == null ? null : request.to())));
     if ((long) Math.max(1, people.size()) * applications.size() > MOST_CELLS) {
       throw new FaultException(
           "reach", "people", "more than " + MOST_CELLS + " cells are too many at once");
@@ -87,17 +96,21 @@ public class ReachResource {
       }
       rows.add(row);
     }
-    return new ReachView(bench.revision(), people, applications, rows);
+    return new ReachView(bench.revision(), bench.state().token(), people, applications, rows);
   }
 
   private static <T> List<T> given(List<T> list) {
+    if (list != null && list.stream().anyMatch(Objects::isNull)) {
+      throw new FaultException("reach", "", "lists hold names, not null");
+    }
     return list == null ? List.of() : list;
   }
 
-  private static List<String> zones(Bench bench, String field, List<String> names) {
+  private static List<String> zones(Bench bench, List<String> names) {
+    List<String> known = bench.surroundings().zones().stream().map(Zone::name).toList();
     for (String name : given(names)) {
-      if (bench.surroundings().zones().stream().noneMatch(zone -> zone.name().equals(name))) {
-        throw new FaultException("reach", field, "there is no zone \"" + name + "\"");
+      if (!known.contains(name)) {
+        throw UnknownException.fault("reach", "zones", "zone", name, known);
       }
     }
     return given(names);
@@ -112,11 +125,28 @@ public class ReachResource {
           .map(reach::touching)
           .orElseThrow(
               () ->
-                  new FaultException(
-                      "reach", "applications", "there is no application \"" + what + "\""));
+                  UnknownException.fault(
+                      "reach",
+                      "applications",
+                      "application",
+                      what,
+                      bench.surroundings().catalogue().applications().stream()
+                          .map(Application::name)
+                          .toList()));
     }
     return reach.cell(
-        value(ValueKind.PERSON, "people", who), value(ValueKind.APPLICATION, "applications", what));
+        known(bench, FieldName.PEOPLE, value(ValueKind.PERSON, "people", who)),
+        known(bench, FieldName.APPLICATIONS, value(ValueKind.APPLICATION, "applications", what)));
+  }
+
+  /** A value that stands for something here; nobody is told that somebody unknown is stopped. */
+  private static Value known(Bench bench, FieldName field, Value value) {
+    Check.problem(field.kind(), value, bench.compiled().names())
+        .ifPresent(
+            problem -> {
+              throw new FaultException("reach", field.key(), problem);
+            });
+    return value;
   }
 
   private static Value value(ValueKind kind, String field, String text) {

@@ -38,7 +38,7 @@ public class ReviewResource {
   @GET
   public ReviewView review(
       @PathParam("id") String id,
-      @QueryParam("since") @DefaultValue("-1") long since,
+      @QueryParam("since") @DefaultValue("") String since,
       @QueryParam("anew") @DefaultValue("false") boolean anew) {
     Bench bench = editor.bench(id);
     if (anew) {
@@ -51,7 +51,8 @@ public class ReviewResource {
   @GET
   @Path("rules/{rule}")
   public RuleDetailView review(@PathParam("id") String id, @PathParam("rule") String rule) {
-    return ReviewViews.detail(editor.bench(id), rule);
+    Bench bench = editor.bench(id);
+    return ReviewViews.detail(bench, Known.rule(bench, rule));
   }
 
   @GET

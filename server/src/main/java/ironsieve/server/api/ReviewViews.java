@@ -31,12 +31,12 @@ public final class ReviewViews {
   private static final int MOST_TAKERS = 12;
 
   /**
-   * The review of one revision, or what of it differs from the review of {@code since}; {@code
-   * steps} is the budget of each of its searches.
+   * The review of one state, or what of it differs from the review of the state {@code since};
+   * {@code steps} is the budget of each of its searches.
    */
-  @Schema(requiredProperties = {"revision", "rules", "steps"})
+  @Schema(requiredProperties = {"revision", "state", "rules", "steps"})
   public record ReviewView(
-      long revision, Long since, Map<String, RuleReviewView> rules, int steps) {}
+      long revision, String state, String since, Map<String, RuleReviewView> rules, int steps) {}
 
   /** What the review says of one rule, in short; rules that are off have no residue. */
   @Schema(requiredProperties = {"findings"})
@@ -117,9 +117,9 @@ public final class ReviewViews {
    * The review of a bench.
    *
    * @param rules the ids of the rules to show
-   * @param since the revision from which all others are the same; null for none
+   * @param since the state from which all others are the same; null for none
    */
-  static ReviewView review(Bench bench, Collection<String> rules, Long since) {
+  static ReviewView review(Bench bench, Collection<String> rules, String since) {
     Map<String, RuleReviewView> shown = new HashMap<>();
     Review review = bench.review();
     for (String id : rules) {
@@ -128,7 +128,8 @@ public final class ReviewViews {
       List<MarkView> marks = review.of(id).stream().map(f -> mark(bench.contents(), f)).toList();
       shown.put(id, new RuleReviewView(marks, gauge));
     }
-    return new ReviewView(bench.revision(), since, shown, bench.budget().searchSteps());
+    return new ReviewView(
+        bench.revision(), bench.state().token(), since, shown, bench.budget().searchSteps());
   }
 
   private static MarkView mark(Contents contents, Finding finding) {

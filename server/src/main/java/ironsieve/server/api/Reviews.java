@@ -25,16 +25,16 @@ public class Reviews {
 
   private record Told(Review.Mark mark, Set<AcceptedDoc> accepted) {}
 
-  private final Map<String, Map<Long, Told>> told = new ConcurrentHashMap<>();
+  private final Map<String, Map<String, Told>> told = new ConcurrentHashMap<>();
 
-  /** The review of a bench, or what of it differs from that of an earlier revision. */
-  ReviewViews.ReviewView of(Bench bench, long since) {
+  /** The review of a bench, or what of it differs from that of another state, by its token. */
+  ReviewViews.ReviewView of(Bench bench, String since) {
     Review review = bench.review();
     Contents contents = bench.contents();
-    Map<Long, Told> kept = told.computeIfAbsent(contents.id(), id -> newestFew());
+    Map<String, Told> kept = told.computeIfAbsent(contents.id(), id -> newestFew());
     synchronized (kept) {
       Told before = kept.get(since);
-      kept.put(bench.revision(), new Told(review.mark(), Accepted.standing(contents)));
+      kept.put(bench.state().token(), new Told(review.mark(), Accepted.standing(contents)));
       if (before == null) {
         return ReviewViews.review(bench, contents.rules().keySet(), null);
       }

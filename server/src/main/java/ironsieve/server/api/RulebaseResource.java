@@ -22,6 +22,7 @@ import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Step;
 import ironsieve.server.store.Events;
 import ironsieve.server.store.RulebaseStore;
+import ironsieve.text.PlainText;
 import ironsieve.text.QuickRule;
 import ironsieve.text.RulebaseFile;
 import ironsieve.text.RulebaseReader;
@@ -56,6 +57,9 @@ public class RulebaseResource {
 
   /** Meetings of a piece and a rule; some hundred milliseconds at most. */
   private static final int IMPACT_BUDGET = 300_000;
+
+  private static final int MOST_STEPS = 20_000;
+  private static final int MOST_LETTERS = 500;
 
   @Inject Editor editor;
   @Inject RulebaseStore store;
@@ -92,7 +96,14 @@ public class RulebaseResource {
   @Path("rulebases")
   public List<HeadView> all() {
     return store.heads().stream()
-        .map(head -> new HeadView(head.id(), head.name(), head.revision(), head.rules()))
+        .map(
+            head ->
+                new HeadView(
+                    head.id(),
+                    head.name(),
+                    head.state().revision(),
+                    head.state().token(),
+                    head.rules()))
         .toList();
   }
 
@@ -121,6 +132,9 @@ public class RulebaseResource {
   @Path("rulebases/{id}/rules/copied")
   public Written copied(@PathParam("id") String id, Set<String> rules) {
     Set<String> wanted = rules == null ? Set.of() : rules;
+    if (wanted.contains(null)) {
+      throw new FaultException("rules", "", "a list of ids, not null");
+    }
     return new Written(RulebaseWriter.rules(editor.bench(id).compiled().rulebase(), wanted));
   }
 
@@ -143,6 +157,10 @@ public class RulebaseResource {
   @Path("rulebases/{id}/matching")
   public Collection<String> matching(
       @PathParam("id") String id, @QueryParam("value") @DefaultValue("") String value) {
+    if (value.isBlank()) {
+      throw new FaultException(
+          "matching", "value", "say what is to be matched, such as ?value=10.20.0.7");
+    }
     Bench bench = editor.bench(id);
     QuickRule reader = new QuickRule(bench.compiled().rulebase().parts(), bench.surroundings());
     Set<String> met = new LinkedHashSet<>();
@@ -156,6 +174,7 @@ public class RulebaseResource {
   @Path("rulebases/{id}/journal")
   public List<JournalView> journal(
       @PathParam("id") String id, @QueryParam("most") @DefaultValue("50") int most) {
+    editor.bench(id);
     return store.newest(id, Math.max(1, Math.min(most, 500))).stream().map(Views::journal).toList();
   }
 
@@ -167,6 +186,7 @@ public class RulebaseResource {
   @GET
   @Path("rulebases/{id}/events")
   public List<EventView> events(@PathParam("id") String id) {
+    editor.bench(id);
     return events.beside(id).stream().map(e -> new EventView(e.at(), e.who(), e.what())).toList();
   }
 
@@ -179,7 +199,18 @@ public class RulebaseResource {
     if (request == null || request.steps() == null || request.steps().isEmpty()) {
       throw new FaultException("edit", "steps", "an edit has at least one step");
     }
+    if (request.steps().size() > MOST_STEPS) {
+      throw new FaultException(
+          "edit",
+          "steps",
+          "an edit has at most " + MOST_STEPS + " steps, not " + request.steps().size());
+    }
     String what = request.what() == null ? "edited" : request.what();
+    PlainText.nameProblem(what, MOST_LETTERS)
+        .ifPresent(
+            problem -> {
+              throw new FaultException("edit", "what", problem);
+            });
     return edited(id, who, editor.edit(id, request.revision(), who, what, request.steps()));
   }
 
@@ -187,8 +218,9 @@ public class RulebaseResource {
   @POST
   @Path("rulebases/{id}/impact")
   public ImpactView impact(@PathParam("id") String id, ImpactRequest asked) {
-    if (asked == null || asked.steps() == null) {
-      throw new FaultException("impact", "steps", "an impact is asked of some steps");
+    if (asked == null || asked.steps() == null || asked.steps().size() > MOST_STEPS) {
+      throw new FaultException(
+          "impact", "steps", "an impact is asked of some steps, at most " + MOST_STEPS);
     }
     Bench before = editor.bench(id);
     return tried(before, editor.tryOut(before, asked.steps()));
@@ -254,7 +286,7 @@ public class RulebaseResource {
       @PathParam("id") String id,
       @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
       TakeBackRequest request) {
-    return edited(id, who, editor.undo(id, request.revision(), who));
+    return edited(id, who, editor.undo(id, seen(request), who));
   }
 
   @POST
@@ -263,7 +295,15 @@ public class RulebaseResource {
       @PathParam("id") String id,
       @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
       TakeBackRequest request) {
-    return edited(id, who, editor.redo(id, request.revision(), who));
+    return edited(id, who, editor.redo(id, seen(request), who));
+  }
+
+  private static long seen(TakeBackRequest request) {
+    if (request == null) {
+      throw new FaultException(
+          "request", "revision", "say on which revision, such as {\"revision\": 7}");
+    }
+    return request.revision();
   }
 
   private EditedView edited(String id, String who, Editor.Outcome outcome) {

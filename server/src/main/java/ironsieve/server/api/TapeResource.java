@@ -5,6 +5,7 @@ import ironsieve.decide.Hits;
 import ironsieve.model.Tape;
 import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
+import ironsieve.server.edit.UnknownException;
 import ironsieve.server.store.TapeStore;
 import ironsieve.text.ProbeText;
 import jakarta.inject.Inject;
@@ -24,7 +25,8 @@ import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.NoSuchElementException;
+import java.util.Set;
+import java.util.TreeSet;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /** Recorded traffic, and what the newest revision would catch of it. */
@@ -55,9 +57,11 @@ public class TapeResource {
    * What one revision would catch of all tapes: by rule, those that were hit at all. {@code days}
    * is 0 if there are no tapes.
    */
-  @Schema(requiredProperties = {"revision", "rules", "times", "impossible", "days", "tapes"})
+  @Schema(
+      requiredProperties = {"revision", "state", "rules", "times", "impossible", "days", "tapes"})
   public record HitsView(
       long revision,
+      String state,
       Map<String, CountView> rules,
       CountView lastLine,
       long times,
@@ -91,6 +95,7 @@ public class TapeResource {
         .forEach((name, why) -> all.add(new TapeView(name, 0, 0, null, null, why)));
     return new HitsView(
         bench.revision(),
+        bench.state().token(),
         rules,
         hits.lastLine().map(TapeResource::view).orElse(null),
         hits.times(),
@@ -119,6 +124,7 @@ public class TapeResource {
   @Path("rulebases/{id}/hits/rules/{rule}")
   public CaughtView caught(@PathParam("id") String id, @PathParam("rule") String rule) {
     Bench bench = editor.bench(id);
+    Known.rule(bench, rule);
     return view(bench, bench.review().hits().caughtBy(rule));
   }
 
@@ -145,7 +151,7 @@ public class TapeResource {
   @Path("rulebases/{id}/tapes/{name}")
   @Produces(CSV)
   public String export(@PathParam("id") String id, @PathParam("name") String name) {
-    return tapes.one(id, name).orElseThrow(() -> missing(name)).csv();
+    return tapes.one(id, name).orElseThrow(() -> missing(id, name)).csv();
   }
 
   /** Keeps a tape, in the place of one of that name; all of it, or, with a fault, nothing. */
@@ -157,19 +163,22 @@ public class TapeResource {
       @PathParam("name") String name,
       @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who,
       String text) {
-    return view(editor.record(id, name, who, text));
+    return view(editor.record(id, name, who, text == null ? "" : text));
   }
 
   @DELETE
   @Path("rulebases/{id}/tapes/{name}")
   public HitsView remove(@PathParam("id") String id, @PathParam("name") String name) {
     if (!tapes.remove(id, name)) {
-      throw missing(name);
+      throw missing(id, name);
     }
     return view(editor.bench(id));
   }
 
-  private static NoSuchElementException missing(String name) {
-    return new NoSuchElementException("there is no tape " + name);
+  private UnknownException missing(String id, String name) {
+    Bench.Recorded recorded = editor.bench(id).recorded();
+    Set<String> known = new TreeSet<>(recorded.unread().keySet());
+    recorded.tapes().forEach(tape -> known.add(tape.name()));
+    return UnknownException.of("tape", name, known);
   }
 }

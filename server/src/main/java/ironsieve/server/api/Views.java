@@ -13,15 +13,16 @@ import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Documents.SheetDoc;
 import ironsieve.files.Printed;
 import ironsieve.model.Chapter;
+import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
 import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Step;
 import ironsieve.server.store.JournalEntry;
-import ironsieve.text.OutcomeText;
 import ironsieve.text.Sentence;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
@@ -35,24 +36,48 @@ public final class Views {
   private Views() {}
 
   /** A rulebase in a list. */
-  @Schema(requiredProperties = {"id", "name", "revision", "rules"})
-  public record HeadView(String id, String name, long revision, int rules) {}
+  @Schema(requiredProperties = {"id", "name", "revision", "state", "rules"})
+  public record HeadView(String id, String name, long revision, String state, int rules) {}
 
   /**
    * A whole rulebase at one revision; {@code undo} and {@code redo} say what the asking editor can
-   * take back.
+   * take back, {@code faults} what cannot be read and takes no part until it is repaired.
    */
-  @Schema(requiredProperties = {"id", "name", "revision", "lastLine", "chapters", "sets", "parts"})
+  @Schema(
+      requiredProperties = {
+        "id",
+        "name",
+        "revision",
+        "state",
+        "lastLine",
+        "chapters",
+        "sets",
+        "parts",
+        "faults"
+      })
   public record RulebaseView(
       String id,
       String name,
       long revision,
+      String state,
       String lastLine,
       List<ChapterView> chapters,
       List<SetView> sets,
       PartsView parts,
+      List<FaultView> faults,
       String undo,
       String redo) {}
+
+  /** What cannot be read: what it belongs to, such as {@code rule r17}, its field, and why. */
+  @Schema(requiredProperties = {"place", "field", "message"})
+  public record FaultView(String place, String field, String message) {
+
+    static List<FaultView> of(Bench bench) {
+      return bench.faults().stream()
+          .map(fault -> new FaultView(fault.place(), fault.field(), fault.message()))
+          .toList();
+    }
+  }
 
   /** What rules share besides sets; {@code capacity} is null if nobody said. */
   @Schema(requiredProperties = {"sheets", "notices", "lanes", "reading"})
@@ -117,9 +142,20 @@ public final class Views {
    * gone; {@code order} has all chapters if a rule or chapter came, went, moved or was named
    * otherwise, and {@code sets} and {@code parts} are there if they changed.
    */
-  @Schema(requiredProperties = {"revision", "since", "lastLine", "rules", "removed", "entry"})
+  @Schema(
+      requiredProperties = {
+        "revision",
+        "state",
+        "since",
+        "lastLine",
+        "rules",
+        "removed",
+        "faults",
+        "entry"
+      })
   public record EditedView(
       long revision,
+      String state,
       long since,
       String lastLine,
       List<RuleView> rules,
@@ -127,6 +163,7 @@ public final class Views {
       List<ChapterOrderView> order,
       List<SetView> sets,
       PartsView parts,
+      List<FaultView> faults,
       String undo,
       String redo,
       JournalView entry) {}
@@ -154,7 +191,7 @@ public final class Views {
     int number = 0;
     for (ChapterDoc chapter : contents.chaptersInOrder()) {
       List<RuleView> inside = new ArrayList<>();
-      for (RuleDoc doc : ordered.get(chapter.id())) {
+      for (RuleDoc doc : ordered.getOrDefault(chapter.id(), List.of())) {
         number++;
         inside.add(rule(doc, number, rules.get(doc.id())));
       }
@@ -164,10 +201,12 @@ public final class Views {
         contents.id(),
         contents.name(),
         bench.revision(),
+        bench.state().token(),
         contents.lastLine(),
         chapters,
         sets(contents),
         parts(contents),
+        FaultView.of(bench),
         possible.undo().orElse(null),
         possible.redo().orElse(null));
   }
@@ -187,17 +226,21 @@ public final class Views {
     return new RuleView(
         doc.id(),
         number,
-        rule.name(),
-        word(rule.state()),
+        or(doc.name(), ""),
+        or(doc.state(), "on"),
         fields,
-        word(rule.match().ports()),
+        or(doc.ports(), "any"),
         rule.then().verdict().word(),
-        OutcomeText.print(rule.then().outcome()),
-        rule.then().sheet().orElse(null),
-        word(rule.then().logging()),
-        rule.note(),
+        or(doc.verdict(), "deny"),
+        doc.sheet() == null || doc.sheet().isEmpty() ? null : doc.sheet(),
+        or(doc.logging(), "log"),
+        or(doc.note(), ""),
         doc.kept(),
         Sentence.of(rule));
+  }
+
+  private static String or(String text, String otherwise) {
+    return text == null ? otherwise : text;
   }
 
   private static FieldView field(FieldDoc doc) {
@@ -213,8 +256,13 @@ public final class Views {
       rule.fields()
           .forEach(
               (key, field) -> {
-                String kind = ironsieve.model.FieldName.ofKey(key).kind().word();
-                field.values().forEach(value -> use(uses, kind, value, rule.id()));
+                Arrays.stream(FieldName.values())
+                    .filter(name -> name.key().equals(key) && field.values() != null)
+                    .forEach(
+                        name ->
+                            field
+                                .values()
+                                .forEach(value -> use(uses, name.kind().word(), value, rule.id())));
               });
     }
     return contents.setsInOrder().stream()

@@ -47,8 +47,7 @@ public class DemoLoader {
   void onStart(@Observes StartupEvent event) {
     loadIfEmpty();
     generated.filter(size -> size > 0).ifPresent(this::generate);
-    // The first person to open the bench should not wait for the first review.
-    store.heads().forEach(head -> editor.bench(head.id()).review());
+    // Ready means ready to answer; the first review is made behind, before anybody asks for it.
     Thread rehearsing = new Thread(this::rehearse, "rehearsal");
     rehearsing.setDaemon(true);
     rehearsing.setPriority(Thread.MIN_PRIORITY);
@@ -56,17 +55,29 @@ public class DemoLoader {
   }
 
   private void rehearse() {
+    for (RulebaseStore.Head head : heads()) {
+      try {
+        editor.bench(head.id()).review();
+        rehearsal.of(head.id());
+      } catch (RuntimeException e) {
+        // It is of no use to a server that is being stopped, and nothing depends on it.
+        LOG.debugf(e, "The rehearsal of %s ended early.", head.id());
+      }
+    }
+  }
+
+  private List<RulebaseStore.Head> heads() {
     try {
-      store.heads().forEach(head -> rehearsal.of(head.id()));
+      return store.heads();
     } catch (RuntimeException e) {
-      // It is of no use to a server that is being stopped, and nothing depends on it.
-      LOG.debug("The rehearsal ended early.", e);
+      LOG.debug("There is nothing to rehearse.", e);
+      return List.of();
     }
   }
 
   /** Adds a generated rulebase of this size unless it is there. */
   public void generate(int size) {
-    if (store.version("generated-" + size).isEmpty()) {
+    if (store.state("generated-" + size).isEmpty()) {
       Contents contents = GeneratedRulebase.of(size, SEED, company.surroundings());
       CompiledRulebase compiled = CompiledRulebase.of(contents.rulebase(), company.surroundings());
       String tape = TapeCsv.write(GeneratedTape.of(compiled, SEED));
@@ -89,11 +100,12 @@ public class DemoLoader {
               boolean empty =
                   tx.row("select id from rulebase limit 1", row -> row.getString(1)).isEmpty();
               if (empty) {
+                company.lockForChange(tx);
                 load(tx);
+                company.changed(tx);
               }
               return empty;
             });
-    company.forget();
     if (loaded) {
       LOG.info("The demo company is loaded.");
     }

@@ -2,11 +2,16 @@ package ironsieve.server.edit;
 
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Following;
+import ironsieve.compile.ProblemException;
 import ironsieve.decide.Decider;
 import ironsieve.decide.PromiseCheck;
 import ironsieve.files.Contents;
+import ironsieve.files.Documents.PromiseDoc;
 import ironsieve.files.Documents.RuleDoc;
+import ironsieve.files.Fault;
+import ironsieve.files.FaultException;
 import ironsieve.files.Nouns;
+import ironsieve.files.TolerantReading;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
@@ -15,6 +20,7 @@ import ironsieve.review.Budget;
 import ironsieve.review.Progress;
 import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
+import ironsieve.server.store.State;
 import ironsieve.text.ProbeText;
 import java.util.ArrayList;
 import java.util.List;
@@ -24,8 +30,9 @@ import java.util.concurrent.CancellationException;
 import org.eclipse.microprofile.config.ConfigProvider;
 
 /**
- * One revision of a rulebase with everything worked out from it. Compiling and reviewing happen
- * once, when first asked for; a bench can always be made again from the database.
+ * One state of a rulebase with everything worked out from it. Compiling and reviewing happen once,
+ * when first asked for, and whoever asks meanwhile waits for the same; a bench can always be made
+ * again from the database. What cannot be read of it takes no part and is told.
  */
 public final class Bench {
 
@@ -44,29 +51,27 @@ public final class Bench {
    */
   private static final int MOST_BEHIND = 20;
 
-  private final long revision;
+  private final State state;
   private final Contents contents;
   private final Surroundings surroundings;
   private final Recorded recorded;
   private final Budget budget;
-  private Readings read = new Readings(List.of(), List.of());
-  private CompiledRulebase compiled;
+  private volatile Readings read = new Readings(List.of(), List.of());
+  private volatile CompiledRulebase compiled;
+  private volatile List<Fault> faults = List.of();
   private volatile Review review;
-  private List<PromiseCheck> promises;
+  private volatile List<PromiseCheck> promises;
   private volatile Bench origin;
   private volatile Following edit;
   private int behind;
   private volatile Progress progress;
   private volatile boolean stopped;
   private final Object reviewing = new Object();
+  private final Object compiling = new Object();
 
   Bench(
-      long revision,
-      Contents contents,
-      Surroundings surroundings,
-      Recorded recorded,
-      Budget budget) {
-    this.revision = revision;
+      State state, Contents contents, Surroundings surroundings, Recorded recorded, Budget budget) {
+    this.state = state;
     this.contents = contents;
     this.surroundings = surroundings;
     this.recorded = recorded;
@@ -83,22 +88,25 @@ public final class Bench {
   /**
    * The traffic recorded where a rulebase is in force.
    *
-   * @param version how often it has changed
    * @param unread the names of those tapes that cannot be read any more, with why
    */
-  public record Recorded(long version, List<Tape> tapes, Map<String, String> unread) {}
+  public record Recorded(List<Tape> tapes, Map<String, String> unread) {}
 
   /**
    * This bench beside other recorded traffic, or with another budget; nothing is compiled again,
    * and reviewed only where the budget is another one.
+   *
+   * @param other differs from this one's state in tapes and budget only
    */
-  Bench beside(Recorded other, Budget spent) {
-    Bench same = new Bench(revision, contents, surroundings, other, spent);
-    same.read = read;
+  Bench beside(State other, Recorded traffic) {
+    Bench same = new Bench(other, contents, surroundings, traffic, budget(other.steps()));
     same.compiled = compiled();
-    if (spent.equals(budget)) {
+    same.read = read;
+    same.faults = faults;
+    if (same.budget.equals(budget)) {
       Review known = review;
-      same.review = known == null ? null : known.over(other.tapes());
+      same.review =
+          known == null ? null : traffic == recorded ? known : known.over(traffic.tapes());
       same.origin = origin;
       same.edit = edit;
     }
@@ -116,17 +124,28 @@ public final class Bench {
   }
 
   /**
-   * What an edit makes of this bench; compiled at once.
+   * What an edit makes of this bench; compiled at once, beside whatever else is asked of this one.
    *
-   * @throws ironsieve.compile.ProblemException if it cannot be read
+   * @throws FaultException naming everything that cannot be read and could be before
    */
-  Bench followedBy(long nextRevision, Contents after) {
-    Bench next = new Bench(nextRevision, after, surroundings, recorded, budget);
+  Bench followedBy(State nextState, Contents after) {
+    Bench next = new Bench(nextState, after, surroundings, recorded, budget);
+    CompiledRulebase base = compiled();
+    try {
+      next.edit = Following.of(base, next.reading(read));
+    } catch (FaultException | ProblemException e) {
+      TolerantReading.Read tolerant = TolerantReading.of(after, surroundings);
+      List<Fault> more = tolerant.faults().stream().filter(f -> !faults.contains(f)).toList();
+      if (!more.isEmpty()) {
+        throw new FaultException(more);
+      }
+      // What could not be read before still cannot; the rest is edited meanwhile.
+      next.faults = tolerant.faults();
+      next.edit = Following.of(base, tolerant.rulebase());
+    }
+    next.compiled = next.edit.after();
+    next.origin = this;
     synchronized (this) {
-      compiled();
-      next.edit = Following.of(compiled, next.reading(read));
-      next.compiled = next.edit.after();
-      next.origin = this;
       if (review == null && behind >= MOST_BEHIND) {
         // Nobody looks at these reviews.
         origin = null;
@@ -134,6 +153,12 @@ public final class Bench {
       next.behind = review == null && origin != null ? behind + 1 : 0;
     }
     return next;
+  }
+
+  /** What cannot be read of the rulebase, and takes no part until it is repaired. */
+  public List<Fault> faults() {
+    compiled();
+    return faults;
   }
 
   /** The rulebase, for which rules are read that nobody has read before. */
@@ -183,7 +208,12 @@ public final class Bench {
   }
 
   public long revision() {
-    return revision;
+    return state.revision();
+  }
+
+  /** What everything here is worked out from. */
+  public State state() {
+    return state;
   }
 
   public Contents contents() {
@@ -195,28 +225,43 @@ public final class Bench {
   }
 
   /** The compiled rulebase. */
-  public synchronized CompiledRulebase compiled() {
-    if (compiled == null) {
-      compiled = CompiledRulebase.of(reading(read), surroundings);
+  public CompiledRulebase compiled() {
+    CompiledRulebase known = compiled;
+    if (known != null) {
+      return known;
     }
-    return compiled;
+    synchronized (compiling) {
+      if (compiled == null) {
+        try {
+          compiled = CompiledRulebase.of(reading(read), surroundings);
+        } catch (FaultException | ProblemException | NullPointerException e) {
+          TolerantReading.Read tolerant = TolerantReading.of(contents, surroundings);
+          faults = tolerant.faults();
+          compiled = CompiledRulebase.of(tolerant.rulebase(), surroundings);
+        }
+      }
+      return compiled;
+    }
   }
 
-  /**
-   * What became of every promise, by group and name.
-   *
-   * @throws ironsieve.files.FaultException naming the promise, if one cannot be read
-   */
-  public synchronized List<PromiseCheck> promises() {
-    if (promises == null) {
+  /** What became of every promise that can be read, by group and name. */
+  public List<PromiseCheck> promises() {
+    List<PromiseCheck> known = promises;
+    if (known == null) {
       ProbeText probes = new ProbeText(surroundings);
       Decider decider = new Decider(compiled());
-      promises =
-          contents.promisesInOrder().stream()
-              .map(doc -> PromiseCheck.of(Nouns.promise(doc, probes), decider))
-              .toList();
+      known = new ArrayList<>();
+      for (PromiseDoc doc : contents.promisesInOrder()) {
+        try {
+          known.add(PromiseCheck.of(Nouns.promise(doc, probes), decider));
+        } catch (FaultException e) {
+          // What it names may be gone; it is shown as one that cannot be checked.
+          continue;
+        }
+      }
+      promises = known;
     }
-    return promises;
+    return known;
   }
 
   /** How far the review is, while it is being made. */

@@ -1,39 +1,37 @@
 package ironsieve.server.edit;
 
-import ironsieve.compile.Check;
-import ironsieve.compile.Names;
-import ironsieve.compile.Problem;
-import ironsieve.compile.ProblemException;
 import ironsieve.files.Contents;
 import ironsieve.files.Fault;
 import ironsieve.files.FaultException;
 import ironsieve.files.Nouns;
 import ironsieve.files.TapeCsv;
-import ironsieve.model.Rulebase;
+import ironsieve.model.Catalogue;
 import ironsieve.model.Surroundings;
 import ironsieve.model.Tape;
-import ironsieve.review.Budget;
 import ironsieve.server.store.Change;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.JournalEntry;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
+import ironsieve.server.store.State;
 import ironsieve.server.store.TapeStore;
+import ironsieve.text.PlainText;
 import ironsieve.text.ProbeText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
-import java.sql.SQLException;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.Deque;
 import java.util.List;
 import java.util.Map;
-import java.util.NoSuchElementException;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ConcurrentLinkedDeque;
+import java.util.function.Function;
 
 /**
  * Makes new revisions. What it remembers of a rulebase is only a copy of what the database has,
@@ -48,8 +46,17 @@ public class Editor {
 
   private static final int LONGEST_NAME = 80;
 
+  /** As many entries are told to somebody whose edit came too late. */
+  private static final int MOST_TOLD = 20;
+
+  /** As many edits of another server are followed one by one before all is read again. */
+  private static final int MOST_FOLLOWED = 20;
+
   /** As many edits as somebody makes without a pause; it is asked then what they did together. */
   private static final int MOST_PREVIOUS = 12;
+
+  /** Another server may make an edit each time this one has worked one out; then it is told so. */
+  private static final int MOST_TRIES = 5;
 
   @Inject Sql sql;
   @Inject RulebaseStore store;
@@ -58,6 +65,11 @@ public class Editor {
   @Inject Ahead ahead;
   private final Map<String, Bench> benches = new ConcurrentHashMap<>();
 
+  /**
+   * What is being read now, by rulebase and state; whoever asks for the same waits for the same.
+   */
+  private final Map<String, CompletableFuture<Bench>> reading = new ConcurrentHashMap<>();
+
   /** What the newest edits were made on, the newest first. */
   private final Map<String, Deque<Bench>> previous = new ConcurrentHashMap<>();
 
@@ -65,63 +77,117 @@ public class Editor {
   public record Outcome(Bench before, Bench bench, JournalEntry entry) {}
 
   /**
-   * The newest revision of a rulebase.
+   * The newest state of a rulebase.
    *
-   * @throws NoSuchElementException if there is no such rulebase
+   * @throws UnknownException if there is no such rulebase
    */
   public Bench bench(String rulebase) {
-    RulebaseStore.Version newest =
-        store
-            .version(rulebase)
-            .orElseThrow(() -> new NoSuchElementException("there is no rulebase " + rulebase));
-    return current(rulebase, newest)
-        .orElseGet(
-            () -> sql.inTransaction(tx -> keep(read(tx, rulebase, store.lock(tx, rulebase)))));
-  }
-
-  private Optional<Bench> current(String rulebase, RulebaseStore.Version version) {
-    return Optional.ofNullable(benches.get(rulebase))
-        .filter(bench -> bench.revision() == version.revision())
-        .filter(bench -> bench.recorded().version() == version.tapes())
-        .filter(bench -> bench.budget().equals(Bench.budget(version.steps())))
-        .filter(bench -> bench.surroundings() == company.surroundings());
-  }
-
-  private Bench read(Sql.Transaction tx, String rulebase, RulebaseStore.Version version)
-      throws SQLException {
-    Surroundings surroundings = company.surroundings();
-    Budget budget = Bench.budget(version.steps());
+    State newest = store.state(rulebase).orElseThrow(() -> unknown(rulebase));
     Bench known = benches.get(rulebase);
-    if (known == null
-        || known.revision() != version.revision()
-        || known.surroundings() != surroundings) {
-      return new Bench(
-          version.revision(),
-          store.contents(tx, rulebase),
-          surroundings,
-          recorded(tx, rulebase, version, surroundings),
-          budget);
-    }
-    return known.recorded().version() == version.tapes()
-        ? known.beside(known.recorded(), budget)
-        : known.beside(recorded(tx, rulebase, version, surroundings), budget);
+    return known != null && known.state().equals(newest) ? known : newer(rulebase, newest);
   }
 
-  private Bench.Recorded recorded(
-      Sql.Transaction tx, String rulebase, RulebaseStore.Version version, Surroundings surroundings)
-      throws SQLException {
+  private UnknownException unknown(String rulebase) {
+    return UnknownException.of("rulebase", rulebase, rulebases());
+  }
+
+  private Bench newer(String rulebase, State newest) {
+    String key = rulebase + " " + newest.token();
+    CompletableFuture<Bench> own = new CompletableFuture<>();
+    CompletableFuture<Bench> other = reading.putIfAbsent(key, own);
+    if (other != null) {
+      return waited(other);
+    }
+    try {
+      Bench made = read(rulebase, newest);
+      keep(made);
+      own.complete(made);
+      return made;
+    } catch (RuntimeException e) {
+      own.completeExceptionally(e);
+      throw e;
+    } finally {
+      reading.remove(key);
+    }
+  }
+
+  private static Bench waited(CompletableFuture<Bench> other) {
+    try {
+      return other.join();
+    } catch (CompletionException e) {
+      throw e.getCause() instanceof RuntimeException cause ? cause : e;
+    }
+  }
+
+  /** Reads a state, or a newer one; from what is known as far as that goes. */
+  private Bench read(String rulebase, State wanted) {
+    Company.Known workspace = company.at(wanted.workspace());
+    Bench known = benches.get(rulebase);
+    Loaded loaded =
+        sql.reading(
+            tx -> {
+              State now = store.state(tx, rulebase).orElseThrow(() -> unknown(rulebase));
+              boolean follows =
+                  known != null
+                      && known.state().readsLike(now)
+                      && known.revision() <= now.revision()
+                      && now.revision() - known.revision() <= MOST_FOLLOWED;
+              boolean sameTapes = follows && known.state().tapes() == now.tapes();
+              return new Loaded(
+                  now,
+                  follows
+                      ? store.journalBetween(tx, rulebase, known.revision(), now.revision())
+                      : null,
+                  follows ? null : store.contents(tx, rulebase),
+                  sameTapes ? null : tapes.of(tx, rulebase));
+            });
+    State state = loaded.state();
+    if (workspace.version() != state.workspace()) {
+      // Somebody changed the workspace in between.
+      workspace = company.at(state.workspace());
+      state =
+          new State(
+              state.revision(),
+              workspace.version(),
+              state.tapes(),
+              state.steps(),
+              workspace.surroundings().today());
+    }
+    Surroundings surroundings = workspace.surroundings();
+    if (loaded.contents() != null) {
+      Bench.Recorded recorded = recorded(loaded.tapes(), surroundings);
+      return new Bench(
+          state, loaded.contents(), surroundings, recorded, Bench.budget(state.steps()));
+    }
+    Bench bench = known;
+    for (JournalEntry entry : loaded.journal()) {
+      State next = known.state().at(entry.revision());
+      bench = bench.followedBy(next, store.apply(bench.contents(), entry.changes()));
+    }
+    return bench.state().equals(state)
+        ? bench
+        : bench.beside(
+            state,
+            loaded.tapes() == null ? bench.recorded() : recorded(loaded.tapes(), surroundings));
+  }
+
+  /** What the database said at one moment; either what follows a known bench, or all of it. */
+  private record Loaded(
+      State state, List<JournalEntry> journal, Contents contents, List<TapeStore.Kept> tapes) {}
+
+  private static Bench.Recorded recorded(List<TapeStore.Kept> kept, Surroundings surroundings) {
     ProbeText probes = new ProbeText(surroundings);
     List<Tape> readable = new ArrayList<>();
     Map<String, String> unread = new TreeMap<>();
-    for (TapeStore.Kept kept : tapes.of(tx, rulebase)) {
+    for (TapeStore.Kept tape : kept) {
       try {
-        readable.add(TapeCsv.read(kept.name(), kept.csv(), probes));
+        readable.add(TapeCsv.read(tape.name(), tape.csv(), probes));
       } catch (FaultException e) {
         // What it names may be gone from the catalogue; the tape is kept, and its owner told.
-        unread.put(kept.name(), e.faults().get(0).field() + ": " + e.faults().get(0).message());
+        unread.put(tape.name(), e.faults().get(0).sentence());
       }
     }
-    return new Bench.Recorded(version.tapes(), readable, unread);
+    return new Bench.Recorded(readable, unread);
   }
 
   /**
@@ -131,14 +197,15 @@ public class Editor {
    * @throws FaultException naming the first line that cannot be read
    */
   public Bench record(String rulebase, String name, String who, String csv) {
-    if (name.isBlank() || name.length() > LONGEST_NAME) {
-      throw new FaultException(
-          "tape", "name", "a tape has a name of at most " + LONGEST_NAME + " letters");
-    }
+    PlainText.nameProblem(name, LONGEST_NAME)
+        .ifPresent(
+            problem -> {
+              throw new FaultException("tape", "name", problem);
+            });
     TapeCsv.read(name, csv, new ProbeText(bench(rulebase).surroundings()));
     sql.inTransaction(
         tx -> {
-          store.lock(tx, rulebase);
+          store.lock(tx, rulebase).orElseThrow(() -> unknown(rulebase));
           tapes.keep(tx, rulebase, name, who, csv);
           return name;
         });
@@ -155,17 +222,24 @@ public class Editor {
     if (steps < 1 || steps > MOST_STEPS) {
       throw new FaultException("review", "steps", "a number from 1 to " + MOST_STEPS);
     }
+    bench(rulebase);
     store.allow(rulebase, steps);
     return bench(rulebase);
   }
 
-  private Bench keep(Bench bench) {
-    benches.put(bench.contents().id(), bench);
-    return bench;
+  private void keep(Bench bench) {
+    benches.merge(
+        bench.contents().id(),
+        bench,
+        (known, made) ->
+            known.state().readsLike(made.state()) && known.revision() > made.revision()
+                ? known
+                : made);
   }
 
   /**
-   * Takes steps as one edit.
+   * Takes steps as one edit. What comes of it is worked out first, beside everybody else's work,
+   * and written only if nobody was quicker.
    *
    * @param revision the revision the editor saw
    * @param what a few words for the journal
@@ -174,11 +248,12 @@ public class Editor {
    */
   public Outcome edit(String rulebase, long revision, String who, String what, List<Step> steps) {
     return kept(
-        tx -> {
-          Bench before = onNewest(tx, rulebase, revision);
+        rulebase,
+        revision,
+        before -> {
           Steps taken = new Steps(before.contents().copy());
           steps.forEach(taken::take);
-          return written(tx, before, taken.contents(), new Made(who, what, "edit", null));
+          return new Planned(taken.contents(), new Made(who, what, "edit", null));
         });
   }
 
@@ -190,7 +265,7 @@ public class Editor {
   public Bench tryOut(Bench bench, List<Step> steps) {
     Steps taken = new Steps(bench.contents().copy());
     steps.forEach(taken::take);
-    return made(bench, bench.revision(), taken.contents());
+    return made(bench, bench.state(), taken.contents());
   }
 
   /**
@@ -201,8 +276,7 @@ public class Editor {
    * @throws NothingToTakeBackException if that cannot be done
    */
   public Bench tryTakingBack(Bench bench, String who, String action) {
-    return sql.inTransaction(
-        tx -> made(bench, bench.revision(), takenBack(tx, bench, who, action).contents()));
+    return made(bench, bench.state(), takenBack(bench, who, action).contents());
   }
 
   /**
@@ -219,30 +293,24 @@ public class Editor {
     if (revision == newest.revision()) {
       return newest;
     }
+    State wanted = newest.state().at(revision);
     Optional<Bench> known =
         previous.getOrDefault(rulebase, new ConcurrentLinkedDeque<>()).stream()
-            .filter(bench -> bench.revision() == revision)
-            .filter(bench -> bench.surroundings() == newest.surroundings())
-            .filter(bench -> bench.recorded() == newest.recorded())
-            .filter(bench -> bench.budget().equals(newest.budget()))
+            .filter(bench -> bench.state().equals(wanted))
             .findFirst();
     if (known.isPresent()) {
       return known.get();
     }
-    return sql.inTransaction(
-        tx -> {
-          List<JournalEntry> later = new ArrayList<>(store.journalSince(tx, rulebase, revision));
-          Collections.reverse(later);
-          Contents contents = newest.contents();
-          for (JournalEntry entry : later) {
-            if (entry.revision() <= newest.revision()) {
-              contents =
-                  store.apply(contents, entry.changes().stream().map(Change::reversed).toList());
-            }
-          }
-          return new Bench(
-              revision, contents, newest.surroundings(), newest.recorded(), newest.budget());
-        });
+    List<JournalEntry> later =
+        new ArrayList<>(
+            sql.inTransaction(
+                tx -> store.journalBetween(tx, rulebase, revision, newest.revision())));
+    Collections.reverse(later);
+    Contents contents = newest.contents();
+    for (JournalEntry entry : later) {
+      contents = store.apply(contents, entry.changes().stream().map(Change::reversed).toList());
+    }
+    return new Bench(wanted, contents, newest.surroundings(), newest.recorded(), newest.budget());
   }
 
   /** The ids of all rulebases. */
@@ -253,15 +321,68 @@ public class Editor {
   /** The same revision read against other surroundings; nothing is written. */
   public Bench under(Bench bench, Surroundings surroundings) {
     return new Bench(
-        bench.revision(), bench.contents(), surroundings, bench.recorded(), bench.budget());
+        bench.state(), bench.contents(), surroundings, bench.recorded(), bench.budget());
   }
 
-  /** What cannot be read of a bench in its surroundings, as sentences. */
-  public List<String> unreadable(Bench bench) {
-    Rulebase rulebase = bench.contents().rulebase();
-    return Check.problems(rulebase, new Names(rulebase.parts(), bench.surroundings())).stream()
-        .map(problem -> problem.place() + " " + problem.id() + ": " + problem.message())
-        .toList();
+  /**
+   * Puts an edition of the catalogue in force for all rulebases, if it takes nothing from any of
+   * them that can be read now. What comes of it is worked out first; then everything is locked and,
+   * if somebody edited meanwhile, looked at again.
+   *
+   * @throws FaultException naming the first thing that could not be read any more
+   */
+  public void adopt(Catalogue next, String who) {
+    Map<String, Bench> checked = new TreeMap<>();
+    for (int round = 0; round < MOST_TRIES; round++) {
+      for (String id : rulebases()) {
+        Bench bench = bench(id);
+        Bench before = checked.put(id, bench);
+        if (before == null || !before.state().equals(bench.state())) {
+          demandReadable(bench, next);
+        }
+      }
+      long version = company.newest().version();
+      boolean adopted =
+          sql.inTransaction(
+              tx -> {
+                boolean same = company.lockForChange(tx) == version;
+                Map<String, Long> revisions = store.lockAll(tx);
+                for (Map.Entry<String, Long> now : revisions.entrySet()) {
+                  Bench seen = checked.get(now.getKey());
+                  same &= seen != null && seen.revision() == now.getValue();
+                }
+                if (same) {
+                  company.adopt(tx, next.edition(), who);
+                }
+                return same;
+              });
+      if (adopted) {
+        return;
+      }
+    }
+    throw new FaultException(
+        "edition " + next.edition(),
+        "edition",
+        "rulebases were being edited all the time while this was checked; try again");
+  }
+
+  private void demandReadable(Bench bench, Catalogue next) {
+    List<Fault> old = bench.faults();
+    List<Fault> more =
+        under(bench, bench.surroundings().with(next)).faults().stream()
+            .filter(fault -> !old.contains(fault))
+            .toList();
+    if (!more.isEmpty()) {
+      throw new FaultException(
+          "edition " + next.edition(),
+          "edition",
+          "rulebase "
+              + bench.contents().id()
+              + " could not be read any more: "
+              + more.get(0).place()
+              + ": "
+              + more.get(0).message());
+    }
   }
 
   /** Takes back the editor's own newest edit. */
@@ -269,9 +390,69 @@ public class Editor {
     return takeBack(rulebase, revision, who, "undo");
   }
 
-  /** Remembers the new revision only once the database has it. */
-  private Outcome kept(Sql.Work<Outcome> work) {
-    Outcome outcome = sql.inTransaction(work);
+  /** Makes the editor's own newest undone edit again. */
+  public Outcome redo(String rulebase, long revision, String who) {
+    return takeBack(rulebase, revision, who, "redo");
+  }
+
+  private record Made(String who, String what, String action, Long target) {}
+
+  /** What an edit leads to, and what the journal says of it. */
+  private record Planned(Contents after, Made made) {}
+
+  /**
+   * Works out an edit and writes it, unless somebody else was quicker; remembers the new revision
+   * only once the database has it. Nothing is worked out while anything is locked.
+   */
+  private Outcome kept(String rulebase, long revision, Function<Bench, Planned> plan) {
+    for (int round = 0; round < MOST_TRIES; round++) {
+      Bench before = bench(rulebase);
+      demandNewest(rulebase, revision, before.revision());
+      Planned planned = plan.apply(before);
+      List<Change> changes = store.between(before.contents(), planned.after());
+      if (changes.isEmpty()) {
+        throw new NothingToDoException();
+      }
+      Limits.demand(changes, planned.after());
+      State next = before.state().at(before.revision() + 1);
+      Bench made = made(before, next, planned.after());
+      Made how = planned.made();
+      JournalEntry entry =
+          new JournalEntry(
+              next.revision(),
+              Instant.now(),
+              how.who(),
+              how.what(),
+              how.action(),
+              how.target(),
+              changes);
+      boolean written =
+          sql.inTransaction(
+              tx -> {
+                State now = store.lock(tx, rulebase).orElseThrow(() -> unknown(rulebase));
+                boolean same =
+                    now.revision() == revision && now.workspace() == before.state().workspace();
+                if (same) {
+                  store.write(tx, rulebase, entry);
+                }
+                return same;
+              });
+      if (written) {
+        return remembered(new Outcome(before, made, entry));
+      }
+    }
+    // The workspace changes faster than this can be worked out; whoever edits is told to try again.
+    throw new StaleRevisionException(revision, List.of());
+  }
+
+  private void demandNewest(String rulebase, long seen, long newest) {
+    if (seen != newest) {
+      throw new StaleRevisionException(
+          newest, store.headsSince(rulebase, Math.max(0, seen), MOST_TOLD));
+    }
+  }
+
+  private Outcome remembered(Outcome outcome) {
     Deque<Bench> last =
         previous.computeIfAbsent(
             outcome.before().contents().id(), id -> new ConcurrentLinkedDeque<>());
@@ -286,45 +467,45 @@ public class Editor {
     return outcome;
   }
 
-  /** Makes the editor's own newest undone edit again. */
-  public Outcome redo(String rulebase, long revision, String who) {
-    return takeBack(rulebase, revision, who, "redo");
-  }
-
   /** What is taken back or made again, and what comes of it. */
   private record TakenBack(JournalEntry target, Contents contents) {}
 
-  private TakenBack takenBack(Sql.Transaction tx, Bench before, String who, String action)
-      throws SQLException {
+  private TakenBack takenBack(Bench before, String who, String action) {
     boolean undo = action.equals("undo");
-    UndoStack stack = new UndoStack(store.byEditor(tx, before.contents().id(), who));
-    JournalEntry target =
-        (undo ? stack.toUndo() : stack.toRedo())
-            .orElseThrow(() -> new NothingToTakeBackException("there is nothing to " + action));
-    List<Change> made = store.changes(tx, before.contents().id(), target.revision());
-    List<Change> changes = undo ? made.stream().map(Change::reversed).toList() : made;
-    try {
-      return new TakenBack(target, store.apply(before.contents(), changes));
-    } catch (IllegalStateException e) {
-      throw new NothingToTakeBackException(
-          "cannot "
-              + action
-              + " \""
-              + target.what()
-              + "\": "
-              + e.getMessage()
-              + " has been changed since");
-    }
+    String rulebase = before.contents().id();
+    return sql.reading(
+        tx -> {
+          UndoStack stack = new UndoStack(store.byEditor(tx, rulebase, who));
+          JournalEntry target =
+              (undo ? stack.toUndo() : stack.toRedo())
+                  .orElseThrow(
+                      () -> new NothingToTakeBackException("there is nothing to " + action));
+          List<Change> made = store.changes(tx, rulebase, target.revision());
+          List<Change> changes = undo ? made.stream().map(Change::reversed).toList() : made;
+          try {
+            return new TakenBack(target, store.apply(before.contents(), changes));
+          } catch (IllegalStateException e) {
+            throw new NothingToTakeBackException(
+                "cannot "
+                    + action
+                    + " \""
+                    + target.what()
+                    + "\": "
+                    + e.getMessage()
+                    + " has been changed since");
+          }
+        });
   }
 
   private Outcome takeBack(String rulebase, long revision, String who, String action) {
     return kept(
-        tx -> {
-          Bench before = onNewest(tx, rulebase, revision);
-          TakenBack taken = takenBack(tx, before, who, action);
+        rulebase,
+        revision,
+        before -> {
+          TakenBack taken = takenBack(before, who, action);
           String what = (action.equals("undo") ? "undid: " : "redid: ") + taken.target().what();
-          Made made = new Made(who, what, action, taken.target().revision());
-          return written(tx, before, taken.contents(), made);
+          return new Planned(
+              taken.contents(), new Made(who, what, action, taken.target().revision()));
         });
   }
 
@@ -341,53 +522,15 @@ public class Editor {
         });
   }
 
-  private Bench onNewest(Sql.Transaction tx, String rulebase, long revision) throws SQLException {
-    RulebaseStore.Version newest = store.lock(tx, rulebase);
-    if (revision != newest.revision()) {
-      throw new StaleRevisionException(
-          newest.revision(), store.journalSince(tx, rulebase, revision));
-    }
-    Optional<Bench> known = current(rulebase, newest);
-    return known.isPresent() ? known.get() : read(tx, rulebase, newest);
-  }
-
-  private record Made(String who, String what, String action, Long target) {}
-
-  private Outcome written(Sql.Transaction tx, Bench before, Contents after, Made made)
-      throws SQLException {
-    List<Change> changes = store.between(before.contents(), after);
-    if (changes.isEmpty()) {
-      throw new FaultException("edit", "steps", "this edit would change nothing");
-    }
-    Bench next = made(before, before.revision() + 1, after);
-    JournalEntry entry =
-        new JournalEntry(
-            before.revision() + 1,
-            Instant.now(),
-            made.who(),
-            made.what(),
-            made.action(),
-            made.target(),
-            changes);
-    store.write(tx, after.id(), entry);
-    return new Outcome(before, next, entry);
-  }
-
   /** The bench after an edit; a fault names everything in it that cannot be read. */
-  private static Bench made(Bench before, long revision, Contents after) {
-    try {
-      Bench next = before.followedBy(revision, after);
-      if (!after.promises().equals(before.contents().promises())) {
-        ProbeText probes = new ProbeText(before.surroundings());
-        after.promises().values().forEach(promise -> Nouns.promise(promise, probes));
-      }
-      return next;
-    } catch (ProblemException e) {
-      throw new FaultException(e.problems().stream().map(Editor::fault).toList());
+  private static Bench made(Bench before, State state, Contents after) {
+    Bench next = before.followedBy(state, after);
+    if (!after.promises().equals(before.contents().promises())) {
+      ProbeText probes = new ProbeText(before.surroundings());
+      after.promises().values().stream()
+          .filter(promise -> !before.contents().promises().containsValue(promise))
+          .forEach(promise -> Nouns.promise(promise, probes));
     }
-  }
-
-  private static Fault fault(Problem problem) {
-    return new Fault(problem.place() + " " + problem.id(), problem.field(), problem.message());
+    return next;
   }
 }

@@ -5,6 +5,7 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.files.Documents.FieldDoc;
 import ironsieve.files.Documents.KeptDoc;
 import ironsieve.files.Documents.SetDoc;
+import ironsieve.files.FaultException;
 import ironsieve.files.Printed;
 import ironsieve.model.ReadingLine;
 import java.util.Map;
@@ -61,6 +62,77 @@ public record Step(
     Map<String, Object> part =
         new ObjectMapper().convertValue(Printed.reading(line, null), new TypeReference<>() {});
     return new Step(Op.SAVE_PART, line.id(), null, null, null, null, null, "reading", part, null);
+  }
+
+  /**
+   * Does nothing if all is there that the step needs.
+   *
+   * @throws FaultException naming the first part that is missing or not one there can be
+   */
+  void demandParts() {
+    switch (op) {
+      case ADD_RULE -> demandId(id == null || isId(id));
+      case CHANGE_RULE, SET_LAST_LINE -> demand("rule", rule);
+      case MOVE_RULE, REMOVE_RULE, MOVE_CHAPTER, REMOVE_CHAPTER, REMOVE_PROMISE -> demand("id", id);
+      case ADD_CHAPTER -> {
+        demandId(id == null || isId(id));
+        demand("text", text);
+      }
+      case CHANGE_CHAPTER -> {
+        demand("id", id);
+        demand("text", text);
+      }
+      case SAVE_SET, REMOVE_SET -> {
+        demand("set", set);
+        demand("set.set", set.set());
+        demand("set.set.kind", set.set().kind());
+        demand("set.set.name", set.set().name());
+      }
+      case SAVE_PART -> demand("part", part);
+      case REMOVE_PART -> demand("id", id);
+      case ACCEPT -> demand("acceptance", acceptance);
+      case SAVE_PROMISE -> {
+        demandId(id == null || isId(id));
+        demand("promise", promise);
+      }
+    }
+    if (op == Op.SET_LAST_LINE) {
+      demand("rule.verdict", rule.verdict());
+    }
+    demandNoNulls();
+  }
+
+  private void demandNoNulls() {
+    if (rule != null && rule.fields() != null) {
+      rule.fields()
+          .forEach(
+              (key, field) -> {
+                if (field != null && field.values() != null) {
+                  field.values().forEach(value -> demand("rule.fields." + key + ".values", value));
+                }
+              });
+    }
+    if (set != null && set.set() != null && set.set().values() != null) {
+      set.set().values().forEach(value -> demand("set.set.values", value));
+    }
+  }
+
+  private void demand(String field, Object given) {
+    if (given == null) {
+      throw new FaultException(
+          "step " + op, field, "the step " + op + " needs \"" + field + "\", and it is missing");
+    }
+  }
+
+  private void demandId(boolean fine) {
+    if (!fine) {
+      throw new FaultException(
+          "step " + op, "id", "an id is 1 to 100 characters without spaces, quotes, colons or #");
+    }
+  }
+
+  private static boolean isId(String text) {
+    return text.matches("[^\\s\":#;]{1,100}");
   }
 
   /** What a step does. */

@@ -17,46 +17,95 @@ import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.UUID;
+import java.util.stream.Collectors;
 
 /** Takes steps on a copy of a rulebase's contents. */
 final class Steps {
 
   private static final KeptDoc NOTHING_KEPT = new KeptDoc(null, null, null);
-  private static final BigDecimal TWO = BigDecimal.valueOf(2);
 
   private Contents contents;
+
+  /** By chapter the ids of its rules in order, of those chapters in which something moves. */
+  private final Map<String, List<String>> order = new HashMap<>();
+
+  /** Rules that came to a new place and have no number there yet. */
+  private final Set<String> placed = new HashSet<>();
 
   /** Steps on this copy, which is changed. */
   Steps(Contents copy) {
     this.contents = copy;
   }
 
+  /** What the steps made of it. */
   Contents contents() {
+    settle();
     return contents;
+  }
+
+  /** Gives all rules that came to a new place their numbers; those beside each other share it. */
+  private void settle() {
+    order.forEach(this::settle);
+    order.clear();
+    placed.clear();
+  }
+
+  private void settle(String chapter, List<String> ids) {
+    int digits = 0;
+    for (int from = 0; from < ids.size(); from++) {
+      int to = from;
+      while (to < ids.size() && placed.contains(ids.get(to))) {
+        to++;
+      }
+      if (to > from) {
+        List<BigDecimal> numbers =
+            Positions.between(position(ids, from - 1), position(ids, to), to - from);
+        for (int i = 0; i < numbers.size(); i++) {
+          put(contents.rules().get(ids.get(from + i)).at(chapter, numbers.get(i)));
+          digits = Math.max(digits, numbers.get(i).precision());
+        }
+        from = to;
+      }
+    }
+    if (digits > Positions.MOST_DIGITS) {
+      for (int i = 0; i < ids.size(); i++) {
+        put(contents.rules().get(ids.get(i)).at(chapter, BigDecimal.valueOf(i + 1L)));
+      }
+    }
+  }
+
+  private Optional<BigDecimal> position(List<String> ids, int at) {
+    return at < 0 || at >= ids.size()
+        ? Optional.empty()
+        : Optional.of(contents.rules().get(ids.get(at)).position());
   }
 
   /** Takes one step; {@link FaultException} if it cannot be taken. */
   void take(Step step) {
-    if (step.op() == null) {
+    if (step == null || step.op() == null) {
       throw new FaultException("step", "op", "a step says what it does");
     }
+    step.demandParts();
     switch (step.op()) {
       case ADD_RULE -> addRule(step);
       case CHANGE_RULE -> put(patched(rule(step.id()), step.rule()));
       case MOVE_RULE -> moveRule(step);
-      case REMOVE_RULE -> contents.rules().remove(rule(step.id()).id());
+      case REMOVE_RULE -> removeRule(rule(step.id()));
       case ADD_CHAPTER -> addChapter(step);
       case CHANGE_CHAPTER -> changeChapter(step);
       case MOVE_CHAPTER -> moveChapter(step);
       case REMOVE_CHAPTER -> removeChapter(step);
       case SAVE_SET -> saveSet(step.set());
-      case REMOVE_SET -> contents.sets().remove(step.set().set().id());
+      case REMOVE_SET -> remove(contents.sets(), "set", step.set().set().id());
       case SAVE_PROMISE -> savePromise(step);
-      case REMOVE_PROMISE -> contents.promises().remove(step.id());
+      case REMOVE_PROMISE -> remove(contents.promises(), "promise", step.id());
       case SET_LAST_LINE ->
           contents =
               contents.with(
@@ -66,8 +115,15 @@ final class Steps {
                       step.rule().verdict(),
                       contents.title().capacity()));
       case SAVE_PART -> PartKind.of(step).save(contents, step.part());
-      case REMOVE_PART -> contents.records().get(PartKind.of(step).record()).remove(step.id());
+      case REMOVE_PART ->
+          remove(contents.records().get(PartKind.of(step).record()), step.partKind(), step.id());
       case ACCEPT -> accept(step);
+    }
+  }
+
+  private static void remove(Map<String, ?> records, String what, String id) {
+    if (records.remove(id) == null) {
+      throw new FaultException(what + " " + id, "id", "there is no " + what + " " + id);
     }
   }
 
@@ -99,14 +155,21 @@ final class Steps {
     }
     RuleDoc blank =
         new RuleDoc(id, null, null, "", "on", Map.of(), "any", "deny", null, "log", "", null);
-    RuleDoc filled = step.rule() == null ? blank : patched(blank, step.rule());
-    put(placed(filled, step.place()));
+    place(step.rule() == null ? blank : patched(blank, step.rule()), step.place());
   }
 
   private void moveRule(Step step) {
     RuleDoc moving = rule(step.id());
-    contents.rules().remove(moving.id());
-    put(placed(moving, step.place()));
+    removeRule(moving);
+    place(moving, step.place());
+  }
+
+  private void removeRule(RuleDoc rule) {
+    if (order.containsKey(rule.chapter())) {
+      order.get(rule.chapter()).remove(rule.id());
+    }
+    placed.remove(rule.id());
+    contents.rules().remove(rule.id());
   }
 
   private static RuleDoc patched(RuleDoc rule, RulePatch patch) {
@@ -184,30 +247,36 @@ final class Steps {
     return fields;
   }
 
-  /** The rule at a place; its position lies between its new neighbours'. */
-  private RuleDoc placed(RuleDoc rule, Place place) {
+  /** Puts a rule at a place among the others; its number there is found once all are placed. */
+  private void place(RuleDoc rule, Place place) {
     Place wanted = place == null ? new Place(null, null, null) : place;
+    String chapter;
+    int at;
     if (wanted.after() == null && wanted.before() == null) {
-      String chapter = wanted.chapter() == null ? lastChapter() : chapter(wanted.chapter()).id();
-      List<RuleDoc> inside = inside(chapter);
-      return rule.at(chapter, between(positions(inside), inside.size()));
+      chapter = wanted.chapter() == null ? lastChapter() : chapter(wanted.chapter()).id();
+      at = inside(chapter).size();
+    } else {
+      RuleDoc neighbour = rule(wanted.after() != null ? wanted.after() : wanted.before());
+      chapter = neighbour.chapter();
+      // Rules that are put below each other come one after the other, so looking from the end is
+      // short.
+      at = inside(chapter).lastIndexOf(neighbour.id()) + (wanted.after() != null ? 1 : 0);
     }
-    RuleDoc neighbour = rule(wanted.after() != null ? wanted.after() : wanted.before());
-    List<RuleDoc> inside = inside(neighbour.chapter());
-    int at = inside.indexOf(neighbour) + (wanted.after() != null ? 1 : 0);
-    return rule.at(neighbour.chapter(), between(positions(inside), at));
+    inside(chapter).add(at, rule.id());
+    placed.add(rule.id());
+    put(rule.at(chapter, BigDecimal.ZERO));
   }
 
-  private List<RuleDoc> inside(String chapter) {
+  private List<String> inside(String chapter) {
     // Not all rules in order: there may be ten thousand, and this chapter is a small part of them.
-    return contents.rules().values().stream()
-        .filter(rule -> chapter.equals(rule.chapter()))
-        .sorted(Comparator.comparing(RuleDoc::position).thenComparing(RuleDoc::id))
-        .toList();
-  }
-
-  private static List<BigDecimal> positions(List<RuleDoc> rules) {
-    return rules.stream().map(RuleDoc::position).toList();
+    return order.computeIfAbsent(
+        chapter,
+        id ->
+            contents.rules().values().stream()
+                .filter(rule -> id.equals(rule.chapter()))
+                .sorted(Comparator.comparing(RuleDoc::position).thenComparing(RuleDoc::id))
+                .map(RuleDoc::id)
+                .collect(Collectors.toCollection(ArrayList::new)));
   }
 
   private String lastChapter() {
@@ -218,22 +287,11 @@ final class Steps {
     return all.get(all.size() - 1).id();
   }
 
-  /** A number before, between or after ascending ones; there is always room. */
-  private static BigDecimal between(List<BigDecimal> positions, int index) {
-    if (positions.isEmpty()) {
-      return BigDecimal.ONE;
-    }
-    if (index == 0) {
-      return positions.get(0).subtract(BigDecimal.ONE);
-    }
-    BigDecimal below = positions.get(index - 1);
-    return index == positions.size()
-        ? below.add(BigDecimal.ONE)
-        : below.add(positions.get(index)).divide(TWO);
-  }
-
   private void addChapter(Step step) {
     String id = step.id() == null ? "c" + UUID.randomUUID() : step.id();
+    if (contents.chapters().containsKey(id)) {
+      throw new FaultException("chapter " + id, "id", "there already is a chapter " + id);
+    }
     putChapter(
         new ChapterDoc(
             id, chapterPosition(step.place()), step.text().title(), or(step.text().note(), "")));
@@ -272,12 +330,30 @@ final class Steps {
 
   private BigDecimal chapterPosition(Place place) {
     List<ChapterDoc> all = contents.chaptersInOrder();
-    List<BigDecimal> positions = all.stream().map(ChapterDoc::position).toList();
-    if (place == null || (place.after() == null && place.before() == null)) {
-      return between(positions, all.size());
+    int at = all.size();
+    if (place != null && (place.after() != null || place.before() != null)) {
+      ChapterDoc neighbour = chapter(place.after() != null ? place.after() : place.before());
+      at = all.indexOf(neighbour) + (place.after() != null ? 1 : 0);
     }
-    ChapterDoc neighbour = chapter(place.after() != null ? place.after() : place.before());
-    return between(positions, all.indexOf(neighbour) + (place.after() != null ? 1 : 0));
+    BigDecimal found = chapterPosition(all, at);
+    if (found.precision() <= Positions.MOST_DIGITS) {
+      return found;
+    }
+    for (ChapterDoc chapter : all) {
+      BigDecimal number = BigDecimal.valueOf(contents.chaptersInOrder().indexOf(chapter) + 1L);
+      contents
+          .chapters()
+          .put(chapter.id(), new ChapterDoc(chapter.id(), number, chapter.title(), chapter.note()));
+    }
+    return chapterPosition(contents.chaptersInOrder(), at);
+  }
+
+  private static BigDecimal chapterPosition(List<ChapterDoc> all, int at) {
+    Optional<BigDecimal> below =
+        at == 0 ? Optional.empty() : Optional.of(all.get(at - 1).position());
+    Optional<BigDecimal> above =
+        at == all.size() ? Optional.empty() : Optional.of(all.get(at).position());
+    return Positions.between(below, above, 1).get(0);
   }
 
   private void savePromise(Step step) {

@@ -23,9 +23,16 @@ final class UndoStack {
           done.push(entry);
           undone.clear();
         }
-        case "undo" -> undone.push(done.pop());
-        default -> done.push(undone.pop());
+        case "undo" -> move(done, undone);
+        default -> move(undone, done);
       }
+    }
+  }
+
+  private static void move(Deque<JournalEntry> from, Deque<JournalEntry> to) {
+    JournalEntry newest = from.poll();
+    if (newest != null) {
+      to.push(newest);
     }
   }
 

@@ -15,54 +15,104 @@ import java.time.Clock;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.atomic.AtomicReference;
 
-/** What rulebases are read against: zones, directory, catalogue, and what day it is. */
+/**
+ * What rulebases are read against: zones, directory, catalogue, and what day it is. Read once for
+ * each version of the workspace and each day, however many ask for it at once.
+ */
 @ApplicationScoped
 public class Company {
 
   @Inject Sql sql;
   private final Clock clock = Clock.systemDefaultZone();
-  private volatile Surroundings known;
+  private final AtomicReference<CompletableFuture<Known>> known = new AtomicReference<>();
 
-  /** The surroundings as of today; read from the database once a day or after {@link #forget()}. */
+  /**
+   * What a version of the workspace says.
+   *
+   * @param version how often it has changed
+   */
+  public record Known(long version, Surroundings surroundings) {}
+
+  /** The day it is. */
+  public LocalDate today() {
+    return LocalDate.now(clock);
+  }
+
+  /** What the newest version says as of today. */
+  public Known newest() {
+    return at(sql.inTransaction(tx -> version(tx)));
+  }
+
+  /** How often the workspace has changed. */
+  static long version(Sql.Transaction tx) throws java.sql.SQLException {
+    return tx.row("select version from workspace", row -> row.getLong(1)).orElseThrow();
+  }
+
+  /** The surroundings as of today. */
   public Surroundings surroundings() {
-    Surroundings current = known;
-    LocalDate today = LocalDate.now(clock);
-    if (current == null || !current.today().equals(today)) {
-      current = read(today);
-      known = current;
+    return newest().surroundings();
+  }
+
+  /** What a version says as of today; if it is no longer the newest, what a newer one says. */
+  public Known at(long version) {
+    while (true) {
+      CompletableFuture<Known> current = known.get();
+      if (current != null && fits(current, version)) {
+        return current.join();
+      }
+      CompletableFuture<Known> next = new CompletableFuture<>();
+      if (known.compareAndSet(current, next)) {
+        try {
+          next.complete(read(today()));
+        } catch (RuntimeException e) {
+          known.compareAndSet(next, null);
+          next.completeExceptionally(e);
+          throw e;
+        }
+        return next.join();
+      }
     }
-    return current;
   }
 
-  /** Makes the next question read the database again. */
-  public void forget() {
-    known = null;
+  private boolean fits(CompletableFuture<Known> reading, long version) {
+    if (reading.isCompletedExceptionally()) {
+      return false;
+    }
+    Known read = reading.join();
+    return read.version() >= version && read.surroundings().today().equals(today());
   }
 
-  private Surroundings read(LocalDate today) {
-    return sql.inTransaction(
-        tx ->
-            new Surroundings(
-                tx
-                    .rows(
-                        "select doc from zone order by position",
-                        row -> sql.document(row, "doc", ZoneDoc.class))
-                    .stream()
-                    .map(Nouns::zone)
-                    .toList(),
-                Nouns.directory(
-                    tx.rows(
-                        "select doc from person order by login",
-                        row -> sql.document(row, "doc", PersonDoc.class)),
-                    tx.rows(
-                        "select doc from directory_group order by name",
-                        row -> sql.document(row, "doc", GroupDoc.class))),
-                tx.rows(
-                    "select name from device_kind order by position", row -> row.getString("name")),
-                catalogue(tx, inForce(tx)),
-                atlas(tx),
-                today));
+  private Known read(LocalDate today) {
+    return sql.reading(
+        tx -> {
+          long version = version(tx);
+          return new Known(version, read(tx, today));
+        });
+  }
+
+  private Surroundings read(Sql.Transaction tx, LocalDate today) throws java.sql.SQLException {
+    return new Surroundings(
+        tx
+            .rows(
+                "select doc from zone order by position",
+                row -> sql.document(row, "doc", ZoneDoc.class))
+            .stream()
+            .map(Nouns::zone)
+            .toList(),
+        Nouns.directory(
+            tx.rows(
+                "select doc from person order by login",
+                row -> sql.document(row, "doc", PersonDoc.class)),
+            tx.rows(
+                "select doc from directory_group order by name",
+                row -> sql.document(row, "doc", GroupDoc.class))),
+        tx.rows("select name from device_kind order by position", row -> row.getString("name")),
+        catalogue(tx, inForce(tx)),
+        atlas(tx),
+        today);
   }
 
   private Atlas atlas(Sql.Transaction tx) throws java.sql.SQLException {
@@ -92,14 +142,34 @@ public class Company {
     return sql.inTransaction(tx -> catalogue(tx, number));
   }
 
-  /** Puts an edition in force, for all rulebases from now on. */
-  public void adopt(int edition, String who) {
-    sql.inTransaction(
-        tx -> {
-          tx.change("insert into edition_in_force (edition, who) values (?, ?)", edition, who);
-          return edition;
-        });
-    forget();
+  /**
+   * Keeps the workspace as it is until the transaction ends; nobody else can change it, and whoever
+   * only reads is not kept waiting.
+   *
+   * @return its version
+   */
+  static long lockForReading(Sql.Transaction tx) throws java.sql.SQLException {
+    return tx.row("select version from workspace for share", row -> row.getLong(1)).orElseThrow();
+  }
+
+  /**
+   * Begins a change of the workspace: until the transaction ends nobody edits a rulebase either.
+   *
+   * @return its version so far
+   */
+  public long lockForChange(Sql.Transaction tx) throws java.sql.SQLException {
+    return tx.row("select version from workspace for update", row -> row.getLong(1)).orElseThrow();
+  }
+
+  /** Counts a change that was begun with {@link #lockForChange}. */
+  public void changed(Sql.Transaction tx) throws java.sql.SQLException {
+    tx.change("update workspace set version = version + 1");
+  }
+
+  /** Puts an edition in force, for all rulebases from now on; part of a change. */
+  public void adopt(Sql.Transaction tx, int edition, String who) throws java.sql.SQLException {
+    tx.change("insert into edition_in_force (edition, who) values (?, ?)", edition, who);
+    changed(tx);
   }
 
   private Catalogue catalogue(Sql.Transaction tx, int edition) throws java.sql.SQLException {

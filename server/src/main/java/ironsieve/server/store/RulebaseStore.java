@@ -2,6 +2,7 @@ package ironsieve.server.store;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import ironsieve.files.Contents;
 import ironsieve.files.Documents.RatesDoc;
 import ironsieve.files.RecordKind;
@@ -9,11 +10,16 @@ import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Collections;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
 
 /** Rulebases and their journals in the database. */
 @ApplicationScoped
@@ -34,41 +40,40 @@ public class RulebaseStore {
 
   @Inject Sql sql;
   @Inject ObjectMapper json;
+  @Inject Company company;
 
   /** A rulebase's row. */
-  public record Head(String id, String name, String lastLine, long revision, int rules) {}
+  public record Head(String id, String name, String lastLine, State state, int rules) {}
 
   /** All rulebases. */
   public List<Head> heads() {
     return sql.inTransaction(
         tx ->
             tx.rows(
-                "select b.*, (select count(*) from rule r where r.rulebase = b.id) as rules"
-                    + " from rulebase b order by b.id",
-                RulebaseStore::head));
+                "select b.*, w.version, (select count(*) from rule r where r.rulebase = b.id) as rules"
+                    + " from rulebase b, workspace w order by b.id",
+                this::head));
   }
 
-  private static Head head(ResultSet row) throws SQLException {
+  private Head head(ResultSet row) throws SQLException {
     return new Head(
         row.getString("id"),
         row.getString("name"),
         row.getString("last_line"),
-        row.getLong("revision"),
+        state(row),
         row.getInt("rules"));
   }
 
-  /**
-   * How far a rulebase is.
-   *
-   * @param revision after its newest edit
-   * @param tapes how often its tapes have changed
-   * @param steps what each question of its reviews may take; 0 for as many as usual
-   */
-  public record Version(long revision, long tapes, int steps) {
+  private static final String FAR =
+      "select b.revision, b.tapes, b.steps, w.version from rulebase b, workspace w where b.id = ?";
 
-    private static Version of(ResultSet row) throws SQLException {
-      return new Version(row.getLong("revision"), row.getLong("tapes"), row.getInt("steps"));
-    }
+  private State state(ResultSet row) throws SQLException {
+    return new State(
+        row.getLong("revision"),
+        row.getLong("version"),
+        row.getLong("tapes"),
+        row.getInt("steps"),
+        company.today());
   }
 
   /** Sets what each question of a rulebase's reviews may take. */
@@ -77,20 +82,34 @@ public class RulebaseStore {
   }
 
   /** How far a rulebase is now, or nothing if there is no such rulebase. */
-  public Optional<Version> version(String id) {
-    return sql.inTransaction(
-        tx -> tx.row("select revision, tapes, steps from rulebase where id = ?", Version::of, id));
+  public Optional<State> state(String id) {
+    return sql.inTransaction(tx -> state(tx, id));
+  }
+
+  /** How far a rulebase is in a transaction. */
+  public Optional<State> state(Sql.Transaction tx, String id) throws SQLException {
+    return tx.row(FAR, this::state, id);
   }
 
   /**
-   * Locks a rulebase's row until the transaction ends, so that edits come one after the other.
+   * Locks a rulebase's row and the workspace until the transaction ends, so that edits come one
+   * after the other and none comes beside a change of what it was checked against.
    *
-   * @return how far it is
+   * @return how far it is; nothing if it is gone
    */
-  public Version lock(Sql.Transaction tx, String id) throws SQLException {
-    return tx.row(
-            "select revision, tapes, steps from rulebase where id = ? for update", Version::of, id)
-        .orElseThrow();
+  public Optional<State> lock(Sql.Transaction tx, String id) throws SQLException {
+    Company.lockForReading(tx);
+    return tx.row(FAR + " for update of b", this::state, id);
+  }
+
+  /** Locks all rulebases in a change of the workspace; their revisions by id. */
+  public Map<String, Long> lockAll(Sql.Transaction tx) throws SQLException {
+    Map<String, Long> revisions = new TreeMap<>();
+    tx.rows(
+            "select id, revision from rulebase order by id for update",
+            row -> Map.entry(row.getString(1), row.getLong(2)))
+        .forEach(entry -> revisions.put(entry.getKey(), entry.getValue()));
+    return revisions;
   }
 
   /** All records of a rulebase. */
@@ -100,14 +119,29 @@ public class RulebaseStore {
             tx.row("select * from rulebase where id = ?", this::title, id).orElseThrow());
     for (RecordKind kind : RecordKind.values()) {
       tx.rows(
-              "select doc from "
+              "select id, doc from "
                   + TABLES.get(kind)
-                  + " where rulebase = ? order by (doc->>'position')::numeric, id",
-              row -> (Object) sql.document(row, "doc", kind.type()),
+                  + " where rulebase = ? order by case when doc->>'position' ~ '^-?[0-9.]+$'"
+                  + " then (doc->>'position')::numeric end, id",
+              row -> record(kind, row),
               id)
           .forEach(doc -> contents.put(kind, doc));
     }
+    contents.adoptOrphans();
     return contents;
+  }
+
+  /** A record; one that is not what should stand there becomes one that says so. */
+  private Object record(RecordKind kind, ResultSet row) throws SQLException {
+    try {
+      Object doc = sql.document(row, "doc", kind.type());
+      if (doc != null && row.getString("id").equals(kind.id(doc))) {
+        return doc;
+      }
+    } catch (Sql.UnreadableDocumentException e) {
+      // Told below, like one that has lost its name.
+    }
+    return kind.unreadable(row.getString("id"), row.getString("doc"));
   }
 
   private Contents.Title title(ResultSet row) throws SQLException {
@@ -186,25 +220,49 @@ public class RulebaseStore {
         change.after().toString());
   }
 
-  /** The journal after a revision, oldest first. */
-  public List<JournalEntry> journalSince(Sql.Transaction tx, String rulebase, long revision)
-      throws SQLException {
+  /** As many records of an entry are named where nobody needs what became of them. */
+  private static final int MOST_NAMED = 100;
+
+  /** An entry with the kinds and ids of some of its records only: an edit may have ten thousand. */
+  private static final String HEAD =
+      "select revision, at, who, what, action, target, (select coalesce(jsonb_agg(named), '[]') from"
+          + " (select jsonb_build_object('kind', c->'kind', 'id', c->'id') as named"
+          + " from jsonb_array_elements(changes) c limit "
+          + MOST_NAMED
+          + ") few) as changes from journal where rulebase = ?";
+
+  /** What follows a revision up to another, oldest first, with all that it changed. */
+  public List<JournalEntry> journalBetween(
+      Sql.Transaction tx, String rulebase, long revision, long last) throws SQLException {
     return tx.rows(
-        "select * from journal where rulebase = ? and revision > ? order by revision",
+        "select * from journal where rulebase = ? and revision > ? and revision <= ?"
+            + " order by revision",
         this::entry,
         rulebase,
-        revision);
+        revision,
+        last);
   }
 
-  /** The newest entries of the journal, newest first. */
+  /** The newest few entries after a revision, oldest first, in short. */
+  public List<JournalEntry> headsSince(String rulebase, long revision, int most) {
+    List<JournalEntry> newest =
+        sql.inTransaction(
+            tx ->
+                tx.rows(
+                    HEAD + " and revision > ? order by revision desc limit ?",
+                    this::entry,
+                    rulebase,
+                    revision,
+                    most));
+    List<JournalEntry> oldest = new ArrayList<>(newest);
+    Collections.reverse(oldest);
+    return oldest;
+  }
+
+  /** The newest entries of the journal, newest first, in short. */
   public List<JournalEntry> newest(String rulebase, int most) {
     return sql.inTransaction(
-        tx ->
-            tx.rows(
-                "select * from journal where rulebase = ? order by revision desc limit ?",
-                this::entry,
-                rulebase,
-                most));
+        tx -> tx.rows(HEAD + " order by revision desc limit ?", this::entry, rulebase, most));
   }
 
   /** All entries by one editor, oldest first, without what they changed: there may be many. */
@@ -245,7 +303,7 @@ public class RulebaseStore {
 
   /** The changes that lead from one state of a rulebase to another. */
   public List<Change> between(Contents before, Contents after) {
-    List<Change> changes = new java.util.ArrayList<>();
+    List<Change> changes = new ArrayList<>();
     for (RecordKind kind : RecordKind.values()) {
       compare(changes, kind.word(), before.records().get(kind), after.records().get(kind));
     }
@@ -302,11 +360,7 @@ public class RulebaseStore {
         continue;
       }
       Object current = next.records().get(kind.get()).get(change.id());
-      // The database may have put the keys of a journal's JSON in another order.
-      if (!Objects.equals(current, typed(change.before(), kind.get().type()))) {
-        throw new IllegalStateException(change.kind() + " " + change.id());
-      }
-      Object after = typed(change.after(), kind.get().type());
+      Object after = applied(change, current, kind.get());
       if (after == null) {
         next.records().get(kind.get()).remove(change.id());
       } else {
@@ -314,6 +368,57 @@ public class RulebaseStore {
       }
     }
     return next;
+  }
+
+  /**
+   * A record with a change applied: members that the change leaves alone stay as somebody else may
+   * have made them since; one that it changes must be as it was before it.
+   */
+  private Object applied(Change change, Object current, RecordKind kind) {
+    Object before = typed(change.before(), kind.type());
+    Object after = typed(change.after(), kind.type());
+    // The database may have put the keys of a journal's JSON in another order.
+    if (Objects.equals(current, before)) {
+      return after;
+    }
+    if (current == null || before == null || after == null) {
+      throw conflict(change);
+    }
+    return json.convertValue(merged(change, tree(before), tree(after), tree(current)), kind.type());
+  }
+
+  private static JsonNode merged(Change change, JsonNode before, JsonNode after, JsonNode current) {
+    ObjectNode merged = current.deepCopy();
+    Set<String> names = new TreeSet<>();
+    List.of(before, after).forEach(doc -> doc.fieldNames().forEachRemaining(names::add));
+    for (String name : names) {
+      JsonNode was = before.path(name);
+      JsonNode becomes = after.path(name);
+      JsonNode is = current.path(name);
+      if (was.equals(becomes)) {
+        continue;
+      }
+      if (is.equals(was)) {
+        put(merged, name, becomes);
+      } else if (was.isObject() && becomes.isObject() && is.isObject()) {
+        merged.set(name, merged(change, was, becomes, is));
+      } else {
+        throw conflict(change);
+      }
+    }
+    return merged;
+  }
+
+  private static void put(ObjectNode doc, String name, JsonNode value) {
+    if (value.isMissingNode()) {
+      doc.remove(name);
+    } else {
+      doc.set(name, value);
+    }
+  }
+
+  private static IllegalStateException conflict(Change change) {
+    return new IllegalStateException(change.kind() + " " + change.id());
   }
 
   private Object typed(JsonNode doc, Class<?> type) {

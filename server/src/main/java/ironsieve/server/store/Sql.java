@@ -2,6 +2,7 @@ package ironsieve.server.store;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import ironsieve.files.JsonText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.sql.Connection;
@@ -32,7 +33,7 @@ public class Sql {
     T run(Transaction transaction) throws SQLException;
   }
 
-  /** Thrown when the database cannot do what was asked. */
+  /** Thrown when the database cannot do what was asked, and nothing was changed. */
   public static final class DatabaseException extends RuntimeException {
     private static final long serialVersionUID = 1L;
 
@@ -41,18 +42,49 @@ public class Sql {
     }
   }
 
+  /**
+   * Thrown when the connection broke while a change was being made lasting: it may or may not be.
+   */
+  public static final class UnknownOutcomeException extends RuntimeException {
+    private static final long serialVersionUID = 1L;
+
+    UnknownOutcomeException(SQLException cause) {
+      super("the database did not confirm: " + cause.getMessage(), cause);
+    }
+  }
+
   /** Runs work in one transaction: all of it is kept, or, if it throws, nothing. */
   public <T> T inTransaction(Work<T> work) {
+    return run(work, Connection.TRANSACTION_READ_COMMITTED);
+  }
+
+  /** Runs queries that all see the database as it is at one moment. */
+  public <T> T reading(Work<T> work) {
+    return run(work, Connection.TRANSACTION_REPEATABLE_READ);
+  }
+
+  private <T> T run(Work<T> work, int isolation) {
     try (Connection connection = source.getConnection()) {
       connection.setAutoCommit(false);
+      connection.setTransactionIsolation(isolation);
+      T result;
       try {
-        T result = work.run(new Transaction(connection));
-        connection.commit();
-        return result;
+        result = work.run(new Transaction(connection));
       } catch (SQLException | RuntimeException e) {
         connection.rollback();
         throw e;
       }
+      try {
+        connection.commit();
+      } catch (SQLException e) {
+        // A state of class 08 or 57 means that the connection is gone; all others were answered.
+        String state = e.getSQLState() == null ? "08" : e.getSQLState();
+        if (state.startsWith("08") || state.startsWith("57")) {
+          throw new UnknownOutcomeException(e);
+        }
+        throw e;
+      }
+      return result;
     } catch (SQLException e) {
       throw new DatabaseException(e);
     }
@@ -129,12 +161,25 @@ public class Sql {
     return read(row.getString(column), type);
   }
 
-  /** A document from JSON text. */
+  /**
+   * A document from JSON text.
+   *
+   * @throws UnreadableDocumentException if it is not one of this type
+   */
   public <T> T read(String text, Class<T> type) {
     try {
       return json.readValue(text, type);
     } catch (JsonProcessingException e) {
-      throw new IllegalStateException("a document in the database cannot be read: " + e, e);
+      throw new UnreadableDocumentException(JsonText.words(e), e);
+    }
+  }
+
+  /** Thrown for a document in the database that is not what should stand there. */
+  public static final class UnreadableDocumentException extends RuntimeException {
+    private static final long serialVersionUID = 1L;
+
+    UnreadableDocumentException(String why, Exception cause) {
+      super(why, cause);
     }
   }
 }

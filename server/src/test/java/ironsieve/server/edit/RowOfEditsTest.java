@@ -41,7 +41,7 @@ class RowOfEditsTest {
     }
     Bench anew =
         new Bench(
-            bench.revision(),
+            bench.state(),
             bench.contents(),
             bench.surroundings(),
             bench.recorded(),

@@ -21,6 +21,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Random;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.EnumSource;
 
 /**
  * Steps on a small rulebase: chapters one (a, b), two (c), and a set that a and another set use.
@@ -109,6 +111,44 @@ class StepsTest {
   }
 
   @Test
+  void tenThousandRulesInOnePlaceShareItWithShortNumbers() {
+    for (int i = 0; i < 10_000; i++) {
+      take(Op.ADD_RULE, "n" + i, new Place(i == 0 ? "a" : "n" + (i - 1), null, null), named("N"));
+    }
+    List<RuleDoc> inside = steps.contents().rulesInOrder().get("one");
+    assertThat(inside).hasSize(10_002);
+    assertThat(inside.get(0).id()).isEqualTo("a");
+    assertThat(inside.get(1).id()).isEqualTo("n0");
+    assertThat(inside.get(10_000).id()).isEqualTo("n9999");
+    assertThat(inside).allMatch(rule -> rule.position().precision() < 8);
+  }
+
+  @Test
+  void insertingBelowOneRuleForYearsNeverRunsOutOfRoom() {
+    Contents contents = small();
+    for (int i = 0; i < 3_000; i++) {
+      Steps edit = new Steps(contents.copy());
+      edit.take(Step.ofRule(Op.ADD_RULE, "n" + i, new Place("a", null, null), named("N")));
+      contents = edit.contents();
+    }
+    List<RuleDoc> inside = contents.rulesInOrder().get("one");
+    assertThat(inside.get(1).id()).isEqualTo("n2999");
+    assertThat(inside.get(3_000).id()).isEqualTo("n0");
+    assertThat(inside).allMatch(rule -> rule.position().precision() <= Positions.MOST_DIGITS);
+  }
+
+  @ParameterizedTest
+  @EnumSource(Op.class)
+  void aStepWithoutWhatItNeedsSaysSo(Op op) {
+    Step bare = new Step(op, null, null, null, null, null, null, "sheet", null, null);
+    if (op != Op.ADD_RULE) {
+      assertThatThrownBy(() -> steps.take(bare))
+          .isInstanceOf(FaultException.class)
+          .hasMessageContaining("is missing");
+    }
+  }
+
+  @Test
   void whatAPatchLeavesOutStaysAsItWas() {
     Map<String, FieldDoc> fields = new HashMap<>();
     fields.put("from.zones", new FieldDoc("is not", List.of("Offices")));
@@ -190,7 +230,7 @@ class StepsTest {
     assertThatThrownBy(() -> take(Op.ADD_RULE, "n", new Place(null, null, "ghost"), null))
         .hasMessageContaining("no chapter ghost");
     assertThatThrownBy(() -> take(Op.CHANGE_RULE, "a", null, null))
-        .hasMessageContaining("nothing to set");
+        .hasMessageContaining("needs \"rule\"");
     assertThatThrownBy(() -> take(null, "a", null, null)).hasMessageContaining("says what it does");
   }
 }

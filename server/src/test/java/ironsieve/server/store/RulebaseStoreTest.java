@@ -8,8 +8,11 @@ import com.fasterxml.jackson.databind.node.TextNode;
 import ironsieve.files.Contents;
 import ironsieve.files.Documents.NoticeDoc;
 import ironsieve.files.Documents.RatesDoc;
+import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.RecordKind;
+import java.math.BigDecimal;
 import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.Test;
 
 /** Changes between two states of a rulebase, and applying them. */
@@ -18,7 +21,7 @@ class RulebaseStoreTest {
   private final RulebaseStore store = new RulebaseStore();
 
   RulebaseStoreTest() {
-    store.json = new ObjectMapper();
+    store.json = StoredJson.exact(new ObjectMapper());
   }
 
   private static Contents contents(String lastLine, String notice) {
@@ -40,6 +43,48 @@ class RulebaseStoreTest {
     assertThatThrownBy(() -> store.apply(after, changes))
         .isInstanceOf(IllegalStateException.class)
         .hasMessageStartingWith("notice");
+  }
+
+  @Test
+  void anUndoKeepsWhatSomebodyElseChangedInTheSameRecord() {
+    Contents named = rule("New name", "");
+    List<Change> renamed = store.between(rule("Old name", ""), named);
+    Contents noted = rule("New name", "Their note");
+    assertThat(store.apply(noted, renamed.stream().map(Change::reversed).toList()))
+        .isEqualTo(rule("Old name", "Their note"));
+    Contents renamedAgain = rule("Their name", "");
+    assertThatThrownBy(
+            () -> store.apply(renamedAgain, renamed.stream().map(Change::reversed).toList()))
+        .isInstanceOf(IllegalStateException.class);
+  }
+
+  private static Contents rule(String name, String note) {
+    Contents contents = contents("deny", "x");
+    contents.put(
+        RecordKind.RULE,
+        new RuleDoc(
+            "r",
+            "c",
+            new BigDecimal("1.12345678901234567890123"),
+            name,
+            "on",
+            Map.of(),
+            "any",
+            "deny",
+            null,
+            "log",
+            note,
+            null));
+    return contents;
+  }
+
+  @Test
+  void aPositionOfManyDigitsComesBackFromTheJournalAsItWas() throws Exception {
+    Contents before = rule("a", "");
+    Contents after = rule("b", "");
+    String written = store.json.writeValueAsString(store.between(before, after));
+    Change[] read = store.json.readValue(written, Change[].class);
+    assertThat(store.apply(before, List.of(read))).isEqualTo(after);
   }
 
   @Test

@@ -1,0 +1,166 @@
+package ironsieve.files;
+
+import ironsieve.compile.Check;
+import ironsieve.compile.Names;
+import ironsieve.compile.Problem;
+import ironsieve.files.Documents.RuleDoc;
+import ironsieve.model.Chapter;
+import ironsieve.model.NamedSet;
+import ironsieve.model.Outcome;
+import ironsieve.model.Parts;
+import ironsieve.model.ReadingLine;
+import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
+import ironsieve.model.Surroundings;
+import ironsieve.model.UsageSheet;
+import ironsieve.model.Verdict;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashSet;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Function;
+
+/**
+ * Reads a rulebase of which something cannot be read, so that the rest can be worked with and what
+ * is wrong can be repaired: a rule that cannot be read, or that names what there is not, takes no
+ * part, and shared parts that cannot be read are left out with the rules that use them.
+ */
+public final class TolerantReading {
+
+  private final Contents contents;
+  private final Surroundings surroundings;
+  private final Set<Fault> faults = new LinkedHashSet<>();
+
+  private TolerantReading(Contents contents, Surroundings surroundings) {
+    this.contents = contents;
+    this.surroundings = surroundings;
+  }
+
+  /**
+   * A rulebase as far as it can be read.
+   *
+   * @param rulebase has no problems in its surroundings
+   * @param faults everything that cannot be read, rule by rule
+   */
+  public record Read(Rulebase rulebase, List<Fault> faults) {}
+
+  /** Reads what can be read; never fails. */
+  public static Read of(Contents contents, Surroundings surroundings) {
+    TolerantReading reading = new TolerantReading(contents, surroundings);
+    Rulebase sound = reading.withoutProblems(reading.rulebase());
+    return new Read(sound, List.copyOf(reading.faults));
+  }
+
+  private <D, T> List<T> each(Collection<D> docs, Function<D, T> reader) {
+    List<T> read = new ArrayList<>();
+    for (D doc : docs) {
+      try {
+        read.add(reader.apply(doc));
+      } catch (FaultException e) {
+        faults.addAll(e.faults());
+      } catch (RuntimeException e) {
+        // A member that is missing where none may be; whoever wrote it was no version of this.
+        faults.add(new Fault("record " + doc, "", "something that is needed is missing"));
+      }
+    }
+    return read;
+  }
+
+  private Rulebase rulebase() {
+    Map<String, List<RuleDoc>> ordered = contents.rulesInOrder();
+    List<Chapter> chapters =
+        each(
+            contents.chaptersInOrder(),
+            chapter ->
+                Nouns.chapter(
+                    chapter,
+                    ordered.getOrDefault(chapter.id(), List.of()).stream()
+                        .map(this::rule)
+                        .toList()));
+    Parts parts =
+        new Parts(
+            each(contents.setsInOrder(), Nouns::set),
+            each(contents.sheetsInOrder(), Nouns::sheet),
+            each(contents.noticesInOrder(), Nouns::notice),
+            each(contents.lanesInOrder(), Nouns::lane),
+            each(contents.readingInOrder(), Nouns::reading),
+            Nouns.rates(contents.title().capacity()));
+    Verdict lastLine =
+        each(List.of(contents.lastLine()), word -> Nouns.verdict("rulebase", word)).stream()
+            .filter(verdict -> !verdict.shows())
+            .findFirst()
+            .orElse(Verdict.DENY);
+    return new Rulebase(contents.name(), chapters, parts, lastLine);
+  }
+
+  private Rule rule(RuleDoc doc) {
+    return each(List.of(doc), Nouns::rule).stream().findFirst().orElseGet(() -> off(doc));
+  }
+
+  /** A rule that stands in its place and takes no part. */
+  private static Rule off(RuleDoc doc) {
+    return new Rule(
+        doc.id(),
+        doc.name() == null ? "" : doc.name(),
+        Rule.State.OFF,
+        Rule.Match.any(),
+        new Rule.Then(Outcome.of(Verdict.DENY), Rule.Logging.LOG, Optional.empty()),
+        doc.note() == null ? "" : doc.note());
+  }
+
+  /** Takes out what names something there is not, and then what named that, until nothing does. */
+  private Rulebase withoutProblems(Rulebase rulebase) {
+    Rulebase sound = rulebase;
+    while (true) {
+      List<Problem> problems = Check.problems(sound, new Names(sound.parts(), surroundings));
+      if (problems.isEmpty()) {
+        return sound;
+      }
+      Set<String> broken = new HashSet<>();
+      for (Problem problem : problems) {
+        broken.add(problem.place() + " " + problem.id());
+        faults.add(
+            new Fault(problem.place() + " " + problem.id(), problem.field(), problem.message()));
+      }
+      sound = without(sound, broken);
+    }
+  }
+
+  private static Rulebase without(Rulebase rulebase, Set<String> broken) {
+    List<Chapter> chapters = new ArrayList<>();
+    for (Chapter chapter : rulebase.chapters()) {
+      List<Rule> rules = new ArrayList<>();
+      for (Rule rule : chapter.rules()) {
+        boolean fine = !broken.contains("rule " + rule.id());
+        rules.add(
+            fine
+                ? rule
+                : new Rule(
+                    rule.id(),
+                    rule.name(),
+                    Rule.State.OFF,
+                    Rule.Match.any(),
+                    new Rule.Then(
+                        rule.then().verdict().shows() ? Verdict.DENY : rule.then().verdict(),
+                        rule.then().logging()),
+                    rule.keeping()));
+      }
+      chapters.add(new Chapter(chapter.id(), chapter.title(), chapter.note(), rules));
+    }
+    Parts old = rulebase.parts();
+    List<NamedSet> sets =
+        old.sets().stream().filter(set -> !broken.contains("set " + set.name())).toList();
+    List<UsageSheet> sheets =
+        old.sheets().stream().filter(sheet -> !broken.contains("sheet " + sheet.name())).toList();
+    List<ReadingLine> reading =
+        old.reading().stream()
+            .filter(line -> !broken.contains("reading line " + line.id()))
+            .toList();
+    Parts parts = new Parts(sets, sheets, old.notices(), old.lanes(), reading, old.capacity());
+    return new Rulebase(rulebase.name(), chapters, parts, rulebase.lastLine());
+  }
+}

@@ -1,0 +1,83 @@
+package ironsieve.server.api;
+
+import com.fasterxml.jackson.core.JsonParser;
+import com.fasterxml.jackson.core.StreamReadConstraints;
+import com.fasterxml.jackson.databind.DeserializationContext;
+import com.fasterxml.jackson.databind.DeserializationFeature;
+import com.fasterxml.jackson.databind.JsonMappingException;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.deser.std.StdScalarDeserializer;
+import com.fasterxml.jackson.databind.module.SimpleModule;
+import io.quarkus.jackson.ObjectMapperCustomizer;
+import ironsieve.server.store.StoredJson;
+import ironsieve.text.PlainText;
+import jakarta.inject.Singleton;
+import java.io.IOException;
+import java.util.Optional;
+
+/**
+ * How JSON is read here: strictly. A member that is not known or stands there twice, nesting
+ * without end and characters that cannot be kept are refused before anything looks at them.
+ */
+@Singleton
+public class TextJson implements ObjectMapperCustomizer {
+
+  /** Documents here nest less than ten deep. */
+  static final int MOST_DEEP = 40;
+
+  /** The longest text is a pasted rulebase. */
+  static final int MOST_LETTERS = 16_000_000;
+
+  private static final int MOST_DIGITS = 10_000;
+
+  /** Thrown for text with a character that text may not hold. */
+  static final class RefusedTextException extends JsonMappingException {
+    private static final long serialVersionUID = 1L;
+
+    RefusedTextException(JsonParser parser, String message) {
+      super(parser, message);
+    }
+  }
+
+  private static final class Text extends StdScalarDeserializer<String> {
+    private static final long serialVersionUID = 1L;
+
+    private Text() {
+      super(String.class);
+    }
+
+    @Override
+    public String deserialize(JsonParser parser, DeserializationContext context)
+        throws IOException {
+      if (!parser.hasToken(com.fasterxml.jackson.core.JsonToken.VALUE_STRING)) {
+        return (String) context.handleUnexpectedToken(String.class, parser);
+      }
+      String text = parser.getText();
+      Optional<PlainText.Forbidden> forbidden = PlainText.forbidden(text);
+      if (forbidden.isPresent()) {
+        throw new RefusedTextException(
+            parser, "in \"" + PlainText.shown(text) + "\" " + forbidden.get().words());
+      }
+      return text;
+    }
+  }
+
+  @Override
+  public void customize(ObjectMapper mapper) {
+    mapper
+        .getFactory()
+        .setStreamReadConstraints(
+            StreamReadConstraints.builder()
+                .maxNestingDepth(MOST_DEEP)
+                .maxStringLength(MOST_LETTERS)
+                .maxNumberLength(MOST_DIGITS)
+                .build());
+    mapper.enable(JsonParser.Feature.STRICT_DUPLICATE_DETECTION);
+    mapper.enable(
+        DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES,
+        DeserializationFeature.FAIL_ON_TRAILING_TOKENS,
+        DeserializationFeature.FAIL_ON_NULL_FOR_PRIMITIVES);
+    mapper.registerModule(new SimpleModule("text").addDeserializer(String.class, new Text()));
+    StoredJson.exact(mapper);
+  }
+}
