@@ -4,6 +4,7 @@ type Schemas = components["schemas"];
 export type Head = Schemas["HeadView"];
 export type Rulebase = Schemas["RulebaseView"];
 export type Chapter = Schemas["ChapterView"];
+export type Question = Schemas["QuestionView"];
 export type Unread = Schemas["FaultView"];
 export type Rule = Schemas["RuleView"];
 export type RuleField = Schemas["FieldView"];
@@ -128,6 +129,8 @@ export const api = {
     ask<Impact>(`rulebases/${id}/impact?from=${from}&to=${to}`, { signal }),
   sentence: (id: string, text: string) => post<RulePatch>(`rulebases/${id}/sentence`, { text }),
   matching: (id: string, value: string) => ask<string[]>(`rulebases/${id}/matching?${query({ value })}`),
+  /** Which rules can match, and which get, some of what a sentence is about. */
+  question: (id: string, text: string) => post<Question>(`rulebases/${id}/question`, { text }),
   /** Some rules as text, in their order. */
   copied: (id: string, rules: string[]) => post<Written>(`rulebases/${id}/rules/copied`, rules),
   pasted: (id: string, text: string) => post<RulePatch[]>(`rulebases/${id}/rules/pasted`, { text }),

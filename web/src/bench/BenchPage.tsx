@@ -304,6 +304,11 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
           shown={filter.count}
           total={bench.byId.size}
           waiting={filter.waiting}
+          problem={filter.problem}
+          answered={filter.answered}
+          narrow={filter.narrow}
+          setNarrow={filter.setNarrow}
+          named={named}
           chooseAll={() => setChosen(new Set(filter.meant))}
           close={filter.close}
           leave={focusStack}

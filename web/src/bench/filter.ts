@@ -38,6 +38,29 @@ export function terms(text: string): Term[] {
     .filter((term) => term.wanted !== "");
 }
 
+/** Whether a filter is a question in the words of the probe line, such as "from Offices to Internet using tcp/443". */
+export function isQuestion(text: string): boolean {
+  return /^\s*(from|to|as|on|using|at)\s+\S/i.test(text);
+}
+
+/** What is wrong with a filter's own words; what is misspelt must not look like something that no rule has. */
+export function unknown(all: Term[]): string | undefined {
+  for (const { key, wanted } of all) {
+    const [, strange] = wanted.match(/^([a-z]+):/) ?? [];
+    // A host name object, an IPv6 address and a URL hold colons too.
+    if (!key && strange && !/^[0-9a-f]{1,4}$/.test(strange) && !wanted.includes("://"))
+      return `There is no filter “${strange}:”. There are ${Object.keys(KEYS).join(", ")}; or ask in the words of the probe line, such as from Offices to Internet.`;
+    if (key === "verdict" && !VERDICTS.includes(wanted))
+      return `“${wanted}” is no verdict; verdicts are ${VERDICTS.join(", ")}.`;
+    if (key === "is" && wanted !== "on" && wanted !== "off") return `A rule is on or off, not “${wanted}”.`;
+    if (key === "hits" && wanted !== "none" && !/^\d+$/.test(wanted))
+      return `Hits are none, or a number such as hits:100, not “${wanted}”.`;
+  }
+  return undefined;
+}
+
+const VERDICTS = ["allow", "deny", "reject", "ask", "stop", "enrol"];
+
 /** The values whose rules the server has to be asked for. */
 export function asked(all: Term[]): string[] {
   return all.filter((term) => term.key === "match").map((term) => term.wanted);

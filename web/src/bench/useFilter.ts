@@ -1,17 +1,20 @@
-import { useQueries } from "@tanstack/react-query";
+import { useQueries, useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { api, type Rule } from "../api/client";
 import { goTo, useAddress } from "../frame/address";
-import { asked, isMeant, terms } from "./filter";
+import { asked, isMeant, isQuestion, terms, unknown } from "./filter";
 import { ofRule } from "./known";
 import type { BenchState } from "./useBench";
+import { useSettled } from "./useSettled";
 
 /** What of the stack is shown; the filter is part of the address, so that a view of it can be shared. */
 export function useFilter(bench: BenchState) {
   const address = useAddress();
   const text = address.find ?? "";
   const [opened, setOpened] = useState(false);
-  const all = useMemo(() => terms(text), [text]);
+  const [narrow, setNarrow] = useState<"can" | "get">("can");
+  const questioning = isQuestion(text);
+  const all = useMemo(() => (questioning ? [] : terms(text)), [text, questioning]);
   const values = asked(all);
   const rulebase = bench.rulebase;
   const answers = useQueries({
@@ -22,10 +25,22 @@ export function useFilter(bench: BenchState) {
       retry: false,
     })),
   });
-  const waiting = answers.some((answer) => answer.isPending);
+  // Typed on without a pause it is asked once, when it is written in full.
+  const settled = useSettled(text, 250);
+  const question = useQuery({
+    queryKey: ["question", bench.id, bench.state, settled],
+    queryFn: () => api.question(bench.id, settled),
+    enabled: rulebase !== undefined && isQuestion(settled),
+    retry: false,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const answered = questioning && settled === text ? question.data : undefined;
+  const waiting =
+    answers.some((answer) => answer.isPending) || (questioning && (settled !== text || question.isPending));
   // As text, for the answers come in a new list each time.
   const told = JSON.stringify(answers.map((answer, i) => [values[i], answer.data ?? []]));
   const meant = useMemo(() => {
+    if (answered) return new Set(answered[narrow]);
     if (!rulebase || all.length === 0) return undefined;
     const sets: [string, string[]][] = JSON.parse(told);
     const matching = new Map(sets.map(([value, rules]) => [value, new Set(rules)]));
@@ -42,8 +57,9 @@ export function useFilter(bench: BenchState) {
       }
     }
     return found;
-  }, [rulebase, bench.review, bench.hits, all, told]);
-  const shown = useMemo(() => (meant ? (rule: Rule) => meant.has(rule.id) : undefined), [meant]);
+  }, [rulebase, bench.review, bench.hits, all, told, answered, narrow]);
+  const failed = (questioning ? question.isError : answers.some((answer) => answer.isError)) || unknown(all);
+  const shown = useMemo(() => (meant && !failed ? (rule: Rule) => meant.has(rule.id) : undefined), [meant, failed]);
   return {
     text,
     set: (find: string) => goTo({ find: find || undefined }),
@@ -54,8 +70,18 @@ export function useFilter(bench: BenchState) {
       goTo({ find: undefined });
     },
     waiting,
+    /** What is wrong with what was typed; then nothing is left out for it. */
+    problem: problemOf(questioning ? [question.error] : answers.map((answer) => answer.error)) ?? unknown(all),
+    /** What the rules have to do with what a sentence asks about. */
+    answered,
+    narrow,
+    setNarrow,
     shown,
     meant: meant ?? new Set<string>(),
     count: meant?.size ?? bench.byId.size,
   };
+}
+
+function problemOf(errors: (Error | null)[]): string | undefined {
+  return errors.find((error) => error !== null)?.message;
 }

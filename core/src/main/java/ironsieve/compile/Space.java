@@ -46,6 +46,7 @@ public final class Space {
   private static final int SITE = Dimension.SITE.ordinal();
   private static final int SERVICE = Dimension.SERVICE.ordinal();
   private static final int USING = Dimension.USING.ordinal();
+  private static final int TIME = Dimension.TIME.ordinal();
 
   private static final List<Service> COMMON =
       List.of(
@@ -581,11 +582,12 @@ public final class Space {
 
   /**
    * A point of a non-empty box that reads like a connection somebody would make: the application on
-   * one of its usual ports, or on a common one, or else what is usual on the port there is, and
-   * without a host name, if the box has it.
+   * one of its usual ports, or on a common one, or else what is usual on the port there is, in
+   * office hours of a working day, and without a host name, if the box has it.
    */
   public int[] example(Box box) {
     int[] point = box.point().orElseThrow();
+    point[TIME] = times.plainest(box.side(TIME));
     int nameless = sites.atom(Optional.empty());
     if (box.side(SITE).contains(nameless)) {
       point[SITE] = nameless;

@@ -31,7 +31,29 @@ final class TimeAxis {
 
   private static final int HORIZON_DAYS = 52 * 7;
 
-  private record Piece(int day, int minute) {}
+  private static final int OFFICE_OPENS = 9 * 60;
+  private static final int OFFICE_CLOSES = 17 * 60;
+  private static final int MID_MORNING = 10 * 60;
+
+  /** A moment, and how readily somebody believes in a connection then: the less the better. */
+  private record Piece(int day, int minute, int oddness) {
+
+    /**
+     * The moment of a run of minutes of one day that reads best: in office hours of a working day
+     * if there are any, else by day.
+     *
+     * @param from the first minute of the day
+     * @param before the first minute after it
+     */
+    private static Piece of(int day, int from, int before) {
+      int open = Math.max(from, OFFICE_OPENS);
+      boolean office = open < Math.min(before, OFFICE_CLOSES);
+      boolean working = WeekClock.weekday(day) < 5;
+      int minute =
+          !office ? from : from <= MID_MORNING && MID_MORNING < before ? MID_MORNING : open;
+      return new Piece(day, minute, (office ? 0 : 1) + (working ? 0 : 2));
+    }
+  }
 
   private final int[] dayStarts;
   private final int[] minuteStarts;
@@ -59,8 +81,11 @@ final class TimeAxis {
           List<Integer> holders = holders(parts, firstDay, minuteStarts[m]);
           boolean isAhead = dayStarts[d] >= now;
           int atom = atoms.atom(List.of(isAhead, holders), weight(d, m, firstDay));
+          Piece piece = piece(m, firstDay);
           if (atom == samples.size()) {
-            samples.add(new Piece(firstDay, minuteStarts[m] % WeekClock.DAY));
+            samples.add(piece);
+          } else if (piece.oddness() < samples.get(atom).oddness()) {
+            samples.set(atom, piece);
           }
           atomOf[d][m] = atom;
           ahead.set(atom, isAhead);
@@ -125,6 +150,23 @@ final class TimeAxis {
     int last = open ? dayStarts[d] + HORIZON_DAYS - 1 : lastDay(d);
     int days = Math.max(1, (last - firstDay) / 7 + 1);
     return (double) days * (next - minuteStarts[m]);
+  }
+
+  private Piece piece(int m, int day) {
+    int next = m + 1 < minuteStarts.length ? minuteStarts[m + 1] : WeekClock.WEEK;
+    int from = minuteStarts[m] % WeekClock.DAY;
+    return Piece.of(day, from, from + next - minuteStarts[m]);
+  }
+
+  /** Of some atoms the one in which a connection is believed in most readily. */
+  int plainest(IndexSet some) {
+    int best = some.first();
+    for (int atom = some.next(best + 1); atom >= 0; atom = some.next(atom + 1)) {
+      if (samples.get(atom).oddness() < samples.get(best).oddness()) {
+        best = atom;
+      }
+    }
+    return best;
   }
 
   /** The atoms of a span that was given to the constructor. */

@@ -11,12 +11,12 @@ import java.util.Map;
  * the union there. Each dimension is gone through until nothing changes; every round is linear in
  * the number of boxes.
  */
-final class Merging {
+public final class Merging {
 
   private Merging() {}
 
   /** Disjoint boxes with the same points. */
-  static List<Box> merged(List<Box> boxes) {
+  public static List<Box> merged(List<Box> boxes) {
     List<Box> current = boxes;
     int before;
     do {

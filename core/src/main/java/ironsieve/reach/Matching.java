@@ -2,17 +2,15 @@ package ironsieve.reach;
 
 import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.compile.Following;
-import ironsieve.model.Chapter;
+import ironsieve.compile.Drop;
 import ironsieve.model.Rule;
-import ironsieve.model.Rulebase;
 import ironsieve.model.Verdict;
 import ironsieve.region.Box;
-import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 
 /** Which rules can match some connections at all, whether or not rules above leave them any. */
 public final class Matching {
@@ -21,6 +19,72 @@ public final class Matching {
 
   private Matching() {}
 
+  /** As many pieces are looked at before it is only said what was found so far. */
+  private static final int MOST_PIECES = 50_000;
+
+  /**
+   * What rules have to do with some connections.
+   *
+   * @param can the ids of those that match some of them at all, from the top
+   * @param get those of them that catch some, from the top
+   * @param lastLine whether some fall to the last line
+   * @param isComplete whether everything was looked at; if not, more rules may get some
+   */
+  public record Answer(Set<String> can, Set<String> get, boolean lastLine, boolean isComplete) {
+
+    /** Whether one rule, or the last line, catches all of them. */
+    public boolean isOne() {
+      return isComplete && get.size() + (lastLine ? 1 : 0) == 1;
+    }
+  }
+
+  /**
+   * Which rules can match some of what a match does from today on, and which of them really catch
+   * some of it.
+   *
+   * @throws ironsieve.compile.ProblemException if the match names something that is not there
+   */
+  public static Answer answer(CompiledRulebase compiled, Rule.Match match) {
+    CompiledRulebase more = with(compiled, match);
+    Set<String> can = new LinkedHashSet<>();
+    TreeSet<Integer> catching = new TreeSet<>();
+    boolean[] last = {false};
+    int[] pieces = {0};
+    boolean complete = true;
+    int asked = more.rule(ASKED).map(CompiledRule::index).orElse(-1);
+    for (Box box : more.rule(ASKED).map(CompiledRule::boxes).orElse(List.of())) {
+      for (Box ahead : more.space().ahead()) {
+        Box part = box.intersect(ahead);
+        more.rulesMeeting(part).forEach(rule -> can.add(more.rules().get(rule).rule().id()));
+        complete &=
+            Drop.through(
+                more,
+                part,
+                (piece, n) -> {
+                  int rule = n < 0 ? asked : more.ruleOfBox(n);
+                  last[0] |= rule == asked;
+                  if (rule != asked) {
+                    catching.add(rule);
+                  }
+                  return ++pieces[0] < MOST_PIECES;
+                });
+      }
+    }
+    can.remove(ASKED);
+    Set<String> get = new LinkedHashSet<>();
+    catching.forEach(rule -> get.add(more.rules().get(rule).rule().id()));
+    return new Answer(inOrder(more, can), get, last[0], complete);
+  }
+
+  private static Set<String> inOrder(CompiledRulebase compiled, Set<String> ids) {
+    Set<String> ordered = new LinkedHashSet<>();
+    compiled.rules().stream()
+        .map(rule -> rule.rule().id())
+        .filter(ids::contains)
+        .forEach(ordered::add);
+    return ordered;
+  }
+
   /**
    * The ids of the rules that take part and claim some of what a match does from today on, from the
    * top.
@@ -28,17 +92,7 @@ public final class Matching {
    * @throws ironsieve.compile.ProblemException if the match names something that is not there
    */
   public static Set<String> rules(CompiledRulebase compiled, Rule.Match match) {
-    Rule asked =
-        new Rule(
-            ASKED, "", Rule.State.ON, match, new Rule.Then(Verdict.DENY, Rule.Logging.QUIET), "");
-    Rulebase rulebase = compiled.rulebase();
-    List<Chapter> chapters = new ArrayList<>(rulebase.chapters());
-    chapters.add(new Chapter(ASKED, "", "", List.of(asked)));
-    CompiledRulebase more =
-        Following.of(
-                compiled,
-                new Rulebase(rulebase.name(), chapters, rulebase.parts(), rulebase.lastLine()))
-            .after();
+    CompiledRulebase more = with(compiled, match);
     Set<String> met = new LinkedHashSet<>();
     Optional<CompiledRule> last = more.rule(ASKED);
     for (Box box : last.map(CompiledRule::boxes).orElse(List.of())) {
@@ -49,5 +103,13 @@ public final class Matching {
     }
     met.remove(ASKED);
     return met;
+  }
+
+  /** The rulebase with a rule below all others that claims what is asked about. */
+  private static CompiledRulebase with(CompiledRulebase compiled, Rule.Match match) {
+    Rule asked =
+        new Rule(
+            ASKED, "", Rule.State.ON, match, new Rule.Then(Verdict.DENY, Rule.Logging.QUIET), "");
+    return Asking.below(compiled, List.of(asked));
   }
 }

@@ -5,27 +5,38 @@ import ironsieve.compile.Dimension;
 import ironsieve.compile.Drop;
 import ironsieve.compile.Filters;
 import ironsieve.compile.Space;
+import ironsieve.impact.Merging;
 import ironsieve.model.Application;
+import ironsieve.model.Field;
+import ironsieve.model.FieldName;
 import ironsieve.model.Outcome;
+import ironsieve.model.Rule;
 import ironsieve.model.Value;
 import ironsieve.reach.Cell.Standing;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.EnumMap;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Stream;
 
 /**
  * The map of which people can use which applications, and by which rule. Every application is asked
  * for on its usual ports; devices, times, addresses and host names are left open, and what hangs on
- * them is said.
+ * them is said. What is asked about is told apart from everything else first, so that shares and
+ * witnesses are of that and of nothing that no rule happens to tell from it.
  */
 public final class Reach {
 
   private static final int MOST_PIECES = 20_000;
+  private static final long MOST_PAIRS = 4_000_000;
+  private static final String ASKED = "what is asked about ";
   private static final int PERSON = Dimension.PERSON.ordinal();
   private static final int FROM = Dimension.FROM.ordinal();
   private static final int TO = Dimension.TO.ordinal();
@@ -44,16 +55,64 @@ public final class Reach {
    */
   public record Zones(List<String> from, List<String> to) {}
 
-  /** Reach within a rulebase. */
-  public Reach(CompiledRulebase compiled, Zones zones) {
-    this.compiled = compiled;
-    this.space = compiled.space();
+  /**
+   * Reach within a rulebase.
+   *
+   * @param people who is going to be asked about, as a rule names them
+   * @param applications what is going to be asked about, likewise
+   */
+  public Reach(
+      CompiledRulebase rulebase, Zones zones, List<Value> people, List<Value> applications) {
+    compiled = telling(rulebase, people, applications);
+    space = compiled.space();
     between =
         space.ahead().stream()
             .map(box -> box.with(FROM, box.side(FROM).intersect(places(zones.from(), FROM))))
             .map(box -> box.with(TO, box.side(TO).intersect(places(zones.to(), TO))))
             .filter(box -> !box.isEmpty())
             .toList();
+  }
+
+  /**
+   * The same rulebase over atoms that tell apart what is asked about: with rules below all others
+   * that name it and do what the last line does.
+   */
+  private static CompiledRulebase telling(
+      CompiledRulebase rulebase, List<Value> people, List<Value> applications) {
+    List<Rule> asked = new ArrayList<>();
+    if (!people.isEmpty()) {
+      asked.add(asked(asked.size(), rulebase, Map.of(FieldName.PEOPLE, people)));
+    }
+    Set<Application> all = new LinkedHashSet<>();
+    applications.forEach(value -> all.addAll(named(rulebase.space(), value)));
+    for (Application application : all) {
+      List<Value> uses = new ArrayList<>();
+      uses.add(new Value.ApplicationName(application.name()));
+      applications.stream()
+          .filter(Value.FeatureName.class::isInstance)
+          .filter(value -> ((Value.FeatureName) value).application().equals(application.name()))
+          .forEach(uses::add);
+      Map<FieldName, List<Value>> fields = new EnumMap<>(FieldName.class);
+      fields.put(FieldName.APPLICATIONS, uses);
+      if (!application.wiring().usualPorts().isEmpty()) {
+        fields.put(FieldName.SERVICES, List.copyOf(application.wiring().usualPorts()));
+      }
+      asked.add(asked(asked.size(), rulebase, fields));
+    }
+    return Asking.below(rulebase, asked);
+  }
+
+  private static Rule asked(
+      int number, CompiledRulebase rulebase, Map<FieldName, List<Value>> named) {
+    Map<FieldName, Field> fields = new EnumMap<>(FieldName.class);
+    named.forEach((name, values) -> fields.put(name, new Field(Field.Sense.IS, values)));
+    return new Rule(
+        ASKED + number,
+        "",
+        Rule.State.ON,
+        new Rule.Match(fields, Rule.Ports.ANY),
+        new Rule.Then(rulebase.rulebase().lastLine(), Rule.Logging.QUIET),
+        "");
   }
 
   private IndexSet places(List<String> zones, int dimension) {
@@ -81,7 +140,7 @@ public final class Reach {
     boolean complete = true;
     // Applications with the same usual ports are one question.
     Map<List<Value.ServiceRange>, IndexSet> byPorts = new LinkedHashMap<>();
-    for (Application application : named(applications)) {
+    for (Application application : named(space, applications)) {
       byPorts.merge(
           application.wiring().usualPorts(), uses(application, applications), IndexSet::union);
     }
@@ -106,7 +165,7 @@ public final class Reach {
     return cell(parts, complete ? Cell.Extent.COMPLETE : Cell.Extent.PARTIAL);
   }
 
-  private List<Application> named(Value value) {
+  private static List<Application> named(Space space, Value value) {
     String feature = value instanceof Value.FeatureName f ? f.application() : "";
     return space.surroundings().catalogue().applications().stream()
         .filter(a -> a.name().equals(feature) || Filters.holds(value, a))
@@ -133,9 +192,10 @@ public final class Reach {
         box,
         (piece, n) -> {
           Optional<String> rule =
-              n < 0
-                  ? Optional.empty()
-                  : Optional.of(compiled.rules().get(compiled.ruleOfBox(n)).rule().id());
+              Optional.of(n)
+                  .filter(number -> number >= 0)
+                  .map(number -> compiled.rules().get(compiled.ruleOfBox(number)).rule().id())
+                  .filter(id -> !id.startsWith(ASKED));
           parts.add(new Part(rule, compiled.outcomeOfBox(n), piece));
           return parts.size() < MOST_PIECES;
         });
@@ -148,22 +208,42 @@ public final class Reach {
         stopped.isEmpty() && !let.isEmpty()
             ? Standing.ALLOWED
             : let.isEmpty() ? Standing.BLOCKED : Standing.DEPENDS;
-    List<Dimension> dependsOn = new ArrayList<>();
-    if (standing == Standing.DEPENDS) {
-      for (Dimension dimension : Dimension.values()) {
-        if (!union(let, dimension).equals(union(stopped, dimension))) {
-          dependsOn.add(dimension);
+    List<Dimension> dependsOn =
+        standing == Standing.DEPENDS
+            ? dependsOn(Merging.merged(let), Merging.merged(stopped))
+            : List.of();
+    return new Cell(standing, deciders(parts), dependsOn, extent);
+  }
+
+  /**
+   * The dimensions in which two connections can differ, and in nothing else, of which one is let
+   * through and one is not. Where there are none, it is only several together that decide.
+   */
+  private static List<Dimension> dependsOn(List<Box> let, List<Box> stopped) {
+    boolean[] alone = new boolean[Space.DIMENSIONS];
+    boolean[] together = new boolean[Space.DIMENSIONS];
+    long pairs = 0;
+    for (Box passing : let) {
+      for (Box blocked : stopped) {
+        if (++pairs > MOST_PAIRS) {
+          break;
         }
-      }
-      // Where each dimension alone would do, it is their going together that decides.
-      for (Dimension dimension : dependsOn.isEmpty() ? Dimension.values() : new Dimension[0]) {
-        int d = dimension.ordinal();
-        if (parts.stream().map(part -> part.box().side(d)).distinct().count() > 1) {
-          dependsOn.add(dimension);
+        int apart = 0;
+        int last = 0;
+        for (int d = 0; d < Space.DIMENSIONS; d++) {
+          if (!passing.side(d).intersects(blocked.side(d))) {
+            apart++;
+            last = d;
+            together[d] = true;
+          }
         }
+        alone[last] |= apart == 1;
       }
     }
-    return new Cell(standing, deciders(parts), dependsOn, extent);
+    List<Dimension> found = Stream.of(Dimension.values()).filter(d -> alone[d.ordinal()]).toList();
+    return found.isEmpty()
+        ? Stream.of(Dimension.values()).filter(d -> together[d.ordinal()]).toList()
+        : found;
   }
 
   private static List<Box> boxes(List<Part> parts, boolean passing) {
@@ -171,14 +251,6 @@ public final class Reach {
         .filter(part -> part.outcome().verdict().passes() == passing)
         .map(Part::box)
         .toList();
-  }
-
-  private static IndexSet union(List<Box> boxes, Dimension dimension) {
-    IndexSet all = IndexSet.EMPTY;
-    for (Box box : boxes) {
-      all = all.union(box.side(dimension.ordinal()));
-    }
-    return all;
   }
 
   private record Deciding(Optional<String> rule, Outcome outcome) {}

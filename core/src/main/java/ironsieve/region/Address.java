@@ -108,7 +108,12 @@ public record Address(Version version, long high, long low) implements Comparabl
       }
     }
     Address tenth = new Address(run.low().version(), run.low().high(), run.low().low() + 10);
-    return run.contains(tenth) ? tenth : run.low();
+    if (run.contains(tenth)) {
+      return tenth;
+    }
+    // A network's own address is no host's, if the run has another.
+    Address next = new Address(run.low().version(), run.low().high(), run.low().low() + 1);
+    return (run.low().low() & 0xFF) == 0 && run.contains(next) ? next : run.low();
   }
 
   /** Whether {@link #typical} prefers this address to any other. */

@@ -8,9 +8,11 @@ import java.util.Optional;
 import java.util.TreeSet;
 
 /**
- * Where a rule stands best among the others: above the topmost rule that holds all of it and
- * decides otherwise, for below that one nothing reaches it; failing that, below the lowest rule
- * that lies inside it and decides otherwise, for above that one it would swallow an exception.
+ * Where a rule stands best among the others. A rule that blocks: above the topmost rule that holds
+ * all of it and decides otherwise, for below that one nothing reaches it. A rule that lets through:
+ * below the lowest rule that lies inside it and decides otherwise, for above that one it would
+ * swallow an exception. Advice never lets through more than the rule does where it stands: whoever
+ * wants that moves it themselves.
  *
  * @param side on which side of the other rule
  * @param rule the id of the other rule
@@ -46,7 +48,11 @@ public record Placement(Side side, String rule, Said why) {
         }
       }
     }
-    if (!holding.isEmpty()) {
+    boolean passes =
+        found.get().outcomes().stream().allMatch(outcome -> outcome.verdict().passes());
+    boolean blocks =
+        found.get().outcomes().stream().noneMatch(outcome -> outcome.verdict().passes());
+    if (blocks && !holding.isEmpty()) {
       int first = holding.get(0);
       return first > place
           ? Optional.empty()
@@ -54,7 +60,7 @@ public record Placement(Side side, String rule, Said why) {
               placed(Side.ABOVE, claims.id(first), ": below it, nothing would reach this rule."));
     }
     Optional<Integer> last =
-        inside.isEmpty() ? Optional.empty() : Optional.of(inside.get(inside.size() - 1));
+        inside.isEmpty() || !passes ? Optional.empty() : Optional.of(inside.get(inside.size() - 1));
     return last.filter(other -> other > place)
         .map(
             other ->

@@ -20,6 +20,8 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
 import java.util.stream.Stream;
 
 /**
@@ -74,11 +76,28 @@ public final class QuickRule {
     return new Walk(text).all();
   }
 
+  /** Whether a text begins like the parts of a rule, and asks which rules have to do with them. */
+  public static boolean isQuestion(String text) {
+    String first = text.strip().split("\\s", 2)[0].toLowerCase(Locale.ROOT);
+    return Stream.of(Part.values()).anyMatch(part -> part.word.equals(first));
+  }
+
+  /**
+   * Reads a question: the parts of a rule without its outcome, such as {@code from 10.20.0.0/16 to
+   * Internet using tcp/443}. Every part may hold several values.
+   *
+   * @throws TextException at the place that cannot be read, saying what could stand there
+   */
+  public Rule.Match question(String text) {
+    return new Rule.Match(new Walk(text).parts(), Rule.Ports.ANY);
+  }
+
   /**
    * What a single value can be about: a network where a connection comes from and where it goes, an
    * application in its use. Names that are known here go before values that are only spelled right.
    *
-   * @return for each field it may stand in, a match on it; none if it is nothing at all
+   * @return for each field it may stand in, a match on it; at least one
+   * @throws TextException with what comes nearest, if it is nothing at all
    */
   public List<Rule.Match> about(String text) {
     String wanted = text.strip();
@@ -97,7 +116,27 @@ public final class QuickRule {
         }
       }
     }
+    if (known.isEmpty() && spelled.isEmpty()) {
+      throw new TextException(
+          0,
+          "\""
+              + PlainText.shown(wanted)
+              + "\" is nothing known here"
+              + nearest(wanted, Part.values()));
+    }
     return known.isEmpty() ? spelled : known;
+  }
+
+  /** The names that come nearest to what was typed, as the end of a sentence. */
+  private String nearest(String typed, Part... some) {
+    Set<String> names = new TreeSet<>();
+    for (Part part : some) {
+      for (FieldName name : part.fields) {
+        spellings(name.kind()).forEach(spelling -> names.add(bare(spelling)));
+      }
+    }
+    List<String> near = Nearest.to(typed, names, 3);
+    return near.isEmpty() ? "" : "; did you mean " + String.join(", ", near) + "?";
   }
 
   /** A spelling without the word that says what it is, such as {@code group}. */
@@ -121,18 +160,22 @@ public final class QuickRule {
     private Rule all() {
       skip();
       Outcome outcome = outcome();
+      return new Rule(
+          "",
+          "",
+          Rule.State.ON,
+          new Rule.Match(parts(), Rule.Ports.ANY),
+          new Rule.Then(outcome, Rule.Logging.LOG, Optional.empty()),
+          "");
+    }
+
+    private Map<FieldName, Field> parts() {
       Map<FieldName, Field> fields = new EnumMap<>(FieldName.class);
       skip();
       while (at < text.length()) {
         part(fields);
       }
-      return new Rule(
-          "",
-          "",
-          Rule.State.ON,
-          new Rule.Match(fields, Rule.Ports.ANY),
-          new Rule.Then(outcome, Rule.Logging.LOG, Optional.empty()),
-          "");
+      return fields;
     }
 
     private Outcome outcome() {
@@ -187,8 +230,9 @@ public final class QuickRule {
             at < text.length() ? at : start,
             "cannot read what comes after \""
                 + part.word
-                + "\" as a "
-                + String.join(" or a ", part.fields.stream().map(FieldName::label).toList()));
+                + "\" as "
+                + String.join(" or ", part.fields.stream().map(field -> a(field.label())).toList())
+                + nearest(rest(), part));
       }
     }
 
@@ -203,7 +247,20 @@ public final class QuickRule {
       if (Stream.of(Part.values()).anyMatch(next -> startsWith(next.word))) {
         return false;
       }
+      boolean site = part == Part.TO && word("site");
       String literal = literal(part);
+      if (part == Part.TO && !site && !looksLikeAPlace(literal)) {
+        // Else a zone that is misspelt would become a host name, and the rule go to any zone.
+        throw new TextException(
+            at,
+            "\""
+                + PlainText.shown(literal)
+                + "\" is no zone, network, host name or list known here"
+                + nearest(rest(), part)
+                + (literal.matches("[a-zA-Z0-9-]+")
+                    ? " For a host name of one word write: site " + literal
+                    : ""));
+      }
       for (FieldName name : part.fields) {
         // A zone that is not known is no zone; other values may be new.
         if (name.kind() != ValueKind.ZONE && isSpelled(name.kind(), literal)) {
@@ -215,18 +272,25 @@ public final class QuickRule {
       return false;
     }
 
-    /** Times hold spaces, so one goes up to the next comma or part; other values are one word. */
-    private String literal(Part part) {
+    /** A host name has a dot, an address a dot or a colon; any other word only looks like one. */
+    private boolean looksLikeAPlace(String literal) {
+      return literal.indexOf('.') > 0 || literal.indexOf(':') >= 0 || literal.startsWith("*.");
+    }
+
+    /** What stands here up to the next part. */
+    private String rest() {
       String rest = text.substring(at);
-      if (part != Part.AT) {
-        return rest.split("[\\s,]", 2)[0];
-      }
       int end = rest.length();
       for (Part next : Part.values()) {
         int found = rest.indexOf(" " + next.word + " ");
         end = found >= 0 ? Math.min(end, found) : end;
       }
       return rest.substring(0, end).strip();
+    }
+
+    /** Times hold spaces, so one goes up to the next comma or part; other values are one word. */
+    private String literal(Part part) {
+      return part == Part.AT ? rest() : text.substring(at).split("[\\s,]", 2)[0];
     }
 
     private boolean word(String word) {
@@ -276,7 +340,7 @@ public final class QuickRule {
   private static boolean isLiteral(ValueKind kind, String text) {
     return kind != ValueKind.ZONE
         && isSpelled(kind, text)
-        && (kind != ValueKind.SITE || !isSpelled(ValueKind.NETWORK, text));
+        && (kind != ValueKind.SITE || (text.contains(".") && !isSpelled(ValueKind.NETWORK, text)));
   }
 
   private static boolean isSpelled(ValueKind kind, String text) {
@@ -286,6 +350,10 @@ public final class QuickRule {
     } catch (TextException e) {
       return false;
     }
+  }
+
+  private static String a(String word) {
+    return ("aeiou".indexOf(word.charAt(0)) >= 0 ? "an " : "a ") + word;
   }
 
   /** All values of a kind that have a name here. */

@@ -54,5 +54,24 @@ class MatchingAgreesTest {
             .map(Rule::id)
             .toList();
     assertThat(named).containsExactlyInAnyOrderElementsOf(tried);
+
+    // Which of them really get some of it is told from the same connections.
+    Matching.Answer answer =
+        Matching.answer(CompiledRulebase.of(given.rulebase(), given.world().surroundings()), match);
+    List<Rule> on = given.rulebase().rules().stream().filter(Rule::isOn).toList();
+    List<String> getting =
+        meant.stream()
+            .map(c -> twin.catcher(on, c))
+            .distinct()
+            .sorted()
+            .map(r -> r < 0 ? "last line" : on.get(r).id())
+            .toList();
+    assertThat(answer.isComplete()).isTrue();
+    assertThat(answer.can()).containsExactlyElementsOf(tried);
+    assertThat(answer.lastLine()).isEqualTo(getting.contains("last line"));
+    assertThat(answer.get())
+        .containsExactlyElementsOf(
+            getting.stream().filter(one -> !one.equals("last line")).toList());
+    assertThat(answer.isOne()).isEqualTo(getting.size() == 1);
   }
 }

@@ -39,10 +39,15 @@ class ReachAgreesTest {
     Random random = new Random(seed);
     CompiledRulebase compiled = CompiledRulebase.of(given.rulebase(), given.world().surroundings());
     // The web world's connections all come from inside.
-    Reach reach = new Reach(compiled, new Reach.Zones(List.of("Inside"), List.of("Outside")));
     Value who = pick(random, ValueKind.PERSON, List.of("ada", "cy", "group crew", "unidentified"));
     Value what =
         pick(random, ValueKind.APPLICATION, List.of("Mail", "Files/upload", "family Post"));
+    Reach reach =
+        new Reach(
+            compiled,
+            new Reach.Zones(List.of("Inside"), List.of("Outside")),
+            List.of(who),
+            List.of(what));
     Cell cell = reach.cell(who, what);
     Twin twin = new Twin(given.rulebase(), given.world().surroundings());
     List<Rule> on = given.rulebase().rules().stream().filter(Rule::isOn).toList();
@@ -73,6 +78,11 @@ class ReachAgreesTest {
     Set<String> said = new HashSet<>();
     Decider decider = new Decider(compiled);
     for (Cell.Decider one : cell.deciders()) {
+      // A witness is one of the connections that were asked about.
+      Connection shown = one.witness();
+      assertThat(twin.holds(people, ironsieve.model.FieldName.PEOPLE, shown)).isTrue();
+      assertThat(twin.holds(applications, ironsieve.model.FieldName.APPLICATIONS, shown)).isTrue();
+      assertThat(twin.usual(shown)).isTrue();
       said.add(one.rule().orElse("last"));
       assertThat(decider.decide(one.witness()).map(Rule::id)).isEqualTo(one.rule());
       assertThat(decider.outcome(one.witness())).isEqualTo(one.outcome());
@@ -102,7 +112,12 @@ class ReachAgreesTest {
                 "deny using.applications=Mail",
                 "allow using.applications=Chat"),
             SmallWorld.surroundings());
-    Reach reach = new Reach(compiled, new Reach.Zones(List.of(), List.of()));
+    Reach reach =
+        new Reach(
+            compiled,
+            new Reach.Zones(List.of(), List.of()),
+            List.of(new Value.PersonName("ben"), new Value.GroupName("crew")),
+            List.of(new Value.ApplicationName("Mail"), new Value.ApplicationName("Chat")));
     Cell mail = reach.cell(new Value.PersonName("ben"), new Value.ApplicationName("Mail"));
     assertThat(mail.standing()).isEqualTo(Cell.Standing.DEPENDS);
     assertThat(mail.dependsOn()).containsExactly(Dimension.DEVICE, Dimension.TIME);
@@ -117,5 +132,50 @@ class ReachAgreesTest {
         .extracting(Cell.Decider::rule)
         .containsExactly(Optional.of("r4"), Optional.of("r1"));
     assertThat(Reach.word(Dimension.TIME)).isEqualTo("the time");
+  }
+
+  @Test
+  void sharesAndWitnessesAreOfWhatIsAskedAndNotOfWhatNoRuleTellsFromIt() {
+    // No rule names Mail, nor its port: to the rules it is one of many, on one of 65,536 ports.
+    CompiledRulebase compiled =
+        CompiledRulebase.of(
+            Rulebases.of("allow using.services=tcp from.people=ada", "deny"),
+            SmallWorld.surroundings());
+    Value mail = new Value.ApplicationName("Mail");
+    Reach reach =
+        new Reach(
+            compiled,
+            new Reach.Zones(List.of(), List.of()),
+            List.of(Value.Identity.IDENTIFIED),
+            List.of(mail));
+    Cell cell = reach.cell(Value.Identity.IDENTIFIED, mail);
+    assertThat(cell.deciders())
+        .allSatisfy(
+            one -> {
+              assertThat(one.witness().using().application()).contains("Mail");
+              assertThat(one.witness().service().detail()).isEqualTo(80);
+            });
+    assertThat(cell.deciders().get(1).share())
+        .isCloseTo(1.0 / 3, org.assertj.core.api.Assertions.within(1e-9));
+  }
+
+  @Test
+  void aFieldThatDecidesAloneInPartOfACellIsNamed() {
+    // For ada it is the device that decides, for ben the time; each dimension's own shadow is the
+    // same.
+    CompiledRulebase compiled =
+        CompiledRulebase.of(
+            Rulebases.of(
+                "allow from.people=ada from.devices=any device, healthy",
+                "allow from.people=ben when.times=mon-fri 08:00-18:00",
+                "allow from.people=cy"),
+            SmallWorld.surroundings());
+    Value everybody = Value.Identity.IDENTIFIED;
+    Value chat = new Value.ApplicationName("Chat");
+    Reach reach =
+        new Reach(
+            compiled, new Reach.Zones(List.of(), List.of()), List.of(everybody), List.of(chat));
+    assertThat(reach.cell(everybody, chat).dependsOn())
+        .containsExactly(Dimension.PERSON, Dimension.DEVICE, Dimension.TIME);
   }
 }

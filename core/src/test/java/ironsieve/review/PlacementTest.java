@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import ironsieve.Rulebases;
 import ironsieve.SmallWorld;
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.impact.Comparison;
 import ironsieve.model.Chapter;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
@@ -48,7 +49,7 @@ class PlacementTest {
         Rulebases.of(
             "allow from.people=group crew",
             "deny from.people=ada using.applications=Mail",
-            "deny from.people=ben");
+            "reject from.people=ben");
     Placement better = of(base, "r1").orElseThrow();
     assertThat(better.side()).isEqualTo(Placement.Side.BELOW);
     assertThat(better.rule()).isEqualTo("r3");
@@ -67,6 +68,11 @@ class PlacementTest {
       if (better.isPresent()) {
         Rulebase moved = moved(rulebase, rule, better.get());
         assertThat(of(moved, rule.id())).isEmpty();
+        assertThat(Comparison.between(rulebase, moved, SmallWorld.surroundings(), 100_000).kinds())
+            .noneMatch(
+                kind ->
+                    kind.after().outcome().verdict().passes()
+                        && !kind.before().outcome().verdict().passes());
         if (better.get().side() == Placement.Side.ABOVE) {
           Review review = Reviewer.review(compiled(moved), Budget.USUAL);
           assertThat(

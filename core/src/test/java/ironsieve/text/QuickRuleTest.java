@@ -93,6 +93,30 @@ class QuickRuleTest {
         .containsExactly(FieldName.APPLICATIONS);
     assertThat(READER.about("crew").stream().map(m -> m.fields().keySet().iterator().next()))
         .containsExactly(FieldName.PEOPLE);
-    assertThat(READER.about("???")).isEmpty();
+    assertThatThrownBy(() -> READER.about("nonsense"))
+        .isInstanceOf(TextException.class)
+        .hasMessageContaining("nothing known here");
+    assertThatThrownBy(() -> READER.about("Mial")).hasMessageContaining("did you mean Mail");
+  }
+
+  @Test
+  void aMisspeltZoneIsNoHostName() {
+    assertThatThrownBy(() -> READER.parse("allow to Outsdie"))
+        .isInstanceOf(TextException.class)
+        .hasMessageContaining("is no zone, network, host name or list known here")
+        .hasMessageContaining("did you mean Outside")
+        .hasMessageContaining("site Outsdie");
+    assertThat(READER.parse("allow to site intranet").match().fields().get(FieldName.TO_SITES))
+        .isNotNull();
+    assertThat(READER.parse("allow to shop.example").match().fields().get(FieldName.TO_SITES))
+        .isNotNull();
+  }
+
+  @Test
+  void aQuestionIsTheSentenceWithoutWhatHappens() {
+    assertThat(QuickRule.isQuestion("from 10.0.0.0/24 to Outside")).isTrue();
+    assertThat(QuickRule.isQuestion("match:10.0.0.1")).isFalse();
+    assertThat(READER.question("from 10.0.0.0/24 to Outside using tcp/80").fields())
+        .containsOnlyKeys(FieldName.FROM_NETWORKS, FieldName.TO_ZONES, FieldName.SERVICES);
   }
 }

@@ -172,10 +172,25 @@ class AnswersApiTest {
     JsonNode touching = post(BASE + "/reach", Map.of("applications", List.of("Hullmail")), 200);
     assertThat(touching.toString()).contains("wk-hull", "la-all");
     assertThat(
-            post(BASE + "/reach", Map.of("people", List.of("ada"), "from", List.of("Moon")), 422)
+            post(
+                    BASE + "/reach",
+                    Map.of("people", List.of("livia.quist"), "from", List.of("Moon")),
+                    422)
                 .get("detail")
                 .asText())
         .contains("There is no zone \"Moon\"");
+    // Whoever is not there is not told to be blocked.
+    for (Map<String, Object> unknown :
+        List.<Map<String, Object>>of(
+            Map.of("people", List.of("ines"), "applications", List.of("Hullmail")),
+            Map.of("people", List.of("ines.halloran"), "applications", List.of("Hulmail")))) {
+      post(BASE + "/reach", unknown, 422);
+    }
+    assertThat(
+            post(BASE + "/reach", Map.of("applications", List.of("Hulmail")), 422)
+                .get("detail")
+                .asText())
+        .contains("did you mean Hullmail");
   }
 
   @Test

@@ -306,7 +306,7 @@ class ApiTest {
     JsonNode back = wouldChange("undo", "ada", 200);
     assertThat(back.get("kinds")).isNotEmpty();
     back.get("kinds")
-        .forEach(kind -> assertThat(kind.at("/after/rules/0").asText()).isEqualTo("bk-agents"));
+        .forEach(kind -> assertThat(kind.at("/after/rules").toString()).contains("bk-agents"));
     assertThat(wouldChange("redo", "ada", 422).get("detail").asText())
         .isEqualTo("there is nothing to redo");
     assertThat(wouldChange("undo", "ben", 422).get("detail").asText())
@@ -316,7 +316,7 @@ class ApiTest {
     assertThat(again.get("kinds")).hasSameSizeAs(back.get("kinds"));
     again
         .get("kinds")
-        .forEach(kind -> assertThat(kind.at("/before/rule").asText()).isEqualTo("bk-agents"));
+        .forEach(kind -> assertThat(kind.at("/before/rules").toString()).contains("bk-agents"));
   }
 
   private JsonNode wouldChange(String action, String who, int status) throws Exception {

@@ -8,10 +8,13 @@ import io.vertx.core.http.HttpServerRequest;
 import io.vertx.ext.web.Router;
 import io.vertx.ext.web.RoutingContext;
 import io.vertx.ext.web.handler.BodyHandler;
+import ironsieve.text.PlainText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import jakarta.inject.Inject;
+import jakarta.ws.rs.WebApplicationException;
 import java.net.URI;
+import java.nio.charset.CharacterCodingException;
 import java.time.Duration;
 import java.util.HashSet;
 import java.util.List;
@@ -19,6 +22,7 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
+import org.jboss.logging.Logger;
 
 /**
  * Who is let in. The server has no accounts yet, so whatever a browser sends on behalf of another
@@ -30,11 +34,14 @@ import org.eclipse.microprofile.config.inject.ConfigProperty;
 @ApplicationScoped
 public class Doors {
 
+  private static final Logger LOG = Logger.getLogger("ironsieve");
   private static final int FIRST = 10_000;
   private static final int MISDIRECTED = 421;
   private static final int FORBIDDEN = 403;
   private static final int UNSUPPORTED = 415;
   private static final int TOO_LONG = 414;
+  private static final String TIMER = "slow body";
+  private static final int UNREADABLE = 400;
   private static final int TIMEOUT = 408;
   private static final int LONGEST_ADDRESS = 8_000;
   private static final long LARGEST_BODY = 32L << 20;
@@ -54,15 +61,29 @@ public class Doors {
   void filters(@Observes Filters filters) {
     hosts.ifPresent(names -> names.forEach(name -> own.add(name.toLowerCase(Locale.ROOT))));
     filters.register(this::enter, FIRST);
+    filters.register(Doors::received, FIRST - 1);
   }
 
   /** What no address of the API takes is told like everything else that goes wrong. */
   void router(@Observes Router router) {
+    router.route("/api/*").order(Integer.MIN_VALUE).failureHandler(this::failed);
     router.route("/api/*").last().handler(context -> refuse(context, 404));
     router.route("/assets/*").last().handler(context -> refuse(context, 404));
     for (int status : new int[] {400, 405, 408, 413, 414, 431, 500, 503}) {
       router.errorHandler(status, context -> refuse(context, status));
     }
+  }
+
+  /** Whatever nobody thought of is told as what it is, with what it takes to find it in the log. */
+  private void failed(RoutingContext context) {
+    Throwable failure = context.failure();
+    int status = context.statusCode() > 0 ? context.statusCode() : 500;
+    if (failure instanceof WebApplicationException web) {
+      status = web.getResponse().getStatus();
+    } else if (failure != null && status >= 500) {
+      LOG.error(context.request().method() + " " + context.request().path(), failure);
+    }
+    refuse(context, status);
   }
 
   private void enter(RoutingContext context) {
@@ -90,14 +111,22 @@ public class Doors {
             .setTimer(
                 SLOWEST_BODY,
                 late -> {
-                  if (!request.isEnded()) {
-                    context.response().putHeader("Connection", "close");
-                    refuse(context, TIMEOUT);
-                    request.connection().close();
-                  }
+                  context.response().putHeader("Connection", "close");
+                  refuse(context, TIMEOUT);
+                  request.connection().close();
                 });
+    context.put(TIMER, timer);
     context.addEndHandler(ended -> context.vertx().cancelTimer(timer));
     bodies.handle(context);
+  }
+
+  /** From here on it may take as long as it takes. */
+  private static void received(RoutingContext context) {
+    Long timer = context.remove(TIMER);
+    if (timer != null) {
+      context.vertx().cancelTimer(timer);
+    }
+    context.next();
   }
 
   private Optional<Integer> refusal(HttpServerRequest request) {
@@ -107,6 +136,9 @@ public class Doors {
     if (request.authority() == null
         || !own.contains(request.authority().host().toLowerCase(Locale.ROOT))) {
       return Optional.of(MISDIRECTED);
+    }
+    if (!isText(request.uri())) {
+      return Optional.of(UNREADABLE);
     }
     if (READING.contains(request.method())) {
       return Optional.empty();
@@ -121,6 +153,15 @@ public class Doors {
     return saysWhatItIs || request.method() == HttpMethod.DELETE
         ? Optional.empty()
         : Optional.of(UNSUPPORTED);
+  }
+
+  /** Whether an address is UTF-8 without characters that no text may hold. */
+  private static boolean isText(String uri) {
+    try {
+      return PlainText.forbidden(EditorName.decoded(uri)).isEmpty();
+    } catch (CharacterCodingException e) {
+      return false;
+    }
   }
 
   /** Whether a browser sends this for a page that is not the server's own. */

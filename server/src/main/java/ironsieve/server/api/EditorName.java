@@ -3,7 +3,10 @@ package ironsieve.server.api;
 import ironsieve.files.FaultException;
 import ironsieve.text.PlainText;
 import jakarta.ws.rs.container.ContainerRequestContext;
-import java.net.URLDecoder;
+import java.io.ByteArrayOutputStream;
+import java.nio.ByteBuffer;
+import java.nio.charset.CharacterCodingException;
+import java.nio.charset.MalformedInputException;
 import java.nio.charset.StandardCharsets;
 import org.jboss.resteasy.reactive.server.ServerRequestFilter;
 
@@ -27,8 +30,8 @@ public final class EditorName {
     }
     String name;
     try {
-      name = URLDecoder.decode(raw.replace("+", "%2B"), StandardCharsets.UTF_8);
-    } catch (IllegalArgumentException e) {
+      name = decoded(raw);
+    } catch (CharacterCodingException e) {
       throw new FaultException(
           "request", RulebaseResource.EDITOR, "a name is percent-encoded UTF-8 here");
     }
@@ -38,5 +41,32 @@ public final class EditorName {
               throw new FaultException("request", RulebaseResource.EDITOR, problem);
             });
     request.getHeaders().putSingle(RulebaseResource.EDITOR, name);
+  }
+
+  /**
+   * Percent-encoded UTF-8 as text.
+   *
+   * @throws CharacterCodingException if a percent sign is no code, or the bytes are not UTF-8
+   */
+  static String decoded(String text) throws CharacterCodingException {
+    ByteArrayOutputStream bytes = new ByteArrayOutputStream(text.length());
+    for (int at = 0; at < text.length(); at++) {
+      char c = text.charAt(at);
+      if (c != '%') {
+        bytes.writeBytes(String.valueOf(c).getBytes(StandardCharsets.UTF_8));
+        continue;
+      }
+      int high = at + 2 <= text.length() - 1 ? Character.digit(text.charAt(at + 1), 16) : -1;
+      int low = at + 2 <= text.length() - 1 ? Character.digit(text.charAt(at + 2), 16) : -1;
+      if (high < 0 || low < 0) {
+        throw new MalformedInputException(at);
+      }
+      bytes.write(high << 4 | low);
+      at += 2;
+    }
+    return StandardCharsets.UTF_8
+        .newDecoder()
+        .decode(ByteBuffer.wrap(bytes.toByteArray()))
+        .toString();
   }
 }

@@ -13,7 +13,6 @@ import ironsieve.server.edit.UnknownException;
 import ironsieve.server.store.Sql;
 import ironsieve.text.FileTextException;
 import ironsieve.text.TextException;
-import jakarta.ws.rs.WebApplicationException;
 import jakarta.ws.rs.container.ContainerResponseContext;
 import jakarta.ws.rs.core.MediaType;
 import jakarta.ws.rs.core.Response;
@@ -108,7 +107,10 @@ public final class Problems {
             .with(List.of(new FieldError("request", JsonText.path(e), said, null))));
   }
 
-  /** A path or query parameter that is not what is expected; the framework says 404 or 400. */
+  /**
+   * What the framework refuses by itself, without a word. (A mapper for its exceptions would also
+   * take the page not found that the front end's own addresses depend on.)
+   */
   @ServerResponseFilter
   void explain(ContainerResponseContext response) {
     int status = response.getStatus();
@@ -128,26 +130,6 @@ public final class Problems {
             503,
             "The connection to the database broke while the change was being saved. Reload the page"
                 + " to see whether it was, before you try again."));
-  }
-
-  /** Whatever nobody thought of: told as what it is, with what is needed to find it in the log. */
-  @ServerExceptionMapper
-  Response unexpected(RuntimeException e) {
-    if (e instanceof WebApplicationException web) {
-      return web.getResponse().getStatus() < 400
-          ? web.getResponse()
-          : answer(ProblemDocument.ofStatus(web.getResponse().getStatus()));
-    }
-    String number = Long.toString(System.nanoTime() & 0xFFFFFFFL, 36);
-    LOG.error("unexpected " + number, e);
-    return answer(
-        ProblemDocument.of(
-            "unexpected",
-            "Something went wrong in the server",
-            500,
-            "This is a fault of the application; the server's log has it under the number "
-                + number
-                + ". Nothing else was changed by this request."));
   }
 
   @ServerExceptionMapper

@@ -4,6 +4,7 @@ import io.smallrye.common.annotation.Blocking;
 import ironsieve.compile.Check;
 import ironsieve.files.FaultException;
 import ironsieve.model.Application;
+import ironsieve.model.Catalogue;
 import ironsieve.model.FieldName;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
@@ -78,23 +79,31 @@ public class ReachResource {
           bench.surroundings().catalogue().applications().stream().map(Application::name).toList();
     }
     List<String> people = given(request == null ? null : request.people());
+    if ((long) Math.max(1, people.size()) * applications.size() > MOST_CELLS) {
+      throw new FaultException(
+          "reach", "people", "more than " + MOST_CELLS + " cells are too many at once");
+    }
+    List<Value> who = people.stream().map(text -> person(bench, text)).toList();
+    List<Value> what = applications.stream().map(text -> application(bench, text)).toList();
     Reach reach =
         new Reach(
             bench.compiled(),
             new Reach.Zones(
                 zones(bench, request == null ? null : request.from()),
-                zones(bench, request == null ? null : request.to())));
-    if ((long) Math.max(1, people.size()) * applications.size() > MOST_CELLS) {
-      throw new FaultException(
-          "reach", "people", "more than " + MOST_CELLS + " cells are too many at once");
-    }
+                zones(bench, request == null ? null : request.to())),
+            who,
+            what);
     List<List<CellView>> rows = new ArrayList<>();
-    for (String who : people.isEmpty() ? List.of("") : people) {
-      List<CellView> row = new ArrayList<>();
-      for (String what : applications) {
-        row.add(view(cell(bench, reach, who, what)));
-      }
-      rows.add(row);
+    if (who.isEmpty()) {
+      Catalogue catalogue = bench.surroundings().catalogue();
+      rows.add(
+          applications.stream()
+              .map(name -> catalogue.application(name).orElseThrow())
+              .map(application -> view(reach.touching(application)))
+              .toList());
+    }
+    for (Value person : who) {
+      rows.add(what.stream().map(use -> view(reach.cell(person, use))).toList());
     }
     return new ReachView(bench.revision(), bench.state().token(), people, applications, rows);
   }
@@ -116,27 +125,19 @@ public class ReachResource {
     return given(names);
   }
 
-  private static Cell cell(Bench bench, Reach reach, String who, String what) {
-    if (who.isEmpty()) {
-      return bench
-          .surroundings()
-          .catalogue()
-          .application(what)
-          .map(reach::touching)
-          .orElseThrow(
-              () ->
-                  UnknownException.fault(
-                      "reach",
-                      "applications",
-                      "application",
-                      what,
-                      bench.surroundings().catalogue().applications().stream()
-                          .map(Application::name)
-                          .toList()));
+  private static Value person(Bench bench, String text) {
+    return known(bench, FieldName.PEOPLE, value(ValueKind.PERSON, "people", text));
+  }
+
+  /** What a rule would name; a misspelt application is told with those that come nearest. */
+  private static Value application(Bench bench, String text) {
+    Value value = value(ValueKind.APPLICATION, "applications", text);
+    List<String> names =
+        bench.surroundings().catalogue().applications().stream().map(Application::name).toList();
+    if (value instanceof Value.ApplicationName name && !names.contains(name.name())) {
+      throw UnknownException.fault("reach", "applications", "application", name.name(), names);
     }
-    return reach.cell(
-        known(bench, FieldName.PEOPLE, value(ValueKind.PERSON, "people", who)),
-        known(bench, FieldName.APPLICATIONS, value(ValueKind.APPLICATION, "applications", what)));
+    return known(bench, FieldName.APPLICATIONS, value);
   }
 
   /** A value that stands for something here; nobody is told that somebody unknown is stopped. */

@@ -170,6 +170,34 @@ public class RulebaseResource {
     return met;
   }
 
+  /**
+   * What rules have to do with some connections: the ids of those that {@code can} match some of
+   * them, and of those that {@code get} some, from the top; {@code lastLine} if some fall to the
+   * last line. Not {@code complete} where that was too much to work out; then more rules may get
+   * some.
+   */
+  @Schema(requiredProperties = {"state", "can", "get", "lastLine", "complete"})
+  public record QuestionView(
+      String state,
+      Collection<String> can,
+      Collection<String> get,
+      boolean lastLine,
+      boolean complete) {}
+
+  /**
+   * Which rules can match, and which get, some of what a sentence in the probe's words is about.
+   */
+  @POST
+  @Path("rulebases/{id}/question")
+  public QuestionView question(@PathParam("id") String id, Written request) {
+    Bench bench = editor.bench(id);
+    QuickRule reader = new QuickRule(bench.compiled().rulebase().parts(), bench.surroundings());
+    Matching.Answer answer =
+        Matching.answer(bench.compiled(), reader.question(Written.of(request)));
+    return new QuestionView(
+        bench.state().token(), answer.can(), answer.get(), answer.lastLine(), answer.isComplete());
+  }
+
   @GET
   @Path("rulebases/{id}/journal")
   public List<JournalView> journal(

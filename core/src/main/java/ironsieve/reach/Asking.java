@@ -1,0 +1,28 @@
+package ironsieve.reach;
+
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.Following;
+import ironsieve.model.Chapter;
+import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
+import java.util.ArrayList;
+import java.util.List;
+
+/** Tells what is asked about from everything else, by rules below all others that name it. */
+final class Asking {
+
+  private Asking() {}
+
+  /**
+   * A rulebase with some more rules at its end; they catch only what would fall to the last line.
+   *
+   * @throws ironsieve.compile.ProblemException if one of them names something that is not there
+   */
+  static CompiledRulebase below(CompiledRulebase compiled, List<Rule> asked) {
+    Rulebase old = compiled.rulebase();
+    List<Chapter> chapters = new ArrayList<>(old.chapters());
+    chapters.add(new Chapter("what is asked about", "", "", asked));
+    return Following.of(compiled, new Rulebase(old.name(), chapters, old.parts(), old.lastLine()))
+        .after();
+  }
+}

@@ -1,0 +1,254 @@
+package ironsieve.server;
+
+import static io.restassured.RestAssured.given;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import io.quarkus.test.junit.QuarkusTest;
+import io.restassured.response.Response;
+import io.restassured.specification.RequestSpecification;
+import jakarta.inject.Inject;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.Test;
+
+/**
+ * Asks every address in the API's description for things it cannot give: whatever goes wrong is
+ * told as a problem document (RFC 9457) that says what, and never as a fault of the server.
+ */
+@QuarkusTest
+class WrongInputTest {
+
+  private static final ObjectMapper JSON = new ObjectMapper();
+
+  @Inject DemoData demo;
+
+  private int asked;
+  private int refused;
+
+  private static JsonNode description() throws Exception {
+    return JSON.readTree(Files.readString(Path.of("../docs/openapi.json")));
+  }
+
+  @Test
+  void whateverIsWrongIsToldAsAProblem() throws Exception {
+    demo.restore();
+    JsonNode api = description();
+    for (Map.Entry<String, JsonNode> path : api.get("paths").properties()) {
+      for (Map.Entry<String, JsonNode> method : path.getValue().properties()) {
+        ask(api, path.getKey(), method.getKey(), method.getValue());
+      }
+    }
+    assertThat(asked).isGreaterThan(800);
+    assertThat(refused).isGreaterThan(asked / 2);
+    JsonNode untouched = JSON.readTree(given().get("/api/rulebases/main-gateway").asString());
+    assertThat(untouched.get("faults")).isEmpty();
+  }
+
+  private void ask(JsonNode api, String path, String method, JsonNode operation) throws Exception {
+    List<String> paths = new ArrayList<>();
+    paths.add(filled(path, "main-gateway"));
+    for (String odd :
+        List.of(
+            "nothing",
+            "%00",
+            "%2E%2E",
+            "-1",
+            "9999999999999999999999",
+            "%F0%9F",
+            "a".repeat(3_000))) {
+      paths.add(filled(path, odd));
+    }
+    for (String parameter : parameters(operation)) {
+      for (String odd :
+          List.of("", "x", "-99", "99999999999999999999", "%00", "%F0%9F", "a".repeat(2_000))) {
+        paths.add(filled(path, "main-gateway") + "?" + parameter + "=" + odd);
+      }
+    }
+    String type =
+        operation.at("/requestBody/content").properties().stream()
+            .map(Map.Entry::getKey)
+            .findFirst()
+            .orElse("application/json");
+    List<String> bodies = bodies(api, operation, type);
+    for (String one : paths) {
+      send(method, one, type, method.matches("get|delete") ? null : bodies.get(0));
+    }
+    if (!method.matches("get|delete")) {
+      for (String body : bodies) {
+        send(method, paths.get(0), type, body);
+      }
+      send(method, paths.get(0), null, bodies.get(0));
+      send(method, paths.get(0), "application/xml", "<x/>");
+    }
+    send("patch", paths.get(0), "application/json", "{}");
+    answered(
+        given().urlEncodingEnabled(false).header("Accept", "image/png").get(paths.get(0)),
+        "accept " + path);
+  }
+
+  private static String filled(String path, String value) {
+    return path.replace("{id}", value)
+        .replace("{rule}", value.equals("main-gateway") ? "gw-admin" : value)
+        .replaceAll("\\{action[^}]*}", value.equals("main-gateway") ? "undo" : value)
+        .replaceAll("\\{[^}]+}", value.equals("main-gateway") ? "42" : value);
+  }
+
+  private static List<String> parameters(JsonNode operation) {
+    List<String> names = new ArrayList<>();
+    operation
+        .path("parameters")
+        .forEach(
+            p -> {
+              if (p.path("in").asText().equals("query")) {
+                names.add(p.get("name").asText());
+              }
+            });
+    return names;
+  }
+
+  /** Bodies that are nearly right: each member of another kind, missing, null, twice or unknown. */
+  private static List<String> bodies(JsonNode api, JsonNode operation, String type)
+      throws Exception {
+    List<String> bodies = new ArrayList<>();
+    if (!type.equals("application/json")) {
+      bodies.addAll(
+          List.of(
+              "",
+              "a",
+              "name,probe,verdict\n\"x",
+              "times,connection\n=1,2\n",
+              "\u0000",
+              "name,probe,verdict\nA,B\n",
+              "name,name\nA,B\n",
+              "\uFEFFtimes,connection\n1,x at 2026-11-02 09:30\n"));
+      return bodies;
+    }
+    JsonNode schema = operation.at("/requestBody/content/application~1json/schema");
+    Map<String, Object> right =
+        example(api, schema, 0) instanceof Map<?, ?> map ? copy(map) : Map.of();
+    for (Object wrong : new Object[] {Map.of(), List.of(), "x", 7, true, List.of(List.of())}) {
+      bodies.add(JSON.writeValueAsString(wrong));
+    }
+    bodies.addAll(
+        List.of(
+            "",
+            "null",
+            "{",
+            "[",
+            "{nonsense",
+            "{\"a\":1}{\"b\":2}",
+            "[".repeat(5_000),
+            "\"\\u0000\"",
+            "{\"text\": \"\\u0000\"}",
+            "{\"text\": \"\\ud800\"}",
+            "{\"steps\": null}",
+            "{\"steps\": [null]}",
+            "{\"steps\": [{\"op\": null}]}",
+            "{\"revision\": 1e400}",
+            "{\"revision\": null}",
+            "{\"revision\": 0, \"revision\": 1}"));
+    for (String key : right.keySet()) {
+      for (Object wrong :
+          new Object[] {
+            null, "x", -1, 1.5, List.of(), Map.of("a", 1), List.of("x", 7), List.of(Map.of())
+          }) {
+        Map<String, Object> changed = new LinkedHashMap<>(right);
+        changed.put(key, wrong);
+        bodies.add(JSON.writeValueAsString(changed));
+      }
+    }
+    Map<String, Object> more = new LinkedHashMap<>(right);
+    more.put("surprise", 1);
+    bodies.add(JSON.writeValueAsString(more));
+    for (String op : ops(api)) {
+      for (String rest :
+          List.of(
+              "",
+              ", \"id\": \"gw-admin\"",
+              ", \"id\": \"gw-admin\", \"rule\": {\"fields\": {\"from.zones\": null, \"no.field\": {\"values\": [\"x\"]}}}",
+              ", \"id\": \"a b\", \"place\": {\"after\": \"nothing\"}, \"rule\": {\"fields\": {\"from.zones\": {\"sense\": \"maybe\", \"values\": [null]}}}",
+              ", \"set\": {\"set\": {}}, \"text\": {}, \"promise\": {}, \"acceptance\": {}, \"part\": {}, \"partKind\": \"lane\"",
+              ", \"set\": {\"set\": {\"kind\": \"moon\", \"name\": \"x\", \"values\": [\"y\"]}}, \"text\": {\"title\": \"\"}, \"part\": {\"x\": 1}, \"partKind\": \"tower\"")) {
+        bodies.add(
+            "{\"revision\": 99, \"what\": \"w\", \"steps\": [{\"op\": \""
+                + op
+                + "\""
+                + rest
+                + "}]}");
+      }
+    }
+    return bodies;
+  }
+
+  private static List<String> ops(JsonNode api) {
+    List<String> ops = new ArrayList<>();
+    api.at("/components/schemas/Op/enum").forEach(op -> ops.add(op.asText()));
+    return ops;
+  }
+
+  private static Map<String, Object> copy(Map<?, ?> map) {
+    Map<String, Object> copied = new LinkedHashMap<>();
+    map.forEach((key, value) -> copied.put(String.valueOf(key), value));
+    return copied;
+  }
+
+  private static Object example(JsonNode api, JsonNode schema, int depth) {
+    JsonNode meant = schema.has("$ref") ? api.at(schema.get("$ref").asText().substring(1)) : schema;
+    if (meant.has("properties") && depth < 3) {
+      Map<String, Object> map = new LinkedHashMap<>();
+      meant
+          .get("properties")
+          .properties()
+          .forEach(p -> map.put(p.getKey(), example(api, p.getValue(), depth + 1)));
+      return map;
+    }
+    return switch (meant.path("type").asText()) {
+      case "integer" -> 99;
+      case "array" -> List.of();
+      case "boolean" -> false;
+      default -> "x";
+    };
+  }
+
+  private void send(String method, String path, String type, String body) {
+    RequestSpecification request = given().urlEncodingEnabled(false);
+    if (type != null) {
+      request = request.header("Content-Type", type);
+    }
+    if (body != null) {
+      request = request.body(body.getBytes(java.nio.charset.StandardCharsets.UTF_8));
+    }
+    answered(
+        request.request(method.toUpperCase(java.util.Locale.ROOT), path),
+        method + " " + path + " " + body);
+  }
+
+  private void answered(Response response, String what) {
+    asked++;
+    String shown = what.length() > 300 ? what.substring(0, 300) : what;
+    assertThat(response.statusCode()).as("%s: %s", shown, response.asString()).isBetween(200, 499);
+    if (response.statusCode() >= 400) {
+      refused++;
+      assertThat(response.contentType())
+          .as("%s: %s", shown, response.asString())
+          .startsWith("application/problem+json");
+      String text = response.asString();
+      assertThat(text.length()).as(shown).isLessThan(50_000);
+      assertThat(response.jsonPath().getString("title")).as(shown).isNotBlank();
+      assertThat(response.jsonPath().getString("detail")).as(shown).isNotBlank();
+      assertThat(response.jsonPath().getInt("status")).as(shown).isEqualTo(response.statusCode());
+      assertThat(text)
+          .as(shown)
+          .doesNotContain("ironsieve.")
+          .doesNotContain("java.")
+          .doesNotContain("com.fasterxml")
+          .doesNotContain("Exception");
+    }
+  }
+}
