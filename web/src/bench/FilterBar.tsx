@@ -61,10 +61,10 @@ export function FilterBar(props: Props) {
         {problem
           ? ""
           : waiting
-          ? "Working it out …"
-          : text.trim() === ""
-            ? `all ${total.toLocaleString("en")} rules`
-            : `${shown.toLocaleString("en")} shown in their order, ${(total - shown).toLocaleString("en")} left out`}
+            ? "Working it out …"
+            : text.trim() === ""
+              ? `all ${total.toLocaleString("en")} rules`
+              : `${shown.toLocaleString("en")} shown in their order, ${(total - shown).toLocaleString("en")} left out`}
       </span>
       {problem && (
         <p role="alert" className="order-last w-full text-madder text-xs">

@@ -59,7 +59,10 @@ export function useFilter(bench: BenchState) {
     return found;
   }, [rulebase, bench.review, bench.hits, all, told, answered, narrow]);
   const failed = (questioning ? question.isError : answers.some((answer) => answer.isError)) || unknown(all);
-  const shown = useMemo(() => (meant && !failed ? (rule: Rule) => meant.has(rule.id) : undefined), [meant, failed]);
+  const shown = useMemo(
+    () => (meant && !failed ? (rule: Rule) => meant.has(rule.id) : undefined),
+    [meant, failed],
+  );
   return {
     text,
     set: (find: string) => goTo({ find: find || undefined }),
@@ -71,7 +74,8 @@ export function useFilter(bench: BenchState) {
     },
     waiting,
     /** What is wrong with what was typed; then nothing is left out for it. */
-    problem: problemOf(questioning ? [question.error] : answers.map((answer) => answer.error)) ?? unknown(all),
+    problem:
+      problemOf(questioning ? [question.error] : answers.map((answer) => answer.error)) ?? unknown(all),
     /** What the rules have to do with what a sentence asks about. */
     answered,
     narrow,

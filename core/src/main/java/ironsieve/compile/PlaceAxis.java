@@ -48,7 +48,7 @@ final class PlaceAxis {
   PlaceAxis(List<Zone> zones, List<List<Range<Address>>> used) {
     List<Held> held = held(used);
     starts = cuts(zones, held);
-    List<List<Integer>> signatures = sweep(held);
+    List<List<Integer>> signatures = sweep(starts, held);
     atomOf = new int[zones.size()][starts.length];
     Signatures atoms = new Signatures();
     List<RangeSet<Address>> behind = Zone.behind(zones);
@@ -92,29 +92,18 @@ final class PlaceAxis {
    * @param parents gets for each atom of the result the one it was or was cut from
    */
   PlaceAxis cut(List<List<Range<Address>>> more, List<Integer> parents) {
+    List<Held> held = held(more);
     TreeSet<Address> cuts = new TreeSet<>();
-    List<RangeSet<Address>> added = new ArrayList<>();
-    for (List<Range<Address>> ranges : more) {
-      ranges.forEach(range -> cut(cuts, range));
-      added.add(RangeSet.of(Line.ADDRESSES, ranges));
-    }
+    held.forEach(one -> cut(cuts, one.range()));
     Address[] finer = startsAnd(cuts);
+    List<List<Integer>> holders = sweep(finer, held);
     int[] oldSegments = new int[finer.length];
-    BitSet[] holders = new BitSet[finer.length];
     BitSet touched = new BitSet();
     for (int s = 0; s < finer.length; s++) {
       int last = s == 0 ? -1 : oldSegments[s - 1];
       oldSegments[s] =
           last + 1 < starts.length && starts[last + 1].equals(finer[s]) ? last + 1 : last;
-      BitSet of = null;
-      for (int v = 0; v < added.size(); v++) {
-        if (added.get(v).contains(finer[s])) {
-          of = of == null ? new BitSet() : of;
-          of.set(v);
-        }
-      }
-      if (of != null) {
-        holders[s] = of;
+      if (!holders.get(s).isEmpty()) {
         for (int[] ofZone : atomOf) {
           if (ofZone[oldSegments[s]] >= 0) {
             touched.set(ofZone[oldSegments[s]]);
@@ -128,7 +117,7 @@ final class PlaceAxis {
       for (int s = 0; s < finer.length; s++) {
         int old = atomOf[z][oldSegments[s]];
         boolean whole = old < 0 || !touched.get(old);
-        atoms[z][s] = whole ? old : cutting.atom(old, holders[s], z, run(finer, s));
+        atoms[z][s] = whole ? old : cutting.atom(old, holders.get(s), z, run(finer, s));
       }
     }
     PlaceAxis next = new PlaceAxis(finer, this, atoms, cutting.sizes());
@@ -171,8 +160,8 @@ final class PlaceAxis {
           .forEach(zoneNames::add);
     }
 
-    private int atom(int old, BitSet holders, int zone, Range<Address> run) {
-      List<Object> piece = List.of(old, holders == null ? "" : holders);
+    private int atom(int old, List<Integer> holders, int zone, Range<Address> run) {
+      List<Object> piece = List.of(old, holders);
       Integer known = numbers.get(piece);
       int atom = known == null ? number(old, piece) : known;
       sizes.set(atom, sizes.get(atom) + Line.ADDRESSES.count(run.low(), run.high()).doubleValue());
@@ -249,22 +238,30 @@ final class PlaceAxis {
     }
   }
 
-  /** For each segment the numbers of the values that hold it. */
-  private List<List<Integer>> sweep(List<Held> held) {
+  /**
+   * For each segment the numbers of the values that hold it, ascending; linear in segments and
+   * values but for how many hold one segment at once.
+   */
+  private static List<List<Integer>> sweep(Address[] starts, List<Held> held) {
     TreeMap<Address, List<Integer>> ending = new TreeMap<>();
     TreeSet<Integer> active = new TreeSet<>();
     List<List<Integer>> signatures = new ArrayList<>(starts.length);
+    List<Integer> same = List.of();
     int next = 0;
     for (Address start : starts) {
+      boolean changed = false;
       while (!ending.isEmpty() && ending.firstKey().compareTo(start) < 0) {
         ending.pollFirstEntry().getValue().forEach(active::remove);
+        changed = true;
       }
       while (next < held.size() && held.get(next).range().low().equals(start)) {
         Held begun = held.get(next++);
         active.add(begun.value());
         ending.computeIfAbsent(begun.range().high(), high -> new ArrayList<>()).add(begun.value());
+        changed = true;
       }
-      signatures.add(List.copyOf(active));
+      same = changed ? List.copyOf(active) : same;
+      signatures.add(same);
     }
     return signatures;
   }

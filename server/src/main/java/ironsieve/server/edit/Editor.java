@@ -31,7 +31,9 @@ import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ConcurrentLinkedDeque;
+import java.util.concurrent.Semaphore;
 import java.util.function.Function;
+import java.util.function.Supplier;
 
 /**
  * Makes new revisions. What it remembers of a rulebase is only a copy of what the database has,
@@ -57,6 +59,11 @@ public class Editor {
 
   /** Another server may make an edit each time this one has worked one out; then it is told so. */
   private static final int MOST_TRIES = 5;
+
+  /** As many values take a second or more to work out. */
+  private static final long HEAVY = 2_000;
+
+  private final Semaphore heavy = new Semaphore(1, true);
 
   @Inject Sql sql;
   @Inject RulebaseStore store;
@@ -265,7 +272,8 @@ public class Editor {
   public Bench tryOut(Bench bench, List<Step> steps) {
     Steps taken = new Steps(bench.contents().copy());
     steps.forEach(taken::take);
-    return made(bench, bench.state(), taken.contents());
+    Contents after = taken.contents();
+    return inTurn(store.between(bench.contents(), after), () -> made(bench, bench.state(), after));
   }
 
   /**
@@ -415,7 +423,14 @@ public class Editor {
       }
       Limits.demand(changes, planned.after());
       State next = before.state().at(before.revision() + 1);
-      Bench made = made(before, next, planned.after());
+      Bench made =
+          inTurn(
+              changes,
+              () -> {
+                // Who had to wait for another heavy edit may have become late meanwhile.
+                demandNewest(rulebase, revision, bench(rulebase).revision());
+                return made(before, next, planned.after());
+              });
       Made how = planned.made();
       JournalEntry entry =
           new JournalEntry(
@@ -443,6 +458,23 @@ public class Editor {
     }
     // The workspace changes faster than this can be worked out; whoever edits is told to try again.
     throw new StaleRevisionException(revision, List.of());
+  }
+
+  /**
+   * Works something out; what is heavy comes one after the other, so that any number of heavy edits
+   * leave processors for everybody else.
+   */
+  private Bench inTurn(List<Change> changes, Supplier<Bench> work) {
+    long values = changes.stream().mapToLong(change -> Limits.values(change.after())).sum();
+    if (values < HEAVY) {
+      return work.get();
+    }
+    heavy.acquireUninterruptibly();
+    try {
+      return work.get();
+    } finally {
+      heavy.release();
+    }
   }
 
   private void demandNewest(String rulebase, long seen, long newest) {
