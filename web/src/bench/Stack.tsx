@@ -16,6 +16,7 @@ import type { Chapter, Hits, Review, Rule, Rulebase, RulePatch } from "../api/cl
 import { isTyping } from "../frame/keys";
 import { steps as stepsOfWork } from "./bulk";
 import { DepthMap } from "./DepthMap";
+import { added } from "./draft";
 import { isLoud, ofRule, rulesIn } from "./known";
 import { calledIn, dropStep, hitsWord, type Line, type Place, percent } from "./order";
 import { Plate } from "./Plate";
@@ -343,7 +344,7 @@ export function Stack({
           onPlace={(place) => startEdit({ ...editing, place })}
           begin={editing.field}
           what={editing.what ?? "added a rule"}
-          steps={(patch) => [{ op: "ADD_RULE", place: editing.place, rule: { verdict: "allow", ...patch } }]}
+          steps={(patch) => [{ op: "ADD_RULE", place: editing.place, rule: added(patch) }]}
           save={async (edit) => {
             bench.select(rulesIn(await bench.edit(edit))[0]);
           }}

@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import type { Rulebase } from "../api/client";
 import { blankRule, rulebaseOf } from "../samples";
 import { type Deeds, deeds } from "./deeds";
-import { begun, cloneOf, difference, draftOf } from "./draft";
+import { added, begun, cloneOf, difference, draftOf } from "./draft";
 import { foretold } from "./foretold";
 import { stepsOf } from "./useSent";
 
@@ -56,4 +56,13 @@ it("a clone begins as its rule is, but on, and says where it came from", () => {
   const note = "Copied from rule 7 (Ferry). Ask first.";
   expect(draft).toEqual({ ...draftOf(rule), name: "Ferry (copy)", note, state: "on" });
   expect(difference(draftOf(), draft).kept).toEqual(rule.kept);
+});
+
+it("a new rule is sent with what it blocks or lets through, also where that is as in a blank one", () => {
+  const draft = begun({ verdict: "deny", fields: { "from.zones": { sense: "is", values: ["Offices"] } } });
+  expect(added(difference(draftOf(), draft))).toMatchObject({ verdict: "deny", state: "on", logging: "log" });
+  expect(added(difference(draftOf(), begun({ verdict: "allow" })))).toMatchObject({
+    verdict: "allow",
+    state: "off",
+  });
 });

@@ -48,6 +48,12 @@ export function begun(initial: RulePatch | undefined): Draft {
   return { ...draft, state: said.state ?? stateOf(draft) };
 }
 
+/** All that a new rule says, of which only what is not as in a blank one is known. */
+export function added(patch: RulePatch): RulePatch {
+  const { verdict, state, logging } = draftOf();
+  return { verdict, state, logging, ...patch };
+}
+
 /** A new rule takes part once it says what it is about; one that says nothing would be about everything. */
 export function stateOf(draft: Draft): string {
   return Object.values(draft.fields).some((field) => field.values.length > 0) ? "on" : "off";

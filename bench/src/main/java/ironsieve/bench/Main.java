@@ -33,16 +33,43 @@ import java.util.function.Supplier;
 import java.util.function.ToIntFunction;
 
 /**
- * Compile, review and decide on generated rulebases of 100, 1,000 and 5,000 rules, each beside a
- * plain twin: a review that compares every pair of rules field by field, and a decision that reads
- * the rules from the top. Times are the best of a few rounds; what counts is the ratio.
+ * Compile, review and decide on generated rulebases of 100, 1,000 and 5,000 rules of two shapes,
+ * each beside a plain twin: a review that compares every pair of rules field by field, and a
+ * decision that reads the rules from the top. Times are the best of a few rounds; what counts is
+ * the ratio.
  */
 public final class Main {
 
   private static final int APPLICATIONS = 400;
   private static final int PEOPLE = 2_000;
 
+  private static final int FRESH = 1_000_000;
+
   private Main() {}
+
+  /** What a rulebase looks like. */
+  private enum Shape {
+    /** Narrow rules in chapters, nearly all of them reached. */
+    GROWN {
+      @Override
+      Rulebase of(int size) {
+        return Grown.rulebase(size, APPLICATIONS, 7);
+      }
+    },
+    /** One rule in fifty is broad, so that most of those below are never reached. */
+    BROAD {
+      @Override
+      Rulebase of(int size) {
+        return Generated.rulebase(size, APPLICATIONS, 7);
+      }
+    };
+
+    abstract Rulebase of(int size);
+
+    String word() {
+      return name().toLowerCase(Locale.ROOT);
+    }
+  }
 
   /** Sizes may be given as arguments. */
   public static void main(String[] arguments) {
@@ -58,14 +85,25 @@ public final class Main {
         PEOPLE,
         APPLICATIONS);
     System.out.println(
-        "rules  compile ms  review ms  findings  undetermined  pairwise ms  decisions/s  linear/s  ratio");
-    for (int size : sizes) {
-      measure(size, surroundings);
+        "shape  rules  reached  compile ms  review ms  findings  undetermined  pairwise ms  decisions/s  linear/s  ratio");
+    for (Shape shape : Shape.values()) {
+      for (int size : sizes) {
+        measure(shape, size, surroundings);
+      }
     }
     System.out.println(
-        "rules  edit         impact ms  review again ms  review of whole ms  ratio  identical  10,000 promises ms");
-    for (int size : sizes) {
-      afterAnEdit(size, surroundings);
+        "shape  rules  edit         impact ms  review again ms  review of whole ms  ratio  identical  10,000 promises ms");
+    for (Shape shape : Shape.values()) {
+      for (int size : sizes) {
+        afterAnEdit(shape, size, surroundings);
+      }
+    }
+    System.out.println(
+        "shape  rules  sixty edits: impact ms median / 95th / worst   review again ms median / 95th / worst  identical");
+    for (Shape shape : Shape.values()) {
+      for (int size : sizes) {
+        sixtyEdits(shape, size, surroundings);
+      }
     }
     if (sizes.contains(10_000)) {
       memory();
@@ -79,8 +117,8 @@ public final class Main {
         "pairwise: only finds rules wholly inside one other rule; review: finds covers by several, shares, witnesses.");
   }
 
-  private static void measure(int size, Surroundings surroundings) {
-    Rulebase rulebase = Generated.rulebase(size, APPLICATIONS, 7);
+  private static void measure(Shape shape, int size, Surroundings surroundings) {
+    Rulebase rulebase = shape.of(size);
     int rounds = size <= 1_000 ? 7 : 3;
     Timed<CompiledRulebase> compiled =
         best(rounds, () -> CompiledRulebase.of(rulebase, surroundings));
@@ -91,31 +129,34 @@ public final class Main {
             () -> CompiledRulebase.of(rulebase, surroundings),
             fresh -> Reviewer.review(fresh, Budget.USUAL));
     Timed<Integer> pairwise = best(rounds, () -> pairwise(compiled.result()));
-    List<int[]> points = points(compiled.result(), 20_000);
     // What the reviews left behind lies between what is asked for now.
     System.gc();
-    double[] decisions =
-        perSecond(
-            points,
-            point -> compiled.result().firstMatch(point),
-            point -> linear(compiled.result().rules(), point));
-    check(compiled.result(), points);
+    double fast = fresh(compiled.result(), point -> compiled.result().firstMatch(point), FRESH);
+    double slow =
+        fresh(compiled.result(), point -> linear(compiled.result().rules(), point), 20_000);
+    check(compiled.result(), points(compiled.result(), 20_000, 3));
+    long reached =
+        review.result().residues().values().stream()
+            .filter(residue -> residue.share().value() > 0)
+            .count();
     long undetermined =
         review.result().findings().stream()
             .filter(finding -> finding.kind() == Finding.Kind.UNDETERMINED)
             .count();
     System.out.printf(
         Locale.ROOT,
-        "%5d  %10.1f  %9.1f  %8d  %12d  %11.1f  %11.0f  %8.0f  %4.0f×%n",
+        "%-5s  %5d  %5.1f %%  %10.1f  %9.1f  %8d  %12d  %11.1f  %11.0f  %8.0f  %4.0f×%n",
+        shape.word(),
         size,
+        100.0 * reached / size,
         compiled.millis(),
         review.millis(),
         review.result().findings().size(),
         undetermined,
         pairwise.millis(),
-        decisions[0],
-        decisions[1],
-        decisions[0] / decisions[1]);
+        fast,
+        slow,
+        fast / slow);
   }
 
   /**
@@ -123,8 +164,8 @@ public final class Main {
    * with its impact and its review, and ten thousand kept probes run again. The reviews are
    * compared with one from scratch.
    */
-  private static void afterAnEdit(int size, Surroundings surroundings) {
-    Rulebase before = Generated.rulebase(size, APPLICATIONS, 7);
+  private static void afterAnEdit(Shape shape, int size, Surroundings surroundings) {
+    Rulebase before = shape.of(size);
     CompiledRulebase compiled = CompiledRulebase.of(before, surroundings);
     Review review = Reviewer.review(compiled, Budget.USUAL);
     List<Rule> moved = new ArrayList<>(before.rules());
@@ -144,7 +185,7 @@ public final class Main {
           best(2, () -> Reviewer.review(CompiledRulebase.of(after, surroundings), Budget.USUAL));
       Decider decider = new Decider(again.result().compiled());
       List<Connection> promised =
-          points(again.result().compiled(), 10_000).stream()
+          points(again.result().compiled(), 10_000, 3).stream()
               .map(again.result().compiled().space()::sample)
               .toList();
       Timed<Long> kept =
@@ -156,7 +197,8 @@ public final class Main {
                       .count());
       System.out.printf(
           Locale.ROOT,
-          "%5d  %-11s  %9.1f  %15.1f  %18.1f  %4.0f×  %-9s  %18.1f%n",
+          "%-5s  %5d  %-11s  %9.1f  %15.1f  %18.1f  %4.0f×  %-9s  %18.1f%n",
+          shape.word(),
           size,
           rules == moved ? "moved" : "new address",
           impact.millis(),
@@ -311,8 +353,8 @@ public final class Main {
   }
 
   /** Points drawn from the claims of random rules, and as many from anywhere. */
-  private static List<int[]> points(CompiledRulebase compiled, int count) {
-    Random random = new Random(3);
+  private static List<int[]> points(CompiledRulebase compiled, int count, long seed) {
+    Random random = new Random(seed);
     List<Box> everywhere = compiled.space().ahead();
     List<int[]> points = new ArrayList<>();
     for (int i = 0; i < count; i++) {
@@ -323,23 +365,14 @@ public final class Main {
   }
 
   /**
-   * How many points a second each of two ways decides, in its best of many short rounds. They take
-   * turns, for in a few seconds one may be lucky and the other not.
+   * How many points a second are decided on one core when none of them was asked for before: the
+   * best of four passes, each over points of its own.
    */
-  private static double[] perSecond(
-      List<int[]> points, ToIntFunction<int[]> fast, ToIntFunction<int[]> slow) {
-    double[] best = new double[2];
-    for (int round = 0; round < 30; round++) {
-      best[0] = Math.max(best[0], perSecond(points, fast, 50));
-      best[1] = Math.max(best[1], perSecond(points, slow, 1));
-    }
-    return best;
-  }
-
-  private static double perSecond(List<int[]> points, ToIntFunction<int[]> decide, int passes) {
+  private static double fresh(CompiledRulebase compiled, ToIntFunction<int[]> decide, int count) {
     double best = 0;
     long sum = 0;
-    for (int pass = 0; pass < passes; pass++) {
+    for (int pass = 0; pass < 4; pass++) {
+      List<int[]> points = points(compiled, count, 100 + pass);
       long start = System.nanoTime();
       for (int[] point : points) {
         sum += decide.applyAsInt(point);
@@ -350,6 +383,102 @@ public final class Main {
       throw new AssertionError("never; keeps the work from being optimised away");
     }
     return best;
+  }
+
+  /**
+   * Six kinds of edits in ten places each: a rule moved up by ten, switched off, taken out, given
+   * another verdict, given an address nobody named before, and an exception for one person added
+   * above it. The last review of each kind is compared with one from scratch.
+   */
+  private static void sixtyEdits(Shape shape, int size, Surroundings surroundings) {
+    Rulebase before = shape.of(size);
+    CompiledRulebase compiled = CompiledRulebase.of(before, surroundings);
+    Review review = Reviewer.review(compiled, Budget.USUAL);
+    Random random = new Random(5);
+    List<Double> impacts = new ArrayList<>();
+    List<Double> reviews = new ArrayList<>();
+    boolean identical = true;
+    for (int round = -1; round < 10; round++) {
+      for (int kind = 0; kind < 6; kind++) {
+        Rulebase after = edited(before, kind, 10 + random.nextInt(size - 10), round);
+        Timed<Impact> impact = best(1, () -> Comparison.of(Following.of(compiled, after), 300_000));
+        Timed<Review> again = best(1, () -> Reviewer.again(review, Following.of(compiled, after)));
+        if (round >= 0) {
+          // The first round only lets the code run in.
+          impacts.add(impact.millis());
+          reviews.add(again.millis());
+        }
+        identical &=
+            round < 9
+                || said(again.result())
+                    .equals(
+                        said(
+                            Reviewer.review(
+                                CompiledRulebase.of(after, surroundings), Budget.USUAL)));
+      }
+    }
+    System.out.printf(
+        Locale.ROOT,
+        "%-5s  %5d  %s   %s  %s%n",
+        shape.word(),
+        size,
+        spread(impacts),
+        spread(reviews),
+        identical);
+  }
+
+  private static Rulebase edited(Rulebase before, int kind, int place, int round) {
+    List<Rule> rules = new ArrayList<>(before.rules());
+    Rule rule = rules.get(place);
+    switch (kind) {
+      case 0 -> rules.add(place - 10, rules.remove(place));
+      case 1 -> rules.set(place, with(rule, Rule.State.OFF, rule.match(), rule.then().verdict()));
+      case 2 -> rules.remove(place);
+      case 3 ->
+          rules.set(
+              place,
+              with(
+                  rule,
+                  rule.state(),
+                  rule.match(),
+                  rule.then().verdict() == Verdict.DENY ? Verdict.ALLOW : Verdict.DENY));
+      case 4 -> rules.set(place, withAddress(rule, "10.3.77." + (20 + round)));
+      default -> {
+        Field person = Field.is(ValueText.parse(ValueKind.PERSON, "person." + (300 + round)));
+        Rule exception = with(rule, rule.state(), rule.match(), Verdict.REJECT);
+        rules.add(
+            place,
+            new Rule(
+                "new",
+                "",
+                Rule.State.ON,
+                exception.match().with(FieldName.PEOPLE, person),
+                exception.then(),
+                exception.keeping()));
+      }
+    }
+    return new Rulebase(
+        "after", List.of(new Chapter("all", "All", "", rules)), before.parts(), before.lastLine());
+  }
+
+  private static Rule with(Rule rule, Rule.State state, Rule.Match match, Verdict verdict) {
+    return new Rule(
+        rule.id(),
+        rule.name(),
+        state,
+        match,
+        new Rule.Then(verdict, rule.then().logging()),
+        rule.keeping());
+  }
+
+  private static String spread(List<Double> millis) {
+    List<Double> sorted = millis.stream().sorted().toList();
+    return String.format(
+        Locale.ROOT,
+        "%7.1f / %7.1f / %7.1f",
+        sorted.get(sorted.size() / 2),
+        sorted.get(sorted.size() * 95 / 100),
+        sorted.get(sorted.size() - 1));
   }
 
   private static void check(CompiledRulebase compiled, List<int[]> points) {

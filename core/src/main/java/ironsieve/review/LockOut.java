@@ -3,6 +3,8 @@ package ironsieve.review;
 import ironsieve.compile.Dimension;
 import ironsieve.compile.Space;
 import ironsieve.model.Application;
+import ironsieve.model.Connection;
+import ironsieve.model.Connection.ApplicationUse;
 import ironsieve.model.Service;
 import ironsieve.model.Value.ServiceRange;
 import ironsieve.model.Zone;
@@ -15,6 +17,7 @@ import ironsieve.review.Finding.Severity;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.IntStream;
 
 /**
  * Asks whether anybody could still administer the gateway if identities were not known: whether SSH
@@ -68,8 +71,7 @@ final class LockOut {
   private List<Box> administration() {
     List<ServiceRange> ranges = new ArrayList<>();
     for (int port : PORTS) {
-      Service service = new Service(Service.TCP, port);
-      ranges.add(new ServiceRange(service, service));
+      ranges.add(range(new Service(Service.TCP, port)));
     }
     IndexSet services = space.serviceAtoms(ranges);
     IndexSet uses = space.unrecognised();
@@ -120,7 +122,7 @@ final class LockOut {
     if (blamed < 0) {
       return Optional.empty();
     }
-    Evidence evidence = new Evidence("", "", claims.witness(witness));
+    Evidence evidence = new Evidence("", "", administering(claims.witness(witness)));
     return Optional.of(
         new Finding(
             Kind.LOCK_OUT,
@@ -129,5 +131,38 @@ final class LockOut {
             Said.text(sentence),
             List.of(evidence),
             List.of()));
+  }
+
+  /**
+   * The same witness on a port that gateways are administered by, as what usually runs there: where
+   * no rule tells it from others, the box holds those too.
+   */
+  private Witness administering(Witness found) {
+    Connection c = found.connection();
+    Service service =
+        IntStream.of(PORTS)
+            .mapToObj(port -> new Service(Service.TCP, port))
+            .filter(one -> holds(Dimension.SERVICE, space.serviceAtoms(List.of(range(one)))))
+            .findFirst()
+            .orElseThrow();
+    ApplicationUse use =
+        space.surroundings().catalogue().applications().stream()
+            .filter(application -> application.wiring().ridesOn().isEmpty())
+            .filter(application -> application.wiring().usualPorts().contains(range(service)))
+            .filter(application -> holds(Dimension.USING, space.bare(application)))
+            .findFirst()
+            .map(
+                one ->
+                    new ApplicationUse(Optional.of(one.name()), Optional.empty(), Optional.empty()))
+            .orElse(c.using());
+    return new Witness(new Connection(c.at(), c.from(), c.to(), service, use), found.caughtBy());
+  }
+
+  private boolean holds(Dimension dimension, IndexSet atoms) {
+    return witness.side(dimension.ordinal()).intersects(atoms);
+  }
+
+  private static ServiceRange range(Service service) {
+    return new ServiceRange(service, service);
   }
 }

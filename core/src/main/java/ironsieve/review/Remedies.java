@@ -1,7 +1,10 @@
 package ironsieve.review;
 
+import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Dimension;
+import ironsieve.compile.Following;
+import ironsieve.model.Connection;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Keeping;
@@ -10,6 +13,7 @@ import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Value;
 import ironsieve.model.Verdict;
+import ironsieve.model.Zone;
 import ironsieve.region.Address;
 import ironsieve.region.IndexSet;
 import ironsieve.region.Range;
@@ -71,7 +75,7 @@ public final class Remedies {
           remedies.add(remove(finding));
         }
       }
-      case NEEDS_UNMET -> remedies.add(allowNeeded(rule, finding));
+      case NEEDS_UNMET -> allowNeeded(rule, finding).ifPresent(remedies::add);
       case UNGUARDED -> laySheet(rule).ifPresent(remedies::add);
       case LOCK_OUT -> backup(rule, finding).ifPresent(remedies::add);
       case UNLOGGED -> remedies.add(logged(rule));
@@ -216,8 +220,11 @@ public final class Remedies {
     return new Remedy(new Edit.OpenReading(line), "Open the content there");
   }
 
-  /** The same people and places, and what is needed instead, on its usual ports. */
-  private static Remedy allowNeeded(Rule rule, Finding finding) {
+  /**
+   * The same people and places, and what is needed instead, on its usual ports; above the topmost
+   * rule that would stop it, for below that one it would let nothing through.
+   */
+  private Optional<Remedy> allowNeeded(Rule rule, Finding finding) {
     List<String> needed =
         finding.evidence().stream()
             .flatMap(evidence -> evidence.witness().connection().using().application().stream())
@@ -237,8 +244,39 @@ public final class Remedies {
             new Rule.Match(fields, Rule.Ports.USUAL),
             new Rule.Then(Verdict.ALLOW, rule.then().logging()),
             "Needed by rule " + rule.id() + ".");
+    return ending(
+        finding, addedAbove(added, rule.id(), "Allow " + String.join(", ", needed) + " too"));
+  }
+
+  /** A rule that lets something through, above the first of those down to another that stop it. */
+  private Remedy addedAbove(Rule added, String below, String words) {
+    // Only over a space that knows what the added rule speaks of is its claim exact.
+    CompiledRulebase lowest =
+        Following.of(compiled, Edit.made(rulebase, new Edit.InsertAbove(added, below))).after();
+    CompiledRule mine = lowest.rule(added.id()).orElseThrow();
+    String target =
+        mine.boxes().stream()
+            .flatMap(box -> lowest.rulesMeeting(box, mine.index()).stream())
+            .sorted()
+            .map(number -> lowest.rules().get(number).rule())
+            .filter(rule -> !rule.then().verdict().passes())
+            .findFirst()
+            .map(Rule::id)
+            .orElse(below);
     return new Remedy(
-        new Edit.InsertAbove(added, rule.id()), "Allow " + String.join(", ", needed) + " too");
+        new Edit.InsertAbove(added, target),
+        target.equals(below) ? words : words + ", above rule " + (places.get(target) + 1));
+  }
+
+  /** A remedy, if the review of what it makes has the finding no more. */
+  private Optional<Remedy> ending(Finding finding, Remedy remedy) {
+    Following edit = Following.of(compiled, Edit.made(rulebase, remedy.edit()));
+    Review after = Reviewer.again(review, edit);
+    boolean still =
+        finding.kind() == Finding.Kind.LOCK_OUT
+            ? after.findings().stream().anyMatch(one -> one.kind() == finding.kind())
+            : after.of(finding.rule()).stream().anyMatch(one -> one.kind() == finding.kind());
+    return still ? Optional.empty() : Optional.of(remedy);
   }
 
   private Optional<Remedy> laySheet(Rule rule) {
@@ -255,16 +293,28 @@ public final class Remedies {
             });
   }
 
-  /** The same without people, from the one address the witness came from. */
-  private static Optional<Remedy> backup(Rule rule, Finding finding) {
+  /**
+   * The same for whoever is at the one address the witness came from, and only to the gateway, on
+   * the port it is administered by.
+   */
+  private Optional<Remedy> backup(Rule rule, Finding finding) {
     if (!rule.then().verdict().passes()) {
       return Optional.empty();
     }
-    Address address = finding.evidence().get(0).witness().connection().from().place().address();
+    Connection witness = finding.evidence().get(0).witness().connection();
+    Address address = witness.from().place().address();
     Map<FieldName, Field> fields = new EnumMap<>(FieldName.class);
     fields.putAll(rule.match().fields());
     fields.remove(FieldName.PEOPLE);
     fields.put(FieldName.FROM_NETWORKS, Field.is(new Value.Network(new Range<>(address, address))));
+    List<Value> gateways =
+        compiled.space().surroundings().zones().stream()
+            .filter(zone -> zone.side() == Zone.Side.GATEWAY)
+            .map(zone -> (Value) new Value.ZoneName(zone.name()))
+            .toList();
+    fields.put(FieldName.TO_ZONES, new Field(Field.Sense.IS, gateways));
+    fields.put(
+        FieldName.SERVICES, Field.is(new Value.ServiceRange(witness.service(), witness.service())));
     Rule added =
         new Rule(
             rule.id() + "-backup",
@@ -273,8 +323,8 @@ public final class Remedies {
             new Rule.Match(fields, rule.match().ports()),
             rule.then(),
             "Backup by address for rule " + rule.id() + "; put the right desk here.");
-    return Optional.of(
-        new Remedy(new Edit.InsertAbove(added, rule.id()), "Add a backup rule for " + address));
+    String words = "Add a backup rule from " + address + " to the gateway only";
+    return ending(finding, addedAbove(added, rule.id(), words));
   }
 
   private static Remedy logged(Rule rule) {

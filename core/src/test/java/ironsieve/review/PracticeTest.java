@@ -7,10 +7,14 @@ import ironsieve.Rulebases;
 import ironsieve.SmallWorld;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.decide.Decider;
+import ironsieve.impact.Comparison;
+import ironsieve.impact.Impact;
 import ironsieve.model.Application;
 import ironsieve.model.Catalogue;
 import ironsieve.model.Chapter;
 import ironsieve.model.Directory;
+import ironsieve.model.Field;
+import ironsieve.model.FieldName;
 import ironsieve.model.Keeping;
 import ironsieve.model.Lane;
 import ironsieve.model.Parts;
@@ -21,6 +25,7 @@ import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.model.Verdict;
 import ironsieve.model.Zone;
+import ironsieve.region.Address;
 import ironsieve.review.Finding.Kind;
 import ironsieve.text.ValueText;
 import java.time.LocalDate;
@@ -177,6 +182,51 @@ class PracticeTest {
     Rulebase after = Edit.made(before, remedy.edit());
     assertThat(Reviewer.review(CompiledRulebase.of(after, HERE), Budget.USUAL).findings())
         .noneMatch(f -> f.kind() == Kind.NEEDS_UNMET);
+  }
+
+  @Test
+  void whatIsNeededIsAllowedAboveWhatStopsIt() {
+    Rulebase before =
+        rulebase(
+            Parts.of(List.of()),
+            "allow from.zones=Desks to.zones=Racks using.applications=DNS",
+            "deny using.services=tcp",
+            "allow from.zones=Desks to.zones=World using.applications=Paper");
+    CompiledRulebase compiled = CompiledRulebase.of(before, HERE);
+    Review review = Reviewer.review(compiled, Budget.USUAL);
+    List<Finding> unmet =
+        review.of("r3").stream().filter(f -> f.kind() == Kind.NEEDS_UNMET).toList();
+    for (Finding finding : unmet) {
+      List<Remedy> remedies = new Remedies(compiled, review).of(finding);
+      assertThat(remedies).extracting(Remedy::words).allMatch(w -> w.endsWith(", above rule 2"));
+      Rulebase after = Edit.made(before, remedies.get(0).edit());
+      assertThat(
+              Reviewer.review(CompiledRulebase.of(after, HERE), Budget.USUAL).of("r3").stream()
+                  .map(Finding::kind))
+          .doesNotContain(Kind.NEEDS_UNMET);
+    }
+    assertThat(unmet).isNotEmpty();
+  }
+
+  @Test
+  void aBackupIsForTheGatewayAlone() {
+    Rulebase before = rulebase(Parts.of(List.of()), "allow from.people=ada", "deny to.zones=World");
+    CompiledRulebase compiled = CompiledRulebase.of(before, HERE);
+    Review review = Reviewer.review(compiled, Budget.USUAL);
+    Finding finding =
+        review.findings().stream().filter(f -> f.kind() == Kind.LOCK_OUT).findFirst().orElseThrow();
+    Remedy backup = new Remedies(compiled, review).of(finding).get(0);
+    assertThat(backup.words()).endsWith("to the gateway only");
+    Rule added = ((Edit.InsertAbove) backup.edit()).rule();
+    assertThat(added.match().field(FieldName.TO_ZONES))
+        .contains(Field.is(new Value.ZoneName("Gateway")));
+    assertThat(added.match().field(FieldName.SERVICES)).isPresent();
+    List<Impact.Kind> changed =
+        Comparison.between(before, Edit.made(before, backup.edit()), HERE, 100_000).kinds();
+    assertThat(changed)
+        .isNotEmpty()
+        .allSatisfy(
+            kind -> assertThat(kind.witness().to().address()).isEqualTo(Address.parse("10.0.0.1")));
   }
 
   @Test

@@ -5,12 +5,15 @@ import static org.assertj.core.api.Assertions.assertThat;
 import ironsieve.Rulebases;
 import ironsieve.SmallWorld;
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.Following;
 import ironsieve.impact.Comparison;
 import ironsieve.model.Keeping;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import java.time.LocalDate;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 import net.jqwik.api.Arbitrary;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
@@ -18,6 +21,9 @@ import net.jqwik.api.Provide;
 import org.junit.jupiter.api.Test;
 
 class RemediesTest {
+
+  private static final Set<Finding.Kind> USELESS =
+      Set.of(Finding.Kind.SHADOWED, Finding.Kind.EMPTY);
 
   @Provide
   Arbitrary<Rulebases.Case> cases() {
@@ -35,7 +41,15 @@ class RemediesTest {
         assertThat(remedies.of(finding)).hasSize(2);
       }
       for (Remedy remedy : remedies.of(finding)) {
-        Review after = review(Edit.made(rulebase, remedy.edit()), given);
+        Rulebase remedied = Edit.made(rulebase, remedy.edit());
+        Review after = review(remedied, given);
+        assertThat(saidToBeUseless(review, remedied))
+            .as("what else %s does", remedy)
+            .containsExactlyInAnyOrderElementsOf(
+                remedied.rules().stream()
+                    .map(Rule::id)
+                    .filter(rule -> isUseless(after, rule) && !isUseless(review, rule))
+                    .toList());
         assertThat(after.of(finding.rule()))
             .as("%s by %s", finding.kind(), remedy)
             .noneMatch(left -> left.kind() == finding.kind());
@@ -51,6 +65,19 @@ class RemediesTest {
         }
       }
     }
+  }
+
+  /** The rules of which the aftermath of an edit says that nothing reaches them any more. */
+  private static Set<String> saidToBeUseless(Review before, Rulebase after) {
+    return Aftermath.of(before, Following.of(before.compiled(), after)).begun().stream()
+        .filter(notice -> USELESS.contains(notice.kind()))
+        .map(Aftermath.Notice::rule)
+        .filter(rule -> !isUseless(before, rule))
+        .collect(Collectors.toSet());
+  }
+
+  private static boolean isUseless(Review review, String rule) {
+    return review.of(rule).stream().anyMatch(finding -> USELESS.contains(finding.kind()));
   }
 
   @Test

@@ -235,6 +235,17 @@ class DoorsTest {
   }
 
   @Test
+  void aBodyOfNothingIsAnsweredLikeNone() {
+    for (String body : new String[] {null, ""}) {
+      var request = given().contentType("application/json").header("Sieve-Editor", "ada");
+      Response response =
+          (body == null ? request : request.body(new byte[0]))
+              .post("/api/rulebases/main-gateway/edits");
+      assertThat(response.statusCode()).as(response.asString()).isEqualTo(422);
+    }
+  }
+
+  @Test
   void theEditorsNameMayHaveAnyLetters() throws Exception {
     Response edited =
         given()

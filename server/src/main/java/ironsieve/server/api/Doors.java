@@ -3,11 +3,13 @@ package ironsieve.server.api;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import io.quarkus.vertx.http.runtime.filters.Filters;
+import io.vertx.core.buffer.Buffer;
 import io.vertx.core.http.HttpMethod;
 import io.vertx.core.http.HttpServerRequest;
 import io.vertx.ext.web.Router;
 import io.vertx.ext.web.RoutingContext;
 import io.vertx.ext.web.handler.BodyHandler;
+import io.vertx.ext.web.impl.RoutingContextInternal;
 import ironsieve.text.PlainText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
@@ -91,6 +93,10 @@ public class Doors {
     headers(context);
     Optional<Integer> refusal = refusal(request);
     if (refusal.isPresent()) {
+      if (!READING.contains(request.method())) {
+        // Its body is not read, so nothing else can come over this connection.
+        context.response().putHeader("Connection", "close");
+      }
       refuse(context, refusal.get());
     } else if (READING.contains(request.method())) {
       context.next();
@@ -125,6 +131,10 @@ public class Doors {
     Long timer = context.remove(TIMER);
     if (timer != null) {
       context.vertx().cancelTimer(timer);
+      if (context.body().buffer() == null) {
+        // Nothing was sent. Unless it is said that this was all, the next one waits for more.
+        ((RoutingContextInternal) context).setBody(Buffer.buffer());
+      }
     }
     context.next();
   }

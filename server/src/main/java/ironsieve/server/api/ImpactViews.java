@@ -2,14 +2,12 @@ package ironsieve.server.api;
 
 import ironsieve.decide.PromiseCheck;
 import ironsieve.impact.Impact;
-import ironsieve.review.Finding;
+import ironsieve.review.Aftermath;
 import ironsieve.review.Placement;
-import ironsieve.review.Review;
 import ironsieve.server.edit.Bench;
 import ironsieve.text.OutcomeText;
 import ironsieve.text.ProbeText;
 import java.util.HashSet;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
@@ -72,18 +70,15 @@ public final class ImpactViews {
   public record NoticeView(String rule, String kind) {}
 
   static ImpactView impact(Bench before, Bench after, Impact impact) {
-    // Of most rules both reviews say the very same.
-    Set<String> rules = after.review().since(before.review().mark());
-    Set<NoticeView> old = notices(before.review(), rules);
-    Set<NoticeView> next = notices(after.review(), rules);
+    Aftermath aftermath = Aftermath.of(before.review(), after.review());
     return new ImpactView(
         before.revision(),
         before.state().token(),
         better(before, after),
         impact.extent() == Impact.Extent.COMPLETE,
         impact.kinds().stream().map(ImpactViews::kind).toList(),
-        old.stream().filter(notice -> !next.contains(notice)).toList(),
-        next.stream().filter(notice -> !old.contains(notice)).toList(),
+        notices(aftermath.ended()),
+        notices(aftermath.begun()),
         newlyBroken(before, after),
         newlyBroken(after, before));
   }
@@ -118,16 +113,10 @@ public final class ImpactViews {
         .toList();
   }
 
-  private static Set<NoticeView> notices(Review review, Set<String> rules) {
-    Set<NoticeView> notices = new LinkedHashSet<>();
-    for (String rule : rules) {
-      for (Finding finding : review.of(rule)) {
-        if (finding.severity() != Finding.Severity.QUIET) {
-          notices.add(new NoticeView(rule, Views.word(finding.kind())));
-        }
-      }
-    }
-    return notices;
+  private static List<NoticeView> notices(List<Aftermath.Notice> notices) {
+    return notices.stream()
+        .map(notice -> new NoticeView(notice.rule(), Views.word(notice.kind())))
+        .toList();
   }
 
   static KindView kind(Impact.Kind kind) {

@@ -43,6 +43,8 @@ final class Browsing implements AutoCloseable {
     PlaywrightAssertions.setDefaultAssertionTimeout(20_000);
   }
 
+  private boolean ownScripts;
+
   /** A window of its own, in which somebody with this name works. */
   Page window(String who, ColorScheme theme) {
     return window(who, new Browser.NewContextOptions().setColorScheme(theme));
@@ -54,7 +56,17 @@ final class Browsing implements AutoCloseable {
         who, new Browser.NewContextOptions().setDeviceScaleFactor(2).setScreenSize(640, 400));
   }
 
+  /**
+   * From here on the test may bring scripts of its own into new pages, which the server's policy
+   * keeps out for everybody else.
+   */
+  Browsing withOwnScripts() {
+    ownScripts = true;
+    return this;
+  }
+
   private Page window(String who, Browser.NewContextOptions options) {
+    options.setBypassCSP(ownScripts);
     int scale = options.deviceScaleFactor == null ? 1 : 2;
     BrowserContext context = BROWSER.newContext(options.setViewportSize(1280 / scale, 800 / scale));
     windows.add(context);

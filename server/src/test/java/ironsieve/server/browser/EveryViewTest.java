@@ -145,7 +145,7 @@ class EveryViewTest extends WithBrowser {
 
   @Test
   void nothingIsCutOffWhenMagnifiedToTwiceTheSizeAndWorkGoesOnByKeyboard() {
-    Page page = browsing.magnified("Wanda Okafor");
+    Page page = browsing.withOwnScripts().magnified("Wanda Okafor");
     for (View view : VIEWS) {
       browsing.go(page, view.path());
       view.ready().accept(page);
@@ -201,7 +201,7 @@ class EveryViewTest extends WithBrowser {
 
   @Test
   void isAccessibleAndFitsInBothThemes() {
-    Page page = browsing.window("Wanda Okafor", ColorScheme.LIGHT);
+    Page page = browsing.withOwnScripts().window("Wanda Okafor", ColorScheme.LIGHT);
     Locator root = page.locator("html");
     for (View view : VIEWS) {
       page.emulateMedia(new Page.EmulateMediaOptions().setColorScheme(ColorScheme.LIGHT));

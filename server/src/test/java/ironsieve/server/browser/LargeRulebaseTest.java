@@ -90,7 +90,7 @@ class LargeRulebaseTest extends WithBrowser {
     // As a start with this rulebase does.
     editor.bench(BASE).review();
     rehearsal.of(BASE);
-    Page page = browsing.open("Wanda", "/?in=" + BASE + "&rule=g5025");
+    Page page = browsing.withOwnScripts().open("Wanda", "/?in=" + BASE + "&rule=g5025");
     assertThat(row(page, "g5025")).isVisible();
     assertThat(lens(page)).containsText("What is left of it");
 
