@@ -132,7 +132,7 @@ public class RulebaseResource {
   @Path("rulebases/{id}/rules/copied")
   public Written copied(@PathParam("id") String id, Set<String> rules) {
     Set<String> wanted = rules == null ? Set.of() : rules;
-    if (wanted.contains(null)) {
+    if (wanted.stream().anyMatch(java.util.Objects::isNull)) {
       throw new FaultException("rules", "", "a list of ids, not null");
     }
     return new Written(RulebaseWriter.rules(editor.bench(id).compiled().rulebase(), wanted));
