@@ -246,6 +246,24 @@ class DoorsTest {
   }
 
   @Test
+  void clientsThatWouldSpeakTheNextVersionOfHttpAreAnsweredInThisOne() throws Exception {
+    var answer =
+        java.net.http.HttpClient.newBuilder()
+            .version(java.net.http.HttpClient.Version.HTTP_2)
+            .build()
+            .send(
+                java.net.http.HttpRequest.newBuilder(
+                        address.resolve("/api/rulebases/main-gateway/sentence"))
+                    .header("Content-Type", "application/json")
+                    .POST(
+                        java.net.http.HttpRequest.BodyPublishers.ofString(
+                            "{\"text\": \"deny to Internet\"}"))
+                    .build(),
+                java.net.http.HttpResponse.BodyHandlers.ofString());
+    assertThat(answer.statusCode()).as(answer.body()).isEqualTo(200);
+  }
+
+  @Test
   void theEditorsNameMayHaveAnyLetters() throws Exception {
     Response edited =
         given()
