@@ -132,7 +132,7 @@ class CrashIT {
   /** Kills the processes of the database that work for the server, without a word. */
   private static void killBackends() throws Exception {
     List<Long> processes = new ArrayList<>();
-    try (Connection connection = PackagedServer.database();
+    try (Connection connection = OwnDatabase.open();
         ResultSet found =
             connection
                 .createStatement()

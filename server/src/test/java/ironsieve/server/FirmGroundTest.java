@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import io.quarkus.test.common.QuarkusTestResource;
 import io.quarkus.test.junit.QuarkusTest;
 import io.restassured.response.Response;
 import ironsieve.server.demo.DemoLoader;
@@ -24,6 +25,7 @@ import org.junit.jupiter.api.Test;
 
 /** What no single request, and no two at once, may do to a rulebase or to others at work on it. */
 @QuarkusTest
+@QuarkusTestResource(OwnDatabase.class)
 class FirmGroundTest {
 
   private static final String BASE = "/api/rulebases/main-gateway";

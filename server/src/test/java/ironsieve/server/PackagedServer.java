@@ -11,7 +11,6 @@ import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.file.Path;
 import java.sql.Connection;
-import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -52,15 +51,10 @@ public final class PackagedServer implements AutoCloseable {
 
   /** Makes the schema new, so that the server finds it as on the first day. */
   public PackagedServer afresh() throws SQLException {
-    try (Connection connection = database()) {
+    try (Connection connection = OwnDatabase.open()) {
       connection.createStatement().execute("drop schema if exists " + schema + " cascade");
     }
     return this;
-  }
-
-  /** A connection to the tests' database. */
-  public static Connection database() throws SQLException {
-    return DriverManager.getConnection(DATABASE, "ironsieve", PASSWORD);
   }
 
   /** Starts it, again if need be, and comes back once it is ready to answer. */
