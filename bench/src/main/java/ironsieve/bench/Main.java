@@ -3,6 +3,7 @@ package ironsieve.bench;
 import com.microsoft.z3.BoolExpr;
 import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.Dimension;
 import ironsieve.compile.Following;
 import ironsieve.decide.Decider;
 import ironsieve.impact.Comparison;
@@ -24,13 +25,16 @@ import ironsieve.review.Reviewer;
 import ironsieve.text.ValueText;
 import java.lang.ref.Reference;
 import java.util.ArrayList;
+import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Random;
 import java.util.Set;
 import java.util.function.BiFunction;
 import java.util.function.Supplier;
 import java.util.function.ToIntFunction;
+import java.util.stream.IntStream;
 
 /**
  * Compile, review and decide on generated rulebases of 100, 1,000 and 5,000 rules of two shapes,
@@ -44,6 +48,7 @@ public final class Main {
   private static final int PEOPLE = 2_000;
 
   private static final int FRESH = 1_000_000;
+  private static final int BOXES = 4_000;
 
   private Main() {}
 
@@ -357,11 +362,30 @@ public final class Main {
     Random random = new Random(seed);
     List<Box> everywhere = compiled.space().ahead();
     List<int[]> points = new ArrayList<>();
-    for (int i = 0; i < count; i++) {
+    // A box lists its members in the time it takes to walk over its atoms, so many points share
+    // one.
+    List<int[][]> drawn = new ArrayList<>();
+    Map<Box, int[][]> known = new IdentityHashMap<>();
+    for (int i = 0; i < Math.min(count, BOXES); i++) {
       List<Box> boxes = i % 2 == 0 ? compiled.boxes() : everywhere;
-      points.add(boxes.get(random.nextInt(boxes.size())).anyPoint(random));
+      Box box = boxes.get(random.nextInt(boxes.size()));
+      drawn.add(known.computeIfAbsent(box, Main::sides));
+    }
+    for (int i = 0; i < count; i++) {
+      int[][] sides = drawn.get(random.nextInt(drawn.size()));
+      int[] point = new int[sides.length];
+      for (int d = 0; d < point.length; d++) {
+        point[d] = sides[d][random.nextInt(sides[d].length)];
+      }
+      points.add(point);
     }
     return points;
+  }
+
+  private static int[][] sides(Box box) {
+    return IntStream.range(0, Dimension.values().length)
+        .mapToObj(d -> box.side(d).members())
+        .toArray(int[][]::new);
   }
 
   /**
