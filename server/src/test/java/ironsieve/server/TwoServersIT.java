@@ -98,10 +98,10 @@ class TwoServersIT {
       assertThat(answer.statusCode()).as(answer.body()).isEqualTo(200);
       JsonNode review = there.get(BASE + "/review");
       assertThat(review.get("revision").asLong()).isEqualTo(revision + 1);
-      // A rule that is off takes no part, so there is no gauge for it.
+      // A rule that is off takes no part, so nothing is left of it.
       assertThat(
-              review.at("/rules/wf-crew/gauge").isMissingNode()
-                  || review.at("/rules/wf-crew/gauge").isNull())
+              review.at("/rules/wf-crew/residue").isMissingNode()
+                  || review.at("/rules/wf-crew/residue").isNull())
           .isEqualTo(round % 2 == 0);
     }
   }
