@@ -339,11 +339,11 @@ final class Steps {
     if (found.precision() <= Positions.MOST_DIGITS) {
       return found;
     }
-    for (ChapterDoc chapter : all) {
-      BigDecimal number = BigDecimal.valueOf(contents.chaptersInOrder().indexOf(chapter) + 1L);
-      contents
-          .chapters()
-          .put(chapter.id(), new ChapterDoc(chapter.id(), number, chapter.title(), chapter.note()));
+    for (int i = 0; i < all.size(); i++) {
+      // By the order they had: while they are numbered, old numbers stand among new ones.
+      ChapterDoc old = all.get(i);
+      BigDecimal number = BigDecimal.valueOf(i + 1L);
+      contents.chapters().put(old.id(), new ChapterDoc(old.id(), number, old.title(), old.note()));
     }
     return chapterPosition(contents.chaptersInOrder(), at);
   }

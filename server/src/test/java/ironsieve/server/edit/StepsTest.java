@@ -16,6 +16,7 @@ import ironsieve.server.edit.Step.PromisePatch;
 import ironsieve.server.edit.Step.RulePatch;
 import ironsieve.server.edit.Step.SetPatch;
 import java.math.BigDecimal;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -81,6 +82,19 @@ class StepsTest {
 
   private static RulePatch named(String name) {
     return new RulePatch(name, null, null, null, null, null, null, null, null);
+  }
+
+  @Test
+  void chaptersKeepTheirOrderWhenTheyAreNumberedAnew() {
+    List<String> expected = new ArrayList<>(List.of("one", "two"));
+    for (int i = 0; i < 300; i++) {
+      Step.ChapterPatch text = new Step.ChapterPatch("Chapter " + i, null);
+      steps.take(Step.ofChapter(Op.ADD_CHAPTER, "n" + i, new Place("one", null, null), text));
+      expected.add(1, "n" + i);
+    }
+    List<ChapterDoc> all = steps.contents().chaptersInOrder();
+    assertThat(all).extracting(ChapterDoc::id).isEqualTo(expected);
+    assertThat(all).allMatch(chapter -> chapter.position().precision() <= Positions.MOST_DIGITS);
   }
 
   @Test
