@@ -279,7 +279,7 @@ class FirmGroundTest {
     String other = "/api/rulebases/generated-1000";
     assertThat(probe(other).statusCode()).isEqualTo(200);
     List<Object> steps = new ArrayList<>();
-    for (int i = 0; i < 60; i++) {
+    for (int i = 0; i < 150; i++) {
       List<String> networks = new ArrayList<>();
       for (int n = 0; n < 1_500; n++) {
         networks.add("10." + (20 + i % 7) + "." + n / 200 + "." + (n % 200 + i % 40));
