@@ -26,10 +26,10 @@ import java.util.Random;
 import java.util.Set;
 
 /**
- * A rulebase of any size from a seed, shaped like grown ones: networks nest (a /16 for each zone,
- * /24s and hosts inside), about one rule in eight is a narrower exception from an earlier one, one
- * in fifty is broad (two fields or fewer), half of the rules name applications, a third name
- * groups, one in ten has a schedule.
+ * A rulebase of any size from a seed, most of whose rules are never reached: networks nest (a /16
+ * for each zone, /24s and hosts inside), about one rule in eight is a narrower exception from an
+ * earlier one, one in fifty is broad (two fields or fewer), half of the rules name applications, a
+ * third name groups, one in ten has a schedule.
  */
 final class Generated {
 

@@ -244,39 +244,42 @@ public final class Remedies {
             new Rule.Match(fields, Rule.Ports.USUAL),
             new Rule.Then(Verdict.ALLOW, rule.then().logging()),
             "Needed by rule " + rule.id() + ".");
-    return ending(
-        finding, addedAbove(added, rule.id(), "Allow " + String.join(", ", needed) + " too"));
+    return addedAbove(finding, added, rule.id(), "Allow " + String.join(", ", needed) + " too");
   }
 
-  /** A rule that lets something through, above the first of those down to another that stop it. */
-  private Remedy addedAbove(Rule added, String below, String words) {
+  /**
+   * A rule that lets something through, above the first of those down to another that stop it;
+   * nothing if the review of what that makes still has the finding.
+   */
+  private Optional<Remedy> addedAbove(Finding finding, Rule added, String below, String words) {
     // Only over a space that knows what the added rule speaks of is its claim exact.
-    CompiledRulebase lowest =
-        Following.of(compiled, Edit.made(rulebase, new Edit.InsertAbove(added, below))).after();
-    CompiledRule mine = lowest.rule(added.id()).orElseThrow();
+    Following lowest = added(added, below);
+    CompiledRulebase after = lowest.after();
+    CompiledRule mine = after.rule(added.id()).orElseThrow();
     String target =
         mine.boxes().stream()
-            .flatMap(box -> lowest.rulesMeeting(box, mine.index()).stream())
+            .flatMap(box -> after.rulesMeeting(box, mine.index()).stream())
             .sorted()
-            .map(number -> lowest.rules().get(number).rule())
+            .map(number -> after.rules().get(number).rule())
             .filter(rule -> !rule.then().verdict().passes())
             .findFirst()
             .map(Rule::id)
             .orElse(below);
-    return new Remedy(
-        new Edit.InsertAbove(added, target),
-        target.equals(below) ? words : words + ", above rule " + (places.get(target) + 1));
+    boolean isLowest = target.equals(below);
+    Review next = Reviewer.again(review, isLowest ? lowest : added(added, target));
+    // A lock-out is of the whole rulebase, whichever rule it is told of.
+    List<Finding> left =
+        finding.kind() == Finding.Kind.LOCK_OUT ? next.findings() : next.of(finding.rule());
+    return left.stream().anyMatch(one -> one.kind() == finding.kind())
+        ? Optional.empty()
+        : Optional.of(
+            new Remedy(
+                new Edit.InsertAbove(added, target),
+                isLowest ? words : words + ", above rule " + (places.get(target) + 1)));
   }
 
-  /** A remedy, if the review of what it makes has the finding no more. */
-  private Optional<Remedy> ending(Finding finding, Remedy remedy) {
-    Following edit = Following.of(compiled, Edit.made(rulebase, remedy.edit()));
-    Review after = Reviewer.again(review, edit);
-    boolean still =
-        finding.kind() == Finding.Kind.LOCK_OUT
-            ? after.findings().stream().anyMatch(one -> one.kind() == finding.kind())
-            : after.of(finding.rule()).stream().anyMatch(one -> one.kind() == finding.kind());
-    return still ? Optional.empty() : Optional.of(remedy);
+  private Following added(Rule added, String target) {
+    return Following.of(compiled, Edit.made(rulebase, new Edit.InsertAbove(added, target)));
   }
 
   private Optional<Remedy> laySheet(Rule rule) {
@@ -324,7 +327,7 @@ public final class Remedies {
             rule.then(),
             "Backup by address for rule " + rule.id() + "; put the right desk here.");
     String words = "Add a backup rule from " + address + " to the gateway only";
-    return ending(finding, addedAbove(added, rule.id(), words));
+    return addedAbove(finding, added, rule.id(), words);
   }
 
   private static Remedy logged(Rule rule) {

@@ -119,11 +119,7 @@ public final class CompanyFolder {
   }
 
   private static void named(String place, String field, String name) {
-    PlainText.nameProblem(name, MOST_LETTERS)
-        .ifPresent(
-            problem -> {
-              throw new FaultException(place, field, problem);
-            });
+    FaultException.demandName(place, field, name, MOST_LETTERS);
   }
 
   /** Names that may be there once. */

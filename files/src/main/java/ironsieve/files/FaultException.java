@@ -1,5 +1,6 @@
 package ironsieve.files;
 
+import ironsieve.text.PlainText;
 import java.util.List;
 import java.util.stream.Collectors;
 
@@ -24,6 +25,20 @@ public final class FaultException extends RuntimeException {
   /** One fault. */
   public FaultException(String place, String field, String message) {
     this(List.of(new Fault(place, field, message)));
+  }
+
+  /**
+   * Does nothing where a text is a name as all names are.
+   *
+   * @param most characters it may have
+   * @throws FaultException saying at this place and field what is wrong with it
+   */
+  public static void demandName(String place, String field, String name, int most) {
+    PlainText.nameProblem(name, most)
+        .ifPresent(
+            problem -> {
+              throw new FaultException(place, field, problem);
+            });
   }
 
   public List<Fault> faults() {

@@ -18,7 +18,6 @@ import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Documents.SheetDoc;
 import ironsieve.model.Parts;
 import ironsieve.model.Rulebase;
-import ironsieve.text.PlainText;
 import ironsieve.text.RulebaseFile;
 import java.math.BigDecimal;
 import java.util.HashMap;
@@ -219,11 +218,7 @@ public final class RulebaseJson {
   }
 
   private static void named(String place, String name) {
-    PlainText.nameProblem(name, MOST_LETTERS)
-        .ifPresent(
-            problem -> {
-              throw new FaultException(place, "name", problem);
-            });
+    FaultException.demandName(place, "name", name, MOST_LETTERS);
   }
 
   private static <T> void once(String what, List<T> docs, Function<T, String> name) {

@@ -12,6 +12,7 @@ import java.util.List;
 import java.util.Random;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.atomic.AtomicInteger;
+import java.util.concurrent.locks.LockSupport;
 import org.junit.jupiter.api.Test;
 
 /**
@@ -85,7 +86,7 @@ class CrashIT {
                 .map(editor -> CompletableFuture.runAsync(() -> editor.work(server, now, most)))
                 .toList();
         while (acknowledged.get() < until) {
-          java.util.concurrent.locks.LockSupport.parkNanos(1_000_000);
+          LockSupport.parkNanos(1_000_000);
         }
         boolean ofDatabase = round % 2 == 1;
         if (ofDatabase) {
@@ -124,7 +125,7 @@ class CrashIT {
         if (tries > 2_000) {
           throw e;
         }
-        java.util.concurrent.locks.LockSupport.parkNanos(20_000_000);
+        LockSupport.parkNanos(20_000_000);
       }
     }
   }

@@ -13,6 +13,9 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.net.Socket;
 import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
@@ -248,18 +251,15 @@ class DoorsTest {
   @Test
   void clientsThatWouldSpeakTheNextVersionOfHttpAreAnsweredInThisOne() throws Exception {
     var answer =
-        java.net.http.HttpClient.newBuilder()
-            .version(java.net.http.HttpClient.Version.HTTP_2)
+        HttpClient.newBuilder()
+            .version(HttpClient.Version.HTTP_2)
             .build()
             .send(
-                java.net.http.HttpRequest.newBuilder(
-                        address.resolve("/api/rulebases/main-gateway/sentence"))
+                HttpRequest.newBuilder(address.resolve("/api/rulebases/main-gateway/sentence"))
                     .header("Content-Type", "application/json")
-                    .POST(
-                        java.net.http.HttpRequest.BodyPublishers.ofString(
-                            "{\"text\": \"deny to Internet\"}"))
+                    .POST(HttpRequest.BodyPublishers.ofString("{\"text\": \"deny to Internet\"}"))
                     .build(),
-                java.net.http.HttpResponse.BodyHandlers.ofString());
+                HttpResponse.BodyHandlers.ofString());
     assertThat(answer.statusCode()).as(answer.body()).isEqualTo(200);
   }
 

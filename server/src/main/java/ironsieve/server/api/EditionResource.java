@@ -82,8 +82,7 @@ public class EditionResource {
             .toList();
     Bench after = editor.under(before, before.surroundings().with(next));
     List<String> unreadable =
-        after.faults().stream()
-            .filter(fault -> !before.faults().contains(fault))
+        after.faultsBeyond(before).stream()
             .map(fault -> fault.place() + ": " + fault.message())
             .toList();
     if (!unreadable.isEmpty()) {

@@ -1,7 +1,6 @@
 package ironsieve.server.api;
 
 import ironsieve.files.FaultException;
-import ironsieve.text.PlainText;
 import jakarta.ws.rs.container.ContainerRequestContext;
 import java.io.ByteArrayOutputStream;
 import java.nio.ByteBuffer;
@@ -35,11 +34,7 @@ public final class EditorName {
       throw new FaultException(
           "request", RulebaseResource.EDITOR, "a name is percent-encoded UTF-8 here");
     }
-    PlainText.nameProblem(name, LONGEST)
-        .ifPresent(
-            problem -> {
-              throw new FaultException("request", RulebaseResource.EDITOR, problem);
-            });
+    FaultException.demandName("request", RulebaseResource.EDITOR, name, LONGEST);
     request.getHeaders().putSingle(RulebaseResource.EDITOR, name);
   }
 

@@ -22,7 +22,6 @@ import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Step;
 import ironsieve.server.store.Events;
 import ironsieve.server.store.RulebaseStore;
-import ironsieve.text.PlainText;
 import ironsieve.text.QuickRule;
 import ironsieve.text.RulebaseFile;
 import ironsieve.text.RulebaseReader;
@@ -42,6 +41,7 @@ import java.time.Instant;
 import java.util.Collection;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Objects;
 import java.util.Set;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
@@ -132,7 +132,7 @@ public class RulebaseResource {
   @Path("rulebases/{id}/rules/copied")
   public Written copied(@PathParam("id") String id, Set<String> rules) {
     Set<String> wanted = rules == null ? Set.of() : rules;
-    if (wanted.stream().anyMatch(java.util.Objects::isNull)) {
+    if (wanted.stream().anyMatch(Objects::isNull)) {
       throw new FaultException("rules", "", "a list of ids, not null");
     }
     return new Written(RulebaseWriter.rules(editor.bench(id).compiled().rulebase(), wanted));
@@ -234,11 +234,7 @@ public class RulebaseResource {
           "an edit has at most " + MOST_STEPS + " steps, not " + request.steps().size());
     }
     String what = request.what() == null ? "edited" : request.what();
-    PlainText.nameProblem(what, MOST_LETTERS)
-        .ifPresent(
-            problem -> {
-              throw new FaultException("edit", "what", problem);
-            });
+    FaultException.demandName("edit", "what", what, MOST_LETTERS);
     return edited(id, who, editor.edit(id, request.revision(), who, what, request.steps()));
   }
 

@@ -135,7 +135,7 @@ public final class Bench {
       next.edit = Following.of(base, next.reading(read));
     } catch (FaultException | ProblemException e) {
       TolerantReading.Read tolerant = TolerantReading.of(after, surroundings);
-      List<Fault> more = tolerant.faults().stream().filter(f -> !faults.contains(f)).toList();
+      List<Fault> more = beyond(this, tolerant.faults());
       if (!more.isEmpty()) {
         throw new FaultException(more);
       }
@@ -159,6 +159,16 @@ public final class Bench {
   public List<Fault> faults() {
     compiled();
     return faults;
+  }
+
+  /** What cannot be read here and could be before. */
+  public List<Fault> faultsBeyond(Bench before) {
+    return beyond(before, faults());
+  }
+
+  private static List<Fault> beyond(Bench before, List<Fault> found) {
+    List<Fault> known = before.faults();
+    return found.stream().filter(fault -> !known.contains(fault)).toList();
   }
 
   /** The rulebase, for which rules are read that nobody has read before. */
@@ -256,7 +266,6 @@ public final class Bench {
           known.add(PromiseCheck.of(Nouns.promise(doc, probes), decider));
         } catch (FaultException e) {
           // What it names may be gone; it is shown as one that cannot be checked.
-          continue;
         }
       }
       promises = known;

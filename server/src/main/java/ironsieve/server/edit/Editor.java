@@ -15,7 +15,6 @@ import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
 import ironsieve.server.store.State;
 import ironsieve.server.store.TapeStore;
-import ironsieve.text.PlainText;
 import ironsieve.text.ProbeText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
@@ -204,11 +203,7 @@ public class Editor {
    * @throws FaultException naming the first line that cannot be read
    */
   public Bench record(String rulebase, String name, String who, String csv) {
-    PlainText.nameProblem(name, LONGEST_NAME)
-        .ifPresent(
-            problem -> {
-              throw new FaultException("tape", "name", problem);
-            });
+    FaultException.demandName("tape", "name", name, LONGEST_NAME);
     TapeCsv.read(name, csv, new ProbeText(bench(rulebase).surroundings()));
     sql.inTransaction(
         tx -> {
@@ -375,11 +370,7 @@ public class Editor {
   }
 
   private void demandReadable(Bench bench, Catalogue next) {
-    List<Fault> old = bench.faults();
-    List<Fault> more =
-        under(bench, bench.surroundings().with(next)).faults().stream()
-            .filter(fault -> !old.contains(fault))
-            .toList();
+    List<Fault> more = under(bench, bench.surroundings().with(next)).faultsBeyond(bench);
     if (!more.isEmpty()) {
       throw new FaultException(
           "edition " + next.edition(),

@@ -88,11 +88,7 @@ final class Limits {
 
   private static void text(String place, String field, String text) {
     if (NAMES.contains(field) && !text.isEmpty()) {
-      PlainText.nameProblem(text, NAME)
-          .ifPresent(
-              problem -> {
-                throw new FaultException(place, field, problem);
-              });
+      FaultException.demandName(place, field, text, NAME);
     }
     int most = NOTES.contains(field) ? NOTE : TEXT;
     if (text.length() > most) {
