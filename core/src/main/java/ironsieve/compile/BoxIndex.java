@@ -2,7 +2,6 @@ package ironsieve.compile;
 
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
-import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
@@ -10,21 +9,28 @@ import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.atomic.AtomicIntegerArray;
 import java.util.concurrent.atomic.AtomicReferenceArray;
+import java.util.function.IntPredicate;
 import java.util.stream.IntStream;
 
 /**
- * For each dimension and atom the bitmap of the boxes that touch it. One AND over the dimensions of
- * a point finds its first box; an AND over the dimensions of a box (an OR over its atoms in each)
- * finds all boxes that can meet it, so most pairs of rules are never looked at. Needs boxes × atoms
- * bits.
+ * For each dimension and atom the boxes that touch it, as a {@link SparseRow}. One AND over the
+ * dimensions of a point finds its first box; an AND over the dimensions of a box (an OR over its
+ * atoms in each) finds all boxes that can meet it, so most pairs of rules are never looked at.
  */
 public final class BoxIndex {
 
+  /** The atoms of a side with so many are put together each time; of a larger one once. */
+  private static final int FEW_ATOMS = 64;
+
+  /** So many sides of a dimension are remembered. */
+  private static final int MOST_SIDES = 512;
+
   /** So many points of a pair of zones are asked for before it gets an index of its own. */
-  private static final int WORTH_AN_INDEX = 500;
+  static final int WORTH_AN_INDEX = 2_000;
 
   private final List<Box> boxes;
   private final int words;
+  private final int marks;
   private final long[][][] rows;
   private final IndexSet[] whole;
   private final List<Map<IndexSet, long[]>> touching;
@@ -37,14 +43,15 @@ public final class BoxIndex {
     this.boxes = boxes;
     this.rows = rows;
     zones = space.zones();
-    zoneOf = new int[space.weights()[Dimension.FROM.ordinal()].length];
+    zoneOf = new int[space.weights()[Dimension.FROM.ordinal()].count()];
     for (int z = 0; z < zones.size(); z++) {
       int zone = z;
       zones.get(z).forEach(atom -> zoneOf[atom] = zone);
     }
     pairs = new AtomicReferenceArray<>(zones.size() * zones.size());
     asked = new AtomicIntegerArray(zones.size() * zones.size());
-    words = words(boxes);
+    words = (boxes.size() + 63) >> 6;
+    marks = SparseRow.marks(boxes.size());
     whole = new IndexSet[Space.DIMENSIONS];
     touching =
         IntStream.range(0, Space.DIMENSIONS)
@@ -57,16 +64,40 @@ public final class BoxIndex {
 
   BoxIndex(List<Box> boxes, Space space) {
     this(boxes, space, new long[Space.DIMENSIONS][][]);
-    for (int d = 0; d < Space.DIMENSIONS; d++) {
-      rows[d] = new long[space.weights()[d].length][words];
-      for (int b = 0; b < boxes.size(); b++) {
-        mark(rows[d], boxes.get(b).side(d), b);
-      }
-    }
+    IntStream.range(0, Space.DIMENSIONS)
+        .parallel()
+        .forEach(
+            d -> {
+              long[] none = new long[marks];
+              long[][] made = made(d, space.weights()[d].count(), box -> true);
+              for (int atom = 0; atom < made.length; atom++) {
+                made[atom] = made[atom] == null ? none : made[atom];
+              }
+              rows[d] = made;
+            });
   }
 
-  private static int words(List<Box> boxes) {
-    return (boxes.size() + 63) >> 6;
+  /** The rows of only some boxes; nothing for an atom that none of them touches. */
+  private long[][] made(int dimension, int atoms, IntPredicate among) {
+    SparseRow.Making[] makings = new SparseRow.Making[atoms];
+    for (int b = 0; b < boxes.size(); b++) {
+      if (among.test(b)) {
+        int box = b;
+        boxes
+            .get(b)
+            .side(dimension)
+            .forEach(
+                atom -> {
+                  if (makings[atom] == null) {
+                    makings[atom] = new SparseRow.Making(marks);
+                  }
+                  makings[atom].or(box >> 6, 1L << box);
+                });
+      }
+    }
+    return Arrays.stream(makings)
+        .map(making -> making == null ? null : making.row())
+        .toArray(long[][]::new);
   }
 
   /** The numbers of the boxes that hold something of the atoms that were cut. */
@@ -83,7 +114,7 @@ public final class BoxIndex {
   BoxIndex over(List<Box> same, Space finer, Refinement refinement) {
     long[][][] carried = new long[Space.DIMENSIONS][][];
     for (int d = 0; d < Space.DIMENSIONS; d++) {
-      carried[d] = new long[finer.weights()[d].length][];
+      carried[d] = new long[finer.weights()[d].count()][];
       for (int atom = 0; atom < carried[d].length; atom++) {
         carried[d][atom] = rows[d][refinement.parent(d, atom)];
       }
@@ -97,144 +128,32 @@ public final class BoxIndex {
    * @param origins for each of the other boxes its number here, or −1 if it is new
    */
   BoxIndex rearranged(List<Box> others, Space space, int[] origins) {
-    Window window = Window.of(origins, boxes.size());
-    List<Run> runs = window.of(Run.of(origins));
-    long[][][] moved = new long[Space.DIMENSIONS][][];
+    Rearrangement rearrangement = new Rearrangement(origins, boxes.size());
+    BoxIndex next = new BoxIndex(others, space, new long[Space.DIMENSIONS][][]);
     IntStream.range(0, Space.DIMENSIONS)
         .parallel()
-        .forEach(
-            d -> {
-              long[][] old = rows[d];
-              long[][] ofDimension = new long[old.length][];
-              for (int atom = 0; atom < old.length; atom++) {
-                ofDimension[atom] =
-                    window.isClear(old[atom], words(others))
-                        ? old[atom]
-                        : window.copied(old[atom], runs, words(others));
-              }
-              for (int b = 0; b < origins.length; b++) {
-                if (origins[b] < 0) {
-                  others
-                      .get(b)
-                      .side(d)
-                      .forEach(
-                          atom -> {
-                            if (ofDimension[atom] == old[atom]) {
-                              ofDimension[atom] = old[atom].clone();
-                            }
-                          });
-                  mark(ofDimension, others.get(b).side(d), b);
-                }
-              }
-              moved[d] = ofDimension;
-            });
-    return new BoxIndex(others, space, moved);
+        .forEach(d -> next.rows[d] = next.followed(d, rows[d], rearrangement, origins));
+    return next;
   }
 
-  /**
-   * The words outside of which every bit stays where it was, so that a row with nothing in them can
-   * be shared.
-   */
-  private record Window(int from, int to) {
-
-    private static Window of(int[] origins, int before) {
-      int from = 0;
-      while (from < origins.length && origins[from] == from) {
-        from++;
-      }
-      int to = Math.max(before, origins.length);
-      // With fewer or more boxes than before all from the first that moved on moves.
-      while (before == origins.length && to > from && origins[to - 1] == to - 1) {
-        to--;
-      }
-      return new Window(from >> 6, (to + 63) >> 6);
-    }
-
-    /** What of some runs lies in the window; the rest goes nowhere. */
-    private List<Run> of(List<Run> runs) {
-      List<Run> inside = new ArrayList<>();
-      for (Run run : runs) {
-        int start = Math.max(run.to(), from << 6);
-        int end = Math.min(run.to() + run.length(), to << 6);
-        if (start < end) {
-          inside.add(new Run(run.from() + start - run.to(), start, end - start));
-        }
-      }
-      return inside;
-    }
-
-    /** A row after the runs that lie in the window. */
-    private long[] copied(long[] row, List<Run> runs, int words) {
-      long[] copy = Arrays.copyOf(row, words);
-      Arrays.fill(copy, Math.min(from, words), Math.min(to, words), 0);
-      for (Run run : runs) {
-        run.copy(row, copy);
-      }
-      return copy;
-    }
-
-    /** Whether a row can stay as it is among as many words. */
-    private boolean isClear(long[] row, int words) {
-      if (row.length != words) {
-        return false;
-      }
-      for (int w = from; w < Math.min(to, words); w++) {
-        if (row[w] != 0) {
-          return false;
-        }
-      }
-      return true;
-    }
-  }
-
-  /** Neighbours that stay neighbours: so many bits from one place go to another. */
-  private record Run(int from, int to, int length) {
-
-    private static List<Run> of(int[] origins) {
-      List<Run> runs = new ArrayList<>();
-      int start = 0;
-      for (int b = 1; b <= origins.length; b++) {
-        boolean goesOn =
-            b < origins.length && origins[b - 1] >= 0 && origins[b] == origins[b - 1] + 1;
-        if (!goesOn) {
-          if (origins[start] >= 0) {
-            runs.add(new Run(origins[start], start, b - start));
-          }
-          start = b;
-        }
-      }
-      return runs;
-    }
-
-    /** The bits up to the beginning of a word, then whole words, then the rest. */
-    private void copy(long[] row, long[] copy) {
-      int done = Math.min(length, -to & 63);
-      if (done > 0) {
-        copy[to >> 6] |= bits(row, from, done) << to;
-      }
-      int shift = (from + done) & 63;
-      for (; length - done >= 64; done += 64) {
-        int word = (from + done) >> 6;
-        copy[(to + done) >> 6] =
-            shift == 0 ? row[word] : row[word] >>> shift | row[word + 1] << -shift;
-      }
-      if (done < length) {
-        copy[(to + done) >> 6] |= bits(row, from + done, length - done);
+  private long[][] followed(
+      int dimension, long[][] old, Rearrangement rearrangement, int[] origins) {
+    SparseRow.Making making = new SparseRow.Making(marks);
+    boolean grows = Arrays.stream(origins).anyMatch(origin -> origin < 0);
+    long[][] added =
+        grows ? made(dimension, old.length, box -> origins[box] < 0) : new long[old.length][];
+    long[][] moved = new long[old.length][];
+    for (int atom = 0; atom < old.length; atom++) {
+      // Neighbours that are touched by the same boxes often share a row.
+      moved[atom] =
+          atom > 0 && old[atom] == old[atom - 1] && added[atom] == null && added[atom - 1] == null
+              ? moved[atom - 1]
+              : rearrangement.of(old[atom], making);
+      if (added[atom] != null) {
+        moved[atom] = SparseRow.union(moved[atom], added[atom], marks);
       }
     }
-
-    /** Up to 64 bits of a row from any place on. */
-    private static long bits(long[] row, int from, int count) {
-      int word = from >> 6;
-      long low = row[word] >>> from;
-      boolean split = (from & 63) + count > 64;
-      long all = split ? low | row[word + 1] << -from : low;
-      return count == 64 ? all : all & (1L << count) - 1;
-    }
-  }
-
-  private static void mark(long[][] rows, IndexSet side, int box) {
-    side.forEach(atom -> rows[atom][box >> 6] |= 1L << box);
+    return moved;
   }
 
   /** The first box that holds the point, or −1. Allocates nothing, but for one time in a while. */
@@ -267,21 +186,25 @@ public final class BoxIndex {
     long[] using = row(Dimension.USING, point);
     long[] service = row(Dimension.SERVICE, point);
     long[] person = row(Dimension.PERSON, point);
-    long[] site = row(Dimension.SITE, point);
-    long[] device = row(Dimension.DEVICE, point);
-    long[] time = row(Dimension.TIME, point);
     int start = from >> 6;
-    long mask = -1L << from;
-    for (int w = start; w < words; w++) {
-      long hit = from0[w] & to[w] & mask;
-      mask = -1L;
-      if (hit != 0) {
-        hit &= using[w] & service[w] & person[w];
+    for (int m = start >> 6; m < marks; m++) {
+      long both = from0[m] & to[m] & using[m] & service[m] & person[m];
+      both &= m == start >> 6 ? -1L << start : -1L;
+      for (; both != 0; both &= both - 1) {
+        int w = (m << 6) + Long.numberOfTrailingZeros(both);
+        long hit = SparseRow.word(from0, marks, w) & SparseRow.word(to, marks, w);
+        hit &= w == start ? -1L << from : -1L;
         if (hit != 0) {
-          hit &= site[w] & device[w] & time[w];
-          if (hit != 0) {
-            return (w << 6) + Long.numberOfTrailingZeros(hit);
-          }
+          hit &= SparseRow.word(using, marks, w) & SparseRow.word(service, marks, w);
+          hit &= SparseRow.word(person, marks, w);
+        }
+        if (hit != 0) {
+          hit &= SparseRow.word(row(Dimension.SITE, point), marks, w);
+          hit &= SparseRow.word(row(Dimension.DEVICE, point), marks, w);
+          hit &= SparseRow.word(row(Dimension.TIME, point), marks, w);
+        }
+        if (hit != 0) {
+          return (w << 6) + Long.numberOfTrailingZeros(hit);
         }
       }
     }
@@ -292,41 +215,82 @@ public final class BoxIndex {
     return rows[dimension.ordinal()][point[dimension.ordinal()]];
   }
 
-  /** The numbers of all boxes that meet this one, ascending. */
+  /**
+   * The numbers of all boxes that meet this one, ascending. Sides of few atoms are asked first;
+   * where those leave few boxes, each of them is looked at instead of putting a large side
+   * together.
+   */
   public IndexSet meeting(Box box) {
     long[] hits = new long[words];
     Arrays.fill(hits, -1L);
     if (words > 0 && (boxes.size() & 63) != 0) {
       hits[words - 1] = (1L << boxes.size()) - 1;
     }
+    int open = 0;
     for (int d = 0; d < Space.DIMENSIONS; d++) {
       IndexSet side = box.side(d);
-      if (side.equals(whole[d])) {
-        continue;
+      if (side != whole[d] && !side.equals(whole[d])) {
+        long[] known = side.count() <= FEW_ATOMS ? together(d, side) : touching.get(d).get(side);
+        if (known == null) {
+          open |= 1 << d;
+        } else {
+          and(hits, known);
+        }
       }
-      long[] row = touching(d, side);
-      for (int w = 0; w < words; w++) {
-        hits[w] &= row[w];
+    }
+    for (int d = 0; d < Space.DIMENSIONS; d++) {
+      if ((open & (1 << d)) != 0) {
+        if (count(hits) <= FEW_ATOMS) {
+          sift(hits, box, d);
+        } else {
+          and(hits, touching(d, box.side(d)));
+        }
       }
     }
     return IndexSet.ofWords(hits);
   }
 
+  private static void and(long[] hits, long[] others) {
+    for (int w = 0; w < hits.length; w++) {
+      hits[w] &= others[w];
+    }
+  }
+
+  private static int count(long[] hits) {
+    int sum = 0;
+    for (long word : hits) {
+      sum += Long.bitCount(word);
+    }
+    return sum;
+  }
+
+  private void sift(long[] hits, Box box, int dimension) {
+    for (int w = 0; w < hits.length; w++) {
+      for (long word = hits[w]; word != 0; word &= word - 1) {
+        int number = (w << 6) + Long.numberOfTrailingZeros(word);
+        if (!boxes.get(number).side(dimension).intersects(box.side(dimension))) {
+          hits[w] &= ~(1L << number);
+        }
+      }
+    }
+  }
+
   private long[] touching(int dimension, IndexSet side) {
-    return touching
-        .get(dimension)
-        .computeIfAbsent(
-            side,
-            atoms -> {
-              long[] any = new long[words];
-              atoms.forEach(
-                  atom -> {
-                    long[] row = rows[dimension][atom];
-                    for (int w = 0; w < words; w++) {
-                      any[w] |= row[w];
-                    }
-                  });
-              return any;
-            });
+    Map<IndexSet, long[]> known = touching.get(dimension);
+    long[] any = known.get(side);
+    if (any == null) {
+      any = together(dimension, side);
+      // Pieces of what is left of a broad rule are asked for once and are many.
+      if (known.size() < MOST_SIDES) {
+        known.put(side, any);
+      }
+    }
+    return any;
+  }
+
+  private long[] together(int dimension, IndexSet side) {
+    long[] any = new long[words];
+    side.forEach(atom -> SparseRow.or(rows[dimension][atom], marks, any));
+    return any;
   }
 }

@@ -215,7 +215,7 @@ public final class Claiming {
           continue;
         }
         if (match.ports() == Rule.Ports.ANY) {
-          boxes.add(part);
+          boxes.addAll(onTheirServices(part, match));
         } else {
           space.uses().portClasses().stream()
               .map(ports -> narrowed(part, ports))
@@ -225,6 +225,27 @@ public final class Claiming {
       }
     }
     return boxes;
+  }
+
+  /** Where values bring services of their own, apart for all that bring the same. */
+  private List<Box> onTheirServices(Box box, Rule.Match match) {
+    Map<List<Value.ServiceRange>, IndexSet> byServices = new LinkedHashMap<>();
+    boolean any = false;
+    for (Value value : match.field(FieldName.APPLICATIONS).map(Field::values).orElse(List.of())) {
+      boolean bringsOwn = value instanceof Value.ApplicationOver over && !over.services().isEmpty();
+      any |= bringsOwn;
+      List<Value.ServiceRange> services =
+          bringsOwn ? ((Value.ApplicationOver) value).services() : List.of();
+      IndexSet atoms = space.side(FieldName.APPLICATIONS, Field.is(value), names);
+      byServices.merge(services, atoms, IndexSet::union);
+    }
+    if (!any) {
+      return List.of(box);
+    }
+    return byServices.entrySet().stream()
+        .map(entry -> narrowed(box, new UsingAxis.PortClass(entry.getKey(), entry.getValue())))
+        .filter(part -> !part.isEmpty())
+        .toList();
   }
 
   /** All fields but the destination's networks. */

@@ -4,8 +4,8 @@ import ironsieve.model.Connection.Device;
 import ironsieve.model.Posture;
 import ironsieve.model.Value;
 import ironsieve.region.IndexSet;
+import ironsieve.region.Weights;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.BitSet;
 import java.util.List;
 
@@ -48,9 +48,7 @@ final class DeviceAxis {
     return devices.get(atom);
   }
 
-  double[] weights() {
-    double[] weights = new double[devices.size()];
-    Arrays.fill(weights, 1);
-    return weights;
+  Weights weights() {
+    return Weights.ones(devices.size());
   }
 }

@@ -1,8 +1,9 @@
 package ironsieve.compile;
 
 import ironsieve.model.FieldName;
-import java.util.Arrays;
+import java.util.EnumMap;
 import java.util.List;
+import java.util.Map;
 
 /**
  * The independent dimensions of a connection. Fields tied to each other share one: a zone and the
@@ -19,6 +20,14 @@ public enum Dimension {
   USING(FieldName.APPLICATIONS),
   TIME(FieldName.TIMES);
 
+  private static final Map<FieldName, Dimension> OF_FIELD = new EnumMap<>(FieldName.class);
+
+  static {
+    for (Dimension dimension : values()) {
+      dimension.fields.forEach(field -> OF_FIELD.put(field, dimension));
+    }
+  }
+
   private final List<FieldName> fields;
 
   Dimension(FieldName... fields) {
@@ -32,6 +41,6 @@ public enum Dimension {
 
   /** The dimension a field narrows. */
   public static Dimension of(FieldName field) {
-    return Arrays.stream(values()).filter(d -> d.fields.contains(field)).findFirst().orElseThrow();
+    return OF_FIELD.get(field);
   }
 }

@@ -4,6 +4,7 @@ import ironsieve.model.Directory;
 import ironsieve.model.Directory.Person;
 import ironsieve.model.Value;
 import ironsieve.region.IndexSet;
+import ironsieve.region.Weights;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.Collection;
@@ -28,7 +29,7 @@ final class PersonAxis {
   private final Map<Value, BitSet> atomsOfValue = new HashMap<>();
   private final List<Optional<String>> samples = new ArrayList<>();
   private final int unidentified;
-  private final double[] weights;
+  private final Weights weights;
 
   PersonAxis(Directory directory, Collection<Value> used) {
     used.forEach(value -> atomsOfValue.put(value, new BitSet()));
@@ -128,7 +129,7 @@ final class PersonAxis {
     return samples.get(atom);
   }
 
-  double[] weights() {
+  Weights weights() {
     return weights;
   }
 }

@@ -8,6 +8,7 @@ import ironsieve.region.IndexSet;
 import ironsieve.region.Line;
 import ironsieve.region.Range;
 import ironsieve.region.RangeSet;
+import ironsieve.region.Weights;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
@@ -33,7 +34,7 @@ final class PlaceAxis {
   private final Map<String, Integer> zoneNumbers = new HashMap<>();
   private final int[][] atomOf;
   private final List<Place> samples = new ArrayList<>();
-  private final double[] weights;
+  private final Weights weights;
 
   /** Of the values that were asked for. */
   private final Map<Value, IndexSet> known = new ConcurrentHashMap<>();
@@ -77,7 +78,7 @@ final class PlaceAxis {
     weights = atoms.weights();
   }
 
-  private PlaceAxis(Address[] starts, PlaceAxis coarser, int[][] atomOf, double[] weights) {
+  private PlaceAxis(Address[] starts, PlaceAxis coarser, int[][] atomOf, Weights weights) {
     this.starts = starts;
     this.atomOf = atomOf;
     this.weights = weights;
@@ -153,7 +154,7 @@ final class PlaceAxis {
       this.parents = parents;
       for (int atom = 0; atom < samples.size(); atom++) {
         parents.add(atom);
-        sizes.add(touched.get(atom) ? 0.0 : weights[atom]);
+        sizes.add(touched.get(atom) ? 0.0 : weights.of(atom));
       }
       zoneNumbers.keySet().stream()
           .sorted(Comparator.comparing(zoneNumbers::get))
@@ -185,8 +186,8 @@ final class PlaceAxis {
       return atom;
     }
 
-    private double[] sizes() {
-      return sizes.stream().mapToDouble(Double::doubleValue).toArray();
+    private Weights sizes() {
+      return new Weights(sizes.stream().mapToDouble(Double::doubleValue).toArray());
     }
 
     private void fill(PlaceAxis next) {
@@ -363,7 +364,7 @@ final class PlaceAxis {
     return samples.get(atom);
   }
 
-  double[] weights() {
+  Weights weights() {
     return weights;
   }
 }

@@ -3,6 +3,7 @@ package ironsieve.compile;
 import ironsieve.model.Service;
 import ironsieve.model.Value.ServiceRange;
 import ironsieve.region.IndexSet;
+import ironsieve.region.Weights;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
@@ -30,7 +31,7 @@ final class ServiceAxis {
   private final int[] starts;
   private final int[] atomOf;
   private final List<Service> samples = new ArrayList<>();
-  private final double[] weights;
+  private final Weights weights;
 
   ServiceAxis(Collection<ServiceRange> used) {
     starts =
@@ -140,7 +141,7 @@ final class ServiceAxis {
     return samples.get(atom);
   }
 
-  double[] weights() {
+  Weights weights() {
     return weights;
   }
 }

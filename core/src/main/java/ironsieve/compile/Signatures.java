@@ -1,6 +1,7 @@
 package ironsieve.compile;
 
 import ironsieve.region.IndexSet;
+import ironsieve.region.Weights;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.HashMap;
@@ -32,8 +33,8 @@ final class Signatures {
     return weights.size();
   }
 
-  double[] weights() {
-    return weights.stream().mapToDouble(Double::doubleValue).toArray();
+  Weights weights() {
+    return new Weights(weights.stream().mapToDouble(Double::doubleValue).toArray());
   }
 
   /** The set of atoms with a bit in it. */

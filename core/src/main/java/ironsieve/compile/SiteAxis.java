@@ -6,6 +6,7 @@ import ironsieve.model.Value;
 import ironsieve.model.Value.HostName;
 import ironsieve.model.Value.HostName.Reach;
 import ironsieve.region.IndexSet;
+import ironsieve.region.Weights;
 import ironsieve.text.ValueText;
 import java.util.ArrayList;
 import java.util.BitSet;
@@ -60,7 +61,7 @@ final class SiteAxis {
   private final Map<Value, BitSet> atomsOfValue = new HashMap<>();
   private final List<Optional<String>> samples = new ArrayList<>();
   private final int nameless;
-  private final double[] weights;
+  private final Weights weights;
 
   SiteAxis(Atlas atlas, Collection<Value> used) {
     used.forEach(value -> atomsOfValue.put(value, new BitSet()));
@@ -227,7 +228,7 @@ final class SiteAxis {
     return samples.get(atom);
   }
 
-  double[] weights() {
+  Weights weights() {
     return weights;
   }
 }

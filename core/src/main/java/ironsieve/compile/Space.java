@@ -17,6 +17,7 @@ import ironsieve.region.Address;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import ironsieve.region.Range;
+import ironsieve.region.Weights;
 import java.util.AbstractSet;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -64,9 +65,10 @@ public final class Space {
   private final ServiceAxis services;
   private final UsingAxis uses;
   private final TimeAxis times;
-  private final double[][] weights;
+  private final Weights[] weights;
   private final IndexSet[] whole = new IndexSet[DIMENSIONS];
   private final Map<Address.Version, Box> versions = new EnumMap<>(Address.Version.class);
+  private final List<Box> ahead;
 
   /**
    * A rulebase, and what the names in it stand for.
@@ -114,7 +116,7 @@ public final class Space {
     times = axes.times();
     devices = new DeviceAxis(surroundings.deviceKinds());
     weights =
-        new double[][] {
+        new Weights[] {
           places.weights(),
           people.weights(),
           devices.weights(),
@@ -125,10 +127,14 @@ public final class Space {
           times.weights()
         };
     for (int d = 0; d < DIMENSIONS; d++) {
-      whole[d] = IndexSet.upTo(weights[d].length);
+      whole[d] = IndexSet.upTo(weights[d].count());
     }
     versions.put(Address.Version.V4, version(Address.Version.V4, Service.ICMPV6));
     versions.put(Address.Version.V6, version(Address.Version.V6, Service.ICMP));
+    ahead =
+        versions.values().stream()
+            .map(box -> box.with(Dimension.TIME.ordinal(), times.ahead()))
+            .toList();
   }
 
   private static List<List<Range<Address>>> ranges(
@@ -223,10 +229,10 @@ public final class Space {
   }
 
   private Optional<int[]> parents(Dimension dimension, Space finer, IntUnaryOperator parent) {
-    double[] next = finer.weights[dimension.ordinal()];
+    Weights next = finer.weights[dimension.ordinal()];
     return next == weights[dimension.ordinal()]
         ? Optional.empty()
-        : Optional.of(IntStream.range(0, next.length).map(parent).toArray());
+        : Optional.of(IntStream.range(0, next.count()).map(parent).toArray());
   }
 
   /** A set and a few more; the many are not copied for the few. */
@@ -344,7 +350,12 @@ public final class Space {
         case PERSON -> people.add(value);
         case SITE -> sites.add(value);
         case SERVICE -> services.add((Value.ServiceRange) value);
-        case APPLICATION -> uses.add(value);
+        case APPLICATION -> {
+          uses.add(value);
+          if (value instanceof Value.ApplicationOver over) {
+            services.addAll(over.services());
+          }
+        }
         case TIME -> times.add((Value.TimeSpan) value);
         case ZONE, DEVICE -> {
           // Zones and kinds of device are told apart in any case.
@@ -378,15 +389,13 @@ public final class Space {
   }
 
   /** For each dimension the weight of each atom: how many points it stands for. */
-  public double[][] weights() {
+  public Weights[] weights() {
     return weights;
   }
 
   /** All connections there can be, from today on, as disjoint boxes: one for each version. */
   public List<Box> ahead() {
-    return versions.values().stream()
-        .map(box -> box.with(Dimension.TIME.ordinal(), times.ahead()))
-        .toList();
+    return ahead;
   }
 
   /** Which IP version the connections of a non-empty box have. */
@@ -593,11 +602,13 @@ public final class Space {
       point[SITE] = nameless;
     }
     ApplicationUse use = uses.sample(point[USING]);
-    usual(use)
-        .map(services::atom)
-        .filter(box.side(SERVICE)::contains)
-        .findFirst()
-        .ifPresent(atom -> point[SERVICE] = atom);
+    for (Service service : usual(use)) {
+      int atom = services.atom(service);
+      if (box.side(SERVICE).contains(atom)) {
+        point[SERVICE] = atom;
+        break;
+      }
+    }
     Service service = service(use, point[SERVICE]);
     if (!isUsual(use, service)) {
       IndexSet side = box.side(USING);
@@ -611,8 +622,11 @@ public final class Space {
   }
 
   /** The services to look for first where an application is seen: its own, then common ones. */
-  private Stream<Service> usual(ApplicationUse use) {
-    return Stream.concat(usualPorts(use).stream().map(Value.ServiceRange::low), COMMON.stream());
+  private List<Service> usual(ApplicationUse use) {
+    List<Service> usual = new ArrayList<>();
+    usualPorts(use).forEach(range -> usual.add(range.low()));
+    usual.addAll(COMMON);
+    return usual;
   }
 
   private List<Value.ServiceRange> usualPorts(ApplicationUse use) {
@@ -624,11 +638,12 @@ public final class Space {
 
   private boolean isUsual(ApplicationUse use, Service service) {
     List<Value.ServiceRange> ports = usualPorts(use);
-    return ports.isEmpty()
-        || ports.stream()
-            .anyMatch(
-                range ->
-                    range.low().compareTo(service) <= 0 && service.compareTo(range.high()) <= 0);
+    for (Value.ServiceRange range : ports) {
+      if (range.low().compareTo(service) <= 0 && service.compareTo(range.high()) <= 0) {
+        return true;
+      }
+    }
+    return ports.isEmpty();
   }
 
   /** What normally is on a service, among some atoms, if the catalogue has such a thing. */
@@ -641,10 +656,12 @@ public final class Space {
 
   /** One service of an atom, for a use. */
   private Service service(ApplicationUse use, int atom) {
-    return usual(use)
-        .filter(service -> services.atom(service) == atom)
-        .findFirst()
-        .orElse(services.sample(atom));
+    for (Service service : usual(use)) {
+      if (services.atom(service) == atom) {
+        return service;
+      }
+    }
+    return services.sample(atom);
   }
 
   /** One connection at a point; {@link #point} leads back. */
@@ -674,6 +691,6 @@ public final class Space {
   /** How many atoms each dimension has, for those who wonder where the time goes. */
   @Override
   public String toString() {
-    return Arrays.toString(Arrays.stream(weights).mapToInt(w -> w.length).toArray());
+    return Arrays.toString(Arrays.stream(weights).mapToInt(Weights::count).toArray());
   }
 }

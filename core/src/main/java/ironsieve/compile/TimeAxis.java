@@ -4,6 +4,7 @@ import ironsieve.compile.WeekClock.Part;
 import ironsieve.model.Value.TimeSpan;
 import ironsieve.region.IndexSet;
 import ironsieve.region.Range;
+import ironsieve.region.Weights;
 import java.time.DayOfWeek;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
@@ -60,7 +61,7 @@ final class TimeAxis {
   private final int[][] atomOf;
   private final List<Piece> samples = new ArrayList<>();
   private final BitSet ahead = new BitSet();
-  private final double[] weights;
+  private final Weights weights;
   private final Map<TimeSpan, BitSet> atomsOfSpan = new HashMap<>();
 
   TimeAxis(LocalDate today, Collection<TimeSpan> used) {
@@ -295,7 +296,7 @@ final class TimeAxis {
     return WeekClock.dateTime(piece.day(), piece.minute());
   }
 
-  double[] weights() {
+  Weights weights() {
     return weights;
   }
 }

@@ -5,6 +5,7 @@ import ironsieve.model.Catalogue;
 import ironsieve.model.Connection.ApplicationUse;
 import ironsieve.model.Value;
 import ironsieve.region.IndexSet;
+import ironsieve.region.Weights;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.Collection;
@@ -34,12 +35,13 @@ final class UsingAxis {
   private final Map<Optional<String>, BitSet> atomsByOutside = new HashMap<>();
   private final Map<ApplicationUse, BitSet> sealedGroups = new HashMap<>();
   private final List<ApplicationUse> samples = new ArrayList<>();
-  private final double[] weights;
+  private final Weights weights;
   private final Catalogue catalogue;
   private final Set<String> carriers = new HashSet<>();
   private final Set<Value> telling;
   private final Set<String> toldByFeature = new HashSet<>();
   private final List<Value.Filter> filters = new ArrayList<>();
+  private final Map<String, List<Value.ApplicationOver>> overs = new HashMap<>();
   private final Signatures atoms = new Signatures();
 
   UsingAxis(Catalogue catalogue, Collection<Value> used, boolean usualPortsMatter) {
@@ -49,6 +51,11 @@ final class UsingAxis {
     for (Value value : telling) {
       if (value instanceof Value.FeatureName feature) {
         toldByFeature.add(feature.application());
+      } else if (value instanceof Value.ApplicationOver over) {
+        overs.computeIfAbsent(over.application(), name -> new ArrayList<>()).add(over);
+        if (!over.parts().isEmpty()) {
+          toldByFeature.add(over.application());
+        }
       } else if (value instanceof Value.Filter filter) {
         filters.add(filter);
       }
@@ -93,6 +100,12 @@ final class UsingAxis {
           .map(name -> (Value) new Value.FeatureName(application.name(), name))
           .filter(telling::contains)
           .ifPresent(all::add);
+      for (Value.ApplicationOver over : overs.getOrDefault(application.name(), List.of())) {
+        if (over.carrier().equals(carrier)
+            && (over.parts().isEmpty() || over.parts().contains(feature))) {
+          all.add(over);
+        }
+      }
       ApplicationUse use = new ApplicationUse(Optional.of(application.name()), carrier, feature);
       // Features that some rule tells apart, but a gateway may not see, share no atom with others.
       Object group =
@@ -244,7 +257,7 @@ final class UsingAxis {
     return samples.get(atom);
   }
 
-  double[] weights() {
+  Weights weights() {
     return weights;
   }
 }

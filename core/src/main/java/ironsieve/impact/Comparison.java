@@ -12,10 +12,8 @@ import ironsieve.model.Application;
 import ironsieve.model.Catalogue;
 import ironsieve.model.Connection;
 import ironsieve.model.Outcome;
-import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
-import ironsieve.model.Value;
 import ironsieve.model.Verdict;
 import ironsieve.model.Zone;
 import ironsieve.region.Box;
@@ -107,9 +105,9 @@ public final class Comparison {
   /**
    * The impact of another edition of the catalogue on a rulebase, from today on: what new and moved
    * applications fall under, and what becomes of those that are gone. An application that one of
-   * the editions does not know counts there as the first carrier it rides on. Ports, carriers and
-   * seals are the newer edition's on both sides; where an application's own have changed, the
-   * impact is said to be partial.
+   * the editions does not know counts there as the carrier it rides on. Carriers and seals are the
+   * newer edition's on both sides; where an application's own have changed, the impact is said to
+   * be partial.
    *
    * @param budget how many meetings of a piece and a rule to spend
    * @throws ProblemException if the rulebase cannot be read under one of the editions
@@ -125,32 +123,23 @@ public final class Comparison {
                 rulebase, next, together, readable(rulebase, surroundings.with(next))),
             surroundings.with(together),
             budget);
-    boolean heldToPorts =
-        rulebase.rules().stream().anyMatch(rule -> rule.match().ports() == Rule.Ports.USUAL);
     boolean rewired =
         together.applications().stream()
             .anyMatch(
-                application ->
-                    !sameWiring(application, old, heldToPorts)
-                        || !sameWiring(application, next, heldToPorts));
+                application -> !sameWiring(application, old) || !sameWiring(application, next));
     return rewired ? new Impact(impact.kinds(), Impact.Extent.PARTIAL, impact.space()) : impact;
   }
 
-  /** Whether an edition wires an application, or what it takes it for, alike. */
-  private static boolean sameWiring(
-      Application application, Catalogue edition, boolean heldToPorts) {
-    Optional<Application> known = edition.application(application.name());
-    if (known.isPresent()) {
-      Application.Wiring other = known.get().wiring();
-      return application.wiring().usualPorts().equals(other.usualPorts())
-          && application.wiring().ridesOn().equals(other.ridesOn())
-          && application.wiring().content() == other.content();
-    }
-    List<Value.ServiceRange> ports =
-        EditionReading.identity(application, edition)
-            .map(identity -> identity.wiring().usualPorts())
-            .orElse(List.of());
-    return !heldToPorts || application.wiring().usualPorts().equals(ports);
+  /** Whether an edition, if it knows an application, has it over the same carriers and seals. */
+  private static boolean sameWiring(Application application, Catalogue edition) {
+    return edition
+        .application(application.name())
+        .map(Application::wiring)
+        .map(
+            known ->
+                application.wiring().ridesOn().equals(known.ridesOn())
+                    && application.wiring().content() == known.content())
+        .orElse(true);
   }
 
   private static Names readable(Rulebase rulebase, Surroundings surroundings) {

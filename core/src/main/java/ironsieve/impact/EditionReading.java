@@ -14,15 +14,17 @@ import ironsieve.model.UsageSheet;
 import ironsieve.model.Value;
 import ironsieve.model.Value.Condition;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Predicate;
 
 /**
  * A rulebase as one edition of the catalogue reads it, spelled out over all applications that two
- * editions know together. An application an edition does not know is to it what it rides on first,
- * or nothing it recognises.
+ * editions know together. An application an edition does not know is to it what it rides on, over
+ * each carrier that one, or nothing it recognises; and is held to the usual ports of that.
  */
 final class EditionReading {
 
@@ -77,24 +79,94 @@ final class EditionReading {
 
   private Rule read(Rule rule) {
     Optional<Field> field = rule.match().field(FieldName.APPLICATIONS);
+    if (rule.match().ports() == Rule.Ports.USUAL && all.stream().anyMatch(this::isElsewhere)) {
+      return with(rule, Rule.Ports.ANY, Field.Sense.IS, onPorts(field));
+    }
     if (field.isEmpty()) {
       return rule;
     }
-    Set<Value> values = new LinkedHashSet<>();
+    List<Value> values = new ArrayList<>();
     for (Value value : names.open(FieldName.APPLICATIONS, field.get())) {
       values.addAll(spelledOut(value));
     }
-    if (values.isEmpty()) {
-      values.add(NOTHING);
-    }
-    Field read = new Field(field.get().sense(), List.copyOf(values));
+    return with(rule, rule.match().ports(), field.get().sense(), values);
+  }
+
+  private static Rule with(Rule rule, Rule.Ports ports, Field.Sense sense, List<Value> values) {
+    List<Value> some = values.isEmpty() ? List.of(NOTHING) : values.stream().distinct().toList();
+    Rule.Match match = rule.match().with(FieldName.APPLICATIONS, new Field(sense, some));
     return new Rule(
         rule.id(),
         rule.name(),
         rule.state(),
-        rule.match().with(FieldName.APPLICATIONS, read),
+        new Rule.Match(match.fields(), ports),
         rule.then(),
         rule.keeping());
+  }
+
+  /** Whether an application is on other ports to this edition than to both together. */
+  private boolean isElsewhere(Application application) {
+    return carriers(application).stream()
+        .anyMatch(
+            carrier -> !ports(application, carrier).equals(application.wiring().usualPorts()));
+  }
+
+  private List<Value.ServiceRange> ports(Application application, Optional<String> carrier) {
+    return identity(application, carrier)
+        .map(identity -> identity.wiring().usualPorts())
+        .orElse(List.of());
+  }
+
+  private static List<Optional<String>> carriers(Application application) {
+    List<String> ridesOn = application.wiring().ridesOn();
+    return ridesOn.isEmpty()
+        ? List.of(Optional.empty())
+        : ridesOn.stream().map(Optional::of).toList();
+  }
+
+  /** What a field holds, or all there is, each on the ports that are usual to this edition. */
+  private List<Value> onPorts(Optional<Field> field) {
+    List<Value> named =
+        field.map(some -> names.open(FieldName.APPLICATIONS, some)).orElse(List.of());
+    boolean isNamed = field.map(some -> some.sense() == Field.Sense.IS).orElse(false);
+    List<Value> values = new ArrayList<>();
+    if (named.contains(Value.Unrecognised.APPLICATION) == isNamed) {
+      values.add(Value.Unrecognised.APPLICATION);
+    }
+    for (Application application : all) {
+      List<Optional<String>> parts = new ArrayList<>(List.of(Optional.empty()));
+      application.features().forEach(feature -> parts.add(Optional.of(feature)));
+      for (Optional<String> carrier : carriers(application)) {
+        Set<Optional<String>> meant = new LinkedHashSet<>();
+        for (Optional<String> part : parts) {
+          if (isAny(named, application, carrier, part) == isNamed) {
+            meant.add(part);
+          }
+        }
+        if (!meant.isEmpty()) {
+          boolean whole = meant.size() == parts.size();
+          values.add(
+              new Value.ApplicationOver(
+                  application.name(),
+                  carrier,
+                  whole ? Set.of() : meant,
+                  ports(application, carrier)));
+        }
+      }
+    }
+    return values;
+  }
+
+  private boolean isAny(
+      List<Value> named,
+      Application application,
+      Optional<String> carrier,
+      Optional<String> feature) {
+    Optional<Application> identity = identity(application, carrier);
+    Optional<Value> asFeature =
+        feature.map(name -> new Value.FeatureName(application.name(), name));
+    return named.stream()
+        .anyMatch(value -> holds(value, identity) || asFeature.map(value::equals).orElse(false));
   }
 
   private List<Value> spelledOut(Value value) {
@@ -108,11 +180,25 @@ final class EditionReading {
       values.add(value);
     }
     for (Application application : all) {
-      if (holds(value, identity(application))) {
-        values.add(new Value.ApplicationName(application.name()));
-      }
+      values.addAll(spelledOut(application, carrier -> holds(value, carrier)));
     }
     return values;
+  }
+
+  /** An application by name if it is meant over all its carriers, otherwise over some of them. */
+  private List<Value> spelledOut(
+      Application application, Predicate<Optional<Application>> isMeant) {
+    List<Optional<String>> carriers = carriers(application);
+    List<Value> meant =
+        carriers.stream()
+            .filter(carrier -> isMeant.test(identity(application, carrier)))
+            .<Value>map(
+                carrier ->
+                    new Value.ApplicationOver(application.name(), carrier, Set.of(), List.of()))
+            .toList();
+    return meant.size() == carriers.size()
+        ? List.of(new Value.ApplicationName(application.name()))
+        : meant;
   }
 
   private static boolean has(Application application, Value.FeatureName feature) {
@@ -120,16 +206,9 @@ final class EditionReading {
         && application.features().contains(feature.feature());
   }
 
-  private Optional<Application> identity(Application application) {
-    return identity(application, edition);
-  }
-
-  /** What an application is to an edition; nothing if it is not recognised. */
-  static Optional<Application> identity(Application application, Catalogue edition) {
-    Optional<Application> known = edition.application(application.name());
-    return known.isPresent()
-        ? known
-        : application.wiring().ridesOn().stream().findFirst().flatMap(edition::application);
+  /** What an application over a carrier is to this edition; nothing if it is not recognised. */
+  private Optional<Application> identity(Application application, Optional<String> carrier) {
+    return edition.application(application.name()).or(() -> carrier.flatMap(edition::application));
   }
 
   private static boolean holds(Value value, Optional<Application> identity) {
@@ -142,14 +221,19 @@ final class EditionReading {
   private UsageSheet read(UsageSheet sheet) {
     List<UsageSheet.Line> lines = new ArrayList<>();
     for (Application application : all) {
-      sheet.lines().stream()
-          .filter(line -> line.rank() < 3 && holds(line.about(), identity(application)))
-          .max(java.util.Comparator.comparingInt(UsageSheet.Line::rank))
-          .ifPresent(
-              line ->
-                  lines.add(
-                      new UsageSheet.Line(
-                          new Value.ApplicationName(application.name()), line.outcome())));
+      for (Optional<String> carrier : carriers(application)) {
+        Optional<Application> identity = identity(application, carrier);
+        sheet.lines().stream()
+            .filter(line -> line.rank() < 3 && holds(line.about(), identity))
+            .max(Comparator.comparingInt(UsageSheet.Line::rank))
+            .map(UsageSheet.Line::outcome)
+            .ifPresent(
+                outcome -> {
+                  Value about =
+                      new Value.ApplicationOver(application.name(), carrier, Set.of(), List.of());
+                  lines.add(new UsageSheet.Line(about, outcome));
+                });
+      }
     }
     sheet.lines().stream()
         .filter(line -> line.rank() == 3 && !spelledOut(line.about()).isEmpty())

@@ -1,5 +1,6 @@
 package ironsieve.impact;
 
+import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Dimension;
 import ironsieve.compile.Names;
@@ -65,14 +66,14 @@ final class Vocabulary {
   Vocabulary(Space space, List<CompiledRulebase> rulebases, Set<String> rules) {
     this.space = space;
     spelling = space.spelling();
+    List<List<Rule>> worded = rulebases.stream().map(rulebase -> worded(rulebase, rules)).toList();
     for (Dimension dimension : Dimension.values()) {
       Map<String, IndexSet> found = new LinkedHashMap<>();
       for (FieldName field : dimension.fields()) {
         zones(field, rulebases.get(0).names(), found);
-        for (CompiledRulebase rulebase : rulebases) {
-          rulebase.rules().stream()
-              .filter(rule -> rules.contains(rule.rule().id()))
-              .forEach(rule -> values(field, rule.rule().match(), rulebase.names(), found));
+        for (int i = 0; i < rulebases.size(); i++) {
+          CompiledRulebase rulebase = rulebases.get(i);
+          worded.get(i).forEach(rule -> values(field, rule.match(), rulebase.names(), found));
           rulebase
               .rulebase()
               .parts()
@@ -92,6 +93,16 @@ final class Vocabulary {
       sorted.sort(Comparator.comparing(Name::size).reversed());
       names.add(sorted);
     }
+  }
+
+  private static List<Rule> worded(CompiledRulebase rulebase, Set<String> ids) {
+    List<Rule> found = new ArrayList<>();
+    for (CompiledRule rule : rulebase.rules()) {
+      if (ids.contains(rule.rule().id())) {
+        found.add(rule.rule());
+      }
+    }
+    return found;
   }
 
   private void zones(FieldName field, Names names, Map<String, IndexSet> found) {

@@ -17,8 +17,9 @@ public record UsageSheet(String name, List<Line> lines, Outcome otherwise, Strin
   /**
    * One line.
    *
-   * @param about a {@link Value.FeatureName}, {@link Value.ApplicationName}, {@link
-   *     Value.FamilyName} or {@link Value.CategoryName}; each at most once on a sheet
+   * @param about a {@link Value.FeatureName}, {@link Value.ApplicationName} (or {@link
+   *     Value.ApplicationOver} where an edition reads it), {@link Value.FamilyName} or {@link
+   *     Value.CategoryName}; each at most once on a sheet
    */
   public record Line(Value about, Outcome outcome) {
 
@@ -27,7 +28,7 @@ public record UsageSheet(String name, List<Line> lines, Outcome otherwise, Strin
       if (about instanceof Value.FeatureName) {
         return 3;
       }
-      if (about instanceof Value.ApplicationName) {
+      if (about instanceof Value.ApplicationName || about instanceof Value.ApplicationOver) {
         return 2;
       }
       return about instanceof Value.FamilyName ? 1 : 0;

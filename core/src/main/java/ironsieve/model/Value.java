@@ -68,6 +68,28 @@ public sealed interface Value {
   /** One feature of an application. */
   record FeatureName(String application, String feature) implements Value {}
 
+  /**
+   * What is used of an application over one of its carriers, on some services. No rulebase says
+   * this; it is how one edition of the catalogue reads what another has.
+   *
+   * @param carrier nothing for an application that rides on none
+   * @param parts the features that are meant, nothing standing for none of them; empty for all of
+   *     the application
+   * @param services none means any
+   */
+  record ApplicationOver(
+      String application,
+      Optional<String> carrier,
+      Set<Optional<String>> parts,
+      List<ServiceRange> services)
+      implements Value {
+
+    public ApplicationOver {
+      parts = Set.copyOf(parts);
+      services = List.copyOf(services);
+    }
+  }
+
   /** All applications of a family. */
   record FamilyName(String name) implements Value {}
 

@@ -134,7 +134,7 @@ public final class Box {
   /**
    * The sum of the weights of its points, a point weighing the product of its coordinates' weights.
    */
-  public double weight(double[][] weights) {
+  public double weight(Weights[] weights) {
     double product = 1;
     for (int d = 0; d < sides.length && product > 0; d++) {
       product *= sides[d].weight(weights[d]);

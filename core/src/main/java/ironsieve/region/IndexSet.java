@@ -21,7 +21,7 @@ public final class IndexSet {
   private Weighed weighed;
 
   /** What the set weighs by these weights. */
-  private record Weighed(double[] weights, double sum) {}
+  private record Weighed(Weights weights, double sum) {}
 
   private IndexSet(int offset, long[] words) {
     this.offset = offset;
@@ -206,24 +206,14 @@ public final class IndexSet {
     return members.build().toArray();
   }
 
-  /** The sum of the members' weights, of which there is one for each member there can be. */
-  public double weight(double[] weights) {
+  /** The sum of the members' weights. */
+  public double weight(Weights weights) {
     Weighed known = weighed;
     if (known == null || known.weights != weights) {
-      known = new Weighed(weights, sum(weights));
+      known = new Weighed(weights, weights.sum(offset, words));
       weighed = known;
     }
     return known.sum;
-  }
-
-  private double sum(double[] weights) {
-    double sum = 0;
-    for (int i = 0; i < words.length; i++) {
-      for (long word = words[i]; word != 0; word &= word - 1) {
-        sum += weights[((offset + i) << 6) + Long.numberOfTrailingZeros(word)];
-      }
-    }
-    return sum;
   }
 
   private int end() {

@@ -88,7 +88,7 @@ public final class Region {
   }
 
   /** The sum of the weights of its points. */
-  public double weight(double[][] weights) {
+  public double weight(Weights[] weights) {
     return boxes.stream().mapToDouble(box -> box.weight(weights)).sum();
   }
 }

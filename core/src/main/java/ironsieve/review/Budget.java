@@ -12,7 +12,7 @@ package ironsieve.review;
 public record Budget(int descentSteps, int searchSteps, int samples) {
 
   /** Enough for exact answers on rulebases as people write them. */
-  public static final Budget USUAL = new Budget(6_000, 200_000, 400);
+  public static final Budget USUAL = new Budget(12_000, 200_000, 400);
 
   /** The same with so many steps for each search. */
   public Budget searching(int steps) {

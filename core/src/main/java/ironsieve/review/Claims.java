@@ -96,11 +96,12 @@ final class Claims {
 
   /** The rule's own outcome at a point of its claim. */
   Outcome own(int[] point, int rule) {
-    return parts(rule).stream()
-        .filter(part -> part.box().contains(point))
-        .findFirst()
-        .orElseThrow()
-        .outcome();
+    for (Candidate part : parts(rule)) {
+      if (part.box().contains(point)) {
+        return part.outcome();
+      }
+    }
+    throw new IllegalArgumentException("the point is not of the claim of " + id(rule));
   }
 
   String id(int rule) {
@@ -129,23 +130,21 @@ final class Claims {
 
   /** The boxes of the rules above one that meet a box, from the top. */
   List<Candidate> above(Box box, int rule) {
-    return meeting(box, 0, compiled.firstBox(rule));
+    return above(List.of(box), rule);
   }
 
   /** The boxes of the rules above one that meet any of some boxes, from the top. */
   List<Candidate> above(List<Box> any, int rule) {
-    IndexSet numbers =
-        any.stream().map(compiled.index()::meeting).reduce(IndexSet.EMPTY, IndexSet::union);
-    return candidates(numbers, 0, compiled.firstBox(rule));
+    return candidates(meeting(any), 0, compiled.firstBox(rule));
   }
 
-  /** The boxes of the rules below one that meet a box, from the top. */
-  List<Candidate> below(Box box, int rule) {
-    return meeting(box, compiled.firstBox(rule + 1), compiled.boxes().size());
+  /** The boxes of the rules below one that meet any of some boxes, from the top. */
+  List<Candidate> below(List<Box> any, int rule) {
+    return candidates(meeting(any), compiled.firstBox(rule + 1), compiled.boxes().size());
   }
 
-  private List<Candidate> meeting(Box box, int from, int to) {
-    return candidates(compiled.index().meeting(box), from, to);
+  private IndexSet meeting(List<Box> any) {
+    return any.stream().map(compiled.index()::meeting).reduce(IndexSet.EMPTY, IndexSet::union);
   }
 
   private List<Candidate> candidates(IndexSet numbers, int from, int to) {
@@ -229,9 +228,14 @@ final class Claims {
     return compiled.firstMatch(point);
   }
 
+  /** The box that would catch a point if a rule and all above it were not there, or −1. */
+  int boxBelow(int[] point, int rule) {
+    return compiled.index().first(point, compiled.firstBox(rule + 1));
+  }
+
   /** What would happen to a point if a rule and all above it were not there. */
   Outcome outcomeBelow(int[] point, int rule) {
-    return compiled.outcomeOfBox(compiled.index().first(point, compiled.firstBox(rule + 1)));
+    return compiled.outcomeOfBox(boxBelow(point, rule));
   }
 
   /** A witness at a point, caught by whatever catches it. */

@@ -2,6 +2,7 @@ package ironsieve.review;
 
 import ironsieve.model.Outcome;
 import ironsieve.region.Box;
+import ironsieve.region.Weights;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
@@ -42,19 +43,19 @@ final class CoverSearch {
   /** Some boxes, and what may cover them. */
   record Question(List<Box> boxes, List<Candidate> candidates) {}
 
-  private final double[][] weights;
+  private final Weights[] weights;
   private final int budget;
   private int steps;
   private boolean spent;
   private final Set<Integer> used = new TreeSet<>();
 
-  private CoverSearch(double[][] weights, int budget) {
+  private CoverSearch(Weights[] weights, int budget) {
     this.weights = weights;
     this.budget = budget;
   }
 
   /** Whether the candidates of each question cover all its boxes. */
-  static Answer run(List<Question> questions, double[][] weights, int budget) {
+  static Answer run(List<Question> questions, Weights[] weights, int budget) {
     CoverSearch search = new CoverSearch(weights, budget);
     for (Question question : questions) {
       for (Box box : question.boxes()) {

@@ -1,7 +1,7 @@
 package ironsieve.review;
 
-import ironsieve.model.Outcome;
 import ironsieve.region.Box;
+import ironsieve.region.Weights;
 import ironsieve.review.CoverSearch.Candidate;
 import java.util.ArrayList;
 import java.util.List;
@@ -46,35 +46,18 @@ final class Descent {
     }
   }
 
-  private final double[][] weights;
+  private final Weights[] weights;
   private int stepsLeft;
   private final Map<Integer, Part> caught = new TreeMap<>();
   private final List<Candidate> left = new ArrayList<>();
   private double leftWeight;
   private double scale;
   private Candidate dropped;
-  private final Outcome lastLine;
-  private boolean differed;
 
   /** A descent that may meet this many rules. */
-  Descent(double[][] weights, int steps) {
-    this(weights, steps, null);
-  }
-
-  private Descent(double[][] weights, int steps, Outcome lastLine) {
+  Descent(Weights[] weights, int steps) {
     this.weights = weights;
     this.stepsLeft = steps;
-    this.lastLine = lastLine;
-  }
-
-  /** A descent that ends as soon as a rule, or the last line, decides something otherwise. */
-  static Descent untilOtherwise(double[][] weights, int steps, Outcome lastLine) {
-    return new Descent(weights, steps, lastLine);
-  }
-
-  /** Whether it ended because something was decided otherwise. */
-  boolean differed() {
-    return differed;
   }
 
   /**
@@ -86,12 +69,12 @@ final class Descent {
   boolean admit(Candidate part, double scale, List<Candidate> rules) {
     this.scale = scale;
     this.dropped = part;
-    return fall(part.box(), rules, 0);
+    return fall(part.box(), rules);
   }
 
-  private boolean fall(Box start, List<Candidate> rules, int from) {
+  private boolean fall(Box start, List<Candidate> rules) {
     Box rest = start;
-    for (int k = from; k < rules.size(); k++) {
+    for (int k = 0; k < rules.size(); k++) {
       Box claim = rules.get(k).box();
       if (!claim.intersects(rest)) {
         continue;
@@ -106,29 +89,48 @@ final class Descent {
       if (!rules.get(k).outcome().equals(dropped.outcome())) {
         part.weightOtherwise += weight;
         part.otherwise = part.otherwise == null ? inside : part.otherwise;
-        if (lastLine != null) {
-          differed = true;
-          return false;
-        }
       }
       List<Box> outside = rest.minus(claim);
       if (outside.isEmpty()) {
         return true;
       }
-      for (Box piece : outside.subList(1, outside.size())) {
-        if (!fall(piece, rules, k + 1)) {
-          return false;
+      if (outside.size() > 1) {
+        // All but the first lie inside the claim in the dimension that the first is cut off in.
+        int d = firstCut(rest, claim);
+        Box within = rest.with(d, inside.side(d));
+        List<Candidate> met = meeting(within, rules.subList(k + 1, rules.size()));
+        for (Box piece : outside.subList(1, outside.size())) {
+          if (!fall(piece, met)) {
+            return false;
+          }
         }
       }
       rest = outside.get(0);
     }
-    if (lastLine != null && !lastLine.equals(dropped.outcome())) {
-      differed = true;
-      return false;
-    }
     left.add(new Candidate(dropped.owner(), rest, dropped.outcome()));
     leftWeight += rest.weight(weights) * scale;
     return true;
+  }
+
+  private static int firstCut(Box box, Box by) {
+    int d = 0;
+    while (by.side(d).containsAll(box.side(d))) {
+      d++;
+    }
+    return d;
+  }
+
+  /**
+   * Of some rules those that a piece meets, so that what is cut from it need not ask the others.
+   */
+  private static List<Candidate> meeting(Box piece, List<Candidate> rules) {
+    List<Candidate> some = new ArrayList<>();
+    for (Candidate rule : rules) {
+      if (rule.box().intersects(piece)) {
+        some.add(rule);
+      }
+    }
+    return some;
   }
 
   /** What each rule caught, by its number. */

@@ -22,6 +22,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.stream.IntStream;
 import java.util.stream.Stream;
 
 /**
@@ -61,24 +62,22 @@ final class Practice {
     orderMatters(rule, review.meeting()).ifPresent(found::add);
     blind(rule).ifPresent(found::add);
     if (!reaching.isEmpty()) {
-      leaks(rule, reaching).ifPresent(found::add);
-      needs.finding(rule, reaching).ifPresent(found::add);
+      Optional<Finding> leaking = leaks(rule, reaching, false);
+      Optional<Finding> lacking = needs.finding(rule, reaching);
+      if (!review.isExact() && leaking.isEmpty()) {
+        leaking = leaks(rule, claims.parts(rule), true);
+      }
+      leaking.ifPresent(found::add);
+      lacking.ifPresent(found::add);
+      if (!review.isExact()
+          && lacking.isEmpty()
+          && needs.finding(rule, claims.parts(rule)).isPresent()) {
+        // Some of the claim lacks something; whether that is some of what reaches the rule is open.
+        found.add(undetermined(rule, "whether needs are met for all that reaches it"));
+      }
       unguarded(rule, review).ifPresent(found::add);
       unlogged(rule, review).ifPresent(found::add);
       tooWide(rule, reaching).ifPresent(found::add);
-    }
-    if (!review.isExact() && lacksAny(found, Kind.LEAKS_FIRST, Kind.NEEDS_UNMET)) {
-      String sentence =
-          "Undetermined: whether anything passes before it decides, and whether needs are met for"
-              + " all of it, took more work than the review's budget.";
-      found.add(
-          new Finding(
-              Kind.UNDETERMINED,
-              Severity.QUIET,
-              claims.id(rule),
-              Said.text(sentence),
-              List.of(),
-              List.of()));
     }
     if (rule(rule).keeping().isOverdue(space.surroundings().today())) {
       LocalDate day = rule(rule).keeping().reviewBy().orElseThrow();
@@ -144,9 +143,14 @@ final class Practice {
     return needs;
   }
 
-  private static boolean lacksAny(List<Finding> found, Kind... kinds) {
-    return List.of(kinds).stream()
-        .anyMatch(kind -> found.stream().noneMatch(finding -> finding.kind() == kind));
+  private Finding undetermined(int rule, String what) {
+    return new Finding(
+        Kind.UNDETERMINED,
+        Severity.QUIET,
+        claims.id(rule),
+        Said.text("Undetermined: " + what + ", took more work than the review's budget."),
+        List.of(),
+        List.of());
   }
 
   private Rule rule(int rule) {
@@ -227,64 +231,73 @@ final class Practice {
   /**
    * A blocking rule leaks where, at the first packet, a rule that decides otherwise is still
    * possible and no rule above that one is sure.
+   *
+   * @param parts what reaches the rule, or what it claims
+   * @param isClaim whether it is what the rule claims, some of which rules above may take
    */
-  private Optional<Finding> leaks(int rule, List<Candidate> reaching) {
-    for (Candidate part : reaching) {
+  private Optional<Finding> leaks(int rule, List<Candidate> parts, boolean isClaim) {
+    boolean unsure = false;
+    for (Candidate part : parts) {
       if (part.outcome().verdict().passes()) {
         continue;
       }
-      Optional<Box> piece = leaking(part);
-      if (piece.isPresent()) {
-        // How far one gets is told by the witness; others may get further, or less far.
-        String sentence =
-            "Before this rule can stop them, connections are let through until enough of them is"
-                + " known.";
-        return Optional.of(
-            finding(
-                Kind.LEAKS_FIRST,
-                Severity.QUIET,
-                rule,
-                sentence,
-                new Candidate(rule, piece.get(), part.outcome())));
+      List<Candidate> taken = isClaim ? claims.above(part.box(), rule) : List.of();
+      for (Question question : leaking(part, taken)) {
+        Answer answer = CoverSearch.run(List.of(question), space.weights(), budget.searchSteps());
+        if (answer instanceof Answer.Uncovered found) {
+          // How far one gets is told by the witness; others may get further, or less far.
+          String sentence =
+              "Before this rule can stop them, connections are let through until enough of them is"
+                  + " known.";
+          return Optional.of(
+              finding(
+                  Kind.LEAKS_FIRST,
+                  Severity.QUIET,
+                  rule,
+                  sentence,
+                  new Candidate(rule, found.piece(), part.outcome())));
+        }
+        unsure |= answer instanceof Answer.OutOfBudget;
       }
     }
-    return Optional.empty();
+    return unsure
+        ? Optional.of(undetermined(rule, "whether anything passes before it decides"))
+        : Optional.empty();
   }
 
-  private Optional<Box> leaking(Candidate part) {
+  /**
+   * For each box (and the last line) that decides otherwise, where it is possible, and what of that
+   * is sure, or taken.
+   */
+  private Iterable<Question> leaking(Candidate part, List<Candidate> taken) {
     Box anything = part.box().with(SITE, space.whole(SITE)).with(USING, space.whole(USING));
     IndexSet meeting = claims.compiled().index().meeting(anything);
-    for (int n = meeting.next(0); n >= 0; n = meeting.next(n + 1)) {
-      Optional<Box> piece = leakingTo(n, claims.compiled().box(n), part);
-      if (piece.isPresent()) {
-        return piece;
-      }
-    }
-    return leakingTo(-1, anything, part);
+    return () ->
+        IntStream.concat(IntStream.of(meeting.members()), IntStream.of(-1))
+            .filter(box -> decidesOtherwise(box, part))
+            .mapToObj(
+                box -> leakingTo(box, box < 0 ? anything : claims.compiled().box(box), part, taken))
+            .iterator();
   }
 
-  /** Where a box (−1 for the last line) that decides otherwise is possible, and nothing is sure. */
-  private Optional<Box> leakingTo(int box, Box claim, Candidate part) {
-    if (claims.compiled().outcomeOfBox(box).verdict() == part.outcome().verdict()) {
-      return Optional.empty();
-    }
+  private boolean decidesOtherwise(int box, Candidate part) {
+    return claims.compiled().outcomeOfBox(box).verdict() != part.outcome().verdict();
+  }
+
+  private Question leakingTo(int box, Box claim, Candidate part, List<Candidate> taken) {
     int other = box < 0 ? claims.rules().size() : claims.compiled().ruleOfBox(box);
     Box possible =
         claim.with(SITE, space.whole(SITE)).with(USING, space.whole(USING)).intersect(part.box());
-    List<Candidate> surelyAbove = new ArrayList<>();
+    List<Candidate> no = new ArrayList<>();
     for (int above : claims.compiled().rulesMeeting(possible, other)) {
       for (Box certain : sure(above)) {
         if (certain.intersects(possible)) {
-          surelyAbove.add(new Candidate(above, certain, part.outcome()));
+          no.add(new Candidate(above, certain, part.outcome()));
         }
       }
     }
-    Answer answer =
-        CoverSearch.run(
-            List.of(new Question(List.of(possible), surelyAbove)),
-            space.weights(),
-            budget.searchSteps());
-    return answer instanceof Answer.Uncovered found ? Optional.of(found.piece()) : Optional.empty();
+    taken.stream().filter(one -> one.box().intersects(possible)).forEach(no::add);
+    return new Question(List.of(possible), no);
   }
 
   private List<Box> sure(int rule) {

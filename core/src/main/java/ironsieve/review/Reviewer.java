@@ -133,7 +133,7 @@ public final class Reviewer {
   private void complete(List<Integer> open, ReviewedRules known) {
     RuleReview[] begun = new RuleReview[known.size()];
     reviewing.progress().begin(open.size());
-    List<RuleReview> reviews = open.parallelStream().map(this::measured).toList();
+    List<RuleReview> reviews = spread(open).parallelStream().map(this::measured).toList();
     reviews.forEach(review -> begun[review.rule()] = review);
     reviews.parallelStream()
         .forEach(
@@ -144,9 +144,21 @@ public final class Reviewer {
                             ? known.get(other).reached()
                             : begun[other].reached()));
     List<Reviewed> finished = reviews.parallelStream().map(this::finished).toList();
-    for (int i = 0; i < open.size(); i++) {
-      known.put(open.get(i), finished.get(i));
+    for (int i = 0; i < reviews.size(); i++) {
+      known.put(reviews.get(i).rule(), finished.get(i));
     }
+  }
+
+  /**
+   * The same in another order, in which neighbours lie far apart: broad rules often stand together,
+   * and would all fall to one processor.
+   */
+  private static List<Integer> spread(List<Integer> rules) {
+    return IntStream.range(0, rules.size())
+        .boxed()
+        .sorted(Comparator.comparing(Integer::reverse))
+        .map(rules::get)
+        .toList();
   }
 
   private RuleReview measured(int rule) {

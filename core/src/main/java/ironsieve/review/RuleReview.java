@@ -32,6 +32,9 @@ final class RuleReview {
   /** The broadest rules have thousands of exceptions; the largest few are evidence enough. */
   private static final int MOST_EVIDENCE = 24;
 
+  /** So many points are tried before a proof is begun. */
+  private static final int FEW_POINTS = 32;
+
   private final Claims claims;
   private final Words words;
   private final Budget budget;
@@ -44,6 +47,7 @@ final class RuleReview {
   private boolean sure = true;
   private Optional<int[]> leftPoint = Optional.empty();
   private Optional<List<Candidate>> leftParts = Optional.empty();
+  private final List<int[]> sampled = new ArrayList<>();
 
   /**
    * What a rule above takes: how much, how much of that it decides otherwise, and a point of it,
@@ -228,6 +232,9 @@ final class RuleReview {
       if (match == rule) {
         reached++;
         leftPoint = leftPoint.or(() -> Optional.of(point));
+        if (sampled.size() < FEW_POINTS) {
+          sampled.add(point);
+        }
       } else {
         boolean differs = !claims.outcome(point).equals(claims.own(point, rule));
         counts.merge(match, 1, Integer::sum);
@@ -519,17 +526,15 @@ final class RuleReview {
 
   /** Whether what lies below would decide all that reaches the rule the same way. */
   private void sayRedundantBelow() {
-    if (changesWithout(leftPoint.orElseThrow())) {
-      return;
-    }
-    Sampler sampler = new Sampler(claim, claims.scales(claim), claims.space().weights(), seed());
-    for (int i = 0; i < Math.min(32, budget.samples()); i++) {
-      int[] point = sampler.next();
-      if (claims.firstMatch(point) == rule && changesWithout(point)) {
+    Set<Integer> deciders = new TreeSet<>();
+    for (int[] point : reachedPoints()) {
+      int box = claims.boxBelow(point, rule);
+      if (!claims.compiled().outcomeOfBox(box).equals(claims.own(point, rule))) {
         return;
       }
+      deciders.add(box < 0 ? -1 : claims.compiled().ruleOfBox(box));
     }
-    Optional<Set<Integer>> below = decidersBelow();
+    Optional<Set<Integer>> below = decidersBelow(deciders);
     if (below.isEmpty()) {
       return;
     }
@@ -542,32 +547,66 @@ final class RuleReview {
     say(Kind.REDUNDANT, Severity.NOTE, what.and(" would decide the same."), named);
   }
 
-  private boolean changesWithout(int[] point) {
-    return !claims.outcomeBelow(point, rule).equals(claims.own(point, rule));
+  /** Some points that reach the rule. */
+  private List<int[]> reachedPoints() {
+    List<int[]> points = new ArrayList<>(sampled);
+    leftPoint.ifPresent(points::add);
+    for (Candidate part : leftParts.orElse(List.of())) {
+      if (points.size() == FEW_POINTS) {
+        break;
+      }
+      points.add(part.box().point().orElseThrow());
+    }
+    return points;
   }
 
   /**
    * The rules below (−1 for the last line) that would catch the residue, if all of them decide the
-   * same.
+   * same. Asked of each of them on its own, for the residue of a broad rule has more parts than
+   * there are rules.
+   *
+   * @param deciders those that are known
    */
-  private Optional<Set<Integer>> decidersBelow() {
-    Set<Integer> deciders = new TreeSet<>();
-    Optional<List<Candidate>> residue = leftParts;
-    if (residue.isEmpty()) {
-      say(
-          Kind.UNDETERMINED,
-          Severity.NOTE,
-          undetermined("whether what lies below decides the same"));
-      return Optional.empty();
-    }
-    Descent descent =
-        Descent.untilOtherwise(
-            claims.space().weights(), budget.searchSteps(), Outcome.of(claims.verdict(-1)));
-    for (Candidate part : residue.get()) {
-      if (!descent.admit(part, 1, claims.below(part.box(), rule))) {
-        if (descent.differed()) {
-          return Optional.empty();
+  private Optional<Set<Integer>> decidersBelow(Set<Integer> deciders) {
+    List<Candidate> allBelow = claims.below(claim, rule);
+    Outcome lastLine = Outcome.of(claims.verdict(-1));
+    boolean unsure = false;
+    for (Candidate part : leftParts.orElseGet(() -> claims.parts(rule))) {
+      // Nothing above takes from what is left.
+      List<Candidate> before =
+          new ArrayList<>(leftParts.isPresent() ? List.of() : claims.above(part.box(), rule));
+      List<Question> otherwise = new ArrayList<>();
+      Map<Integer, List<Question>> alike = new TreeMap<>();
+      for (Candidate next : allBelow) {
+        if (next.box().intersects(part.box())) {
+          Question reaches = reaching(part.box().intersect(next.box()), before);
+          if (!next.outcome().equals(part.outcome())) {
+            otherwise.add(reaches);
+          } else if (!deciders.contains(next.owner())) {
+            alike.computeIfAbsent(next.owner(), owner -> new ArrayList<>()).add(reaches);
+          }
+          before.add(next);
         }
+      }
+      Question falls = new Question(List.of(part.box()), before);
+      if (!lastLine.equals(part.outcome())) {
+        otherwise.add(falls);
+      } else if (!deciders.contains(-1)) {
+        alike.put(-1, List.of(falls));
+      }
+      Answer differs = search(otherwise);
+      if (differs instanceof Answer.Uncovered) {
+        return Optional.empty();
+      }
+      unsure |= differs instanceof Answer.OutOfBudget;
+      for (int other : alike.keySet()) {
+        Answer decides = unsure ? differs : search(alike.get(other));
+        unsure |= decides instanceof Answer.OutOfBudget;
+        if (decides instanceof Answer.Uncovered) {
+          deciders.add(other);
+        }
+      }
+      if (unsure) {
         say(
             Kind.UNDETERMINED,
             Severity.NOTE,
@@ -575,11 +614,13 @@ final class RuleReview {
         return Optional.empty();
       }
     }
-    deciders.addAll(descent.caught().keySet());
-    if (!descent.left().isEmpty()) {
-      deciders.add(-1);
-    }
     return Optional.of(deciders);
+  }
+
+  /** What of a box gets past some rules. */
+  private static Question reaching(Box box, List<Candidate> past) {
+    return new Question(
+        List.of(box), past.stream().filter(candidate -> candidate.box().intersects(box)).toList());
   }
 
   private List<String> ids(Collection<Integer> rules) {

@@ -1,6 +1,7 @@
 package ironsieve.review;
 
 import ironsieve.region.Box;
+import ironsieve.region.Weights;
 import java.util.Arrays;
 import java.util.List;
 import java.util.SplittableRandom;
@@ -22,7 +23,7 @@ final class Sampler {
    *
    * @param scales what the weight of each box is multiplied by
    */
-  Sampler(List<Box> boxes, double[] scales, double[][] weights, long seed) {
+  Sampler(List<Box> boxes, double[] scales, Weights[] weights, long seed) {
     random = new SplittableRandom(seed);
     boxSums = new double[boxes.size()];
     sides = new Side[boxes.size()][];
@@ -37,11 +38,11 @@ final class Sampler {
     }
   }
 
-  private static Side side(int[] atoms, double[] weights) {
+  private static Side side(int[] atoms, Weights weights) {
     double[] sums = new double[atoms.length];
     double sum = 0;
     for (int i = 0; i < atoms.length; i++) {
-      sum += weights[atoms[i]];
+      sum += weights.of(atoms[i]);
       sums[i] = sum;
     }
     return new Side(atoms, sums);

@@ -342,6 +342,16 @@ public final class ValueText {
     if (value instanceof Value.FeatureName feature) {
       return feature.application() + "/" + feature.feature();
     }
+    if (value instanceof Value.ApplicationOver over) {
+      String features =
+          over.parts().stream()
+              .map(part -> part.orElse("no feature"))
+              .sorted()
+              .collect(Collectors.joining(" or "));
+      return over.application()
+          + (features.isEmpty() ? "" : "/" + features)
+          + over.carrier().map(carrier -> " over " + carrier).orElse("");
+    }
     if (value instanceof Value.FamilyName family) {
       return FAMILY + family.name();
     }

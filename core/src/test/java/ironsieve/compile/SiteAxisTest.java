@@ -70,7 +70,7 @@ class SiteAxisTest {
               : atlas.category(asked).equals(((Value.SiteCategory) value).name());
       assertThat(axis.atoms(value).contains(atom)).as("%s %s", value, asked).isEqualTo(holds);
     }
-    for (int a = 0; a < axis.weights().length; a++) {
+    for (int a = 0; a < axis.weights().count(); a++) {
       assertThat(axis.atom(axis.sample(a))).isEqualTo(a);
     }
   }

@@ -16,10 +16,12 @@ import ironsieve.model.Rulebase;
 import ironsieve.model.Service;
 import ironsieve.region.Address;
 import ironsieve.region.Box;
+import ironsieve.region.Weights;
 import java.time.LocalDateTime;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.IntStream;
 import net.jqwik.api.Arbitrary;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
@@ -189,6 +191,8 @@ class SpaceTest {
     assertThat(any.whole(Dimension.USING.ordinal()).count()).isEqualTo(2);
     Space groups = compiled(Rulebases.of("allow from.people=group crew")).space();
     assertThat(groups.whole(Dimension.PERSON.ordinal()).count()).isEqualTo(3);
-    assertThat(groups.weights()[Dimension.PERSON.ordinal()]).containsExactlyInAnyOrder(2, 1, 1);
+    Weights ofPeople = groups.weights()[Dimension.PERSON.ordinal()];
+    assertThat(IntStream.range(0, ofPeople.count()).mapToObj(ofPeople::of))
+        .containsExactlyInAnyOrder(2.0, 1.0, 1.0);
   }
 }

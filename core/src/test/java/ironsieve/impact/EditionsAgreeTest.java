@@ -14,6 +14,9 @@ import ironsieve.model.Outcome;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
+import ironsieve.model.Value;
+import ironsieve.model.ValueKind;
+import ironsieve.text.ValueText;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -31,29 +34,22 @@ class EditionsAgreeTest {
   private static final List<Connection> ALL =
       WebWorld.WORLD.points().stream().map(SmallWorld.Point::connection).toList();
 
-  /** Chat has moved, Mail is in another family, and there is a new Blip that rides on Seal. */
+  /**
+   * Chat has moved, Mail is in another family and on another port, and there is a new Blip that
+   * rides on Seal or on Pipe, on a port that is usual for neither.
+   */
   private static Catalogue next() {
     List<Application> applications = new ArrayList<>();
     for (Application a : OLD.catalogue().applications()) {
       applications.add(
           switch (a.name()) {
             case "Chat" -> in(a, a.name(), "share", "Post");
-            case "Mail" -> in(a, a.name(), "talk", "");
+            case "Mail" -> on(in(a, a.name(), "talk", ""), a.wiring().ridesOn(), "udp");
             default -> a;
           });
     }
     Application mail = OLD.catalogue().application("Mail").orElseThrow();
-    Application.Wiring anyPort =
-        new Application.Wiring(
-            mail.wiring().content(), List.of(), mail.wiring().ridesOn(), List.of());
-    applications.add(
-        new Application(
-            "Blip",
-            new Application.Grouping("share", "Post", "Provider"),
-            mail.worth(),
-            mail.features(),
-            anyPort,
-            ""));
+    applications.add(on(in(mail, "Blip", "share", "Post"), List.of("Seal", "Pipe"), "tcp/80"));
     return new Catalogue(2, applications);
   }
 
@@ -64,6 +60,21 @@ class EditionsAgreeTest {
         like.worth(),
         like.features(),
         like.wiring(),
+        "");
+  }
+
+  private static Application on(Application like, List<String> ridesOn, String port) {
+    Application.Wiring wiring = like.wiring();
+    return new Application(
+        like.name(),
+        like.grouping(),
+        like.worth(),
+        like.features(),
+        new Application.Wiring(
+            wiring.content(),
+            List.of((Value.ServiceRange) ValueText.parse(ValueKind.SERVICE, port)),
+            ridesOn,
+            wiring.needs()),
         "");
   }
 
@@ -85,8 +96,9 @@ class EditionsAgreeTest {
       Connection connection = ALL.get(random.nextInt(ALL.size()));
       Connection seenBefore = connection;
       if (random.nextInt(3) == 0) {
-        connection = using(connection, use("Blip", "Seal", random.nextBoolean() ? "send" : null));
-        seenBefore = using(connection, use("Seal", null, null));
+        String carrier = random.nextBoolean() ? "Seal" : "Pipe";
+        connection = using(connection, use("Blip", carrier, random.nextBoolean() ? "send" : null));
+        seenBefore = using(connection, use(carrier, null, null));
       }
       Outcome was = before.outcome(on, seenBefore);
       Outcome becomes = after.outcome(on, connection);
@@ -117,7 +129,7 @@ class EditionsAgreeTest {
     assertThat(EditionChange.between(OLD.catalogue(), next()))
         .extracting(c -> c.application() + " " + c.kind() + ": " + String.join("; ", c.words()))
         .containsExactly(
-            "Mail MOVED: family Post → none",
+            "Mail MOVED: family Post → none; other usual ports",
             "Chat MOVED: category talk → share",
             "Blip NEW: share, exposure slight, family Post");
     assertThat(EditionChange.between(next(), OLD.catalogue()))
@@ -126,12 +138,24 @@ class EditionsAgreeTest {
   }
 
   @Test
-  void otherCarriersOrPortsMakeTheImpactPartial() {
+  void aRuleAboutACarrierSaysNothingOfWhatRidesOnAnother() {
+    List<Impact.Kind> kinds =
+        Comparison.ofEdition(Rulebases.of("allow using.applications=Seal"), OLD, next(), 1_000)
+            .kinds();
+    assertThat(kinds).hasSize(1);
+    assertThat(kinds.get(0).words().toString()).contains("Blip over Seal").doesNotContain("Pipe");
+  }
+
+  @Test
+  void otherCarriersMakeTheImpactPartial() {
     List<Application> rewired = new ArrayList<>();
     for (Application a : OLD.catalogue().applications()) {
       Application.Wiring wiring =
           new Application.Wiring(
-              a.wiring().content(), List.of(), a.wiring().ridesOn(), a.wiring().needs());
+              a.wiring().content(),
+              a.wiring().usualPorts(),
+              a.wiring().ridesOn().isEmpty() ? List.of() : List.of("Pipe"),
+              a.wiring().needs());
       rewired.add(new Application(a.name(), a.grouping(), a.worth(), a.features(), wiring, ""));
     }
     Impact impact =

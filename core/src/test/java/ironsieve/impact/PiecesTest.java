@@ -13,8 +13,8 @@ import ironsieve.model.Verdict;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import ironsieve.region.Region;
+import ironsieve.region.Weights;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Random;
 import java.util.Set;
@@ -34,8 +34,8 @@ class PiecesTest {
     }
     List<Box> disjoint = Region.of(boxes).boxes();
     List<Box> merged = Merging.merged(disjoint);
-    double[][] ones = new double[3][4];
-    Arrays.stream(ones).forEach(row -> Arrays.fill(row, 1));
+    Weights all = Weights.ones(4);
+    Weights[] ones = {all, all, all};
     assertThat(merged).hasSizeLessThanOrEqualTo(disjoint.size());
     assertThat(merged.stream().mapToDouble(box -> box.weight(ones)).sum())
         .isEqualTo(Region.of(boxes).weight(ones));

@@ -7,6 +7,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Random;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
@@ -126,6 +127,19 @@ class SetsAgreeTest {
     return points;
   }
 
+  /** Words of 64 neighbours are weighed by one addition. */
+  @Property
+  void aSetWeighsWhatItsMembersWeigh(@ForAll long seed) {
+    Random random = new Random(seed);
+    double[] each = random.ints(300, 0, 1_000).asDoubleStream().toArray();
+    int low = random.nextInt(300);
+    int high = low + random.nextInt(300 - low);
+    int[] members =
+        IntStream.range(low, high).filter(m -> m % 97 != 5 || random.nextBoolean()).toArray();
+    assertThat(IndexSet.of(members).weight(new Weights(each)))
+        .isEqualTo(IntStream.of(members).mapToDouble(m -> each[m]).sum());
+  }
+
   @Property
   void regionsAreSetsOfPointsAndTheirBoxesDisjoint(
       @ForAll("boxes") List<Box> one, @ForAll("boxes") List<Box> other) {
@@ -139,8 +153,8 @@ class SetsAgreeTest {
     assertThat(points(a.minus(b).boxes())).isEqualTo(without(as, bs));
     assertThat(a.containsAll(b)).isEqualTo(as.containsAll(bs));
     assertThat(a.isEmpty()).isEqualTo(as.isEmpty());
-    double[][] ones = new double[3][SIDE];
-    Arrays.stream(ones).forEach(row -> Arrays.fill(row, 1));
+    Weights all = Weights.ones(SIDE);
+    Weights[] ones = {all, all, all};
     assertThat(a.weight(ones)).isEqualTo(as.size());
     a.point().ifPresent(p -> assertThat(as).contains(List.of(p[0], p[1], p[2])));
     List<Box> parts = new ArrayList<>(a.boxes());

@@ -7,6 +7,7 @@ import ironsieve.model.Verdict;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import ironsieve.region.Region;
+import ironsieve.region.Weights;
 import ironsieve.review.CoverSearch.Answer;
 import ironsieve.review.CoverSearch.Candidate;
 import java.util.ArrayList;
@@ -24,10 +25,10 @@ import org.junit.jupiter.api.Test;
 class CoverSearchTest {
 
   private static final int SIDE = 5;
-  private static final double[][] ONES = new double[4][SIDE];
+  private static final Weights[] ONES = new Weights[4];
 
   static {
-    Arrays.stream(ONES).forEach(row -> Arrays.fill(row, 1));
+    Arrays.fill(ONES, Weights.ones(SIDE));
   }
 
   @Provide
@@ -108,9 +109,11 @@ class CoverSearchTest {
   @Property(tries = 200)
   void samplesComeFromTheBoxesInProportionToTheirWeight(@ForAll("box") Box one, @ForAll long seed) {
     Box other = one.with(0, IndexSet.of(SIDE)); // beyond every other box
-    double[][] weights = new double[4][SIDE + 1];
-    Arrays.stream(weights).forEach(row -> Arrays.fill(row, 1));
-    weights[0][SIDE] = 3.0 * one.side(0).count();
+    double[] heavy = new double[SIDE + 1];
+    Arrays.fill(heavy, 1);
+    heavy[SIDE] = 3.0 * one.side(0).count();
+    Weights ones = Weights.ones(SIDE + 1);
+    Weights[] weights = {new Weights(heavy), ones, ones, ones};
     Sampler sampler = new Sampler(List.of(one, other), new double[] {1, 1}, weights, seed);
     int inOther = 0;
     for (int i = 0; i < 2_000; i++) {
