@@ -78,6 +78,10 @@ public class Doors {
 
   /** Whatever nobody thought of is told as what it is, with what it takes to find it in the log. */
   private void failed(RoutingContext context) {
+    if (context.response().closed()) {
+      // Whoever asked has gone, as a browser does with what it asked for before the last key.
+      return;
+    }
     Throwable failure = context.failure();
     int status = context.statusCode() > 0 ? context.statusCode() : 500;
     if (failure instanceof WebApplicationException web) {

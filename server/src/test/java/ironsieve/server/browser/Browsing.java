@@ -26,16 +26,23 @@ final class Browsing implements AutoCloseable {
           "--no-first-run");
 
   // Started once, for that takes as long as a short test; it ends with the tests.
-  private static final Browser BROWSER =
-      Playwright.create()
-          .chromium()
-          .launch(
-              new BrowserType.LaunchOptions()
-                  .setExecutablePath(Path.of("/usr/bin/chromium"))
-                  .setArgs(ARGUMENTS));
+  private static final Playwright PLAYWRIGHT = Playwright.create();
+  private static final Browser BROWSER = launched();
 
   private final List<BrowserContext> windows = new ArrayList<>();
   private final String address;
+
+  /** A browser of its own, with some more arguments; the caller closes it. */
+  static Browser launched(String... more) {
+    List<String> arguments = new ArrayList<>(ARGUMENTS);
+    arguments.addAll(List.of(more));
+    return PLAYWRIGHT
+        .chromium()
+        .launch(
+            new BrowserType.LaunchOptions()
+                .setExecutablePath(Path.of("/usr/bin/chromium"))
+                .setArgs(arguments));
+  }
 
   Browsing(String address) {
     this.address = address;
