@@ -122,6 +122,12 @@ export function useBench(who: string) {
     return next === undefined ? revision : seen(next);
   };
   const accept = (edited: Edited) => {
+    if (edited.since === edited.revision) {
+      // An edition was taken back: no rulebase says anything else, but all of them are read anew.
+      setSaid(edited.entry.what);
+      client.invalidateQueries();
+      return;
+    }
     own.current.set(`${id} ${edited.since}`, edited.revision);
     const next = applied(current(), edited);
     if (next) {

@@ -4,6 +4,7 @@ import { ImpactText } from "../bench/ImpactText";
 import type { BenchState } from "../bench/useBench";
 import { goTo, useAddress } from "../frame/address";
 import { differences, type Hunk, hunks } from "./compare";
+import { type PartChange, partChanges } from "./parts";
 
 /** Every revision, and any two of them side by side: in order and in effect. */
 export function HistoryPage({ bench }: { bench: BenchState }) {
@@ -144,6 +145,7 @@ function Compared({ bench, from, to, journal }: ComparedProps) {
   if (error) return <p className="p-6 text-madder">They cannot be compared: {error.message}</p>;
   const dropIt = (probe: string) => goTo({ page: "rulebase", probe });
   const changes = before.data && after.data ? hunks(before.data, after.data, touched) : undefined;
+  const others = before.data && after.data ? partChanges(before.data, after.data) : undefined;
   return (
     <div className="flex min-w-0 flex-1 flex-col overflow-y-auto">
       <section aria-label="In effect" className="border-edge border-b bg-paper px-4 py-2">
@@ -153,6 +155,7 @@ function Compared({ bench, from, to, journal }: ComparedProps) {
         {!effect.data && <p className="text-dim">Working it out …</p>}
         {effect.data && <ImpactText impact={effect.data} tense="is" named={bench.named} drop={dropIt} />}
       </section>
+      {others && others.length > 0 && <Besides changes={others} />}
       <section aria-label="In order" className="px-4 py-2">
         <h2 className="font-semibold">In order</h2>
         {changes?.length === 0 && <p className="text-dim">No rule came, went, moved or was changed.</p>}
@@ -161,6 +164,35 @@ function Compared({ bench, from, to, journal }: ComparedProps) {
         ))}
       </section>
     </div>
+  );
+}
+
+/** What is said differently besides the rules. */
+function Besides({ changes }: { changes: PartChange[] }) {
+  return (
+    <section aria-label="Besides the rules" className="border-edge border-b px-4 py-2">
+      <h2 className="font-semibold">Besides the rules</h2>
+      <ul className="text-xs">
+        {changes.map(({ what, kind, gone, come }) => (
+          <li key={what} className="mt-1">
+            <span aria-hidden="true" className="font-semibold text-rust">
+              {MARK[kind]}
+            </span>{" "}
+            <b>{what}</b> <span className="text-dim">{WORD[kind]}</span>
+            {gone.map((line) => (
+              <del key={line} className="block pl-4 text-dim">
+                {line}
+              </del>
+            ))}
+            {come.map((line) => (
+              <ins key={line} className="block pl-4 no-underline">
+                {line}
+              </ins>
+            ))}
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import io.quarkus.test.junit.QuarkusTest;
+import io.restassured.path.json.JsonPath;
 import io.restassured.response.ValidatableResponse;
 import ironsieve.text.RulebaseReader;
 import jakarta.inject.Inject;
@@ -206,6 +207,51 @@ class AnswersApiTest {
         .isEqualTo("put catalogue edition 42 in force");
     assertThat(get("/api/catalogue").toString()).contains("Fenwick Whiteboard");
     given().get(BASE + "/editions/7").then().statusCode(422);
+  }
+
+  @Test
+  void undoTakesBackWhatSomebodyDidLastEvenIfThatWasAnEdition() throws Exception {
+    edit(0, Map.of("op", "CHANGE_RULE", "id", "li-hidden", "rule", Map.of("note", "why")), 200);
+    post("/api/editions/42/adopt", Map.of(), 200);
+    String adopted = "put catalogue edition 42 in force";
+    assertThat(of("ada").getString("undo")).isEqualTo(adopted);
+    assertThat(of("bo").getString("undo")).isNull();
+    JsonNode impact =
+        JSON.readTree(given().header("Sieve-Editor", "ada").get(BASE + "/impact/undo").asString());
+    assertThat(impact.get("kinds").toString()).contains("Fenwick Whiteboard");
+
+    JsonNode undone = post(BASE + "/undo", Map.of("revision", 1), 200);
+    assertThat(undone.at("/entry/what").asText()).isEqualTo("undid: " + adopted);
+    assertThat(undone.get("revision").asLong()).isEqualTo(1);
+    assertThat(undone.get("redo").asText()).isEqualTo(adopted);
+    assertThat(get("/api/editions").get("inForce").asInt()).isEqualTo(41);
+    assertThat(get(BASE + "/events").get(0).get("what").asText()).isEqualTo("undid: " + adopted);
+
+    post(BASE + "/redo", Map.of("revision", 1), 200);
+    assertThat(get("/api/editions").get("inForce").asInt()).isEqualTo(42);
+    post(BASE + "/undo", Map.of("revision", 1), 200);
+    post(BASE + "/undo", Map.of("revision", 1), 200);
+    assertThat(of("ada").getLong("revision")).isEqualTo(2);
+    assertThat(get(BASE).toString()).doesNotContain("\"note\":\"why\"");
+  }
+
+  @Test
+  void anEditionIsNotTakenBackOverWhatSomebodyElseDid() throws Exception {
+    post("/api/editions/42/adopt", Map.of(), 200);
+    given()
+        .contentType("application/json")
+        .header("Sieve-Editor", "bo")
+        .body("{}")
+        .post("/api/editions/41/adopt")
+        .then()
+        .statusCode(200);
+    assertThat(post(BASE + "/undo", Map.of("revision", 0), 409).get("detail").asText())
+        .contains("the edition in force has been changed since");
+    assertThat(get("/api/editions").get("inForce").asInt()).isEqualTo(41);
+  }
+
+  private static JsonPath of(String who) {
+    return given().header("Sieve-Editor", who).get(BASE).jsonPath();
   }
 
   @Test

@@ -8,6 +8,7 @@ import ironsieve.files.FaultException;
 import ironsieve.files.RuleCsv;
 import ironsieve.files.RulebaseJson;
 import ironsieve.impact.Comparison;
+import ironsieve.model.Catalogue;
 import ironsieve.model.Parts;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
@@ -267,6 +268,14 @@ public class RulebaseResource {
   }
 
   private static ImpactView impact(Bench before, Bench after) {
+    Catalogue edition = after.surroundings().catalogue();
+    if (edition.edition() != before.surroundings().catalogue().edition()) {
+      return ImpactViews.impact(
+          before,
+          after,
+          Comparison.ofEdition(
+              before.compiled().rulebase(), before.surroundings(), edition, IMPACT_BUDGET));
+    }
     // An edit tried out comes with what it did to the compiled rulebase.
     Following edit =
         after

@@ -8,8 +8,10 @@ import ironsieve.files.TapeCsv;
 import ironsieve.model.Catalogue;
 import ironsieve.model.Surroundings;
 import ironsieve.model.Tape;
+import ironsieve.server.store.Adoption;
 import ironsieve.server.store.Change;
 import ironsieve.server.store.Company;
+import ironsieve.server.store.Done;
 import ironsieve.server.store.JournalEntry;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
@@ -18,6 +20,7 @@ import ironsieve.server.store.TapeStore;
 import ironsieve.text.ProbeText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
+import java.sql.SQLException;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collections;
@@ -273,13 +276,16 @@ public class Editor {
 
   /**
    * What a rulebase would be if an editor took back their newest edit, or made it again; nothing is
-   * written.
+   * written. If that was to put an edition in force, the same rulebase under another one.
    *
    * @param action {@code undo} or {@code redo}
    * @throws NothingToTakeBackException if that cannot be done
    */
   public Bench tryTakingBack(Bench bench, String who, String action) {
-    return made(bench, bench.state(), takenBack(bench, who, action).contents());
+    Done target = toTakeBack(bench, who, action);
+    return target instanceof JournalEntry edit
+        ? made(bench, bench.state(), takenBack(bench, edit, action))
+        : under(bench, bench.surroundings().with(edition(bench, (Adoption) target, action)));
   }
 
   /**
@@ -335,6 +341,10 @@ public class Editor {
    * @throws FaultException naming the first thing that could not be read any more
    */
   public void adopt(Catalogue next, String who) {
+    adopt(next, who, "edit");
+  }
+
+  private void adopt(Catalogue next, String who, String action) {
     Map<String, Bench> checked = new TreeMap<>();
     for (int round = 0; round < MOST_TRIES; round++) {
       for (String id : rulebases()) {
@@ -355,7 +365,7 @@ public class Editor {
                   same &= seen != null && seen.revision() == now.getValue();
                 }
                 if (same) {
-                  company.adopt(tx, next.edition(), who);
+                  company.adopt(tx, next.edition(), who, action);
                 }
                 return same;
               });
@@ -490,46 +500,59 @@ public class Editor {
     return outcome;
   }
 
-  /** What is taken back or made again, and what comes of it. */
-  private record TakenBack(JournalEntry target, Contents contents) {}
+  private Done toTakeBack(Bench bench, String who, String action) {
+    UndoStack stack = sql.inTransaction(tx -> stack(tx, bench.contents().id(), who));
+    return (action.equals("undo") ? stack.toUndo() : stack.toRedo())
+        .orElseThrow(() -> new NothingToTakeBackException("there is nothing to " + action));
+  }
 
-  private TakenBack takenBack(Bench before, String who, String action) {
+  private UndoStack stack(Sql.Transaction tx, String rulebase, String who) throws SQLException {
+    return new UndoStack(store.byEditor(tx, rulebase, who), company.adoptions(tx, who));
+  }
+
+  /** What a rulebase says once an edit is taken back or made again. */
+  private Contents takenBack(Bench before, JournalEntry target, String action) {
+    List<Change> made =
+        sql.inTransaction(tx -> store.changes(tx, before.contents().id(), target.revision()));
+    List<Change> changes =
+        action.equals("undo") ? made.stream().map(Change::reversed).toList() : made;
+    try {
+      return store.apply(before.contents(), changes);
+    } catch (IllegalStateException e) {
+      throw changedSince(action, target.what(), e.getMessage());
+    }
+  }
+
+  private static NothingToTakeBackException changedSince(String action, String what, String by) {
+    return new NothingToTakeBackException(
+        "cannot " + action + " \"" + what + "\": " + by + " has been changed since");
+  }
+
+  /** The edition that is in force once an adoption is taken back or made again. */
+  private Catalogue edition(Bench bench, Adoption adoption, String action) {
     boolean undo = action.equals("undo");
-    String rulebase = before.contents().id();
-    return sql.reading(
-        tx -> {
-          UndoStack stack = new UndoStack(store.byEditor(tx, rulebase, who));
-          JournalEntry target =
-              (undo ? stack.toUndo() : stack.toRedo())
-                  .orElseThrow(
-                      () -> new NothingToTakeBackException("there is nothing to " + action));
-          List<Change> made = store.changes(tx, rulebase, target.revision());
-          List<Change> changes = undo ? made.stream().map(Change::reversed).toList() : made;
-          try {
-            return new TakenBack(target, store.apply(before.contents(), changes));
-          } catch (IllegalStateException e) {
-            throw new NothingToTakeBackException(
-                "cannot "
-                    + action
-                    + " \""
-                    + target.what()
-                    + "\": "
-                    + e.getMessage()
-                    + " has been changed since");
-          }
-        });
+    int expected = undo ? adoption.edition() : adoption.replaced();
+    if (bench.surroundings().catalogue().edition() != expected) {
+      throw changedSince(action, adoption.what(), "the edition in force");
+    }
+    return company.edition(undo ? adoption.replaced() : adoption.edition());
   }
 
   private Outcome takeBack(String rulebase, long revision, String who, String action) {
-    return kept(
-        rulebase,
-        revision,
-        before -> {
-          TakenBack taken = takenBack(before, who, action);
-          String what = (action.equals("undo") ? "undid: " : "redid: ") + taken.target().what();
-          return new Planned(
-              taken.contents(), new Made(who, what, action, taken.target().revision()));
-        });
+    String prefix = action.equals("undo") ? "undid: " : "redid: ";
+    Bench now = bench(rulebase);
+    demandNewest(rulebase, revision, now.revision());
+    Done target = toTakeBack(now, who, action);
+    String what = prefix + target.what();
+    if (target instanceof JournalEntry edit) {
+      Made how = new Made(who, what, action, edit.revision());
+      return kept(rulebase, revision, before -> new Planned(takenBack(before, edit, action), how));
+    }
+    adopt(edition(now, (Adoption) target, action), who, action);
+    // No revision comes of it, for no rulebase says anything else.
+    JournalEntry told =
+        new JournalEntry(now.revision(), Instant.now(), who, what, action, null, List.of());
+    return new Outcome(now, bench(rulebase), told);
   }
 
   /** What an editor can undo and redo now, in words. */
@@ -539,9 +562,8 @@ public class Editor {
   public Possible possible(String rulebase, String who) {
     return sql.inTransaction(
         tx -> {
-          UndoStack stack = new UndoStack(store.byEditor(tx, rulebase, who));
-          return new Possible(
-              stack.toUndo().map(JournalEntry::what), stack.toRedo().map(JournalEntry::what));
+          UndoStack stack = stack(tx, rulebase, who);
+          return new Possible(stack.toUndo().map(Done::what), stack.toRedo().map(Done::what));
         });
   }
 

@@ -1,26 +1,33 @@
 package ironsieve.server.edit;
 
+import ironsieve.server.store.Adoption;
+import ironsieve.server.store.Done;
 import ironsieve.server.store.JournalEntry;
 import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
 
 /**
- * What one editor can undo and redo, read from their part of the journal: an edit can be undone, an
- * undo redone, and a new edit ends what could be redone.
+ * What one editor can undo and redo, read from all they did to a rulebase and to what it is read
+ * against: an edit can be undone, an undo redone, and a new edit ends what could be redone.
  */
 final class UndoStack {
 
-  private final Deque<JournalEntry> done = new ArrayDeque<>();
-  private final Deque<JournalEntry> undone = new ArrayDeque<>();
+  private final Deque<Done> done = new ArrayDeque<>();
+  private final Deque<Done> undone = new ArrayDeque<>();
 
-  /** The stacks after these entries of one editor, oldest first. */
-  UndoStack(List<JournalEntry> entries) {
-    for (JournalEntry entry : entries) {
-      switch (entry.action()) {
+  /** The stacks after what one editor did; both oldest first. */
+  UndoStack(List<JournalEntry> entries, List<Adoption> adoptions) {
+    List<Done> all = new ArrayList<>(entries);
+    all.addAll(adoptions);
+    all.sort(Comparator.comparing(Done::at));
+    for (Done next : all) {
+      switch (next.action()) {
         case "edit" -> {
-          done.push(entry);
+          done.push(next);
           undone.clear();
         }
         case "undo" -> move(done, undone);
@@ -29,20 +36,20 @@ final class UndoStack {
     }
   }
 
-  private static void move(Deque<JournalEntry> from, Deque<JournalEntry> to) {
-    JournalEntry newest = from.poll();
+  private static void move(Deque<Done> from, Deque<Done> to) {
+    Done newest = from.poll();
     if (newest != null) {
       to.push(newest);
     }
   }
 
-  /** The edit that undo would take back. */
-  Optional<JournalEntry> toUndo() {
+  /** What undo would take back. */
+  Optional<Done> toUndo() {
     return Optional.ofNullable(done.peek());
   }
 
-  /** The edit that redo would make again. */
-  Optional<JournalEntry> toRedo() {
+  /** What redo would do again. */
+  Optional<Done> toRedo() {
     return Optional.ofNullable(undone.peek());
   }
 }

@@ -124,7 +124,7 @@ public class Company {
   private static int inForce(Sql.Transaction tx) throws java.sql.SQLException {
     Optional<Integer> adopted =
         tx.row(
-            "select edition from edition_in_force order by since desc limit 1", r -> r.getInt(1));
+            "select edition from edition_in_force order by number desc limit 1", r -> r.getInt(1));
     return adopted.isPresent()
         ? adopted.get()
         : tx.row("select coalesce(max(edition), 0) from application", r -> r.getInt(1)).orElse(0);
@@ -166,10 +166,34 @@ public class Company {
     tx.change("update workspace set version = version + 1");
   }
 
-  /** Puts an edition in force, for all rulebases from now on; part of a change. */
-  public void adopt(Sql.Transaction tx, int edition, String who) throws java.sql.SQLException {
-    tx.change("insert into edition_in_force (edition, who) values (?, ?)", edition, who);
+  /**
+   * Puts an edition in force, for all rulebases from now on; part of a change.
+   *
+   * @param action {@code edit}, {@code undo} or {@code redo}
+   */
+  public void adopt(Sql.Transaction tx, int edition, String who, String action)
+      throws java.sql.SQLException {
+    tx.change(
+        "insert into edition_in_force (edition, who, action) values (?, ?, ?)",
+        edition,
+        who,
+        action);
     changed(tx);
+  }
+
+  /** Every edition that an editor put in force, oldest first. */
+  public List<Adoption> adoptions(Sql.Transaction tx, String who) throws java.sql.SQLException {
+    return tx.rows(
+        "select * from (select since, edition, action, who,"
+            + " lag(edition, 1, edition) over (order by number) as replaced, number"
+            + " from edition_in_force) as all_of_them where who = ? order by number",
+        row ->
+            new Adoption(
+                row.getTimestamp("since").toInstant(),
+                row.getInt("edition"),
+                row.getInt("replaced"),
+                row.getString("action")),
+        who);
   }
 
   private Catalogue catalogue(Sql.Transaction tx, int edition) throws java.sql.SQLException {

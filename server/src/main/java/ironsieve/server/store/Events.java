@@ -22,7 +22,11 @@ public class Events {
     return sql.inTransaction(
         tx ->
             tx.rows(
-                "select since as at, who, 'put catalogue edition ' || edition || ' in force' as what"
+                "select since as at, who,"
+                    + " case action when 'edit' then '' when 'undo' then 'undid: ' else 'redid: ' end"
+                    + " || 'put catalogue edition '"
+                    + " || case action when 'undo' then lag(edition) over (order by number) else edition end"
+                    + " || ' in force' as what"
                     + " from edition_in_force"
                     + " union all"
                     + " select added, who, 'loaded the tape ' || name from tape where rulebase = ?"

@@ -18,4 +18,5 @@ public record JournalEntry(
     String what,
     String action,
     Long target,
-    List<Change> changes) {}
+    List<Change> changes)
+    implements Done {}

@@ -2,6 +2,8 @@ package ironsieve.server.edit;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import ironsieve.server.store.Adoption;
+import ironsieve.server.store.Done;
 import ironsieve.server.store.JournalEntry;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -11,22 +13,25 @@ import org.junit.jupiter.params.provider.CsvSource;
 
 class UndoStackTest {
 
-  /** A journal from letters: an upper-case letter is an edit of that name, u an undo, r a redo. */
-  private static UndoStack after(String journal) {
+  /**
+   * A history from letters: an upper-case letter is an edit of that name, u an undo, r a redo; a
+   * digit puts that edition in force, v takes such a thing back and s makes it again.
+   */
+  private static UndoStack after(String history) {
     List<JournalEntry> entries = new ArrayList<>();
-    for (char c : journal.toCharArray()) {
-      String action = c == 'u' ? "undo" : c == 'r' ? "redo" : "edit";
-      entries.add(
-          new JournalEntry(
-              entries.size() + 1L,
-              Instant.EPOCH,
-              "ada",
-              String.valueOf(c),
-              action,
-              null,
-              List.of()));
+    List<Adoption> adoptions = new ArrayList<>();
+    for (char c : history.toCharArray()) {
+      Instant at = Instant.EPOCH.plusSeconds(entries.size() + adoptions.size());
+      String action = "uv".indexOf(c) >= 0 ? "undo" : "rs".indexOf(c) >= 0 ? "redo" : "edit";
+      if (Character.isDigit(c) || "vs".indexOf(c) >= 0) {
+        adoptions.add(new Adoption(at, Character.isDigit(c) ? c - '0' : 1, 1, action));
+      } else {
+        entries.add(
+            new JournalEntry(
+                entries.size() + 1L, at, "ada", String.valueOf(c), action, null, List.of()));
+      }
     }
-    return new UndoStack(entries);
+    return new UndoStack(entries, adoptions);
   }
 
   @ParameterizedTest
@@ -39,11 +44,18 @@ class UndoStackTest {
     "ABuur, A, B",
     "ABuurr, B, -",
     "ABuC, C, -",
-    "ABuCu, A, C"
+    "ABuCu, A, C",
+    "A2, put catalogue edition 2 in force, -",
+    "A2v, A, put catalogue edition 2 in force",
+    "A2vu, -, A",
+    "A2vur, A, put catalogue edition 2 in force",
+    "A2vs, put catalogue edition 2 in force, -",
+    "A2B, B, -",
+    "Au2, put catalogue edition 2 in force, -"
   })
   void anEditCanBeUndoneAndAnUndoRedoneUntilTheNextEdit(String journal, String undo, String redo) {
     UndoStack stack = after(journal);
-    assertThat(stack.toUndo().map(JournalEntry::what).orElse("-")).isEqualTo(undo);
-    assertThat(stack.toRedo().map(JournalEntry::what).orElse("-")).isEqualTo(redo);
+    assertThat(stack.toUndo().map(Done::what).orElse("-")).isEqualTo(undo);
+    assertThat(stack.toRedo().map(Done::what).orElse("-")).isEqualTo(redo);
   }
 }

@@ -1,0 +1,78 @@
+import { describe, expect, it } from "vitest";
+import type { Rulebase } from "../api/client";
+import { partChanges } from "./parts";
+
+const nothing: Rulebase = {
+  id: "main",
+  name: "Main",
+  revision: 1,
+  state: "",
+  lastLine: "deny",
+  chapters: [{ id: "a", title: "Office", note: "", rules: [] }],
+  sets: [],
+  parts: { sheets: [], notices: [], lanes: [], reading: [] },
+  faults: [],
+};
+
+const full: Rulebase = {
+  ...nothing,
+  chapters: [...nothing.chapters, { id: "b", title: "Berth", note: "", rules: [] }],
+  sets: [{ kind: "network", name: "Printers", values: ["10.1.0.1", "10.1.0.2"], note: "", usedBy: [] }],
+  parts: {
+    sheets: [{ name: "Chat", lines: [{ about: "Quill", outcome: "allow" }], otherwise: "deny", note: "" }],
+    notices: [{ name: "Gaming", verdict: "ask", text: "Sure?" }],
+    lanes: [
+      { name: "Voice", scope: "rule", ceiling: { there: 10_000, back: 0 }, guarantee: { there: 0, back: 0 } },
+    ],
+    reading: [
+      { id: "crew", decision: "open", fields: { "from.zones": { sense: "is", values: ["Crew"] } } },
+      { id: "rest", decision: "leave", fields: {} },
+    ],
+  },
+};
+
+describe("what two revisions say differently besides their rules", () => {
+  it("is nothing for the same", () => {
+    expect(partChanges(full, structuredClone(full))).toEqual([]);
+  });
+
+  it("names everything that came, and everything that is gone", () => {
+    const come = partChanges(nothing, full);
+    expect(come.map(({ what, kind }) => `${kind} ${what}`)).toEqual([
+      "come the chapter Berth",
+      "come the set Printers",
+      "come the usage sheet Chat",
+      "come the notice Gaming",
+      "come the lane Voice",
+      "come what is opened for reading: crew",
+      "come what is opened for reading: rest",
+    ]);
+    expect(partChanges(full, nothing).map(({ what }) => what)).toEqual(come.map(({ what }) => what));
+  });
+
+  it("says what of a thing is gone and what has come", () => {
+    const next = structuredClone(full);
+    next.lastLine = "reject";
+    next.sets[0].values = ["10.1.0.2", "10.1.0.3"];
+    next.parts.sheets[0].otherwise = "ask Gaming";
+    next.parts.notices[0].text = "Really?";
+    next.parts.lanes[0].ceiling = { there: 20_000, back: 0 };
+    next.parts.reading.reverse();
+    next.chapters.reverse();
+    const said = partChanges(full, next).map(({ what, gone, come }) => [
+      what,
+      gone.join(" & "),
+      come.join(" & "),
+    ]);
+    expect(said).toEqual([
+      ["the last line", "deny", "reject"],
+      ["the set Printers", "10.1.0.1", "10.1.0.3"],
+      ["the usage sheet Chat", "otherwise: deny", "otherwise: ask Gaming"],
+      ["the notice Gaming", "text: Sure?", "text: Really?"],
+      ["the lane Voice", "ceiling: up 10 Mbit/s, down none", "ceiling: up 20 Mbit/s, down none"],
+      ["what is opened for reading: crew", "first of all", "after rest"],
+      ["what is opened for reading: rest", "after crew", "first of all"],
+      ["the order of the chapters", "Office, Berth", "Berth, Office"],
+    ]);
+  });
+});
