@@ -53,7 +53,7 @@ export type Catalogue = Schemas["CatalogueView"];
 export type Completions = Schemas["CompletionsView"];
 
 /** One field at fault in a problem document. */
-export type FieldError = { place: string; field: string; message: string; position?: number };
+export type FieldError = { place: string; field: string; message: string; value?: string; position?: number };
 
 /** A problem document (RFC 9457) as the server sends it. */
 export type ProblemDocument = {

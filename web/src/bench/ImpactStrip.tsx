@@ -1,4 +1,5 @@
-import { ApiError, type Step } from "../api/client";
+import { useEffect } from "react";
+import { ApiError, type FieldError, type Step } from "../api/client";
 import { ImpactText } from "./ImpactText";
 import type { Place } from "./order";
 import { useImpact } from "./useImpact";
@@ -13,13 +14,19 @@ type Props = {
   drop: (probe: string) => void;
   /** Puts a rule that is being added where it stands better. */
   onPlace?: (place: Place) => void;
+  /** Told what of the steps cannot be read, as often as that changes. */
+  onFaults?: (faults: FieldError[]) => void;
 };
 
+const NONE: FieldError[] = [];
+
 /** What some steps would change, worked out before they are taken: which connections, from what to what. */
-export function ImpactStrip({ rulebase, revision, steps, named, drop, onPlace }: Props) {
+export function ImpactStrip({ rulebase, revision, steps, named, drop, onPlace, onFaults }: Props) {
   const settled = useSettled(JSON.stringify(steps), 250);
   const asked: Step[] = JSON.parse(settled);
   const impact = useImpact(rulebase, revision, asked);
+  const faults = (impact.error instanceof ApiError && impact.error.problem.errors) || NONE;
+  useEffect(() => onFaults?.(faults), [faults, onFaults]);
   if (asked.length === 0) return <p className="text-dim text-xs">Nothing is changed yet.</p>;
   if (impact.error instanceof ApiError) {
     return (

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { PanelRightClose } from "lucide-react";
 import { useMemo, useState } from "react";
 import { api, type Finding, type Remedy, type Rule } from "../api/client";
+import { moment } from "../frame/moments";
 import { Bulk } from "./Bulk";
 import { splitSteps, splittable } from "./bulk";
 import { Caught } from "./Caught";
@@ -171,7 +172,9 @@ function RuleLens({ bench, rule, named, edit }: RuleLensProps) {
         <p>{rule.sentence}</p>
         <p className="mt-1 flex items-center gap-3">
           <Plate verdict={rule.verdict} />
-          {rule.outcome !== rule.verdict && <span className="text-dim">{rule.outcome}</span>}
+          {rule.outcome !== rule.verdict && (
+            <span className="text-dim">{rule.outcome.slice(rule.verdict.length).trim()}</span>
+          )}
           {rule.sheet && <span className="text-dim">by sheet {rule.sheet}</span>}
           {rule.state === "off" && <span className="text-dim">off: it takes no part</span>}
           <button type="button" className="press ml-auto text-xs" onClick={() => edit("from.zones")}>
@@ -344,7 +347,7 @@ function History({ rulebase, rule }: { rulebase: string; rule: string }) {
       {entries.slice(0, 8).map((entry) => (
         <p key={entry.revision} className="text-xs">
           <span className="text-dim">
-            {entry.revision} · {new Date(entry.at).toLocaleString()} ·
+            {entry.revision} · {moment(entry.at)} ·
           </span>{" "}
           {entry.who} {entry.what}
         </p>

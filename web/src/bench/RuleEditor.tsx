@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import {
   ApiError,
+  type FieldError,
   type Parts,
   type ProblemDocument,
   type Rule,
@@ -38,7 +39,8 @@ type Props = {
   begin: string;
   /** Turns what is to be set into the steps of the edit. */
   steps: (patch: RulePatch) => Step[];
-  what: string;
+  /** A few words for the journal; of a new rule by what it is called. */
+  what: string | ((name: string) => string);
   save: (edit: Edit) => Promise<unknown>;
   close: () => void;
   named: (rule: string) => string;
@@ -74,7 +76,7 @@ export function RuleEditor({
   });
   // What the rule said when it was opened, which after a reload is not what it says now.
   const [before] = useState(() => (rule && unkept?.before) || draftOf(rule));
-  const [base, setBase] = useState(() => (rule && unkept?.base) || revision);
+  const [base, setBase] = useState(() => (rule ? unkept?.base : undefined) ?? revision);
   const [draft, setDraft] = useState(() => unkept?.draft ?? (rule ? before : begun(initial)));
   useEffect(() => {
     if (draft !== before) writeUnkept(rulebase, { rule: rule?.id, place, draft, before, base });
@@ -98,12 +100,13 @@ export function RuleEditor({
     panel.current?.scrollIntoView({ block: "nearest" });
   }, []);
 
+  const said = (words: typeof what) => (typeof words === "string" ? words : words(draft.name));
   const keep = async (onRevision: number) => {
     const patch = difference(before, draft);
     if (rule && Object.keys(patch).length === 0 && newSets.length === 0) return close();
     setSaving(true);
     try {
-      await save({ what, steps: [...newSets, ...steps(patch)], revision: onRevision });
+      await save({ what: said(what), steps: [...newSets, ...steps(patch)], revision: onRevision });
       close();
     } catch (error) {
       if (error instanceof ApiError) setProblem(error.problem);
@@ -142,7 +145,9 @@ export function RuleEditor({
       [part]: { sense: draft.fields[part]?.sense ?? "is", values: [`set ${name}`] },
     });
   };
-  const faults = problem?.errors ?? [];
+  // What cannot be kept is known as soon as its impact is asked for.
+  const [foreseen, setForeseen] = useState<FieldError[]>([]);
+  const faults = problem?.errors ?? foreseen;
   const clash = rule ? conflicts(before, draft, draftOf(rule)) : [];
   return (
     <div role="row">
@@ -180,7 +185,7 @@ export function RuleEditor({
               ) : (
                 <>
                   <strong>{problem.title}.</strong>{" "}
-                  {faults.length > 0 ? faults.map((f) => f.message).join("; ") : problem.detail}
+                  {problem.errors?.length ? problem.errors.map((f) => f.message).join("; ") : problem.detail}
                 </>
               )}
             </div>
@@ -229,6 +234,7 @@ export function RuleEditor({
                   canNegate
                   focused
                   onMakeSet={makeSet}
+                  faults={faults.filter((fault) => fault.field === part)}
                 />
               )}
               {part === "then" && <ThenEditor parts={shared} draft={draft} set={setDraft} />}
@@ -243,6 +249,7 @@ export function RuleEditor({
               named={named}
               drop={drop}
               onPlace={onPlace}
+              onFaults={setForeseen}
             />
           </div>
           <footer className="flex items-center gap-2 border-paper-edge border-t px-3 py-1">

@@ -1,4 +1,5 @@
 import {
+  type Announcements,
   DndContext,
   type DragEndEvent,
   type DragOverEvent,
@@ -82,6 +83,33 @@ const ChapterFigures = memo(function ChapterFigures({ chapter: { rules }, review
 
 /** Longer than a pointer takes to pass over a row on its way elsewhere. */
 const LINGERING = 200;
+
+/** What the journal says of a new rule. */
+export const addedWords = (name: string): string =>
+  name.trim() ? `added rule ${name.trim()}` : "added a rule without a name";
+
+const INSTRUCTIONS = {
+  draggable:
+    "Rules and their values can be dragged with a pointer; with keys, Alt and the arrows move a rule.",
+};
+
+/** What is read out while something is dragged: rules by what they are called, values as they are written. */
+export function spoken(named: (rule: string) => string): Announcements {
+  const what = ({ active }: Pick<DragStartEvent, "active">) =>
+    (active.data.current as DraggedValue | undefined)?.value ?? named(String(active.id));
+  return {
+    onDragStart: (event) => `Took up ${what(event)}.`,
+    onDragOver: (event) =>
+      event.over
+        ? `${what(event)} is over ${named(String(event.over.id))}.`
+        : `${what(event)} is over nothing.`,
+    onDragEnd: (event) =>
+      event.over
+        ? `Let go of ${what(event)} on ${named(String(event.over.id))}.`
+        : `Let go of ${what(event)}.`,
+    onDragCancel: (event) => `${what(event)} stays where it was.`,
+  };
+}
 
 /**
  * The rule a pointer lingers on. Only where it is moved: rows that come under a pointer at rest are not meant by it, and
@@ -343,7 +371,7 @@ export function Stack({
           place={editing.place}
           onPlace={(place) => startEdit({ ...editing, place })}
           begin={editing.field}
-          what={editing.what ?? "added a rule"}
+          what={editing.what ?? addedWords}
           steps={(patch) => [{ op: "ADD_RULE", place: editing.place, rule: added(patch) }]}
           save={async (edit) => {
             bench.select(rulesIn(await bench.edit(edit))[0]);
@@ -429,6 +457,7 @@ export function Stack({
           onDragStart={takeUp}
           onDragOver={(event) => bench.weighing.intend(carried(event))}
           onDragCancel={() => dropped()}
+          accessibility={{ announcements: spoken(named), screenReaderInstructions: INSTRUCTIONS }}
           onDragEnd={dropped}
         >
           <div

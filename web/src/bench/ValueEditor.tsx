@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
-import { X } from "lucide-react";
+import { TriangleAlert, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { api, type RuleField } from "../api/client";
+import { api, type FieldError, type RuleField } from "../api/client";
 import { ChipMark } from "./ChipMark";
 import { chipText, SET_KINDS } from "./fields";
 
@@ -18,7 +18,11 @@ type Props = {
   focused: boolean;
   /** Asked when the values are to become a named set; the field then holds the set instead. */
   onMakeSet?: (name: string, values: string[]) => void;
+  /** What is wrong with the field, and with which of its values. */
+  faults?: FieldError[];
 };
+
+const oneOf = (label: string) => `${/^[aeiou]/.test(label) ? "an" : "a"} ${label}`;
 
 /** A pasted list, one value a line or with commas or semicolons between; comments after # are left out. */
 export function pasted(text: string): string[] {
@@ -39,6 +43,7 @@ export function ValueEditor({
   canNegate,
   focused,
   onMakeSet,
+  faults = [],
 }: Props) {
   const [text, setText] = useState("");
   const [chosen, setChosen] = useState("");
@@ -69,6 +74,7 @@ export function ValueEditor({
     setHasty(false);
     if (first) take.current(first);
   }, [hasty, fresh, first]);
+  const wrongWith = (value: string) => faults.find((fault) => fault.value === value)?.message;
   const canMakeSet = onMakeSet && SET_KINDS.includes(kind) && field.values.length > 0;
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-1.5">
@@ -87,8 +93,10 @@ export function ValueEditor({
         {field.values.map((value) => (
           <span
             key={value}
-            className="inline-flex items-center rounded-sm border border-edge bg-plate pl-1 text-xs"
+            title={wrongWith(value)}
+            className={`inline-flex items-center rounded-sm border bg-plate pl-1 text-xs ${wrongWith(value) ? "border-madder text-madder" : "border-edge"}`}
           >
+            {wrongWith(value) && <TriangleAlert size={11} role="img" aria-label={wrongWith(value)} />}
             <ChipMark value={value} />
             {chipText(value)}
             <button
@@ -136,7 +144,7 @@ export function ValueEditor({
         shouldFilter={false}
         value={active}
         onValueChange={setChosen}
-        label={`Add a ${label}`}
+        label={`Add ${oneOf(label)}`}
         className="flex min-h-0 flex-1 flex-col"
       >
         <Command.Input
@@ -144,7 +152,7 @@ export function ValueEditor({
           value={text}
           onValueChange={setText}
           autoFocus={focused}
-          placeholder={`type to find a ${label}, or paste a list`}
+          placeholder={`type to find ${oneOf(label)}, or paste a list`}
           className="rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
           onPaste={(event) => {
             const list = pasted(event.clipboardData.getData("text"));

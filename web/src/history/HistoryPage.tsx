@@ -3,6 +3,7 @@ import { api, type JournalEntry } from "../api/client";
 import { ImpactText } from "../bench/ImpactText";
 import type { BenchState } from "../bench/useBench";
 import { goTo, useAddress } from "../frame/address";
+import { moment } from "../frame/moments";
 import { differences, type Hunk, hunks } from "./compare";
 import { type PartChange, partChanges } from "./parts";
 
@@ -35,7 +36,7 @@ export function HistoryPage({ bench }: { bench: BenchState }) {
         </p>
         <ol>
           {happened.map(({ key, revision, who, what, at }) => {
-            const when = new Date(at).toLocaleString("en-GB");
+            const when = moment(at);
             return revision === undefined ? (
               <Beside key={key} words={`${who} ${what}`} when={when} />
             ) : (

@@ -9,7 +9,7 @@ import { useSend } from "../frame/useSend";
 
 /** The promises by group, broken ones first: what each one says, and what became of it. */
 export function PromisesPage({ bench }: { bench: BenchState }) {
-  const { fault, attempt, send } = useSend(bench);
+  const { fault, note, attempt, send } = useSend(bench);
   const promises = bench.promises ?? [];
   const groups = [
     ...new Set([...promises.filter((promise) => !promise.kept), ...promises].map((promise) => promise.group)),
@@ -35,6 +35,7 @@ export function PromisesPage({ bench }: { bench: BenchState }) {
       </div>
       <div className="px-3">
         <Fault fault={fault} />
+        {note && <p role="status">{note}</p>}
       </div>
       {bench.promises && promises.length === 0 && (
         <p className="p-4 text-dim">

@@ -12,6 +12,7 @@ import ironsieve.model.Surroundings;
 import ironsieve.model.UsageSheet;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
+import ironsieve.text.ValueText;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Collections;
@@ -89,7 +90,7 @@ public final class Check {
 
   private void set(NamedSet set) {
     for (Value value : set.values()) {
-      say("set", set.name(), "values", problem(set.kind(), value));
+      say("set", set.name(), VALUES, value, problem(set.kind(), value));
     }
   }
 
@@ -128,11 +129,16 @@ public final class Check {
             (FieldName name, ironsieve.model.Field field) ->
                 field
                     .values()
-                    .forEach(value -> say(place, id, name.key(), problem(name.kind(), value))));
+                    .forEach(
+                        value -> say(place, id, name.key(), value, problem(name.kind(), value))));
   }
 
   private void say(String place, String id, String field, Optional<String> message) {
-    message.ifPresent(m -> found.add(new Problem(place, id, field, m)));
+    message.ifPresent(m -> found.add(new Problem(place, id, field, "", m)));
+  }
+
+  private void say(String place, String id, String field, Value value, Optional<String> message) {
+    message.ifPresent(m -> found.add(new Problem(place, id, field, ValueText.print(value), m)));
   }
 
   private Optional<String> problem(Outcome outcome) {

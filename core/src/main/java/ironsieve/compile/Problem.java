@@ -6,6 +6,7 @@ package ironsieve.compile;
  * @param place what it is in: "rule", "set", "sheet" or "reading line"
  * @param id the rule's id or the set's name
  * @param field the key of the rule's field, {@code then}, or {@code values}
+ * @param value the value at fault as it is written; empty if it is none of the values
  * @param message what is wrong and what would be right
  */
-public record Problem(String place, String id, String field, String message) {}
+public record Problem(String place, String id, String field, String value, String message) {}

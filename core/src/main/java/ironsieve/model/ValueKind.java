@@ -22,6 +22,11 @@ public enum ValueKind {
     return word;
   }
 
+  /** One of them in a sentence: {@code a zone}, {@code an application}. */
+  public String one() {
+    return ("aeiou".indexOf(word.charAt(0)) >= 0 ? "an " : "a ") + word;
+  }
+
   /** The kind with this word. */
   public static ValueKind ofWord(String word) {
     for (ValueKind kind : values()) {

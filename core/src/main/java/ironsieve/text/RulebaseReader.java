@@ -304,7 +304,7 @@ public final class RulebaseReader {
 
   private static List<Value> values(FileLine line, ValueKind kind) {
     List<Value> values = new ArrayList<>();
-    for (FileLine.Item item : line.items("a " + kind.word())) {
+    for (FileLine.Item item : line.items(kind.one())) {
       values.add(made(line, item.position(), () -> ValueText.parse(kind, item.text())));
     }
     return values;

@@ -61,7 +61,7 @@ public final class ValueText {
   public static Value parse(ValueKind kind, String raw) {
     String text = raw.trim();
     if (text.isEmpty()) {
-      throw new TextException(0, "a " + kind.word() + " is missing");
+      throw new TextException(0, kind.one() + " is missing");
     }
     if (raw.length() > MOST_LETTERS) {
       throw new TextException(

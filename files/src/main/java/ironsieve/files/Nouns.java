@@ -101,7 +101,9 @@ public final class Nouns {
           (key, field) -> {
             try {
               FieldName name = FieldName.ofKey(key);
-              fields.put(name, field(name, field));
+              fields.put(name, field(place, name, field));
+            } catch (FaultException e) {
+              faults.addAll(e.faults());
             } catch (IllegalArgumentException e) {
               faults.add(new Fault(place, key, e.getMessage()));
             }
@@ -240,7 +242,7 @@ public final class Nouns {
     return ranges;
   }
 
-  private static Field field(FieldName name, FieldDoc doc) {
+  private static Field field(String place, FieldName name, FieldDoc doc) {
     Field.Sense sense =
         switch (doc.sense() == null ? "is" : doc.sense()) {
           case "is" -> Field.Sense.IS;
@@ -249,13 +251,29 @@ public final class Nouns {
               throw new IllegalArgumentException(
                   "a field's sense is \"is\" or \"is not\", not \"" + doc.sense() + "\"");
         };
-    return new Field(sense, values(name.kind(), doc.values()));
+    return new Field(sense, values(place, name.key(), name.kind(), doc.values()));
   }
 
-  private static List<Value> values(ValueKind kind, List<String> texts) {
-    return texts == null
-        ? List.of()
-        : texts.stream().map(text -> ValueText.parse(kind, text)).toList();
+  /**
+   * The values of a list.
+   *
+   * @throws FaultException with every one of them that cannot be read
+   */
+  private static List<Value> values(
+      String place, String field, ValueKind kind, List<String> texts) {
+    List<Value> values = new ArrayList<>();
+    List<Fault> faults = new ArrayList<>();
+    for (String text : texts == null ? List.<String>of() : texts) {
+      try {
+        values.add(ValueText.parse(kind, text));
+      } catch (TextException e) {
+        faults.add(new Fault(place, field, e.getMessage(), text));
+      }
+    }
+    if (!faults.isEmpty()) {
+      throw new FaultException(faults);
+    }
+    return values;
   }
 
   private static String orEmpty(String text) {
@@ -298,7 +316,10 @@ public final class Nouns {
       if (kind == ValueKind.ZONE) {
         throw new IllegalArgumentException("zones have no named sets");
       }
-      return new NamedSet(doc.name(), kind, values(kind, doc.values()), orEmpty(doc.note()));
+      return new NamedSet(
+          doc.name(), kind, values(place, "values", kind, doc.values()), orEmpty(doc.note()));
+    } catch (FaultException e) {
+      throw e;
     } catch (IllegalArgumentException e) {
       throw new FaultException(List.of(new Fault(place, "values", e.getMessage())));
     }
@@ -324,7 +345,7 @@ public final class Nouns {
     return new Zone(
         doc.name(),
         word("zone " + doc.name(), "side", Zone.Side.class, doc.side(), "inside"),
-        values(ValueKind.NETWORK, doc.networks()).stream()
+        values("zone " + doc.name(), "networks", ValueKind.NETWORK, doc.networks()).stream()
             .map(value -> ((Value.Network) value).range())
             .toList(),
         orEmpty(doc.note()));
@@ -359,7 +380,8 @@ public final class Nouns {
         doc.features(),
         new Application.Wiring(
             word(place, "content", Application.Content.class, doc.content(), "plain"),
-            values(ValueKind.SERVICE, doc.usualPorts()).stream()
+            values("application " + doc.name(), "usual ports", ValueKind.SERVICE, doc.usualPorts())
+                .stream()
                 .map(Value.ServiceRange.class::cast)
                 .toList(),
             doc.ridesOn(),

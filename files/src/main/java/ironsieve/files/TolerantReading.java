@@ -124,7 +124,11 @@ public final class TolerantReading {
       for (Problem problem : problems) {
         broken.add(problem.place() + " " + problem.id());
         faults.add(
-            new Fault(problem.place() + " " + problem.id(), problem.field(), problem.message()));
+            new Fault(
+                problem.place() + " " + problem.id(),
+                problem.field(),
+                problem.message(),
+                problem.value()));
       }
       sound = without(sound, broken);
     }

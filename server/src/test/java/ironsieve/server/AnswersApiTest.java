@@ -245,7 +245,7 @@ class AnswersApiTest {
         .post("/api/editions/41/adopt")
         .then()
         .statusCode(200);
-    assertThat(post(BASE + "/undo", Map.of("revision", 0), 409).get("detail").asText())
+    assertThat(post(BASE + "/undo", Map.of("revision", 0), 422).get("detail").asText())
         .contains("the edition in force has been changed since");
     assertThat(get("/api/editions").get("inForce").asInt()).isEqualTo(41);
   }

@@ -20,6 +20,7 @@ import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.core.MediaType;
 import java.util.List;
+import java.util.stream.Collectors;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /** Editions of the catalogue: which there are, what one would change, and putting it in force. */
@@ -113,7 +114,8 @@ public class EditionResource {
       throw new FaultException(
           "edition " + edition,
           "edition",
-          "there is no such edition; there are " + company.editions());
+          "there is no such edition; there are "
+              + company.editions().stream().map(String::valueOf).collect(Collectors.joining(", ")));
     }
     return company.edition(edition);
   }

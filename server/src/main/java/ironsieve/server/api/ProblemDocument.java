@@ -29,10 +29,17 @@ public record ProblemDocument(
    *
    * @param place what it belongs to, such as {@code rule r17}
    * @param field its key, such as {@code from.zones}; may be empty
+   * @param value the value of a list that is at fault, as it was written; null if it is none
    * @param position where in a text, in characters from its beginning; null if that says nothing
    */
   @JsonInclude(JsonInclude.Include.NON_NULL)
-  public record FieldError(String place, String field, String message, Integer position) {}
+  public record FieldError(
+      String place, String field, String message, String value, Integer position) {
+
+    FieldError(String place, String field, String message) {
+      this(place, field, message, null, null);
+    }
+  }
 
   static ProblemDocument of(String type, String title, int status, String detail) {
     return new ProblemDocument("/problems/" + type, title, status, detail, null, null, null);

@@ -36,7 +36,14 @@ public final class Problems {
         ProblemDocument.of("cannot-be-read", "This cannot be accepted", 422, e.getMessage())
             .with(
                 e.faults().stream()
-                    .map(f -> new FieldError(f.place(), f.field(), f.message(), null))
+                    .map(
+                        f ->
+                            new FieldError(
+                                f.place(),
+                                f.field(),
+                                f.message(),
+                                f.value().isEmpty() ? null : f.value(),
+                                null))
                     .toList()));
   }
 
@@ -44,14 +51,14 @@ public final class Problems {
   Response text(TextException e) {
     return answer(
         ProblemDocument.of("cannot-be-read", "This text cannot be read", 422, e.getMessage())
-            .with(List.of(new FieldError("text", "text", e.getMessage(), e.position()))));
+            .with(List.of(new FieldError("text", "text", e.getMessage(), null, e.position()))));
   }
 
   @ServerExceptionMapper
   Response fileText(FileTextException e) {
     return answer(
         ProblemDocument.of("cannot-be-read", "This text cannot be read", 422, e.getMessage())
-            .with(List.of(new FieldError("text", "text", e.getMessage(), null))));
+            .with(List.of(new FieldError("text", "text", e.getMessage()))));
   }
 
   @ServerExceptionMapper
@@ -59,7 +66,7 @@ public final class Problems {
     return answer(
         ProblemDocument.of(
                 "no-such-connection", "There can be no such connection", 422, e.getMessage())
-            .with(List.of(new FieldError("probe", e.field().key(), e.getMessage(), null))));
+            .with(List.of(new FieldError("probe", e.field().key(), e.getMessage()))));
   }
 
   @ServerExceptionMapper
@@ -104,7 +111,7 @@ public final class Problems {
         e instanceof TextJson.RefusedTextException ? e.getOriginalMessage() : JsonText.words(e);
     return answer(
         ProblemDocument.of("cannot-be-read", NOT_AS_EXPECTED, 400, said)
-            .with(List.of(new FieldError("request", JsonText.path(e), said, null))));
+            .with(List.of(new FieldError("request", JsonText.path(e), said))));
   }
 
   /**

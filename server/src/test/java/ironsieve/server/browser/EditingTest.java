@@ -89,7 +89,7 @@ class EditingTest extends WithBrowser {
     assertThat(draft).not().containsText("Better above");
     assertThat(draft).containsText("decided otherwise");
     page.getByLabel("Add a zone").press("Control+Enter");
-    assertThat(said(page)).containsText("added a rule");
+    assertThat(said(page)).containsText("added a rule without a name");
     assertThat(lens(page)).containsText("Rule 49");
     assertThat(lens(page)).containsText("livia.quist");
   }
@@ -277,6 +277,63 @@ class EditingTest extends WithBrowser {
     page.reload();
     assertThat(lens(page)).containsText("until the regatta");
     assertThat(button(page, "Leave as it was")).hasCount(0);
+  }
+
+  @Test
+  void whatIsWrittenIntoARuleKeepsItsBaseOverAReloadAndTakesNothingFromAnotherWindow() {
+    Page page = browsing.open("Wanda", "/?rule=br-press");
+    Page other = browsing.open("Odette", "/?rule=br-press");
+    assertThat(row(page, "br-press")).hasAttribute("aria-selected", "true");
+    assertThat(row(other, "br-press")).hasAttribute("aria-selected", "true");
+    keys(page, "Enter");
+    page.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("Name and note")).click();
+    label(page, "Name of the rule").fill("Post of the regatta");
+
+    keys(other, "Enter");
+    other.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("Then")).click();
+    other
+        .getByRole(AriaRole.RADIO, new Page.GetByRoleOptions().setName("reject").setExact(true))
+        .click();
+    other.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("Name and note")).click();
+    label(other, "Note on the rule").fill("Until the leak is mended");
+    other.keyboard().press("Control+Enter");
+    assertThat(lens(other)).containsText("Until the leak is mended");
+
+    page.reload();
+    page.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("Name and note")).click();
+    assertThat(label(page, "Name of the rule")).hasValue("Post of the regatta");
+    label(page, "Name of the rule").press("Control+Enter");
+    Locator alert = page.getByRole(AriaRole.ALERT);
+    assertThat(alert).containsText("Odette changed rule 50");
+    assertThat(alert).containsText("touch nothing that was changed there");
+    button(page, "Put mine on top").click();
+    for (Page window : List.of(page, other)) {
+      assertThat(row(window, "br-press")).containsText("Post of the regatta");
+      assertThat(row(window, "br-press")).containsText("reject");
+      assertThat(lens(window)).containsText("Until the leak is mended");
+    }
+  }
+
+  @Test
+  void ofAPastedListEachValueThatCannotBeReadIsMarked() {
+    Page page = browsing.open("Wanda", "/?rule=br-press");
+    assertThat(lens(page)).containsText("Rule 50");
+    keys(page, "Enter");
+    page.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("To · network")).click();
+    page.evaluate(
+        "list => { const data = new DataTransfer(); data.setData('text', list);"
+            + " document.activeElement.dispatchEvent(new ClipboardEvent('paste',"
+            + " {clipboardData: data, bubbles: true, cancelable: true})) }",
+        "10.20.0.7\n10.20.0.300\n10.20.0.8\nten.twenty/99");
+    Locator wrong =
+        page.getByRole(
+            AriaRole.IMG,
+            new Page.GetByRoleOptions().setName(Pattern.compile("10.20.0.300|ten.twenty")));
+    assertThat(wrong).hasCount(2);
+    page.getByLabel("take away 10.20.0.300").click();
+    page.getByLabel("take away ten.twenty/99").click();
+    assertThat(wrong).hasCount(0);
+    assertThat(page.getByText("The impact cannot be worked out")).hasCount(0);
   }
 
   @Test
