@@ -24,12 +24,14 @@ import java.util.concurrent.atomic.AtomicReferenceArray;
 final class Claims {
 
   private final CompiledRulebase compiled;
+  private final Progress progress;
   private final List<Box> ahead;
   private final AtomicReferenceArray<List<Candidate>> parts;
   private final AtomicReferenceArray<List<Box>> boxes;
 
-  Claims(CompiledRulebase compiled) {
+  Claims(CompiledRulebase compiled, Progress progress) {
     this.compiled = compiled;
+    this.progress = progress;
     ahead = compiled.space().ahead();
     parts = new AtomicReferenceArray<>(compiled.rules().size());
     boxes = new AtomicReferenceArray<>(compiled.rules().size());
@@ -176,8 +178,12 @@ final class Claims {
       }
     }
     return open.isEmpty()
-        || CoverSearch.run(List.of(new Question(open, parts(outer))), space().weights(), steps)
-            instanceof Answer.Covered;
+        || search(List.of(new Question(open, parts(outer))), steps) instanceof Answer.Covered;
+  }
+
+  /** Whether the candidates of each question cover all its boxes; see {@link CoverSearch}. */
+  Answer search(List<Question> questions, int steps) {
+    return CoverSearch.run(questions, space().weights(), steps, progress);
   }
 
   /** The parts that two claims have in common. */

@@ -45,18 +45,24 @@ final class CoverSearch {
 
   private final Weights[] weights;
   private final int budget;
+  private final Progress progress;
   private int steps;
   private boolean spent;
   private final Set<Integer> used = new TreeSet<>();
 
-  private CoverSearch(Weights[] weights, int budget) {
+  private CoverSearch(Weights[] weights, int budget, Progress progress) {
     this.weights = weights;
     this.budget = budget;
+    this.progress = progress;
   }
 
-  /** Whether the candidates of each question cover all its boxes. */
-  static Answer run(List<Question> questions, Weights[] weights, int budget) {
-    CoverSearch search = new CoverSearch(weights, budget);
+  /**
+   * Whether the candidates of each question cover all its boxes.
+   *
+   * @throws java.util.concurrent.CancellationException soon after {@code progress} is stopped
+   */
+  static Answer run(List<Question> questions, Weights[] weights, int budget, Progress progress) {
+    CoverSearch search = new CoverSearch(weights, budget, progress);
     for (Question question : questions) {
       for (Box box : question.boxes()) {
         Optional<Box> piece = search.uncovered(box, question.candidates());
@@ -72,6 +78,7 @@ final class CoverSearch {
   }
 
   private Optional<Box> uncovered(Box box, List<Candidate> candidates) {
+    progress.check();
     List<Candidate> meeting = new ArrayList<>();
     Candidate best = null;
     int fewest = Integer.MAX_VALUE;

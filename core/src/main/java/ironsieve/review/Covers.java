@@ -175,8 +175,7 @@ final class Covers {
       return false;
     }
     for (Sorted question : questions) {
-      Answer answer =
-          CoverSearch.run(List.of(question.narrowed(rules)), claims.space().weights(), budget);
+      Answer answer = claims.search(List.of(question.narrowed(rules)), budget);
       if (answer instanceof Answer.Uncovered found) {
         missed.add(question.holding(found.piece().point().orElseThrow()));
       }

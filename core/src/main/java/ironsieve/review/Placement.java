@@ -32,7 +32,7 @@ public record Placement(Side side, String rule, Said why) {
     if (found.isEmpty()) {
       return Optional.empty();
     }
-    Claims claims = new Claims(compiled);
+    Claims claims = new Claims(compiled, new Progress());
     int place = found.get().index();
     TreeSet<Integer> meeting = new TreeSet<>();
     claims.of(place).forEach(box -> meeting.addAll(compiled.rulesMeeting(box)));

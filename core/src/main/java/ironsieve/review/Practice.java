@@ -243,7 +243,7 @@ final class Practice {
       }
       List<Candidate> taken = isClaim ? claims.above(part.box(), rule) : List.of();
       for (Question question : leaking(part, taken)) {
-        Answer answer = CoverSearch.run(List.of(question), space.weights(), budget.searchSteps());
+        Answer answer = claims.search(List.of(question), budget.searchSteps());
         if (answer instanceof Answer.Uncovered found) {
           // How far one gets is told by the witness; others may get further, or less far.
           String sentence =

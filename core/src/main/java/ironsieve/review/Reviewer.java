@@ -27,7 +27,7 @@ public final class Reviewer {
 
   private Reviewer(Reviewing reviewing, Optional<Needs.Earlier> earlier) {
     this.reviewing = reviewing;
-    claims = new Claims(reviewing.compiled());
+    claims = new Claims(reviewing.compiled(), reviewing.progress());
     words = new Words(reviewing.compiled());
     practice = new Practice(claims, words, reviewing.budget(), earlier);
   }

@@ -280,7 +280,7 @@ final class RuleReview {
   }
 
   private Answer search(List<Question> questions) {
-    return CoverSearch.run(questions, claims.space().weights(), budget.searchSteps());
+    return claims.search(questions, budget.searchSteps());
   }
 
   /** Whether each part of the claim is covered by what decides it the same way. */

@@ -1,6 +1,7 @@
 package ironsieve.review;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import ironsieve.model.Outcome;
 import ironsieve.model.Verdict;
@@ -13,6 +14,10 @@ import ironsieve.review.CoverSearch.Candidate;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Random;
+import java.util.concurrent.CancellationException;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.TimeUnit;
 import net.jqwik.api.Arbitraries;
 import net.jqwik.api.Arbitrary;
 import net.jqwik.api.Combinators;
@@ -51,7 +56,7 @@ class CoverSearchTest {
 
   private static Answer run(Box box, List<Candidate> candidates, int budget) {
     return CoverSearch.run(
-        List.of(new CoverSearch.Question(List.of(box), candidates)), ONES, budget);
+        List.of(new CoverSearch.Question(List.of(box), candidates)), ONES, budget, new Progress());
   }
 
   private static List<Candidate> candidates(List<Box> boxes) {
@@ -95,6 +100,43 @@ class CoverSearchTest {
     assertThat(descent.leftWeight()).isEqualTo(rest.weight(ONES));
     assertThat(Region.of(descent.left().stream().map(Candidate::box).toList()).weight(ONES))
         .isEqualTo(rest.weight(ONES));
+  }
+
+  /** Of 150 dimensions each box is about three, as clauses of a hard formula are. */
+  @Test
+  void aQuestionEndsSoonAfterItIsStopped() {
+    int dimensions = 150;
+    Random random = new Random(4);
+    IndexSet[] sides = new IndexSet[dimensions];
+    Arrays.fill(sides, IndexSet.upTo(2));
+    Box whole = Box.of(sides);
+    List<Box> clauses = new ArrayList<>();
+    for (int i = 0; i < 700; i++) {
+      Box clause = whole;
+      for (int d : random.ints(3, 0, dimensions).toArray()) {
+        clause = clause.with(d, IndexSet.of(random.nextInt(2)));
+      }
+      clauses.add(clause);
+    }
+    Weights[] weights = new Weights[dimensions];
+    Arrays.fill(weights, Weights.ones(2));
+    Progress progress = new Progress();
+    CompletableFuture<Answer> asked =
+        CompletableFuture.supplyAsync(
+            () -> {
+              progress.begin(1);
+              return CoverSearch.run(
+                  List.of(new CoverSearch.Question(List.of(whole), candidates(clauses))),
+                  weights,
+                  Integer.MAX_VALUE,
+                  progress);
+            });
+    while (progress.total() == 0) {
+      Thread.onSpinWait();
+    }
+    progress.stop();
+    assertThatThrownBy(() -> asked.get(20, TimeUnit.SECONDS))
+        .hasCauseInstanceOf(CancellationException.class);
   }
 
   @Test
