@@ -16,8 +16,10 @@ import ironsieve.files.RuleCsv;
 import ironsieve.files.RulebaseJson;
 import ironsieve.impact.Comparison;
 import ironsieve.impact.Impact;
+import ironsieve.model.Connection;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
+import ironsieve.model.Surroundings;
 import ironsieve.review.Budget;
 import ironsieve.review.Explanations;
 import ironsieve.review.Finding;
@@ -225,11 +227,11 @@ public final class Main {
       @Parameters(paramLabel = "FILE") Path file,
       @Parameters(paramLabel = "PROBE", description = "such as \"from Offices to Internet\"")
           String text) {
-    CompiledRulebase compiled = inputs.compiled(file);
-    Rulebase rulebase = compiled.rulebase();
-    ProbeText.Probe probe =
-        new ProbeText(compiled.space().surroundings()).parse(text, LocalDateTime.now());
-    Fall fall = new Decider(compiled).fall(probe.connection());
+    Rulebase rulebase = Inputs.rulebase(file);
+    Surroundings surroundings = inputs.surroundings();
+    Connection connection =
+        new ProbeText(surroundings).parse(text, LocalDateTime.now()).connection();
+    Fall fall = Decider.forOne(rulebase, surroundings, connection).fall(connection);
     Map<String, Integer> numbers = numbers(rulebase);
     Optional<String> rule = fall.caught().rule();
     String outcome = OutcomeText.print(fall.caught().outcome());

@@ -22,6 +22,9 @@ public final class BoxIndex {
   /** The atoms of a side with so many are put together each time; of a larger one once. */
   private static final int FEW_ATOMS = 64;
 
+  /** So many boxes are sooner looked at than told apart by another side. */
+  private static final int FEW_BOXES = 64;
+
   /** So many sides of a dimension are remembered. */
   private static final int MOST_SIDES = 512;
 
@@ -226,28 +229,30 @@ public final class BoxIndex {
     if (words > 0 && (boxes.size() & 63) != 0) {
       hits[words - 1] = (1L << boxes.size()) - 1;
     }
-    int open = 0;
+    int[] costs = new int[Space.DIMENSIONS];
     for (int d = 0; d < Space.DIMENSIONS; d++) {
       IndexSet side = box.side(d);
-      if (side != whole[d] && !side.equals(whole[d])) {
-        long[] known = side.count() <= FEW_ATOMS ? together(d, side) : touching.get(d).get(side);
-        if (known == null) {
-          open |= 1 << d;
-        } else {
-          and(hits, known);
-        }
-      }
+      costs[d] = side == whole[d] || side.equals(whole[d]) ? Integer.MAX_VALUE : side.count();
     }
-    for (int d = 0; d < Space.DIMENSIONS; d++) {
-      if ((open & (1 << d)) != 0) {
-        if (count(hits) <= FEW_ATOMS) {
-          sift(hits, box, d);
-        } else {
-          and(hits, touching(d, box.side(d)));
-        }
+    for (int d = cheapest(costs); costs[d] < Integer.MAX_VALUE; d = cheapest(costs)) {
+      if (count(hits) <= FEW_BOXES) {
+        sift(hits, box, d);
+      } else if (costs[d] <= FEW_ATOMS) {
+        and(hits, together(d, box.side(d)));
+      } else {
+        and(hits, touching(d, box.side(d)));
       }
+      costs[d] = Integer.MAX_VALUE;
     }
     return IndexSet.ofWords(hits);
+  }
+
+  private static int cheapest(int[] costs) {
+    int least = 0;
+    for (int d = 1; d < costs.length; d++) {
+      least = costs[d] < costs[least] ? d : least;
+    }
+    return least;
   }
 
   private static void and(long[] hits, long[] others) {

@@ -1,10 +1,15 @@
 package ironsieve.decide;
 
+import ironsieve.compile.Check;
 import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.Names;
+import ironsieve.model.Chapter;
 import ironsieve.model.Connection;
 import ironsieve.model.Outcome;
 import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
+import ironsieve.model.Surroundings;
 import ironsieve.model.Verdict;
 import java.util.ArrayList;
 import java.util.List;
@@ -18,6 +23,34 @@ public final class Decider {
   /** Decides by this rulebase. */
   public Decider(CompiledRulebase compiled) {
     this.compiled = compiled;
+  }
+
+  /**
+   * Decides one connection and connections that differ from it in no more than what shows after the
+   * first packet: only rules that it can concern are compiled, which for a single question is much
+   * quicker.
+   *
+   * @throws ironsieve.compile.ProblemException if the rulebase cannot be read, whichever rule it is
+   */
+  public static Decider forOne(
+      Rulebase rulebase, Surroundings surroundings, Connection connection) {
+    Names names = new Names(rulebase.parts(), surroundings);
+    Check.demand(Check.problems(rulebase, names));
+    FieldReader reader = new FieldReader(names, connection, true);
+    List<Chapter> chapters =
+        rulebase.chapters().stream()
+            .map(
+                chapter ->
+                    new Chapter(
+                        chapter.id(),
+                        chapter.title(),
+                        chapter.note(),
+                        chapter.rules().stream().filter(reader::holdsAtFirst).toList()))
+            .toList();
+    return new Decider(
+        CompiledRulebase.of(
+            new Rulebase(rulebase.name(), chapters, rulebase.parts(), rulebase.lastLine()),
+            surroundings));
   }
 
   /**

@@ -94,6 +94,24 @@ final class FieldReader {
     return misses;
   }
 
+  /**
+   * Whether the fields of a rule that show at the first packet hold the connection; the others may
+   * still hold what it could turn out to be.
+   */
+  boolean holdsAtFirst(Rule rule) {
+    return rule.match().fields().entrySet().stream()
+        .filter(entry -> showsAtFirst(entry.getKey(), entry.getValue()))
+        .allMatch(entry -> holds(entry.getKey(), entry.getValue()));
+  }
+
+  /** A host name object is also a name, and that is asked for later. */
+  private boolean showsAtFirst(FieldName name, Field field) {
+    return name != FieldName.TO_SITES
+        && name != FieldName.APPLICATIONS
+        && (name != FieldName.TO_NETWORKS
+            || names.open(name, field).stream().noneMatch(Value.HostObject.class::isInstance));
+  }
+
   /** For each field of a rule that holds the connection, the value that does. */
   List<Reason> matches(Rule rule) {
     List<Reason> matches = new ArrayList<>();

@@ -77,10 +77,12 @@ final class FileLine {
   /** Takes a word, or several with any spaces between, if they come next. */
   boolean take(String words) {
     int start = at;
-    for (String word : words.split(" ")) {
-      int end = at + word.length();
+    for (int from = 0; from <= words.length(); ) {
+      int space = words.indexOf(' ', from);
+      int length = (space < 0 ? words.length() : space) - from;
+      int end = at + length;
       boolean comes =
-          text.startsWith(word, at)
+          text.regionMatches(at, words, from, length)
               && (end == text.length() || " :".indexOf(text.charAt(end)) >= 0);
       if (!comes) {
         at = start;
@@ -88,6 +90,7 @@ final class FileLine {
       }
       at = end;
       skip();
+      from += length + 1;
     }
     return true;
   }

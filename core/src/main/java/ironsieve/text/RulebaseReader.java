@@ -55,6 +55,15 @@ public final class RulebaseReader {
   private final Set<String> taken = new HashSet<>();
   private final Map<String, Integer> said = new HashMap<>();
 
+  /** How a field is called in text: {@code from zones}. */
+  private static final Map<FieldName, String> FIELD_WORDS = new EnumMap<>(FieldName.class);
+
+  static {
+    for (FieldName name : FieldName.values()) {
+      FIELD_WORDS.put(name, name.key().replace('.', ' '));
+    }
+  }
+
   private RulebaseReader(String text) {
     String[] raw = SourceText.checked(text).split("\r?\n", -1);
     for (int i = 0; i < raw.length; i++) {
@@ -481,7 +490,7 @@ public final class RulebaseReader {
   private boolean field(FileLine line, String item, Map<FieldName, Field> fields) {
     for (FieldName candidate : FieldName.values()) {
       int start = line.position();
-      if (line.take(candidate.key().replace('.', ' '))) {
+      if (line.take(FIELD_WORDS.get(candidate))) {
         if (fields.containsKey(candidate)) {
           throw line.wrongAt(start, "this field stands here twice");
         }

@@ -13,6 +13,7 @@ import java.util.Arrays;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 
 /**
@@ -37,6 +38,8 @@ import java.util.stream.Collectors;
  * </ul>
  */
 public final class ValueText {
+
+  private static final Pattern NUMBER = Pattern.compile("\\d{1,5}");
 
   /** The longest value; conditions on applications are the longest there are. */
   private static final int MOST_LETTERS = 1_000;
@@ -150,7 +153,7 @@ public final class ValueText {
   }
 
   private static int number(String digits, int low, int high, String text) {
-    if (digits.matches("\\d{1,5}")) {
+    if (NUMBER.matcher(digits).matches()) {
       int number = Integer.parseInt(digits);
       if (low <= number && number <= high) {
         return number;

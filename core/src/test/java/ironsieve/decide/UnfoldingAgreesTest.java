@@ -52,6 +52,9 @@ class UnfoldingAgreesTest {
           .ignoringFields("waiting.fields")
           .ignoringCollectionOrderInFields("outcomes")
           .isEqualTo(expected(rulebase, twin, connection));
+      Fall alone = Decider.forOne(rulebase, WebWorld.surroundings(), connection).fall(connection);
+      assertThat(alone.caught()).isEqualTo(fall.caught());
+      assertThat(alone.stages()).isEqualTo(fall.stages());
       Fall.Stage last = fall.stages().get(fall.stages().size() - 1);
       assertThat(last.status()).isNotEqualTo(Status.PROVISIONAL);
       if (last.status() == Status.DECIDED) {
