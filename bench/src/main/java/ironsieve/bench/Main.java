@@ -24,11 +24,13 @@ import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
 import ironsieve.text.ValueText;
 import java.lang.ref.Reference;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import java.util.function.BiFunction;
@@ -49,6 +51,9 @@ public final class Main {
 
   private static final int FRESH = 1_000_000;
   private static final int BOXES = 4_000;
+
+  /** So long decision diagrams are waited for. */
+  private static final long PATIENCE = Duration.ofMinutes(3).toNanos();
 
   private Main() {}
 
@@ -112,6 +117,13 @@ public final class Main {
     }
     if (sizes.contains(10_000)) {
       memory();
+    }
+    System.out.println(
+        "shape  rules  unreached by diagrams ms  unreached here ms  ratio  whole review ms  ratio  identical");
+    for (Shape shape : Shape.values()) {
+      for (int size : sizes) {
+        besideDiagrams(shape, size, surroundings);
+      }
     }
     System.out.println(
         "rules  solver, all in one ms  one by one ms  here ms  ratios  identical; answers alone / with what they need");
@@ -246,6 +258,56 @@ public final class Main {
         review.findings().size());
     Reference.reachabilityFence(compiled);
     Reference.reachabilityFence(many);
+  }
+
+  /**
+   * Which rules nothing reaches, by decision diagrams over the same atoms and here, each from the
+   * compiled rulebase on; and beside it the whole review.
+   */
+  private static void besideDiagrams(Shape shape, int size, Surroundings surroundings) {
+    Rulebase rulebase = shape.of(size);
+    CompiledRulebase compiled = CompiledRulebase.of(rulebase, surroundings);
+    int rounds = size <= 1_000 ? 5 : 1;
+    Timed<Optional<List<Boolean>>> diagrams =
+        best(
+            rounds,
+            () -> {
+              try (DecisionDiagrams fresh = new DecisionDiagrams(compiled.space())) {
+                return fresh.unreached(compiled, PATIENCE);
+              }
+            });
+    if (diagrams.result().isEmpty()) {
+      System.out.printf(
+          Locale.ROOT,
+          "%-5s  %5d  not within %d minutes%n",
+          shape.word(),
+          size,
+          Duration.ofNanos(PATIENCE).toMinutes());
+      return;
+    }
+    Timed<Set<String>> here =
+        best(
+            rounds + 4,
+            () -> CompiledRulebase.of(rulebase, surroundings),
+            fresh -> Reviewer.unreached(fresh, Budget.USUAL));
+    Timed<Review> review =
+        best(
+            rounds + 2,
+            () -> CompiledRulebase.of(rulebase, surroundings),
+            fresh -> Reviewer.review(fresh, Budget.USUAL));
+    List<Boolean> found =
+        compiled.rules().stream().map(rule -> here.result().contains(rule.rule().id())).toList();
+    System.out.printf(
+        Locale.ROOT,
+        "%-5s  %5d  %24.1f  %17.1f  %4.0f×  %15.1f  %4.1f×  %s%n",
+        shape.word(),
+        size,
+        diagrams.millis(),
+        here.millis(),
+        diagrams.millis() / here.millis(),
+        review.millis(),
+        diagrams.millis() / review.millis(),
+        found.equals(diagrams.result().get()));
   }
 
   /**

@@ -11,10 +11,14 @@ import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Set;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 
-/** A general solver, told only what the fields say, finds the same rules unreached. */
+/**
+ * A general solver, told only what the fields say, and decision diagrams find the same rules
+ * unreached.
+ */
 class SolverAgreesTest {
 
   @ParameterizedTest
@@ -30,6 +34,24 @@ class SolverAgreesTest {
     try (GeneralSolver solver = new GeneralSolver(surroundings)) {
       assertThat(found).isEqualTo(solver.unreached(solver.claims(rulebase.rules())));
     }
+    CompiledRulebase compiled = review.compiled();
+    try (DecisionDiagrams diagrams = new DecisionDiagrams(compiled.space())) {
+      assertThat(diagrams.unreached(compiled, Long.MAX_VALUE)).contains(found);
+    }
     assertThat(found).as("some rules are unreached, some are not").contains(true, false);
+  }
+
+  @ParameterizedTest
+  @ValueSource(longs = {7, 8})
+  void decisionDiagramsFindTheSameInAGrownRulebase(long seed) {
+    CompiledRulebase compiled =
+        CompiledRulebase.of(Grown.rulebase(300, 60, seed), Generated.surroundings(2_000, 60));
+    Set<String> unreached = Reviewer.unreached(compiled, Budget.USUAL);
+    try (DecisionDiagrams diagrams = new DecisionDiagrams(compiled.space())) {
+      assertThat(diagrams.unreached(compiled, Long.MAX_VALUE))
+          .contains(
+              compiled.rules().stream().map(rule -> unreached.contains(rule.rule().id())).toList());
+    }
+    assertThat(unreached).isNotEmpty();
   }
 }
