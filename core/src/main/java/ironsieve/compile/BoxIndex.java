@@ -103,6 +103,19 @@ public final class BoxIndex {
         .toArray(long[][]::new);
   }
 
+  /** About how many bytes the rows take. */
+  public long bytes() {
+    long sum = 0;
+    for (long[][] ofDimension : rows) {
+      long[] last = null;
+      for (long[] row : ofDimension) {
+        sum += row == last ? Integer.BYTES : Long.BYTES * (row.length + 3L);
+        last = row;
+      }
+    }
+    return sum;
+  }
+
   /** The numbers of the boxes that hold something of the atoms that were cut. */
   IndexSet cut(Refinement refinement) {
     IndexSet all = IndexSet.EMPTY;

@@ -58,7 +58,7 @@ public final class PackagedServer implements AutoCloseable {
   }
 
   /** Starts it, again if need be, and comes back once it is ready to answer. */
-  public PackagedServer start() throws Exception {
+  public PackagedServer start(String... options) throws Exception {
     File log = new File("target/" + schema + "-" + port + ".log");
     List<String> command =
         new ArrayList<>(
@@ -72,6 +72,7 @@ public final class PackagedServer implements AutoCloseable {
                 "-Dquarkus.datasource.password=" + PASSWORD,
                 "-jar",
                 "target/quarkus-app/quarkus-run.jar"));
+    command.addAll(1, List.of(options));
     process =
         new ProcessBuilder(command)
             .redirectErrorStream(true)

@@ -6,11 +6,11 @@ import ironsieve.review.Review;
 import ironsieve.server.edit.Accepted;
 import ironsieve.server.edit.Bench;
 import jakarta.enterprise.context.ApplicationScoped;
+import java.util.Collections;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Set;
-import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
@@ -21,11 +21,12 @@ import java.util.stream.Stream;
 @ApplicationScoped
 public class Reviews {
 
+  /** Reviews of a rulebase, and rulebases. */
   private static final int MOST_KEPT = 8;
 
   private record Told(Review.Mark mark, Set<AcceptedDoc> accepted) {}
 
-  private final Map<String, Map<String, Told>> told = new ConcurrentHashMap<>();
+  private final Map<String, Map<String, Told>> told = Collections.synchronizedMap(newestFew());
 
   /** The review of a bench, or what of it differs from that of another state, by its token. */
   ReviewViews.ReviewView of(Bench bench, String since) {

@@ -51,6 +51,9 @@ public final class Bench {
    */
   private static final int MOST_BEHIND = 20;
 
+  /** A rule's document, the rule, its claim, and what the review says of it; measured. */
+  private static final long BYTES_OF_A_RULE = 6_000;
+
   private final State state;
   private final Contents contents;
   private final Surroundings surroundings;
@@ -219,6 +222,13 @@ public final class Bench {
 
   public long revision() {
     return state.revision();
+  }
+
+  /** About how many bytes stand behind this bench alone, compiled and reviewed. */
+  long weight() {
+    CompiledRulebase known = compiled;
+    long ofRules = BYTES_OF_A_RULE * contents.rules().size();
+    return known == null ? ofRules : ofRules + known.index().bytes();
   }
 
   /** What everything here is worked out from. */

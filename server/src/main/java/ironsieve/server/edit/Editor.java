@@ -24,7 +24,6 @@ import java.sql.SQLException;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collections;
-import java.util.Deque;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -32,7 +31,6 @@ import java.util.TreeMap;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
 import java.util.concurrent.ConcurrentHashMap;
-import java.util.concurrent.ConcurrentLinkedDeque;
 import java.util.concurrent.Semaphore;
 import java.util.function.Function;
 import java.util.function.Supplier;
@@ -56,9 +54,6 @@ public class Editor {
   /** As many edits of another server are followed one by one before all is read again. */
   private static final int MOST_FOLLOWED = 20;
 
-  /** As many edits as somebody makes without a pause; it is asked then what they did together. */
-  private static final int MOST_PREVIOUS = 12;
-
   /** Another server may make an edit each time this one has worked one out; then it is told so. */
   private static final int MOST_TRIES = 5;
 
@@ -72,15 +67,12 @@ public class Editor {
   @Inject TapeStore tapes;
   @Inject Company company;
   @Inject Ahead ahead;
-  private final Map<String, Bench> benches = new ConcurrentHashMap<>();
+  private final Benches benches = new Benches(Runtime.getRuntime().maxMemory() / 3);
 
   /**
    * What is being read now, by rulebase and state; whoever asks for the same waits for the same.
    */
   private final Map<String, CompletableFuture<Bench>> reading = new ConcurrentHashMap<>();
-
-  /** What the newest edits were made on, the newest first. */
-  private final Map<String, Deque<Bench>> previous = new ConcurrentHashMap<>();
 
   /** What an edit led to. */
   public record Outcome(Bench before, Bench bench, JournalEntry entry) {}
@@ -92,7 +84,7 @@ public class Editor {
    */
   public Bench bench(String rulebase) {
     State newest = store.state(rulebase).orElseThrow(() -> unknown(rulebase));
-    Bench known = benches.get(rulebase);
+    Bench known = benches.newest(rulebase).orElse(null);
     return known != null && known.state().equals(newest) ? known : newer(rulebase, newest);
   }
 
@@ -109,7 +101,7 @@ public class Editor {
     }
     try {
       Bench made = read(rulebase, newest);
-      keep(made);
+      benches.keep(made);
       own.complete(made);
       return made;
     } catch (RuntimeException e) {
@@ -131,7 +123,7 @@ public class Editor {
   /** Reads a state, or a newer one; from what is known as far as that goes. */
   private Bench read(String rulebase, State wanted) {
     Company.Known workspace = company.at(wanted.workspace());
-    Bench known = benches.get(rulebase);
+    Bench known = benches.newest(rulebase).orElse(null);
     Loaded loaded =
         sql.reading(
             tx -> {
@@ -232,16 +224,6 @@ public class Editor {
     return bench(rulebase);
   }
 
-  private void keep(Bench bench) {
-    benches.merge(
-        bench.contents().id(),
-        bench,
-        (known, made) ->
-            known.state().readsLike(made.state()) && known.revision() > made.revision()
-                ? known
-                : made);
-  }
-
   /**
    * Takes steps as one edit. What comes of it is worked out first, beside everybody else's work,
    * and written only if nobody was quicker.
@@ -304,7 +286,7 @@ public class Editor {
     }
     State wanted = newest.state().at(revision);
     Optional<Bench> known =
-        previous.getOrDefault(rulebase, new ConcurrentLinkedDeque<>()).stream()
+        benches.previous(rulebase).stream()
             .filter(bench -> bench.state().equals(wanted))
             .findFirst();
     if (known.isPresent()) {
@@ -486,14 +468,8 @@ public class Editor {
   }
 
   private Outcome remembered(Outcome outcome) {
-    Deque<Bench> last =
-        previous.computeIfAbsent(
-            outcome.before().contents().id(), id -> new ConcurrentLinkedDeque<>());
-    last.addFirst(outcome.before());
-    while (last.size() > MOST_PREVIOUS) {
-      last.pollLast();
-    }
-    keep(outcome.bench());
+    benches.replaced(outcome.before());
+    benches.keep(outcome.bench());
     if (outcome.before().isReviewed()) {
       ahead.review(outcome.bench());
     }
