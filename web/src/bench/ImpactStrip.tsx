@@ -30,7 +30,10 @@ export function ImpactStrip({ rulebase, revision, steps, named, drop, onPlace, o
   if (asked.length === 0) return <p className="text-dim text-xs">Nothing is changed yet.</p>;
   if (impact.error instanceof ApiError) {
     return (
-      <p className="text-madder text-xs">The impact cannot be worked out: {impact.error.problem.detail}</p>
+      <p className="text-madder text-xs">
+        The impact cannot be worked out:{" "}
+        {faults.map((fault) => fault.message).join("; ") || impact.error.problem.detail}
+      </p>
     );
   }
   if (!impact.data && impact.isFetching) {

@@ -94,7 +94,7 @@ export function ValueEditor({
           <span
             key={value}
             title={wrongWith(value)}
-            className={`inline-flex items-center rounded-sm border bg-plate pl-1 text-xs ${wrongWith(value) ? "border-madder text-madder" : "border-edge"}`}
+            className={`inline-flex items-center gap-0.5 rounded-sm border bg-plate pl-1 text-xs ${wrongWith(value) ? "border-madder text-madder" : "border-edge"}`}
           >
             {wrongWith(value) && <TriangleAlert size={11} role="img" aria-label={wrongWith(value)} />}
             <ChipMark value={value} />

@@ -52,6 +52,9 @@ public final class Main {
   private static final int FRESH = 1_000_000;
   private static final int BOXES = 4_000;
 
+  /** Up to so many rules are compared pair by pair. */
+  private static final int MOST_PAIRS = 10_000;
+
   /** So long decision diagrams are waited for. */
   private static final long PATIENCE = Duration.ofMinutes(3).toNanos();
 
@@ -145,7 +148,9 @@ public final class Main {
             rounds,
             () -> CompiledRulebase.of(rulebase, surroundings),
             fresh -> Reviewer.review(fresh, Budget.USUAL));
-    Timed<Integer> pairwise = best(rounds, () -> pairwise(compiled.result()));
+    // Beyond that it takes minutes.
+    Timed<Integer> pairwise =
+        best(size <= MOST_PAIRS ? rounds : 0, () -> pairwise(compiled.result()));
     // What the reviews left behind lies between what is asked for now.
     System.gc();
     double fast = fresh(compiled.result(), point -> compiled.result().firstMatch(point), FRESH);
@@ -170,7 +175,7 @@ public final class Main {
         review.millis(),
         review.result().findings().size(),
         undetermined,
-        pairwise.millis(),
+        pairwise.result() == null ? Double.NaN : pairwise.millis(),
         fast,
         slow,
         fast / slow);

@@ -22,7 +22,8 @@ class ManyRulebasesIT {
       server.start("-Xmx256m", "-XX:+ExitOnOutOfMemoryError", "-Diron-sieve.generated=" + RULES);
       copies();
       for (int round = 0; round < 2; round++) {
-        for (int i = 0; i < RULEBASES; i++) {
+        // The first ones have long been given up when they are asked for again.
+        for (int i = 0; i < (round == 0 ? RULEBASES : 3); i++) {
           String path = "/api/rulebases/many-" + i;
           long revision = server.get(path).get("revision").asLong();
           assertThat(revision).isEqualTo(round);
