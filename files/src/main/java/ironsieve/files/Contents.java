@@ -52,6 +52,11 @@ public record Contents(Title title, Map<RecordKind, Map<String, Object>> records
     return new Contents(title, records);
   }
 
+  /** Whether both say the same, record for record. */
+  public boolean saysTheSame(Contents other) {
+    return title.equals(other.title) && records.equals(other.records);
+  }
+
   public String id() {
     return title.id();
   }

@@ -10,6 +10,7 @@ import io.restassured.path.json.JsonPath;
 import io.restassured.response.ValidatableResponse;
 import ironsieve.text.RulebaseReader;
 import jakarta.inject.Inject;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.BeforeEach;
@@ -248,6 +249,39 @@ class AnswersApiTest {
     assertThat(post(BASE + "/undo", Map.of("revision", 0), 422).get("detail").asText())
         .contains("the edition in force has been changed since");
     assertThat(get("/api/editions").get("inForce").asInt()).isEqualTo(41);
+  }
+
+  @Test
+  void aWitnessIsTheSameAfterAnEditAndItsUndo() throws Exception {
+    String before = witnesses();
+    JsonNode cut =
+        edit(
+            0,
+            Map.of(
+                "op", "CHANGE_RULE",
+                "id", "gw-admin",
+                "rule",
+                    Map.of(
+                        "fields",
+                        Map.of(
+                            "from.networks",
+                            Map.of("sense", "is", "values", List.of("10.20.0.0-10.20.0.40"))))),
+            200);
+    assertThat(witnesses()).isNotEqualTo(before);
+    post(BASE + "/undo", Map.of("revision", cut.get("revision").asLong()), 200);
+    assertThat(witnesses()).isEqualTo(before);
+  }
+
+  /** Every connection that the review of the demo shows anywhere. */
+  private static String witnesses() throws Exception {
+    StringBuilder all = new StringBuilder();
+    List<String> rules = new ArrayList<>();
+    get(BASE + "/review").get("rules").fieldNames().forEachRemaining(rules::add);
+    for (String rule : rules) {
+      JsonNode detail = get(BASE + "/review/rules/" + rule);
+      all.append(rule).append(detail.get("findings")).append(detail.get("residue"));
+    }
+    return all.toString();
   }
 
   private static JsonPath of(String who) {

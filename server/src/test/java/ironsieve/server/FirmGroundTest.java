@@ -8,18 +8,14 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import io.quarkus.test.common.QuarkusTestResource;
 import io.quarkus.test.junit.QuarkusTest;
 import io.restassured.response.Response;
-import ironsieve.server.demo.DemoLoader;
 import ironsieve.server.store.Sql;
 import jakarta.inject.Inject;
 import java.util.ArrayList;
-import java.util.Collections;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
-import java.util.concurrent.atomic.AtomicInteger;
-import java.util.stream.IntStream;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
@@ -31,7 +27,6 @@ class FirmGroundTest {
   private static final String BASE = "/api/rulebases/main-gateway";
 
   @Inject DemoData demo;
-  @Inject DemoLoader loader;
   @Inject Sql sql;
   @Inject ObjectMapper json;
 
@@ -267,55 +262,6 @@ class FirmGroundTest {
     Response round = edit("ada", 2, circle.toArray());
     assertThat(round.statusCode()).isEqualTo(422);
     assertThat(round.asString()).contains("it holds itself");
-  }
-
-  /**
-   * Twelve heavy edits at once and a hundred probes: nobody waits for a lock, and nobody is refused
-   * a connection.
-   */
-  @Test
-  void othersAreAnsweredWhileHeavyEditsAreWorkedOut() throws Exception {
-    loader.generate(1_000);
-    String other = "/api/rulebases/generated-1000";
-    assertThat(probe(other).statusCode()).isEqualTo(200);
-    List<Object> steps = new ArrayList<>();
-    for (int i = 0; i < 150; i++) {
-      List<String> networks = new ArrayList<>();
-      for (int n = 0; n < 1_500; n++) {
-        networks.add("10." + (20 + i % 7) + "." + n / 200 + "." + (n % 200 + i % 40));
-      }
-      steps.add(
-          rule(
-              "heavy" + i,
-              Map.of(
-                  "fields",
-                  Map.of("from.networks", Map.of("sense", "is not", "values", networks)))));
-    }
-    ExecutorService threads = Executors.newFixedThreadPool(12);
-    try {
-      List<CompletableFuture<Integer>> heavy =
-          IntStream.range(0, 12)
-              .mapToObj(
-                  i ->
-                      CompletableFuture.supplyAsync(
-                          () -> edit("editor " + i, 0, steps.toArray()).statusCode(), threads))
-              .toList();
-      AtomicInteger beside = new AtomicInteger();
-      while (heavy.stream().anyMatch(one -> !one.isDone())) {
-        for (String base : List.of(other, BASE)) {
-          assertThat(probe(base).statusCode()).isEqualTo(200);
-          if (heavy.stream().anyMatch(one -> !one.isDone())) {
-            beside.incrementAndGet();
-          }
-        }
-      }
-      assertThat(beside.get()).as("probes answered beside the edits").isGreaterThan(10);
-      List<Integer> statuses = heavy.stream().map(CompletableFuture::join).toList();
-      assertThat(Collections.frequency(statuses, 200)).as("%s", statuses).isEqualTo(1);
-      assertThat(Collections.frequency(statuses, 409)).as("%s", statuses).isEqualTo(11);
-    } finally {
-      threads.shutdownNow();
-    }
   }
 
   @Test

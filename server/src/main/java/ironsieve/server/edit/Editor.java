@@ -412,7 +412,8 @@ public class Editor {
               () -> {
                 // Who had to wait for another heavy edit may have become late meanwhile.
                 demandNewest(rulebase, revision, bench(rulebase).revision());
-                return made(before, next, planned.after());
+                return remembered(before, next, planned)
+                    .orElseGet(() -> made(before, next, planned.after()));
               });
       Made how = planned.made();
       JournalEntry entry =
@@ -441,6 +442,20 @@ public class Editor {
     }
     // The workspace changes faster than this can be worked out; whoever edits is told to try again.
     throw new StaleRevisionException(revision, List.of());
+  }
+
+  /**
+   * Where something is taken back, the bench as it was, if it is still remembered: everything said
+   * of it is said again, down to the examples.
+   */
+  private Optional<Bench> remembered(Bench before, State next, Planned planned) {
+    return planned.made().target() == null
+        ? Optional.empty()
+        : benches.previous(before.contents().id()).stream()
+            .filter(known -> known.state().readsLike(next))
+            .filter(known -> known.contents().saysTheSame(planned.after()))
+            .findFirst()
+            .map(known -> known.beside(next, before.recorded()));
   }
 
   /**
