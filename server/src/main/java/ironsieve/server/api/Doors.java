@@ -47,6 +47,7 @@ public class Doors {
   private static final int TIMEOUT = 408;
   private static final int LONGEST_ADDRESS = 8_000;
   private static final long LARGEST_BODY = 32L << 20;
+  private static final int LARGE_BODY = 200_000;
   private static final long SLOWEST_BODY = Duration.ofSeconds(15).toMillis();
   private static final Set<HttpMethod> READING =
       Set.of(HttpMethod.GET, HttpMethod.HEAD, HttpMethod.OPTIONS);
@@ -58,12 +59,13 @@ public class Doors {
   @Inject ObjectMapper json;
 
   private final BodyHandler bodies = BodyHandler.create(false).setBodyLimit(LARGEST_BODY);
+  private final Turns large = new Turns();
   private final Set<String> own = new HashSet<>(LOOPBACK);
 
   void filters(@Observes Filters filters) {
     hosts.ifPresent(names -> names.forEach(name -> own.add(name.toLowerCase(Locale.ROOT))));
     filters.register(this::enter, FIRST);
-    filters.register(Doors::received, FIRST - 1);
+    filters.register(this::received, FIRST - 1);
   }
 
   /** What no address of the API takes is told like everything else that goes wrong. */
@@ -130,14 +132,17 @@ public class Doors {
     bodies.handle(context);
   }
 
-  /** From here on it may take as long as it takes. */
-  private static void received(RoutingContext context) {
+  /** From here on it may take as long as it takes; what is large waits for its turn. */
+  private void received(RoutingContext context) {
     Long timer = context.remove(TIMER);
     if (timer != null) {
       context.vertx().cancelTimer(timer);
       if (context.body().buffer() == null) {
         // Nothing was sent. Unless it is said that this was all, the next one waits for more.
         ((RoutingContextInternal) context).setBody(Buffer.buffer());
+      } else if (context.body().length() > LARGE_BODY) {
+        large.take(context);
+        return;
       }
     }
     context.next();

@@ -5,6 +5,7 @@ import ironsieve.decide.Hits;
 import ironsieve.model.Tape;
 import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
+import ironsieve.server.edit.Recorded;
 import ironsieve.server.edit.UnknownException;
 import ironsieve.server.store.TapeStore;
 import ironsieve.text.ProbeText;
@@ -176,7 +177,7 @@ public class TapeResource {
   }
 
   private UnknownException missing(String id, String name) {
-    Bench.Recorded recorded = editor.bench(id).recorded();
+    Recorded recorded = editor.bench(id).recorded();
     Set<String> known = new TreeSet<>(recorded.unread().keySet());
     recorded.tapes().forEach(tape -> known.add(tape.name()));
     return UnknownException.of("tape", name, known);

@@ -15,7 +15,6 @@ import ironsieve.files.TolerantReading;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
-import ironsieve.model.Tape;
 import ironsieve.review.Budget;
 import ironsieve.review.Progress;
 import ironsieve.review.Review;
@@ -24,7 +23,6 @@ import ironsieve.server.store.State;
 import ironsieve.text.ProbeText;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CancellationException;
 import org.eclipse.microprofile.config.ConfigProvider;
@@ -63,6 +61,10 @@ public final class Bench {
   private volatile CompiledRulebase compiled;
   private volatile List<Fault> faults = List.of();
   private volatile Review review;
+
+  /** The review of the same rules beside other recorded traffic; with this one's it is theirs. */
+  private volatile Review besideOther;
+
   private volatile List<PromiseCheck> promises;
   private volatile Bench origin;
   private volatile Following edit;
@@ -89,13 +91,6 @@ public final class Bench {
   }
 
   /**
-   * The traffic recorded where a rulebase is in force.
-   *
-   * @param unread the names of those tapes that cannot be read any more, with why
-   */
-  public record Recorded(List<Tape> tapes, Map<String, String> unread) {}
-
-  /**
    * This bench beside other recorded traffic, or with another budget; nothing is compiled again,
    * and reviewed only where the budget is another one.
    *
@@ -108,8 +103,12 @@ public final class Bench {
     same.faults = faults;
     if (same.budget.equals(budget)) {
       Review known = review;
-      same.review =
-          known == null ? null : traffic == recorded ? known : known.over(traffic.tapes());
+      if (traffic == recorded) {
+        same.review = known;
+        same.besideOther = besideOther;
+      } else {
+        same.besideOther = known == null ? besideOther : known;
+      }
       same.origin = origin;
       same.edit = edit;
     }
@@ -344,6 +343,7 @@ public final class Bench {
       if (review == null) {
         Bench before = origin;
         Following made = edit;
+        Review same = besideOther;
         Progress watched = new Progress();
         progress = watched;
         if (stopped) {
@@ -351,14 +351,17 @@ public final class Bench {
         }
         try {
           review =
-              before == null || made == null || before.stopped
-                  ? Reviewer.review(compiled(), budget, recorded.tapes(), watched)
-                  : beside(Reviewer.again(before.review(), made, watched), before);
+              same != null
+                  ? same.over(recorded.tapes())
+                  : before == null || made == null || before.stopped
+                      ? Reviewer.review(compiled(), budget, recorded.tapes(), watched)
+                      : beside(Reviewer.again(before.review(), made, watched), before);
         } finally {
           progress = null;
         }
         origin = null;
         edit = null;
+        besideOther = null;
       }
       return review;
     }

@@ -7,7 +7,6 @@ import ironsieve.files.Nouns;
 import ironsieve.files.TapeCsv;
 import ironsieve.model.Catalogue;
 import ironsieve.model.Surroundings;
-import ironsieve.model.Tape;
 import ironsieve.server.store.Adoption;
 import ironsieve.server.store.Change;
 import ironsieve.server.store.Company;
@@ -31,6 +30,8 @@ import java.util.TreeMap;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ForkJoinPool;
+import java.util.concurrent.ForkJoinWorkerThread;
 import java.util.concurrent.Semaphore;
 import java.util.function.Function;
 import java.util.function.Supplier;
@@ -59,6 +60,19 @@ public class Editor {
 
   /** As many values take a second or more to work out. */
   private static final long HEAVY = 2_000;
+
+  /** Leaves a processor for everybody else. */
+  private static final ForkJoinPool HEAVY_WORK =
+      new ForkJoinPool(
+          Math.max(1, Runtime.getRuntime().availableProcessors() - 1),
+          pool -> {
+            ForkJoinWorkerThread made =
+                ForkJoinPool.defaultForkJoinWorkerThreadFactory.newThread(pool);
+            made.setContextClassLoader(Editor.class.getClassLoader());
+            return made;
+          },
+          null,
+          false);
 
   private final Semaphore heavy = new Semaphore(1, true);
 
@@ -156,7 +170,7 @@ public class Editor {
     }
     Surroundings surroundings = workspace.surroundings();
     if (loaded.contents() != null) {
-      Bench.Recorded recorded = recorded(loaded.tapes(), surroundings);
+      Recorded recorded = new Recorded(loaded.tapes(), surroundings);
       return new Bench(
           state, loaded.contents(), surroundings, recorded, Bench.budget(state.steps()));
     }
@@ -169,27 +183,12 @@ public class Editor {
         ? bench
         : bench.beside(
             state,
-            loaded.tapes() == null ? bench.recorded() : recorded(loaded.tapes(), surroundings));
+            loaded.tapes() == null ? bench.recorded() : new Recorded(loaded.tapes(), surroundings));
   }
 
   /** What the database said at one moment; either what follows a known bench, or all of it. */
   private record Loaded(
       State state, List<JournalEntry> journal, Contents contents, List<TapeStore.Kept> tapes) {}
-
-  private static Bench.Recorded recorded(List<TapeStore.Kept> kept, Surroundings surroundings) {
-    ProbeText probes = new ProbeText(surroundings);
-    List<Tape> readable = new ArrayList<>();
-    Map<String, String> unread = new TreeMap<>();
-    for (TapeStore.Kept tape : kept) {
-      try {
-        readable.add(TapeCsv.read(tape.name(), tape.csv(), probes));
-      } catch (FaultException e) {
-        // What it names may be gone from the catalogue; the tape is kept, and its owner told.
-        unread.put(tape.name(), e.faults().get(0).sentence());
-      }
-    }
-    return new Bench.Recorded(readable, unread);
-  }
 
   /**
    * Keeps recorded traffic, in the place of a tape of that name.
@@ -469,7 +468,7 @@ public class Editor {
     }
     heavy.acquireUninterruptibly();
     try {
-      return work.get();
+      return HEAVY_WORK.submit(work::get).join();
     } finally {
       heavy.release();
     }

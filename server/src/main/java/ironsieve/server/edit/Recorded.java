@@ -1,0 +1,63 @@
+package ironsieve.server.edit;
+
+import ironsieve.files.FaultException;
+import ironsieve.files.TapeCsv;
+import ironsieve.model.Surroundings;
+import ironsieve.model.Tape;
+import ironsieve.server.store.TapeStore;
+import ironsieve.text.ProbeText;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+
+/**
+ * The traffic recorded where a rulebase is in force. Read when first asked for: a tape of a hundred
+ * thousand lines takes seconds, for which whoever only wants to know about rules does not wait.
+ */
+public final class Recorded {
+
+  private final List<TapeStore.Kept> kept;
+  private final Surroundings surroundings;
+  private Read read;
+
+  /**
+   * Tapes as they were read.
+   *
+   * @param unread the names of those that cannot be read any more, with why
+   */
+  private record Read(List<Tape> tapes, Map<String, String> unread) {}
+
+  Recorded(List<TapeStore.Kept> kept, Surroundings surroundings) {
+    this.kept = List.copyOf(kept);
+    this.surroundings = surroundings;
+  }
+
+  /** The tapes that can be read. */
+  public List<Tape> tapes() {
+    return read().tapes();
+  }
+
+  /** The names of the tapes that cannot be read any more, with why. */
+  public Map<String, String> unread() {
+    return read().unread();
+  }
+
+  private synchronized Read read() {
+    if (read == null) {
+      ProbeText probes = new ProbeText(surroundings);
+      List<Tape> readable = new ArrayList<>();
+      Map<String, String> unread = new TreeMap<>();
+      for (TapeStore.Kept tape : kept) {
+        try {
+          readable.add(TapeCsv.read(tape.name(), tape.csv(), probes));
+        } catch (FaultException e) {
+          // What it names may be gone from the catalogue; the tape is kept, and its owner told.
+          unread.put(tape.name(), e.faults().get(0).sentence());
+        }
+      }
+      read = new Read(readable, unread);
+    }
+    return read;
+  }
+}
