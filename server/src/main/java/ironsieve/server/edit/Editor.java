@@ -61,6 +61,9 @@ public class Editor {
   /** As many values take a second or more to work out. */
   private static final long HEAVY = 2_000;
 
+  /** The newest tape, until it is another one. */
+  private volatile Recorded.Handed handed;
+
   /** Leaves a processor for everybody else. */
   private static final ForkJoinPool HEAVY_WORK =
       new ForkJoinPool(
@@ -170,7 +173,7 @@ public class Editor {
     }
     Surroundings surroundings = workspace.surroundings();
     if (loaded.contents() != null) {
-      Recorded recorded = new Recorded(loaded.tapes(), surroundings);
+      Recorded recorded = new Recorded(loaded.tapes(), surroundings, Optional.ofNullable(handed));
       return new Bench(
           state, loaded.contents(), surroundings, recorded, Bench.budget(state.steps()));
     }
@@ -183,7 +186,9 @@ public class Editor {
         ? bench
         : bench.beside(
             state,
-            loaded.tapes() == null ? bench.recorded() : new Recorded(loaded.tapes(), surroundings));
+            loaded.tapes() == null
+                ? bench.recorded()
+                : new Recorded(loaded.tapes(), surroundings, Optional.ofNullable(handed)));
   }
 
   /** What the database said at one moment; either what follows a known bench, or all of it. */
@@ -198,7 +203,7 @@ public class Editor {
    */
   public Bench record(String rulebase, String name, String who, String csv) {
     FaultException.demandName("tape", "name", name, LONGEST_NAME);
-    TapeCsv.read(name, csv, new ProbeText(bench(rulebase).surroundings()));
+    handed = Recorded.Handed.read(name, csv, bench(rulebase).surroundings());
     sql.inTransaction(
         tx -> {
           store.lock(tx, rulebase).orElseThrow(() -> unknown(rulebase));

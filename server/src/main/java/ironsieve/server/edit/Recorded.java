@@ -9,6 +9,7 @@ import ironsieve.text.ProbeText;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 
 /**
@@ -19,6 +20,7 @@ public final class Recorded {
 
   private final List<TapeStore.Kept> kept;
   private final Surroundings surroundings;
+  private Optional<Handed> handed;
   private Read read;
 
   /**
@@ -28,9 +30,22 @@ public final class Recorded {
    */
   private record Read(List<Tape> tapes, Map<String, String> unread) {}
 
-  Recorded(List<TapeStore.Kept> kept, Surroundings surroundings) {
+  /** A tape that was read to see whether it can be, so that nobody reads it again. */
+  record Handed(String csv, Surroundings surroundings, Tape tape) {
+
+    static Handed read(String name, String csv, Surroundings surroundings) {
+      return new Handed(csv, surroundings, TapeCsv.read(name, csv, new ProbeText(surroundings)));
+    }
+
+    private boolean is(TapeStore.Kept kept, Surroundings in) {
+      return surroundings == in && tape.name().equals(kept.name()) && csv.equals(kept.csv());
+    }
+  }
+
+  Recorded(List<TapeStore.Kept> kept, Surroundings surroundings, Optional<Handed> handed) {
     this.kept = List.copyOf(kept);
     this.surroundings = surroundings;
+    this.handed = handed;
   }
 
   /** The tapes that can be read. */
@@ -50,13 +65,16 @@ public final class Recorded {
       Map<String, String> unread = new TreeMap<>();
       for (TapeStore.Kept tape : kept) {
         try {
-          readable.add(TapeCsv.read(tape.name(), tape.csv(), probes));
+          boolean isRead = handed.map(one -> one.is(tape, surroundings)).orElse(false);
+          readable.add(
+              isRead ? handed.get().tape() : TapeCsv.read(tape.name(), tape.csv(), probes));
         } catch (FaultException e) {
           // What it names may be gone from the catalogue; the tape is kept, and its owner told.
           unread.put(tape.name(), e.faults().get(0).sentence());
         }
       }
       read = new Read(readable, unread);
+      handed = Optional.empty();
     }
     return read;
   }

@@ -21,7 +21,10 @@ import org.junit.jupiter.api.Test;
 class StoppedReviewTest {
 
   private static final int RULES = 5_000;
-  private static final String PATH = "/api/rulebases/generated-" + RULES;
+
+  /** So many that their review is still going on when it is stopped. */
+  private static final int MANY = 10_000;
+
 
   @Inject DemoData demo;
   @Inject DemoLoader loader;
@@ -30,25 +33,26 @@ class StoppedReviewTest {
   @Test
   void aReviewIsStoppedAndMadeWhenAskedForAnew() {
     demo.restore();
-    loader.generate(RULES);
-    Bench bench = editor.bench("generated-" + RULES);
+    String path = "/api/rulebases/generated-" + MANY;
+    loader.generate(MANY);
+    Bench bench = editor.bench("generated-" + MANY);
     bench.compiled();
     CompletableFuture<Integer> asked =
-        CompletableFuture.supplyAsync(() -> given().get(PATH + "/review").statusCode());
+        CompletableFuture.supplyAsync(() -> given().get(path + "/review").statusCode());
     while (bench.progress().filter(progress -> progress.total() > 0).isEmpty() && !asked.isDone()) {
       Thread.onSpinWait();
     }
-    given().get(PATH + "/review/progress").then().body("total", equalTo(RULES));
-    given().delete(PATH + "/review/progress").then().statusCode(200);
+    // At once, for the review does not wait for this test.
+    given().delete(path + "/review/progress").then().body("total", equalTo(MANY));
     assertThat(asked.join()).isEqualTo(409);
     given()
-        .get(PATH + "/review")
+        .get(path + "/review")
         .then()
         .statusCode(409)
         .body("type", equalTo("/problems/review-stopped"));
-    given().get(PATH + "/review?anew=true").then().body("rules.size()", greaterThan(4_000));
-    given().get(PATH + "/review").then().statusCode(200);
-    given().get(PATH + "/review/progress").then().body("total", equalTo(0));
+    given().get(path + "/review?anew=true").then().body("rules.size()", greaterThan(9_000));
+    given().get(path + "/review").then().statusCode(200);
+    given().get(path + "/review/progress").then().body("total", equalTo(0));
   }
 
   @Test
