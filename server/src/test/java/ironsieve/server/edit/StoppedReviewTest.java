@@ -25,7 +25,6 @@ class StoppedReviewTest {
   /** So many that their review is still going on when it is stopped. */
   private static final int MANY = 10_000;
 
-
   @Inject DemoData demo;
   @Inject DemoLoader loader;
   @Inject Editor editor;
