@@ -231,7 +231,7 @@ class HeavyEditsTest {
   private static void report(String what, long took, List<Long> alone, List<Long> waits) {
     System.out.printf(
         "[heavy edits] %s: %d ms; a probe alone: 95th percentile %d ms; beside it: %d of them, 95th"
-            + " percentile %d ms, slowest %d ms%n",
+            + " percentile %d ms, slowest took %d milliseconds%n",
         what,
         took / 1_000_000,
         at95(alone) / 1_000_000,

@@ -50,7 +50,7 @@ class TwoServersTimesIT {
       }
       System.out.printf(
           "[two servers] %,d rules, edits on one, %d readers on %s: kept in %d ms, reviewed in %d ms,"
-              + " slowest %d ms%n",
+              + " slowest took %d milliseconds%n",
           RULES,
           READERS,
           reading == one ? "the same" : "the other",
