@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { api, type Rule, type Step } from "../api/client";
 import { useKept } from "../frame/kept";
-import { isTyping, useWindowKeys } from "../frame/keys";
+import { isCommand, isTyping, useWindowKeys } from "../frame/keys";
 import { DidStrip, DidWord } from "./Did";
 import { type Deed, deeds } from "./deeds";
 import { cloneOf, type Draft, isWritten } from "./draft";
@@ -77,13 +77,20 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
 
   /** Keys that work wherever nothing is being typed. */
   useWindowKeys((event) => {
-    if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (isTyping(event.target) || isCommand(event) || event.altKey) return;
     if (event.key === "p") probe.current?.focus();
     else if (event.key === "/") openFilter();
     else if (event.key === "e") setTold(!told);
     else if (event.key === "w") setForetelling(!foretelling);
     else return;
     event.preventDefault();
+  });
+  // On a page just opened nothing has the focus; its keys are the stack's, which has it from then on.
+  const onStack = useRef<(event: KeyboardEvent) => void>(undefined);
+  useWindowKeys((event) => {
+    if (event.target !== document.body || event.defaultPrevented) return;
+    onStack.current?.(event);
+    if (event.defaultPrevented && document.activeElement === document.body) focusStack();
   });
   const latestById = useRef(bench.byId);
   latestById.current = bench.byId;
@@ -146,12 +153,12 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
     if (selected || chapter?.rules.length === 0) bench.select(next);
   };
   /** One rule, or with Shift all from the selected one, or with Ctrl one more or less. */
-  const choose = (rule: string, event: { shiftKey: boolean; ctrlKey: boolean }) => {
+  const choose = (rule: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
     if (event.shiftKey && bench.selected) {
       const shown = inView();
       const [from, to] = [shown.indexOf(bench.selected), shown.indexOf(rule)].sort((a, b) => a - b);
       if (from >= 0) setChosen(new Set([...chosen, ...shown.slice(from, to + 1)]));
-    } else if (event.ctrlKey) {
+    } else if (isCommand(event)) {
       const next = new Set(
         chosen.size === 0 && bench.byId.has(bench.selected ?? "") ? [bench.selected ?? ""] : chosen,
       );
@@ -203,7 +210,7 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
       setPasting(meant);
     }
   };
-  const stackKeys = (event: React.KeyboardEvent) => {
+  const stackKeys = (event: KeyboardEvent | React.KeyboardEvent) => {
     if (isTyping(event.target)) return;
     const step = { ArrowDown: 1, j: 1, ArrowUp: -1, k: -1, PageDown: 10, PageUp: -10, Home: -1e9, End: 1e9 }[
       event.key
@@ -211,8 +218,8 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
     const by = event.key === "ArrowUp" ? -1 : 1;
     if (event.altKey && step && Math.abs(step) === 1) bench.make((by < 0 ? can.up : can.down).edit);
     else if (event.shiftKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) extend(by);
-    else if (event.ctrlKey && event.key === "c" && !getSelection()?.toString()) copy();
-    else if (event.ctrlKey || event.altKey) return;
+    else if (isCommand(event) && event.key === "c" && !getSelection()?.toString()) copy();
+    else if (isCommand(event) || event.altKey) return;
     else if (step) bench.select(neighbour(all, bench.selected, step));
     else if (event.key === "Enter" && selected) begin({ rule: selected, field: "from.zones" });
     else if (event.key === "Enter" && chapter) toggle(chapter.id);
@@ -222,12 +229,14 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
     else if (event.key === "x") bench.make(can.switching.edit);
     else if (event.key === "Delete") remove();
     else if (event.key === "f") bench.select(nextMarked(rulebase, marked, bench.selected));
-    else if (event.key === "v" && selected) choose(selected.id, { shiftKey: false, ctrlKey: true });
+    else if (event.key === "v" && selected)
+      choose(selected.id, { shiftKey: false, ctrlKey: true, metaKey: false });
     else if (event.key === "Escape" && chosen.size > 0) setChosen(new Set());
     else if (event.key === "Escape") bench.select(undefined);
     else return;
     event.preventDefault();
   };
+  onStack.current = stackKeys;
   const pressing = ({ label, key, edit }: Deed): Button => ({ label, key, ...bench.making(label, edit) });
   const buttons: Button[] = [
     {

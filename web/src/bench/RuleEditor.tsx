@@ -9,6 +9,7 @@ import {
   type RulePatch,
   type Step,
 } from "../api/client";
+import { isCommand } from "../frame/keys";
 import { begun, conflicts, type Draft, difference, draftOf, NOTHING, withFields } from "./draft";
 import { chipText, FIELDS } from "./fields";
 import { ImpactStrip } from "./ImpactStrip";
@@ -117,7 +118,7 @@ export function RuleEditor({
   };
   const keys = (event: React.KeyboardEvent) => {
     const along = parts.indexOf(part);
-    if (event.key === "Enter" && event.ctrlKey) keep(base);
+    if (event.key === "Enter" && isCommand(event)) keep(base);
     // The impact strip knows the better place, and shows a button for it only while there is one.
     else if (event.key === "Enter" && event.altKey) {
       const better = panel.current?.querySelector<HTMLButtonElement>("[data-better]");

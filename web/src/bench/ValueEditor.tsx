@@ -3,6 +3,7 @@ import { Command } from "cmdk";
 import { TriangleAlert, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { api, type FieldError, type RuleField } from "../api/client";
+import { isCommand } from "../frame/keys";
 import { ChipMark } from "./ChipMark";
 import { chipText, SET_KINDS } from "./fields";
 
@@ -161,7 +162,7 @@ export function ValueEditor({
             onChange({ ...field, values: [...new Set([...field.values, ...list])] });
           }}
           onKeyDown={(event) => {
-            if (event.key === "Enter" && !event.ctrlKey && !event.altKey) {
+            if (event.key === "Enter" && !isCommand(event) && !event.altKey) {
               event.preventDefault();
               event.stopPropagation();
               if (!fresh) setHasty(true);

@@ -15,7 +15,7 @@ import { TrafficPage } from "../traffic/TrafficPage";
 import { goTo, NOTHING_ASKED, useAddress } from "./address";
 import { KeysHelp } from "./KeysHelp";
 import { useKept } from "./kept";
-import { isTyping, useWindowKeys } from "./keys";
+import { isCommand, isTyping, useWindowKeys } from "./keys";
 import { Palette } from "./Palette";
 import { PAGES } from "./pages";
 import { Renewed } from "./Renewed";
@@ -66,11 +66,11 @@ export function Frame() {
   const [palette, setPalette] = useState(false);
   useWindowKeys((event) => {
     const key = event.key.toLowerCase();
-    if (event.ctrlKey && key === "k") setPalette(true);
+    if (isCommand(event) && key === "k") setPalette(true);
     else if (isTyping(event.target)) return;
-    else if (event.ctrlKey && key === "z") bench.takeBack(event.shiftKey ? "redo" : "undo");
+    else if (isCommand(event) && key === "z") bench.takeBack(event.shiftKey ? "redo" : "undo");
     else if (event.key === "#") setFigures(figures === "shown" ? "hidden" : "shown");
-    else if (event.key === "?" && !event.ctrlKey && !event.altKey) setHelp(true);
+    else if (event.key === "?" && !isCommand(event) && !event.altKey) setHelp(true);
     else return;
     event.preventDefault();
   });

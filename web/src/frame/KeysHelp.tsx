@@ -25,6 +25,7 @@ export function KeysHelp({ page, open, close }: { page: string; open: boolean; c
               </div>
             ))}
           </dl>
+          <p className="mt-2 text-dim text-xs">Where a keyboard has ⌘, it does what Ctrl does.</p>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>

@@ -17,6 +17,11 @@ export function isTyping(target: EventTarget | null): boolean {
   return target instanceof HTMLElement && /TEXTAREA|SELECT/.test(target.tagName);
 }
 
+/** Whether the key for commands is held: Ctrl, or ⌘ where keyboards have it. */
+export function isCommand(event: { ctrlKey: boolean; metaKey: boolean }): boolean {
+  return event.ctrlKey || event.metaKey;
+}
+
 /** Keys and what they do. */
 export type Keys = [string, string][];
 

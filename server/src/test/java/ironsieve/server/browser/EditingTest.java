@@ -337,6 +337,23 @@ class EditingTest extends WithBrowser {
   }
 
   @Test
+  void keysWorkOnAPageThatWasJustOpened() {
+    Page page = browsing.open("Wanda", "/");
+    assertThat(row(page, "gw-admin")).isVisible();
+    page.keyboard().press("f");
+    assertThat(row(page, "gw-admin")).hasAttribute("aria-selected", "true");
+    page.keyboard().press("j");
+    assertThat(row(page, "gw-snmp")).hasAttribute("aria-selected", "true");
+    page.keyboard().press("n");
+    assertThat(label(page, "New rule")).isVisible();
+    page.keyboard().press("Escape");
+    page.reload();
+    assertThat(row(page, "gw-snmp")).isVisible();
+    page.keyboard().press("Meta+k");
+    assertThat(page.getByPlaceholder(Pattern.compile("a rule, a chapter"))).isFocused();
+  }
+
+  @Test
   void anotherRuleIsNotOpenedOverWhatIsWrittenIntoOne() {
     Page page = browsing.open("Wanda", "/?rule=br-press");
     assertThat(lens(page)).containsText("Rule 50");
