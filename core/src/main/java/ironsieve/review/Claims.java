@@ -158,10 +158,10 @@ final class Claims {
   }
 
   /**
-   * Whether the claim of one rule holds all of another's; false if that takes more steps than these
-   * to find out.
+   * Whether the claim of one rule holds all of another's; nothing if that takes more steps than
+   * these to find out.
    */
-  boolean holds(int outer, int inner, int steps) {
+  Optional<Boolean> holds(int outer, int inner, int steps) {
     List<Box> open = new ArrayList<>();
     for (Box box : of(inner)) {
       boolean whole = false;
@@ -171,14 +171,19 @@ final class Claims {
         around += part.box().intersects(box) ? 1 : 0;
       }
       if (!whole && around < 2) {
-        return false;
+        return Optional.of(false);
       }
       if (!whole) {
         open.add(box);
       }
     }
-    return open.isEmpty()
-        || search(List.of(new Question(open, parts(outer))), steps) instanceof Answer.Covered;
+    if (open.isEmpty()) {
+      return Optional.of(true);
+    }
+    Answer answer = search(List.of(new Question(open, parts(outer))), steps);
+    return answer instanceof Answer.OutOfBudget
+        ? Optional.empty()
+        : Optional.of(answer instanceof Answer.Covered);
   }
 
   /** Whether the candidates of each question cover all its boxes; see {@link CoverSearch}. */

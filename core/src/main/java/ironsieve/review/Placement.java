@@ -41,9 +41,9 @@ public record Placement(Side side, String rule, Said why) {
     List<Integer> inside = new ArrayList<>();
     for (int other : meeting) {
       if (claims.isDisputed(place, other)) {
-        if (claims.holds(other, place, budget.searchSteps())) {
+        if (claims.holds(other, place, budget.searchSteps()).orElse(false)) {
           holding.add(other);
-        } else if (claims.holds(place, other, budget.searchSteps())) {
+        } else if (claims.holds(place, other, budget.searchSteps()).orElse(false)) {
           inside.add(other);
         }
       }

@@ -59,7 +59,7 @@ final class Practice {
     int rule = review.rule();
     List<Finding> found = new ArrayList<>();
     List<Candidate> reaching = review.reaching();
-    orderMatters(rule, review.meeting()).ifPresent(found::add);
+    orderMatters(rule, review.meeting(), found);
     blind(rule).ifPresent(found::add);
     if (!reaching.isEmpty()) {
       Optional<Finding> leaking = leaks(rule, reaching, false);
@@ -164,23 +164,36 @@ final class Practice {
         kind, severity, claims.id(rule), Said.text(sentence), List.of(evidence), List.of());
   }
 
-  private Optional<Finding> orderMatters(int rule, List<Integer> above) {
+  private void orderMatters(int rule, List<Integer> above, List<Finding> found) {
     List<Integer> crossing = new ArrayList<>();
     List<Evidence> evidence = new ArrayList<>();
     int steps = budget.searchSteps();
+    boolean unsure = false;
     for (int other : above) {
-      if (claims.isDisputed(rule, other)
-          && !claims.holds(rule, other, steps)
-          && !claims.holds(other, rule, steps)) {
-        crossing.add(other);
-        if (evidence.size() < MOST_EVIDENCE) {
-          Witness witness = claims.witness(claims.disputed(rule, other).get(0));
-          evidence.add(new Evidence(claims.id(other), words.part(rule, other), witness));
-        }
+      if (!claims.isDisputed(rule, other)) {
+        continue;
+      }
+      Optional<Boolean> holds = claims.holds(rule, other, steps);
+      Optional<Boolean> isHeld =
+          holds.orElse(false) ? Optional.of(false) : claims.holds(other, rule, steps);
+      if (holds.orElse(false) || isHeld.orElse(false)) {
+        continue;
+      }
+      if (holds.isEmpty() || isHeld.isEmpty()) {
+        unsure = true;
+        continue;
+      }
+      crossing.add(other);
+      if (evidence.size() < MOST_EVIDENCE) {
+        Witness witness = claims.witness(claims.disputed(rule, other).get(0));
+        evidence.add(new Evidence(claims.id(other), words.part(rule, other), witness));
       }
     }
+    if (unsure) {
+      found.add(undetermined(rule, "whether its order to all rules above it matters"));
+    }
     if (crossing.isEmpty()) {
-      return Optional.empty();
+      return;
     }
     Said said =
         Said.text("This rule and ")
@@ -188,7 +201,7 @@ final class Practice {
             .and(
                 " above overlap and decide otherwise, and neither holds the other: their order"
                     + " matters.");
-    return Optional.of(
+    found.add(
         new Finding(
             Kind.ORDER_MATTERS, Severity.QUIET, claims.id(rule), said, evidence, List.of()));
   }

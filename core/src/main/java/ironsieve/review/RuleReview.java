@@ -49,6 +49,9 @@ final class RuleReview {
   private Optional<List<Candidate>> leftParts = Optional.empty();
   private final List<int[]> sampled = new ArrayList<>();
 
+  /** Rules above of which it is not known whether this one holds them whole. */
+  private final Set<Integer> perhapsInside = new TreeSet<>();
+
   /**
    * What a rule above takes: how much, how much of that it decides otherwise, and a point of it,
    * one that is decided otherwise if there is any.
@@ -123,6 +126,15 @@ final class RuleReview {
       sayCovered();
     } else {
       sayPartlyTaken(reached);
+      if (!perhapsInside.isEmpty()) {
+        say(
+            Kind.UNDETERMINED,
+            Severity.NOTE,
+            undetermined(
+                "whether ",
+                ids(perhapsInside),
+                perhapsInside.size() == 1 ? " lies wholly inside it" : " lie wholly inside it"));
+      }
       sayRedundantBelow();
     }
   }
@@ -521,7 +533,11 @@ final class RuleReview {
   }
 
   private boolean liesInside(int other) {
-    return claims.holds(rule, other, budget.searchSteps());
+    Optional<Boolean> inside = claims.holds(rule, other, budget.searchSteps());
+    if (inside.isEmpty()) {
+      perhapsInside.add(other);
+    }
+    return inside.orElse(false);
   }
 
   /** Whether what lies below would decide all that reaches the rule the same way. */
