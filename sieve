@@ -265,15 +265,19 @@ build_cli() {
   say "Building …" >&2
   (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -pl core,files,cli package) >"$STATE/build-cli.log" 2>&1 ||
     fail "the build failed; see $STATE/build-cli.log."
-  # Classes as they lie in memory, so that a command need not read them one by one; a JVM that cannot use it reads them.
-  rm -f "$CLI/classes.jsa"
-  java "${CLI_FLAGS[@]}" -XX:ArchiveClassesAtExit="$CLI/classes.jsa" -cp "$(cli_path)" ironsieve.cli.Main \
-    probe --company "$ROOT/demo" "$ROOT/demo/rulebases/main-gateway.rules" "from Offices to Internet" >/dev/null 2>&1 || true
   touch "$CLI/lib"
 }
 
 # Each command runs once and ends, so it is not worth while to compile for long; and one thread collects garbage.
 CLI_FLAGS=(-XX:TieredStopAtLevel=1 -XX:+UseSerialGC -Xshare:auto)
+
+# Classes as they lie in memory, so that a command need not read them one by one; a JVM that cannot use it reads them.
+archive_classes() {
+  [ "$CLI/classes.jsa" -nt "$CLI/lib" ] && return 0
+  rm -f "$CLI/classes.jsa"
+  java "${CLI_FLAGS[@]}" -XX:ArchiveClassesAtExit="$CLI/classes.jsa" -cp "$(cli_path)" ironsieve.cli.Main \
+    probe --company "$ROOT/demo" "$ROOT/demo/rulebases/main-gateway.rules" "from Offices to Internet" >/dev/null 2>&1 || true
+}
 
 cli_path() {
   printf '%s' "$CLI"/iron-sieve-cli-*.jar
@@ -283,6 +287,7 @@ cli_path() {
 without_server() { # COMMAND ARGUMENT... : the command line, from where it was called
   need_tools
   build_cli
+  archive_classes
   exec java "${CLI_FLAGS[@]}" -XX:SharedArchiveFile="$CLI/classes.jsa" -Xlog:cds=off -Xlog:class+path=off \
     -cp "$(cli_path)" ironsieve.cli.Main "$@"
 }
