@@ -273,7 +273,7 @@ CLI_FLAGS=(-XX:TieredStopAtLevel=1 -XX:+UseSerialGC -Xshare:auto)
 
 # Classes as they lie in memory, so that a command need not read them one by one; a JVM that cannot use it reads them.
 archive_classes() {
-  [ "$CLI/classes.jsa" -nt "$CLI/lib" ] && return 0
+  [ -e "$CLI/classes.jsa" ] && [ -z "$(find "$CLI/lib" "$CLI"/*.jar -newer "$CLI/classes.jsa" -print -quit)" ] && return 0
   rm -f "$CLI/classes.jsa"
   java "${CLI_FLAGS[@]}" -XX:ArchiveClassesAtExit="$CLI/classes.jsa" -cp "$(cli_path)" ironsieve.cli.Main \
     probe --company "$ROOT/demo" "$ROOT/demo/rulebases/main-gateway.rules" "from Offices to Internet" >/dev/null 2>&1 || true
@@ -288,7 +288,7 @@ without_server() { # COMMAND ARGUMENT... : the command line, from where it was c
   need_tools
   build_cli
   archive_classes
-  exec java "${CLI_FLAGS[@]}" -XX:SharedArchiveFile="$CLI/classes.jsa" -Xlog:cds=off -Xlog:class+path=off \
+  exec java "${CLI_FLAGS[@]}" -XX:SharedArchiveFile="$CLI/classes.jsa" -Xlog:disable \
     -cp "$(cli_path)" ironsieve.cli.Main "$@"
 }
 
