@@ -101,13 +101,13 @@ export function RuleEditor({
     panel.current?.scrollIntoView({ block: "nearest" });
   }, []);
 
-  const said = (words: typeof what) => (typeof words === "string" ? words : words(draft.name));
   const keep = async (onRevision: number) => {
     const patch = difference(before, draft);
     if (rule && Object.keys(patch).length === 0 && newSets.length === 0) return close();
     setSaving(true);
     try {
-      await save({ what: said(what), steps: [...newSets, ...steps(patch)], revision: onRevision });
+      const words = typeof what === "string" ? what : what(draft.name);
+      await save({ what: words, steps: [...newSets, ...steps(patch)], revision: onRevision });
       close();
     } catch (error) {
       if (error instanceof ApiError) setProblem(error.problem);

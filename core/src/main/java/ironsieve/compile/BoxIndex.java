@@ -107,10 +107,8 @@ public final class BoxIndex {
   public long bytes() {
     long sum = 0;
     for (long[][] ofDimension : rows) {
-      long[] last = null;
       for (long[] row : ofDimension) {
-        sum += row == last ? Integer.BYTES : Long.BYTES * (row.length + 3L);
-        last = row;
+        sum += Long.BYTES * (row.length + 3L);
       }
     }
     return sum;
@@ -160,11 +158,7 @@ public final class BoxIndex {
         grows ? made(dimension, old.length, box -> origins[box] < 0) : new long[old.length][];
     long[][] moved = new long[old.length][];
     for (int atom = 0; atom < old.length; atom++) {
-      // Neighbours that are touched by the same boxes often share a row.
-      moved[atom] =
-          atom > 0 && old[atom] == old[atom - 1] && added[atom] == null && added[atom - 1] == null
-              ? moved[atom - 1]
-              : rearrangement.of(old[atom], making);
+      moved[atom] = rearrangement.of(old[atom], making);
       if (added[atom] != null) {
         moved[atom] = SparseRow.union(moved[atom], added[atom], marks);
       }
@@ -233,8 +227,7 @@ public final class BoxIndex {
 
   /**
    * The numbers of all boxes that meet this one, ascending. Sides of few atoms are asked first;
-   * where those leave few boxes, each of them is looked at instead of putting a large side
-   * together.
+   * once few boxes are left, each of them is looked at instead of putting another side together.
    */
   public IndexSet meeting(Box box) {
     long[] hits = new long[words];
@@ -245,7 +238,7 @@ public final class BoxIndex {
     int[] costs = new int[Space.DIMENSIONS];
     for (int d = 0; d < Space.DIMENSIONS; d++) {
       IndexSet side = box.side(d);
-      costs[d] = side == whole[d] || side.equals(whole[d]) ? Integer.MAX_VALUE : side.count();
+      costs[d] = side.equals(whole[d]) ? Integer.MAX_VALUE : side.count();
     }
     for (int d = cheapest(costs); costs[d] < Integer.MAX_VALUE; d = cheapest(costs)) {
       if (count(hits) <= FEW_BOXES) {

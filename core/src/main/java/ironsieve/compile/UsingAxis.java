@@ -63,12 +63,8 @@ final class UsingAxis {
     for (Application application : catalogue.applications()) {
       List<Value.ServiceRange> ports =
           usualPortsMatter ? application.wiring().usualPorts() : List.of();
-      List<String> ridesOn = application.wiring().ridesOn();
-      if (ridesOn.isEmpty()) {
-        leaves(application, Optional.empty(), 1, ports);
-      }
-      ridesOn.forEach(
-          carrier -> leaves(application, Optional.of(carrier), 1.0 / ridesOn.size(), ports));
+      List<Optional<String>> over = application.carriers();
+      over.forEach(carrier -> leaves(application, carrier, 1.0 / over.size(), ports));
     }
     int unrecognised = atoms.atom(Value.Unrecognised.APPLICATION, 1);
     samples.add(ApplicationUse.UNRECOGNISED);
@@ -91,10 +87,7 @@ final class UsingAxis {
     holders.retainAll(telling);
     filters.stream().filter(filter -> Filters.holds(filter, application)).forEach(holders::add);
     boolean sealed = isSealed(application, carrier);
-    List<Optional<String>> features = new ArrayList<>();
-    features.add(Optional.empty());
-    application.features().forEach(feature -> features.add(Optional.of(feature)));
-    for (Optional<String> feature : features) {
+    for (Optional<String> feature : application.parts()) {
       List<Value> all = new ArrayList<>(holders);
       feature
           .map(name -> (Value) new Value.FeatureName(application.name(), name))
@@ -160,21 +153,13 @@ final class UsingAxis {
 
   /** The atoms of one feature of an application, or of all of it, over all its carriers. */
   IndexSet of(Application application, Optional<String> feature) {
-    List<Optional<String>> features = new ArrayList<>(List.of(feature));
-    if (feature.isEmpty()) {
-      application.features().forEach(name -> features.add(Optional.of(name)));
-    }
-    return over(application, features);
+    return over(application, feature.isEmpty() ? application.parts() : List.of(feature));
   }
 
   private IndexSet over(Application application, List<Optional<String>> features) {
     BitSet all = new BitSet();
     Optional<String> name = Optional.of(application.name());
-    List<Optional<String>> carriers =
-        application.wiring().ridesOn().isEmpty()
-            ? List.of(Optional.empty())
-            : application.wiring().ridesOn().stream().map(Optional::of).toList();
-    for (Optional<String> carrier : carriers) {
+    for (Optional<String> carrier : application.carriers()) {
       features.forEach(f -> all.set(atomOf.get(new ApplicationUse(name, carrier, f))));
     }
     return Signatures.set(all);
@@ -182,17 +167,10 @@ final class UsingAxis {
 
   /** Every way an application can be used: over each carrier each feature, and none of them. */
   static List<ApplicationUse> leaves(Application application) {
-    List<Optional<String>> carriers =
-        application.wiring().ridesOn().isEmpty()
-            ? List.of(Optional.empty())
-            : application.wiring().ridesOn().stream().map(Optional::of).toList();
     List<ApplicationUse> leaves = new ArrayList<>();
-    for (Optional<String> carrier : carriers) {
+    for (Optional<String> carrier : application.carriers()) {
       Optional<String> name = Optional.of(application.name());
-      leaves.add(new ApplicationUse(name, carrier, Optional.empty()));
-      application
-          .features()
-          .forEach(feature -> leaves.add(new ApplicationUse(name, carrier, Optional.of(feature))));
+      application.parts().forEach(part -> leaves.add(new ApplicationUse(name, carrier, part)));
     }
     return leaves;
   }

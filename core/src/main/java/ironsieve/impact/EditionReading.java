@@ -19,7 +19,6 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import java.util.function.Predicate;
 
 /**
  * A rulebase as one edition of the catalogue reads it, spelled out over all applications that two
@@ -106,7 +105,7 @@ final class EditionReading {
 
   /** Whether an application is on other ports to this edition than to both together. */
   private boolean isElsewhere(Application application) {
-    return carriers(application).stream()
+    return application.carriers().stream()
         .anyMatch(
             carrier -> !ports(application, carrier).equals(application.wiring().usualPorts()));
   }
@@ -115,13 +114,6 @@ final class EditionReading {
     return identity(application, carrier)
         .map(identity -> identity.wiring().usualPorts())
         .orElse(List.of());
-  }
-
-  private static List<Optional<String>> carriers(Application application) {
-    List<String> ridesOn = application.wiring().ridesOn();
-    return ridesOn.isEmpty()
-        ? List.of(Optional.empty())
-        : ridesOn.stream().map(Optional::of).toList();
   }
 
   /** What a field holds, or all there is, each on the ports that are usual to this edition. */
@@ -134,9 +126,8 @@ final class EditionReading {
       values.add(Value.Unrecognised.APPLICATION);
     }
     for (Application application : all) {
-      List<Optional<String>> parts = new ArrayList<>(List.of(Optional.empty()));
-      application.features().forEach(feature -> parts.add(Optional.of(feature)));
-      for (Optional<String> carrier : carriers(application)) {
+      List<Optional<String>> parts = application.parts();
+      for (Optional<String> carrier : application.carriers()) {
         Set<Optional<String>> meant = new LinkedHashSet<>();
         for (Optional<String> part : parts) {
           if (isAny(named, application, carrier, part) == isNamed) {
@@ -180,25 +171,26 @@ final class EditionReading {
       values.add(value);
     }
     for (Application application : all) {
-      values.addAll(spelledOut(application, carrier -> holds(value, carrier)));
+      values.addAll(spelledOut(application, value));
     }
     return values;
   }
 
   /** An application by name if it is meant over all its carriers, otherwise over some of them. */
-  private List<Value> spelledOut(
-      Application application, Predicate<Optional<Application>> isMeant) {
-    List<Optional<String>> carriers = carriers(application);
+  private List<Value> spelledOut(Application application, Value value) {
+    List<Optional<String>> carriers = application.carriers();
     List<Value> meant =
         carriers.stream()
-            .filter(carrier -> isMeant.test(identity(application, carrier)))
-            .<Value>map(
-                carrier ->
-                    new Value.ApplicationOver(application.name(), carrier, Set.of(), List.of()))
+            .filter(carrier -> holds(value, identity(application, carrier)))
+            .map(carrier -> whole(application, carrier))
             .toList();
     return meant.size() == carriers.size()
         ? List.of(new Value.ApplicationName(application.name()))
         : meant;
+  }
+
+  private static Value whole(Application application, Optional<String> carrier) {
+    return new Value.ApplicationOver(application.name(), carrier, Set.of(), List.of());
   }
 
   private static boolean has(Application application, Value.FeatureName feature) {
@@ -221,18 +213,14 @@ final class EditionReading {
   private UsageSheet read(UsageSheet sheet) {
     List<UsageSheet.Line> lines = new ArrayList<>();
     for (Application application : all) {
-      for (Optional<String> carrier : carriers(application)) {
+      for (Optional<String> carrier : application.carriers()) {
         Optional<Application> identity = identity(application, carrier);
         sheet.lines().stream()
             .filter(line -> line.rank() < 3 && holds(line.about(), identity))
             .max(Comparator.comparingInt(UsageSheet.Line::rank))
             .map(UsageSheet.Line::outcome)
             .ifPresent(
-                outcome -> {
-                  Value about =
-                      new Value.ApplicationOver(application.name(), carrier, Set.of(), List.of());
-                  lines.add(new UsageSheet.Line(about, outcome));
-                });
+                outcome -> lines.add(new UsageSheet.Line(whole(application, carrier), outcome)));
       }
     }
     sheet.lines().stream()

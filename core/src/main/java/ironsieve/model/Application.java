@@ -2,6 +2,7 @@ package ironsieve.model;
 
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 
 /**
  * One application of the catalogue.
@@ -75,6 +76,19 @@ public record Application(
 
   public Application {
     features = List.copyOf(features);
+  }
+
+  /** What it can be seen inside: each carrier, or nothing if it rides on none. Never empty. */
+  public List<Optional<String>> carriers() {
+    return wiring.ridesOn().isEmpty()
+        ? List.of(Optional.empty())
+        : wiring.ridesOn().stream().map(Optional::of).toList();
+  }
+
+  /** What can be used of it: none of its features, then each of them. */
+  public List<Optional<String>> parts() {
+    return Stream.concat(Stream.of(Optional.<String>empty()), features.stream().map(Optional::of))
+        .toList();
   }
 
   /** A use of it that is none of its features, inside its first carrier if it has any. */

@@ -222,7 +222,8 @@ public final class IndexSet {
 
   @Override
   public boolean equals(Object other) {
-    return other instanceof IndexSet set && offset == set.offset && Arrays.equals(words, set.words);
+    return this == other
+        || other instanceof IndexSet set && offset == set.offset && Arrays.equals(words, set.words);
   }
 
   @Override

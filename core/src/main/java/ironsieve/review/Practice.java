@@ -148,7 +148,7 @@ final class Practice {
         Kind.UNDETERMINED,
         Severity.QUIET,
         claims.id(rule),
-        Said.text("Undetermined: " + what + ", took more work than the review's budget."),
+        RuleReview.undetermined(what),
         List.of(),
         List.of());
   }

@@ -643,7 +643,8 @@ final class RuleReview {
     return rules.stream().map(claims::id).toList();
   }
 
-  private static Said undetermined(String what) {
+  /** That something could not be found out within the budget. */
+  static Said undetermined(String what) {
     return undetermined(what, List.of(), "");
   }
 

@@ -341,21 +341,13 @@ public final class Bench {
         throw new CancellationException("the review was stopped");
       }
       if (review == null) {
-        Bench before = origin;
-        Following made = edit;
-        Review same = besideOther;
         Progress watched = new Progress();
         progress = watched;
         if (stopped) {
           watched.stop();
         }
         try {
-          review =
-              same != null
-                  ? same.over(recorded.tapes())
-                  : before == null || made == null || before.stopped
-                      ? Reviewer.review(compiled(), budget, recorded.tapes(), watched)
-                      : beside(Reviewer.again(before.review(), made, watched), before);
+          review = made(watched);
         } finally {
           progress = null;
         }
@@ -365,6 +357,17 @@ public final class Bench {
       }
       return review;
     }
+  }
+
+  private Review made(Progress watched) {
+    Bench before = origin;
+    Following made = edit;
+    if (besideOther != null) {
+      return besideOther.over(recorded.tapes());
+    }
+    return before == null || made == null || before.stopped
+        ? Reviewer.review(compiled(), budget, recorded.tapes(), watched)
+        : beside(Reviewer.again(before.review(), made, watched), before);
   }
 
   private Review beside(Review followed, Bench before) {

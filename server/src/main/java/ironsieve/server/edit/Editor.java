@@ -173,7 +173,7 @@ public class Editor {
     }
     Surroundings surroundings = workspace.surroundings();
     if (loaded.contents() != null) {
-      Recorded recorded = new Recorded(loaded.tapes(), surroundings, Optional.ofNullable(handed));
+      Recorded recorded = recorded(loaded.tapes(), surroundings);
       return new Bench(
           state, loaded.contents(), surroundings, recorded, Bench.budget(state.steps()));
     }
@@ -186,9 +186,11 @@ public class Editor {
         ? bench
         : bench.beside(
             state,
-            loaded.tapes() == null
-                ? bench.recorded()
-                : new Recorded(loaded.tapes(), surroundings, Optional.ofNullable(handed)));
+            loaded.tapes() == null ? bench.recorded() : recorded(loaded.tapes(), surroundings));
+  }
+
+  private Recorded recorded(List<TapeStore.Kept> kept, Surroundings surroundings) {
+    return new Recorded(kept, surroundings, Optional.ofNullable(handed));
   }
 
   /** What the database said at one moment; either what follows a known bench, or all of it. */
