@@ -41,6 +41,13 @@ export type HistoryEvent = Schemas["EventView"];
 export type JournalEntry = Schemas["JournalView"];
 export type Edited = Schemas["EditedView"];
 export type Step = Schemas["Step"];
+/** Steps of some kinds only. */
+export type StepOf<Op extends Step["op"]> = Extract<Step, { op: Op }>;
+/** A step about one rule. */
+export type RuleStep = StepOf<"ADD_RULE" | "CHANGE_RULE" | "MOVE_RULE" | "REMOVE_RULE">;
+/** What a step sets on its rule; nothing where it only moves or removes it. */
+export const patchOf = (step: RuleStep) => ("rule" in step ? step.rule : undefined);
+export const placeOf = (step: RuleStep) => ("place" in step ? step.place : undefined);
 export type PromiseCheck = Schemas["PromiseView"];
 export type Impact = Schemas["ImpactView"];
 export type ImpactKind = Schemas["KindView"];

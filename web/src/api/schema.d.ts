@@ -1618,14 +1618,40 @@ export interface components {
             value: string;
             lines: string[];
         };
-        Acceptance: {
-            kind?: string;
+        AcceptFinding: {
+            rule: string;
+            kind: string;
             reason?: string;
             who?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "ACCEPT_FINDING";
         };
         AcceptedView: {
             who: string;
             reason: string;
+        };
+        AddChapter: {
+            id?: string;
+            place?: components["schemas"]["Place"];
+            text: components["schemas"]["ChapterPatch"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "ADD_CHAPTER";
+        };
+        AddRule: {
+            id?: string;
+            place?: components["schemas"]["Place"];
+            rule?: components["schemas"]["RulePatch"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "ADD_RULE";
         };
         ApplicationView: {
             name: string;
@@ -1657,6 +1683,24 @@ export interface components {
             deciders: components["schemas"]["DeciderView"][];
             dependsOn: string[];
             complete: boolean;
+        };
+        ChangeChapter: {
+            id: string;
+            text: components["schemas"]["ChapterPatch"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "CHANGE_CHAPTER";
+        };
+        ChangeRule: {
+            id: string;
+            rule: components["schemas"]["RulePatch"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "CHANGE_RULE";
         };
         ChangeView: {
             application: string;
@@ -1904,6 +1948,24 @@ export interface components {
             said: components["schemas"]["SaidView"][];
             accepted: boolean;
         };
+        MoveChapter: {
+            id: string;
+            place?: components["schemas"]["Place"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "MOVE_CHAPTER";
+        };
+        MoveRule: {
+            id: string;
+            place?: components["schemas"]["Place"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "MOVE_RULE";
+        };
         NoticeDoc: {
             name?: string;
             verdict?: string;
@@ -1914,7 +1976,7 @@ export interface components {
             kind: string;
         };
         /** @enum {string} */
-        Op: "ADD_RULE" | "CHANGE_RULE" | "MOVE_RULE" | "REMOVE_RULE" | "ADD_CHAPTER" | "CHANGE_CHAPTER" | "MOVE_CHAPTER" | "REMOVE_CHAPTER" | "SAVE_SET" | "REMOVE_SET" | "SET_LAST_LINE" | "SAVE_PART" | "REMOVE_PART" | "ACCEPT" | "SAVE_PROMISE" | "REMOVE_PROMISE";
+        PartKind: "sheet" | "notice" | "lane" | "reading";
         PartView: {
             detail: string;
             value: string;
@@ -2015,6 +2077,48 @@ export interface components {
             words: string;
             steps: components["schemas"]["Step"][];
         };
+        RemoveChapter: {
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "REMOVE_CHAPTER";
+        };
+        RemovePart: {
+            partKind: components["schemas"]["PartKind"];
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "REMOVE_PART";
+        };
+        RemovePromise: {
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "REMOVE_PROMISE";
+        };
+        RemoveRule: {
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "REMOVE_RULE";
+        };
+        RemoveSet: {
+            kind: string;
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "REMOVE_SET";
+        };
         ResidueView: {
             /** Format: double */
             share: number;
@@ -2094,15 +2198,46 @@ export interface components {
             /** Format: int32 */
             others?: number;
         };
+        SavePart: {
+            partKind: components["schemas"]["PartKind"];
+            part: components["schemas"]["SheetDoc"] | components["schemas"]["NoticeDoc"] | components["schemas"]["LaneDoc"] | components["schemas"]["ReadingDoc"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "SAVE_PART";
+        };
+        SavePromise: {
+            id?: string;
+            promise: components["schemas"]["PromisePatch"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "SAVE_PROMISE";
+        };
+        SaveSet: {
+            set: components["schemas"]["SetDoc"];
+            oldName?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "SAVE_SET";
+        };
+        SetDefaultVerdict: {
+            verdict: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "SET_DEFAULT_VERDICT";
+        };
         SetDoc: {
             kind?: string;
             name?: string;
             values?: string[];
             note?: string;
-        };
-        SetPatch: {
-            set?: components["schemas"]["SetDoc"];
-            oldName?: string;
         };
         SetView: {
             kind: string;
@@ -2128,20 +2263,7 @@ export interface components {
             rule: string;
             outcomes: string[];
         };
-        Step: {
-            op?: components["schemas"]["Op"];
-            id?: string;
-            place?: components["schemas"]["Place"];
-            rule?: components["schemas"]["RulePatch"];
-            text?: components["schemas"]["ChapterPatch"];
-            set?: components["schemas"]["SetPatch"];
-            promise?: components["schemas"]["PromisePatch"];
-            partKind?: string;
-            part?: {
-                [key: string]: unknown;
-            };
-            acceptance?: components["schemas"]["Acceptance"];
-        };
+        Step: components["schemas"]["AddRule"] | components["schemas"]["ChangeRule"] | components["schemas"]["MoveRule"] | components["schemas"]["RemoveRule"] | components["schemas"]["AddChapter"] | components["schemas"]["ChangeChapter"] | components["schemas"]["MoveChapter"] | components["schemas"]["RemoveChapter"] | components["schemas"]["SaveSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["SetDefaultVerdict"] | components["schemas"]["SavePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AcceptFinding"] | components["schemas"]["SavePromise"] | components["schemas"]["RemovePromise"];
         StepsView: {
             /** Format: int32 */
             steps: number;

@@ -1,7 +1,7 @@
 import { PanelRightOpen } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { flushSync } from "react-dom";
-import { api, type Rule, type Step } from "../api/client";
+import { api, type Rule, type StepOf } from "../api/client";
 import { useKept } from "../frame/kept";
 import { isCommand, isTyping, useWindowKeys } from "../frame/keys";
 import { DidStrip, DidWord } from "./Did";
@@ -27,7 +27,7 @@ const NONE: Rule[] = [];
 type Button = { label: string; key: string } & Omit<React.ComponentProps<"button">, "key">;
 
 /** Rules that came as text, before they are put in their place. */
-type Pasting = { steps: Step[]; place: Place };
+type Pasting = { steps: StepOf<"ADD_RULE">[]; place: Place };
 
 /** The bench: probe line, stack and lens, and the keys that work on all three. */
 export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }) {

@@ -13,7 +13,7 @@ type Props = { bench: Pick<BenchState, "id" | "rulebase" | "named" | "probe" | "
 export function LastLineLens({ bench }: Props) {
   const now = bench.rulebase?.lastLine ?? "deny";
   const [wanted, setWanted] = useState(now);
-  const steps: Step[] = wanted === now ? [] : [{ op: "SET_LAST_LINE", rule: { verdict: wanted } }];
+  const steps: Step[] = wanted === now ? [] : [{ op: "SET_DEFAULT_VERDICT", verdict: wanted }];
   return (
     <Part title="Everything no rule catches">
       <Either label="Verdict of the last line" options={VERDICTS} value={wanted} set={setWanted} />

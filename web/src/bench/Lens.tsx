@@ -98,9 +98,11 @@ function Acceptance({ bench, finding, named }: AcceptanceProps) {
           : `no longer accepts that ${named(finding.rule)} is ${finding.kind}`,
         steps: [
           {
-            op: "ACCEPT",
-            id: finding.rule,
-            acceptance: { kind: finding.kind, reason: given, who: bench.who },
+            op: "ACCEPT_FINDING",
+            rule: finding.rule,
+            kind: finding.kind,
+            reason: given,
+            who: bench.who,
           },
         ],
       })

@@ -1,4 +1,4 @@
-import type { Step } from "../api/client";
+import type { StepOf } from "../api/client";
 import { ImpactStrip } from "./ImpactStrip";
 import type { Place } from "./order";
 import type { BenchState } from "./useBench";
@@ -6,7 +6,7 @@ import type { BenchState } from "./useBench";
 type Props = {
   bench: Pick<BenchState, "id" | "rulebase" | "named" | "probe">;
   /** What would add them, in the order of the rules. */
-  steps: Step[];
+  steps: StepOf<"ADD_RULE">[];
   place: Place;
   /** Puts a single rule where it stands better. */
   onPlace: (place: Place) => void;
@@ -60,7 +60,7 @@ export function PasteStrip({ bench, steps, place, onPlace, keep, leave }: Props)
 }
 
 /** The steps that put rules into a place in their order: each goes right below the same rule, so the last one first. */
-export function placed(steps: Step[], place: Place): Step[] {
+export function placed(steps: StepOf<"ADD_RULE">[], place: Place): StepOf<"ADD_RULE">[] {
   const there = steps.map((step) => ({ ...step, place }));
   return place.after === undefined ? there : there.reverse();
 }

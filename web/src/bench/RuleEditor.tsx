@@ -140,7 +140,7 @@ export function RuleEditor({
   const intended = idle ? newSets : [...newSets, ...steps(patch)];
   const makeSet = (name: string, values: string[]) => {
     if (!field) return;
-    setNewSets([...newSets, { op: "SAVE_SET", set: { set: { kind: field.kind, name, values, note: "" } } }]);
+    setNewSets([...newSets, { op: "SAVE_SET", set: { kind: field.kind, name, values, note: "" } }]);
     setFields({
       ...draft.fields,
       [part]: { sense: draft.fields[part]?.sense ?? "is", values: [`set ${name}`] },

@@ -1,4 +1,4 @@
-import type { Rule, RuleField, Step } from "../api/client";
+import type { Rule, RuleField, RulePatch, RuleStep } from "../api/client";
 import { FIELDS } from "./fields";
 
 /** Something to do to many rules at once. */
@@ -12,7 +12,7 @@ export type Work =
   | { what: "merge" };
 
 /** The steps of one edit that does it; none where there is nothing to do. */
-export function steps(work: Work, rules: Rule[]): Step[] {
+export function steps(work: Work, rules: Rule[]): RuleStep[] {
   switch (work.what) {
     case "state":
     case "logging":
@@ -54,14 +54,14 @@ export function steps(work: Work, rules: Rule[]): Step[] {
       const sense = first.fields[field]?.sense ?? "is";
       return [
         change(first, { fields: { [field]: { sense, values } }, ...writtenDown(rules) }),
-        ...others.map((rule): Step => ({ op: "REMOVE_RULE", id: rule.id })),
+        ...others.map((rule): RuleStep => ({ op: "REMOVE_RULE", id: rule.id })),
       ];
     }
   }
 }
 
 /** What was written down about some rules that become one; nothing is lost, and the earliest day counts. */
-function writtenDown(rules: Rule[]): Step["rule"] {
+function writtenDown(rules: Rule[]): RulePatch {
   const distinct = (texts: (string | undefined)[]) => [...new Set(texts.filter((text) => text))];
   return {
     note: distinct(rules.map((rule) => rule.note)).join(" "),
@@ -73,7 +73,7 @@ function writtenDown(rules: Rule[]): Step["rule"] {
   };
 }
 
-function change(rule: Rule, patch: Step["rule"]): Step {
+function change(rule: Rule, patch: RulePatch): RuleStep {
   return { op: "CHANGE_RULE", id: rule.id, rule: patch };
 }
 
@@ -116,7 +116,7 @@ export function splittable(rule: Rule): string[] {
 }
 
 /** The steps that make of one rule as many as a field has values, one below the other. */
-export function splitSteps(rule: Rule, field: string): Step[] {
+export function splitSteps(rule: Rule, field: string): RuleStep[] {
   const { values } = rule.fields[field];
   const only = (value: string) => ({ ...rule.fields, [field]: { sense: "is", values: [value] } });
   const { ports, outcome, sheet, logging, state, kept } = rule;
@@ -127,7 +127,7 @@ export function splitSteps(rule: Rule, field: string): Step[] {
       .slice(1)
       .reverse()
       .map(
-        (value): Step => ({
+        (value): RuleStep => ({
           op: "ADD_RULE",
           place: { after: rule.id },
           rule: {

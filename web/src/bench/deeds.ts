@@ -25,7 +25,7 @@ export function deeds(rulebase: Rulebase, selected = "", chosen: ReadonlySet<str
   });
   const removing: Step = rule
     ? { op: "REMOVE_RULE", id: rule.id }
-    : { op: "REMOVE_CHAPTER", id: chapter?.id };
+    : { op: "REMOVE_CHAPTER", id: chapter?.id ?? "" };
   const to = rule?.state === "off" ? "on" : "off";
   const any = rule || chapter;
   return {

@@ -51,7 +51,7 @@ describe("what is shown of an edit before the server has it", () => {
       { op: "MOVE_RULE", id: "a", place: { chapter: "gone" } },
       { op: "MOVE_RULE", id: "a" },
       { op: "MOVE_CHAPTER", id: "one", place: { before: "gone" } },
-      { op: "SET_LAST_LINE", rule: { verdict: "allow" } },
+      { op: "SET_DEFAULT_VERDICT", verdict: "allow" },
     ];
     for (const step of unsure) expect(foretold(rulebase, [move, step])).toBe(rulebase);
   });

@@ -16,16 +16,29 @@ export function foretold(rulebase: Rulebase, steps: Step[]): Rulebase {
 }
 
 /** The chapters after a step; nothing if that cannot be told. */
-function taken(chapters: Chapter[], { op, id, place, rule: patch, ...more }: Step): Chapter[] | undefined {
-  if (!id || Object.values(more).some((part) => part)) return undefined;
-  if (op === "MOVE_CHAPTER") return place ? movedChapter(chapters, id, place) : undefined;
-  const known = chapters.flatMap((chapter) => chapter.rules).find((rule) => rule.id === id);
-  if (!known) return undefined;
-  if (op === "REMOVE_RULE") return without(chapters, id);
-  if (op === "MOVE_RULE") return place ? put(without(chapters, id), known, place) : undefined;
-  const state = patch?.state;
-  if (op !== "CHANGE_RULE" || !state || Object.keys(patch).length > 1) return undefined;
-  return inside(chapters, id, (rules) => rules.map((rule) => (rule.id === id ? { ...rule, state } : rule)));
+function taken(chapters: Chapter[], step: Step): Chapter[] | undefined {
+  switch (step.op) {
+    case "MOVE_CHAPTER":
+      return step.place ? movedChapter(chapters, step.id, step.place) : undefined;
+    case "REMOVE_RULE":
+      return known(chapters, step.id) && without(chapters, step.id);
+    case "MOVE_RULE": {
+      const moved = known(chapters, step.id);
+      return moved && step.place ? put(without(chapters, step.id), moved, step.place) : undefined;
+    }
+    case "CHANGE_RULE": {
+      const { id, rule } = step;
+      const state = rule.state;
+      if (!known(chapters, id) || !state || Object.keys(rule).length > 1) return undefined;
+      return inside(chapters, id, (rules) => rules.map((old) => (old.id === id ? { ...old, state } : old)));
+    }
+    default:
+      return undefined;
+  }
+}
+
+function known(chapters: Chapter[], id: string): Rule | undefined {
+  return chapters.flatMap((chapter) => chapter.rules).find((rule) => rule.id === id);
 }
 
 /** The chapters with other rules in the one that holds a rule. */

@@ -1,4 +1,4 @@
-import type { Chapter, Rule, Rulebase, Step } from "../api/client";
+import type { Chapter, Rule, Rulebase, StepOf } from "../api/client";
 
 /** One line of the stack. */
 export type Line =
@@ -71,7 +71,7 @@ export function neighbour(all: Line[], id: string | undefined, by: number): stri
  * The step that moves a rule up (−1) or down (+1) by one place. At the edge of its chapter it moves into the
  * neighbouring one; at the edge of the rulebase there is none.
  */
-export function moveStep(rulebase: Rulebase, id: string, by: -1 | 1): Step | undefined {
+export function moveStep(rulebase: Rulebase, id: string, by: -1 | 1): StepOf<"MOVE_RULE"> | undefined {
   const chapters = rulebase.chapters;
   const c = chapters.findIndex((chapter) => chapter.rules.some((rule) => rule.id === id));
   if (c < 0) return undefined;
@@ -86,7 +86,11 @@ export function moveStep(rulebase: Rulebase, id: string, by: -1 | 1): Step | und
 }
 
 /** The step that moves a chapter with its rules past its neighbour. */
-export function moveChapterStep(rulebase: Rulebase, id: string, by: -1 | 1): Step | undefined {
+export function moveChapterStep(
+  rulebase: Rulebase,
+  id: string,
+  by: -1 | 1,
+): StepOf<"MOVE_CHAPTER"> | undefined {
   const at = rulebase.chapters.findIndex((chapter) => chapter.id === id);
   const other = rulebase.chapters[at + by];
   if (at < 0 || !other) return undefined;
@@ -108,7 +112,7 @@ export function calledIn(rulebase: Rulebase, id: string): string {
 }
 
 /** The step that puts a rule where another one was dropped on. */
-export function dropStep(rulebase: Rulebase, id: string, onto: string): Step | undefined {
+export function dropStep(rulebase: Rulebase, id: string, onto: string): StepOf<"MOVE_RULE"> | undefined {
   const order = rules(rulebase).map((rule) => rule.id);
   const from = order.indexOf(id);
   const to = order.indexOf(onto);
@@ -116,7 +120,7 @@ export function dropStep(rulebase: Rulebase, id: string, onto: string): Step | u
   return move(id, from < to ? { after: onto } : { before: onto });
 }
 
-function move(id: string, place: Place): Step {
+function move(id: string, place: Place): StepOf<"MOVE_RULE"> {
   return { op: "MOVE_RULE", id, place };
 }
 

@@ -8,7 +8,7 @@ import {
   type JournalEntry,
   type Review,
   type Rulebase,
-  type Step,
+  type StepOf,
 } from "../api/client";
 import { goTo, useAddress } from "../frame/address";
 import { applied, later } from "./known";
@@ -244,7 +244,7 @@ export function useBench(who: string) {
     edit: send,
     loadPromises: (csv: string) => inTurn(() => api.loadPromises(id, who, current().revision, csv)),
     /** The steps that would add rules that came as text, in their order and without a place. */
-    pasted: async (text: string): Promise<Step[]> => {
+    pasted: async (text: string): Promise<StepOf<"ADD_RULE">[]> => {
       const patches = await api.pasted(id, text).catch((error) => {
         setSaid(`This cannot be pasted: ${error.message}`);
         throw error;

@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { useState } from "react";
 import { describe, expect, it, vi } from "vitest";
-import type { Step } from "../api/client";
+import type { Step, StepOf } from "../api/client";
 import { blankRule, NO_IMPACT, rulebaseOf } from "../samples";
 import { answers, asked, show, withServer } from "../testing";
 import { DidStrip, DidWord } from "./Did";
@@ -130,7 +130,7 @@ describe("what the keys would do", () => {
 });
 
 describe("rules about to be pasted", () => {
-  const steps: Step[] = ["First", "Second"].map((name) => ({ op: "ADD_RULE", rule: { name } }));
+  const steps = ["First", "Second"].map((name): StepOf<"ADD_RULE"> => ({ op: "ADD_RULE", rule: { name } }));
 
   it("stand in their order in every place", () => {
     const names = (place: object) => placed(steps, place).map(({ rule }) => rule?.name);
@@ -173,7 +173,7 @@ it("the last line is changed once its impact is read", async () => {
   fireEvent.click(screen.getByLabelText("allow"));
   expect(await screen.findByText(/Breaks a promise: Guests see nothing/)).toBeTruthy();
   fireEvent.click(screen.getByText("Keep"));
-  const steps = [{ op: "SET_LAST_LINE", rule: { verdict: "allow" } }];
+  const steps = [{ op: "SET_DEFAULT_VERDICT", verdict: "allow" }];
   expect(make).toHaveBeenCalledWith({ what: "set the last line to allow", steps });
 });
 

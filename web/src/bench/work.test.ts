@@ -1,6 +1,6 @@
 // @vitest-environment node
 import { describe, expect, it } from "vitest";
-import type { Rule, Rulebase, RuleField } from "../api/client";
+import { patchOf, placeOf, type Rule, type Rulebase, type RuleField } from "../api/client";
 import { differences, hunks, pairs } from "../history/compare";
 import { blankRule, rulebaseOf } from "../samples";
 import { mergeable, splitSteps, splittable, steps } from "./bulk";
@@ -89,19 +89,19 @@ describe("work on many rules", () => {
 
   it("replaces a value without doubling another", () => {
     const [step] = steps({ what: "replace", value: "X", by: "Y" }, [a, b]);
-    expect(step.rule?.fields).toEqual({ "using.applications": { sense: "is", values: ["Y"] } });
+    expect(patchOf(step)?.fields).toEqual({ "using.applications": { sense: "is", values: ["Y"] } });
   });
 
   it("merges what differs in one field only, and splits it again", () => {
     expect(mergeable([a, b])).toBe("using.applications");
     expect(mergeable([a, { ...b, outcome: "deny" }])).toBeUndefined();
     const merged = steps({ what: "merge" }, [a, b]);
-    expect(merged[0].rule?.fields?.["using.applications"].values).toEqual(["X", "Y", "Z"]);
+    expect(patchOf(merged[0])?.fields?.["using.applications"].values).toEqual(["X", "Y", "Z"]);
     expect(merged[1]).toEqual({ op: "REMOVE_RULE", id: "b" });
     expect(splittable(a)).toEqual(["using.applications"]);
     const split = splitSteps(a, "using.applications");
-    expect(split.map((step) => step.rule?.fields?.["using.applications"].values)).toEqual([["X"], ["Y"]]);
-    expect(split[1].place).toEqual({ after: "a" });
+    expect(split.map((step) => patchOf(step)?.fields?.["using.applications"].values)).toEqual([["X"], ["Y"]]);
+    expect(placeOf(split[1])).toEqual({ after: "a" });
   });
 
   it("keeps what was written down about merged rules", () => {
@@ -111,8 +111,8 @@ describe("work on many rules", () => {
       { ...a, note: "For the audit.", kept },
       { ...b, note: "For the web.", kept: later },
     ]);
-    expect(change.rule?.note).toBe("For the audit. For the web.");
-    expect(change.rule?.kept).toEqual({ owner: "net", changes: "4711, 4712", reviewBy: "2027-02-01" });
+    expect(patchOf(change)?.note).toBe("For the audit. For the web.");
+    expect(patchOf(change)?.kept).toEqual({ owner: "net", changes: "4711, 4712", reviewBy: "2027-02-01" });
   });
 
   it("does not merge a field that one of the rules leaves open", () => {

@@ -114,11 +114,13 @@ function SetEditor({
   const weighing = useWeighing();
   const removing: Step = {
     op: "REMOVE_SET",
-    set: { set: { kind, name: set.name, values: [], note: "" } },
+    kind,
+    name: set.name,
   };
   const saving: Step = {
     op: "SAVE_SET",
-    set: { set: { kind, name: name.trim(), values, note }, oldName: isNew ? undefined : set.name },
+    set: { kind, name: name.trim(), values, note },
+    oldName: isNew ? undefined : set.name,
   };
   const keep = () => send(`${isNew ? "made" : "changed"} set ${name}`, saving);
   const decidesOtherwise = !isNew && values.join("\n") !== set.values.join("\n");

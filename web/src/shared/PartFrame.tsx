@@ -32,7 +32,7 @@ export function PartFrame<T extends object>(props: Props<T>) {
     setDraft(part);
   };
   const act = (what: string, step: Step) => send(what, [step]).then((kept) => kept && setOpen(undefined));
-  const saving: Step = { op: "SAVE_PART", partKind: kind, part: draft as { [key: string]: unknown } };
+  const saving: Step = { op: "SAVE_PART", partKind: kind, part: draft };
   const removing: Step = { op: "REMOVE_PART", partKind: kind, id: named(draft) };
   const isChanged = (before: T) => named(draft) !== "" && JSON.stringify(before) !== JSON.stringify(draft);
   const editor = (isNew: boolean, before: T) => (

@@ -98,7 +98,7 @@ function SheetEditor({ bench, sheet, parts }: SheetProps) {
   const [note, setNote] = useState(sheet.note ?? "");
   const { fault, send } = useSend(bench);
   const weighing = useWeighing();
-  const removing: Step[] = [{ op: "REMOVE_PART", partKind: "sheet", id: sheet.name }];
+  const removing: Step[] = [{ op: "REMOVE_PART", partKind: "sheet", id: sheet.name ?? "" }];
   const outcomes = [
     "allow",
     "deny",

@@ -39,7 +39,13 @@ public record Contents(Title title, Map<RecordKind, Map<String, Object>> records
    * @param lastLine the word of its last line's verdict
    * @param capacity what the link can carry; null if nobody said
    */
-  public record Title(String id, String name, String lastLine, RatesDoc capacity) {}
+  public record Title(String id, String name, String lastLine, RatesDoc capacity) {
+
+    /** The same with another verdict for what no rule matches. */
+    public Title withLastLine(String verdict) {
+      return new Title(id, name, verdict, capacity);
+    }
+  }
 
   private static final String ORPHANS = "without-chapter";
 

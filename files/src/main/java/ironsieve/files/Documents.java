@@ -1,6 +1,7 @@
 package ironsieve.files;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.annotation.JsonSubTypes;
 import java.math.BigDecimal;
 import java.util.List;
 import java.util.Map;
@@ -68,6 +69,12 @@ public final class Documents {
           kept);
     }
 
+    /** The same rule, on, with another note. */
+    public RuleDoc turnedOn(String newNote) {
+      return new RuleDoc(
+          id, chapter, position, name, "on", fields, ports, verdict, sheet, logging, newNote, kept);
+    }
+
     /** The same rule with other fields. */
     public RuleDoc withFields(Map<String, FieldDoc> newFields) {
       return new RuleDoc(
@@ -126,18 +133,28 @@ public final class Documents {
   public record PromiseDoc(
       String id, String group, String name, String probe, String verdict, String catcher) {}
 
+  /** A shared part of a rulebase, which is saved and removed whole. */
+  @JsonSubTypes({
+    @JsonSubTypes.Type(value = SheetDoc.class, name = "sheet"),
+    @JsonSubTypes.Type(value = NoticeDoc.class, name = "notice"),
+    @JsonSubTypes.Type(value = LaneDoc.class, name = "lane"),
+    @JsonSubTypes.Type(value = ReadingDoc.class, name = "reading")
+  })
+  public sealed interface PartDoc permits SheetDoc, NoticeDoc, LaneDoc, ReadingDoc {}
+
   /**
    * One usage sheet.
    *
    * @param otherwise what happens where no line fits
    */
-  public record SheetDoc(String name, List<SheetLineDoc> lines, String otherwise, String note) {}
+  public record SheetDoc(String name, List<SheetLineDoc> lines, String otherwise, String note)
+      implements PartDoc {}
 
   /** One line of a usage sheet: a feature, application, family or category, and what happens. */
   public record SheetLineDoc(String about, String outcome) {}
 
   /** One notice; {@code verdict} is {@code ask}, {@code stop} or {@code enrol}. */
-  public record NoticeDoc(String name, String verdict, String text) {}
+  public record NoticeDoc(String name, String verdict, String text) implements PartDoc {}
 
   /** Rates in kbit/s from and to the client; 0 says nothing. */
   public record RatesDoc(long there, long back) {}
@@ -148,7 +165,8 @@ public final class Documents {
    * @param scope {@code gateway}, {@code rule} or {@code client}
    */
   public record LaneDoc(
-      String name, String scope, RatesDoc ceiling, RatesDoc guarantee, int clients, String note) {}
+      String name, String scope, RatesDoc ceiling, RatesDoc guarantee, int clients, String note)
+      implements PartDoc {}
 
   /**
    * One line that says whose sealed content is opened.
@@ -157,7 +175,8 @@ public final class Documents {
    * @param decision {@code open} or {@code leave}
    */
   public record ReadingDoc(
-      String id, BigDecimal position, String decision, Map<String, FieldDoc> fields, String note) {
+      String id, BigDecimal position, String decision, Map<String, FieldDoc> fields, String note)
+      implements PartDoc {
 
     public ReadingDoc {
       position = plain(position);

@@ -1,12 +1,16 @@
 package ironsieve.files;
 
+import com.fasterxml.jackson.annotation.JsonSubTypes;
 import com.fasterxml.jackson.core.JsonLocation;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.JsonMappingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.exc.InvalidTypeIdException;
 import com.fasterxml.jackson.databind.exc.UnrecognizedPropertyException;
 import ironsieve.text.FileTextException;
 import ironsieve.text.SourceText;
+import java.util.Arrays;
+import java.util.List;
 import java.util.stream.Collectors;
 
 /**
@@ -67,6 +71,12 @@ public final class JsonText {
               .sorted()
               .collect(Collectors.joining(", "));
     }
+    if (e instanceof InvalidTypeIdException unknown) {
+      String kinds = String.join(", ", kinds(unknown));
+      return unknown.getTypeId() == null
+          ? "it is not said which of these this is: " + kinds
+          : "\"" + unknown.getTypeId() + "\" is none of " + kinds;
+    }
     String message = e.getOriginalMessage();
     if (message.startsWith("Duplicate field")) {
       return message.replace("Duplicate field", "the member") + " stands here twice";
@@ -84,5 +94,13 @@ public final class JsonText {
             .replaceAll("JsonToken\\.|\\(for \\w+ starting at .*?\\)", "")
             .replaceAll("\\s+", " ")
             .trim();
+  }
+
+  /** The words there are for what could stand there. */
+  private static List<String> kinds(InvalidTypeIdException e) {
+    JsonSubTypes known = e.getBaseType().getRawClass().getAnnotation(JsonSubTypes.class);
+    return known == null
+        ? List.of()
+        : Arrays.stream(known.value()).map(JsonSubTypes.Type::name).sorted().toList();
   }
 }

@@ -119,8 +119,19 @@ class AnswersApiTest {
 
   @Test
   void anAcceptedFindingComesBackWhenItsRuleSaysSomethingElse() throws Exception {
-    Map<String, Object> acceptance = Map.of("kind", "empty", "reason", "seasonal", "who", "ada");
-    edit(0, Map.of("op", "ACCEPT", "id", "br-intern", "acceptance", acceptance), 200);
+    Map<String, Object> acceptance =
+        Map.of(
+            "op",
+            "ACCEPT_FINDING",
+            "rule",
+            "br-intern",
+            "kind",
+            "empty",
+            "reason",
+            "seasonal",
+            "who",
+            "ada");
+    edit(0, acceptance, 200);
     assertThat(finding("br-intern", "empty").at("/accepted/reason").asText()).isEqualTo("seasonal");
     edit(1, Map.of("op", "CHANGE_RULE", "id", "br-intern", "rule", Map.of("name", "New")), 200);
     assertThat(finding("br-intern", "empty").get("accepted").isNull()).isFalse();
@@ -151,8 +162,8 @@ class AnswersApiTest {
     post(BASE + "/undo", Map.of("revision", 3), 200);
     assertThat(get(BASE).at("/parts/sheets").toString()).doesNotContain("Tight");
     JsonNode nonsense =
-        edit(4, Map.of("op", "SAVE_PART", "partKind", "colour", "part", Map.of()), 422);
-    assertThat(nonsense.get("detail").asText()).contains("none of sheet, notice, lane, reading");
+        edit(4, Map.of("op", "SAVE_PART", "partKind", "colour", "part", Map.of()), 400);
+    assertThat(nonsense.get("detail").asText()).contains("none of lane, notice, reading, sheet");
   }
 
   @Test

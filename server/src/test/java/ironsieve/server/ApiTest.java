@@ -155,9 +155,8 @@ class ApiTest {
 
   @Test
   void aSetThatIsUsedCannotBeRemovedAndOneThatHoldsItselfCannotBeSaved() throws Exception {
-    Map<String, Object> web = Map.of("kind", "service", "name", "Web");
     JsonNode used =
-        tree(edit("ada", 0, Map.of("op", "REMOVE_SET", "set", Map.of("set", web))), 422);
+        tree(edit("ada", 0, Map.of("op", "REMOVE_SET", "kind", "service", "name", "Web")), 422);
     assertThat(used.get("detail").asText()).contains("no set of kind service called \"Web\"");
     Map<String, Object> loop =
         Map.of("kind", "service", "name", "Web", "values", List.of("set Web 2"));
@@ -168,8 +167,8 @@ class ApiTest {
             edit(
                 "ada",
                 0,
-                Map.of("op", "SAVE_SET", "set", Map.of("set", loop)),
-                Map.of("op", "SAVE_SET", "set", Map.of("set", back))),
+                Map.of("op", "SAVE_SET", "set", loop),
+                Map.of("op", "SAVE_SET", "set", back)),
             422);
     assertThat(cycle.get("detail").asText()).contains("Web → Web 2 → Web");
   }
@@ -178,8 +177,7 @@ class ApiTest {
   void renamingASetRenamesItWhereverItIsUsed() throws Exception {
     Map<String, Object> set =
         Map.of("kind", "service", "name", "Browsing", "values", List.of("tcp/80", "tcp/443"));
-    tree(
-        edit("ada", 0, Map.of("op", "SAVE_SET", "set", Map.of("set", set, "oldName", "Web"))), 200);
+    tree(edit("ada", 0, Map.of("op", "SAVE_SET", "set", set, "oldName", "Web")), 200);
     JsonNode values = rule("br-staff").at("/fields/using.services/values");
     assertThat(values.get(0).asText()).isEqualTo("set Browsing");
   }
@@ -203,11 +201,13 @@ class ApiTest {
             Map.of("op", "ADD_RULE", "rule", Map.of("name", "new", "verdict", "deny")),
             Map.of(
                 "op",
-                "ACCEPT",
-                "id",
+                "ACCEPT_FINDING",
+                "rule",
                 "br-intern",
-                "acceptance",
-                Map.of("kind", "empty", "reason", "back in June", "who", "ada")),
+                "kind",
+                "empty",
+                "reason",
+                "back in June"),
             // An acceptance ends when its rule says something else, though the review says the
             // same.
             Map.of("op", "CHANGE_RULE", "id", "br-intern", "rule", Map.of("logging", "quiet")),
@@ -215,8 +215,7 @@ class ApiTest {
                 "op",
                 "SAVE_SET",
                 "set",
-                Map.of(
-                    "set", Map.of("kind", "service", "name", "Web", "values", List.of("tcp/80")))));
+                Map.of("kind", "service", "name", "Web", "values", List.of("tcp/80"))));
     long revision = 0;
     String state = get(BASE).get("state").asText();
     for (Map<String, Object> step : steps) {
@@ -461,7 +460,8 @@ class ApiTest {
   void whatIsNotTheJsonExpectedIsRefusedWithThePlace() throws Exception {
     JsonNode wrong =
         tree(post(BASE + "/edits", "t", "{\"revision\": 0, \"steps\": [{\"op\": \"FLY\"}]}"), 400);
-    assertThat(wrong.at("/errors/0/field").asText()).isEqualTo("steps[0].op");
+    assertThat(wrong.at("/errors/0/field").asText()).isEqualTo("steps[0]");
+    assertThat(wrong.get("detail").asText()).contains("\"FLY\" is none of").contains("MOVE_RULE");
     JsonNode nonsense = tree(post(BASE + "/probe", "t", "{nonsense"), 400);
     assertThat(nonsense.get("status").asInt()).isEqualTo(400);
     JsonNode unknown = tree(given().get("/api/rulebases/nope"), 404);

@@ -230,7 +230,7 @@ class FirmGroundTest {
                 "op",
                 "SAVE_SET",
                 "set",
-                Map.of("set", Map.of("kind", "network", "name", name, "values", values))));
+                Map.of("kind", "network", "name", name, "values", values)));
       }
     }
     Response deep = edit("ada", 0, steps.toArray());
@@ -250,14 +250,12 @@ class FirmGroundTest {
               "SAVE_SET",
               "set",
               Map.of(
-                  "set",
-                  Map.of(
-                      "kind",
-                      "network",
-                      "name",
-                      "c" + i,
-                      "values",
-                      List.of("set c" + (i + 1) % 3_000)))));
+                  "kind",
+                  "network",
+                  "name",
+                  "c" + i,
+                  "values",
+                  List.of("set c" + (i + 1) % 3_000))));
     }
     Response round = edit("ada", 2, circle.toArray());
     assertThat(round.statusCode()).isEqualTo(422);

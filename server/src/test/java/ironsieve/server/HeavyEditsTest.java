@@ -144,7 +144,7 @@ class HeavyEditsTest {
     List<Object> steps = new ArrayList<>();
     Map<String, Object> set =
         Map.of("kind", "network", "name", "Many", "values", addresses(10_000, 0), "note", "");
-    steps.add(Map.of("op", "SAVE_SET", "set", Map.of("set", set)));
+    steps.add(Map.of("op", "SAVE_SET", "set", set));
     for (int i = 0; i < 20; i++) {
       steps.add(
           added(

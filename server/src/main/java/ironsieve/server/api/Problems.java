@@ -107,6 +107,10 @@ public final class Problems {
   /** JSON that is not what is expected here: what, where, and never in the parser's own words. */
   @ServerExceptionMapper({JsonProcessingException.class, MismatchedInputException.class})
   Response json(JsonProcessingException e) {
+    if (e.getCause() instanceof FaultException fault) {
+      // What was read is JSON of the right shape, and its maker refused it.
+      return fault(fault);
+    }
     String said =
         e instanceof TextJson.RefusedTextException ? e.getOriginalMessage() : JsonText.words(e);
     return answer(

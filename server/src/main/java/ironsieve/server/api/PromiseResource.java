@@ -89,15 +89,13 @@ public class PromiseResource {
   }
 
   private static Step step(CsvCells.Row row) {
-    Optional<String> id = row.optional("id").filter(said -> !said.isBlank());
-    return Step.ofPromise(
-        Step.Op.SAVE_PROMISE,
-        id.orElse(null),
+    return new Step.SavePromise(
+        row.optional("id").filter(said -> !said.isBlank()),
         new Step.PromisePatch(
-            row.optional("group").orElse(null),
-            row.get("name"),
-            row.get("probe"),
-            row.get("verdict"),
-            row.optional("catcher").orElse(null)));
+            row.optional("group"),
+            Optional.of(row.get("name")),
+            Optional.of(row.get("probe")),
+            Optional.of(row.get("verdict")),
+            row.optional("catcher")));
   }
 }

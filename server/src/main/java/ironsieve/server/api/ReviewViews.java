@@ -1,6 +1,7 @@
 package ironsieve.server.api;
 
 import ironsieve.files.Contents;
+import ironsieve.files.Printed;
 import ironsieve.review.Edit;
 import ironsieve.review.Explanations;
 import ironsieve.review.Finding;
@@ -19,6 +20,7 @@ import java.util.Collection;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /**
@@ -205,21 +207,19 @@ public final class ReviewViews {
 
   private static Step step(Edit edit) {
     if (edit instanceof Edit.MoveAbove move) {
-      Step.Place place = new Step.Place(null, move.target(), null);
-      return Step.ofRule(Step.Op.MOVE_RULE, move.rule(), place, null);
+      return new Step.MoveRule(move.rule(), Step.Place.above(move.target()));
     }
     if (edit instanceof Edit.Remove remove) {
-      return Step.ofRule(Step.Op.REMOVE_RULE, remove.rule(), null, null);
+      return new Step.RemoveRule(remove.rule());
     }
     if (edit instanceof Edit.Replace replace) {
-      return Step.ofRule(
-          Step.Op.CHANGE_RULE, replace.rule().id(), null, Views.patch(replace.rule()));
+      return new Step.ChangeRule(replace.rule().id(), Views.patch(replace.rule()));
     }
     if (edit instanceof Edit.InsertAbove insert) {
-      Step.Place place = new Step.Place(null, insert.target(), null);
-      return Step.ofRule(Step.Op.ADD_RULE, null, place, Views.patch(insert.rule()));
+      return new Step.AddRule(
+          Optional.empty(), Step.Place.above(insert.target()), Views.patch(insert.rule()));
     }
-    return Step.ofReading(((Edit.OpenReading) edit).line());
+    return new Step.SavePart(Printed.reading(((Edit.OpenReading) edit).line(), null));
   }
 
   private static WitnessView witness(Witness witness) {

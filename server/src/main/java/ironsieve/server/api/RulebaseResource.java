@@ -234,9 +234,16 @@ public class RulebaseResource {
           "steps",
           "an edit has at most " + MOST_STEPS + " steps, not " + request.steps().size());
     }
+    demandNoNull(request.steps());
     String what = request.what() == null ? "edited" : request.what();
     FaultException.demandName("edit", "what", what, MOST_LETTERS);
     return edited(id, who, editor.edit(id, request.revision(), who, what, request.steps()));
+  }
+
+  private static void demandNoNull(List<Step> steps) {
+    if (steps.contains(null)) {
+      throw new FaultException("edit", "steps", "a step is an object with an \"op\", not null");
+    }
   }
 
   /** What an edit would change, without making it; given up if the asker goes away. */
@@ -247,6 +254,7 @@ public class RulebaseResource {
       throw new FaultException(
           "impact", "steps", "an impact is asked of some steps, at most " + MOST_STEPS);
     }
+    demandNoNull(asked.steps());
     Bench before = editor.bench(id);
     return tried(before, editor.tryOut(before, asked.steps()));
   }

@@ -27,6 +27,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.stream.Collectors;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
@@ -294,17 +295,20 @@ public final class Views {
   }
 
   static Step.RulePatch patch(Rule rule) {
-    RuleDoc doc = Printed.rule(rule);
+    return patch(Printed.rule(rule));
+  }
+
+  private static Step.RulePatch patch(RuleDoc doc) {
     return new Step.RulePatch(
-        doc.name(),
-        doc.state(),
+        Optional.of(doc.name()),
+        Optional.of(doc.state()),
         doc.fields(),
-        doc.ports(),
-        doc.verdict(),
-        doc.sheet() == null ? "" : doc.sheet(),
-        doc.logging(),
-        doc.note(),
-        doc.kept());
+        Optional.of(doc.ports()),
+        Optional.of(doc.verdict()),
+        Optional.of(doc.sheet() == null ? "" : doc.sheet()),
+        Optional.of(doc.logging()),
+        Optional.of(doc.note()),
+        Optional.ofNullable(doc.kept()));
   }
 
   /**
@@ -313,21 +317,12 @@ public final class Views {
    * @param comments that stood before it
    */
   static Step.RulePatch pasted(Rule rule, List<String> comments) {
-    Step.RulePatch says = patch(rule);
+    RuleDoc doc = Printed.rule(rule);
     String from =
         comments.stream()
             .map(line -> line.replaceFirst("^#+\\s*", ""))
             .collect(Collectors.joining("; "));
-    String note = "Pasted: " + (from.isEmpty() ? "rule " + rule.id() : from) + ". " + says.note();
-    return new Step.RulePatch(
-        says.name(),
-        "on",
-        says.fields(),
-        says.ports(),
-        says.verdict(),
-        says.sheet(),
-        says.logging(),
-        note.strip(),
-        says.kept());
+    String note = "Pasted: " + (from.isEmpty() ? "rule " + rule.id() : from) + ". " + doc.note();
+    return patch(doc.turnedOn(note.strip()));
   }
 }

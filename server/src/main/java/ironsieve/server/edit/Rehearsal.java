@@ -28,11 +28,10 @@ public class Rehearsal {
       return;
     }
     String moved = rules.get(rules.size() / 2 - 1).id();
-    Step.Place place = new Step.Place(rules.get(rules.size() / 2).id(), null, null);
+    Step step = new Step.MoveRule(moved, Step.Place.below(rules.get(rules.size() / 2).id()));
     long begun = System.nanoTime();
     for (int i = 0; i < MOST_EDITS && System.nanoTime() - begun < LONGEST; i++) {
-      Bench next =
-          editor.tryOut(bench, List.of(Step.ofRule(Step.Op.MOVE_RULE, moved, place, null)));
+      Bench next = editor.tryOut(bench, List.of(step));
       next.edit().ifPresent(edit -> Comparison.of(edit, IMPACT_BUDGET));
       next.review();
     }

@@ -5,14 +5,16 @@ import ironsieve.files.Documents.AcceptedDoc;
 import ironsieve.files.Documents.ChapterDoc;
 import ironsieve.files.Documents.FieldDoc;
 import ironsieve.files.Documents.KeptDoc;
+import ironsieve.files.Documents.PartDoc;
 import ironsieve.files.Documents.PromiseDoc;
+import ironsieve.files.Documents.ReadingDoc;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.FaultException;
+import ironsieve.files.RecordKind;
 import ironsieve.model.FieldName;
 import ironsieve.server.edit.Step.Place;
 import ironsieve.server.edit.Step.RulePatch;
-import ironsieve.server.edit.Step.SetPatch;
 import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -23,7 +25,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
-import java.util.UUID;
 import java.util.stream.Collectors;
 
 /** Takes steps on a copy of a rulebase's contents. */
@@ -87,38 +88,89 @@ final class Steps {
         : Optional.of(contents.rules().get(ids.get(at)).position());
   }
 
-  /** Takes one step; {@link FaultException} if it cannot be taken. */
+  /**
+   * Takes one step.
+   *
+   * @throws FaultException if it cannot be taken, naming what stands in the way
+   */
   void take(Step step) {
-    if (step == null || step.op() == null) {
-      throw new FaultException("step", "op", "a step says what it does");
+    // A switch over the family would do; Java 17 has it as a preview only.
+    if (step instanceof Step.AddRule add) {
+      addRule(add);
+    } else if (step instanceof Step.ChangeRule change) {
+      put(patched(rule(change.id()), change.rule()));
+    } else if (step instanceof Step.MoveRule move) {
+      RuleDoc moving = rule(move.id());
+      removeRule(moving);
+      place(moving, move.place());
+    } else if (step instanceof Step.RemoveRule remove) {
+      removeRule(rule(remove.id()));
+    } else if (step instanceof Step.SetDefaultVerdict set) {
+      contents = contents.with(contents.title().withLastLine(set.verdict()));
+    } else if (step instanceof Step.AcceptFinding accept) {
+      accept(accept);
+    } else if (!takeOnChapters(step) && !takeOnSets(step) && !takeOnPromises(step)) {
+      throw new IllegalStateException("nobody takes " + step);
     }
-    step.demandParts();
-    switch (step.op()) {
-      case ADD_RULE -> addRule(step);
-      case CHANGE_RULE -> put(patched(rule(step.id()), step.rule()));
-      case MOVE_RULE -> moveRule(step);
-      case REMOVE_RULE -> removeRule(rule(step.id()));
-      case ADD_CHAPTER -> addChapter(step);
-      case CHANGE_CHAPTER -> changeChapter(step);
-      case MOVE_CHAPTER -> moveChapter(step);
-      case REMOVE_CHAPTER -> removeChapter(step);
-      case SAVE_SET -> saveSet(step.set());
-      case REMOVE_SET -> remove(contents.sets(), "set", step.set().set().id());
-      case SAVE_PROMISE -> savePromise(step);
-      case REMOVE_PROMISE -> remove(contents.promises(), "promise", step.id());
-      case SET_LAST_LINE ->
-          contents =
-              contents.with(
-                  new Contents.Title(
-                      contents.id(),
-                      contents.name(),
-                      step.rule().verdict(),
-                      contents.title().capacity()));
-      case SAVE_PART -> PartKind.of(step).save(contents, step.part());
-      case REMOVE_PART ->
-          remove(contents.records().get(PartKind.of(step).record()), step.partKind(), step.id());
-      case ACCEPT -> accept(step);
+  }
+
+  private boolean takeOnChapters(Step step) {
+    if (step instanceof Step.AddChapter add) {
+      addChapter(add);
+    } else if (step instanceof Step.ChangeChapter change) {
+      ChapterDoc old = chapter(change.id());
+      putChapter(patched(old, old.position(), change.text()));
+    } else if (step instanceof Step.MoveChapter move) {
+      ChapterDoc old = chapter(move.id());
+      contents.chapters().remove(old.id());
+      putChapter(new ChapterDoc(old.id(), chapterPosition(move.place()), old.title(), old.note()));
+    } else if (step instanceof Step.RemoveChapter remove) {
+      removeChapter(remove.id());
+    } else {
+      return false;
     }
+    return true;
+  }
+
+  private boolean takeOnSets(Step step) {
+    if (step instanceof Step.SaveSet save) {
+      saveSet(save);
+    } else if (step instanceof Step.RemoveSet remove) {
+      SetDoc gone = new SetDoc(remove.kind(), remove.name(), List.of(), "");
+      remove(contents.sets(), "set", gone.id());
+    } else if (step instanceof Step.SavePart save) {
+      contents.put(Step.PartKind.of(save.part()).record(), inPlace(save.part()));
+    } else if (step instanceof Step.RemovePart remove) {
+      RecordKind kind = remove.partKind().record();
+      remove(contents.records().get(kind), kind.word(), remove.id());
+    } else {
+      return false;
+    }
+    return true;
+  }
+
+  private boolean takeOnPromises(Step step) {
+    if (step instanceof Step.SavePromise save) {
+      savePromise(save);
+    } else if (step instanceof Step.RemovePromise remove) {
+      remove(contents.promises(), "promise", remove.id());
+    } else {
+      return false;
+    }
+    return true;
+  }
+
+  /** A part as it is saved; a reading line without a place goes above all others. */
+  private PartDoc inPlace(PartDoc part) {
+    if (!(part instanceof ReadingDoc line) || line.position() != null) {
+      return part;
+    }
+    BigDecimal top =
+        contents.readingInOrder().stream()
+            .findFirst()
+            .map(first -> first.position().subtract(BigDecimal.ONE))
+            .orElse(BigDecimal.ONE);
+    return new ReadingDoc(line.id(), top, line.decision(), line.fields(), line.note());
   }
 
   private static void remove(Map<String, ?> records, String what, String id) {
@@ -148,20 +200,14 @@ final class Steps {
     contents.rules().put(rule.id(), rule);
   }
 
-  private void addRule(Step step) {
-    String id = step.id() == null ? "r" + UUID.randomUUID() : step.id();
+  private void addRule(Step.AddRule step) {
+    String id = step.id().orElseGet(() -> Step.newId("r"));
     if (contents.rules().containsKey(id)) {
       throw new FaultException("rule " + id, "id", "there already is a rule " + id);
     }
     RuleDoc blank =
         new RuleDoc(id, null, null, "", "on", Map.of(), "any", "deny", null, "log", "", null);
-    place(step.rule() == null ? blank : patched(blank, step.rule()), step.place());
-  }
-
-  private void moveRule(Step step) {
-    RuleDoc moving = rule(step.id());
-    removeRule(moving);
-    place(moving, step.place());
+    place(patched(blank, step.rule()), step.place());
   }
 
   private void removeRule(RuleDoc rule) {
@@ -173,28 +219,22 @@ final class Steps {
   }
 
   private static RuleDoc patched(RuleDoc rule, RulePatch patch) {
-    if (patch == null) {
-      throw new FaultException("rule " + rule.id(), "rule", "nothing to set was given");
-    }
     return new RuleDoc(
         rule.id(),
         rule.chapter(),
         rule.position(),
-        or(patch.name(), rule.name()),
-        or(patch.state(), rule.state()),
-        patch.fields() == null ? rule.fields() : fields(rule.fields(), patch.fields()),
-        or(patch.ports(), rule.ports()),
-        or(patch.verdict(), rule.verdict()),
-        patch.sheet() == null ? rule.sheet() : emptyToNull(patch.sheet()),
-        or(patch.logging(), rule.logging()),
-        or(patch.note(), rule.note()),
-        kept(patch.kept(), rule.kept()));
+        patch.name().orElse(rule.name()),
+        patch.state().orElse(rule.state()),
+        fields(rule.fields(), patch.fields()),
+        patch.ports().orElse(rule.ports()),
+        patch.verdict().orElse(rule.verdict()),
+        emptyToNull(patch.sheet().orElse(or(rule.sheet(), ""))),
+        patch.logging().orElse(rule.logging()),
+        patch.note().orElse(rule.note()),
+        kept(patch.kept().orElse(NOTHING_KEPT), rule.kept()));
   }
 
   private static KeptDoc kept(KeptDoc patch, KeptDoc old) {
-    if (patch == null) {
-      return old;
-    }
     KeptDoc before = old == null ? NOTHING_KEPT : old;
     KeptDoc kept =
         new KeptDoc(
@@ -209,20 +249,13 @@ final class Steps {
   }
 
   /** Accepts a finding until its rule says something else, or takes that back without a reason. */
-  private void accept(Step step) {
-    RuleDoc rule = rule(step.id());
-    Step.Acceptance wish = step.acceptance();
-    if (wish == null || wish.kind() == null) {
-      throw new FaultException("rule " + rule.id(), "acceptance", "say which finding is accepted");
-    }
+  private void accept(Step.AcceptFinding step) {
+    RuleDoc rule = rule(step.rule());
+    String reason = step.reason().orElse("");
     AcceptedDoc doc =
         new AcceptedDoc(
-            rule.id(),
-            wish.kind(),
-            Accepted.print(rule),
-            or(wish.reason(), ""),
-            or(wish.who(), ""));
-    if (wish.reason() == null || wish.reason().isBlank()) {
+            rule.id(), step.kind(), Accepted.print(rule), reason, step.who().orElse(""));
+    if (reason.isBlank()) {
       contents.accepted().remove(doc.id());
     } else {
       contents.accepted().put(doc.id(), doc);
@@ -238,7 +271,7 @@ final class Steps {
     Map<String, FieldDoc> fields = new TreeMap<>(old);
     patch.forEach(
         (key, field) -> {
-          if (field == null || field.values() == null || field.values().isEmpty()) {
+          if (field.values().isEmpty()) {
             fields.remove(key);
           } else {
             fields.put(key, field);
@@ -248,19 +281,19 @@ final class Steps {
   }
 
   /** Puts a rule at a place among the others; its number there is found once all are placed. */
-  private void place(RuleDoc rule, Place place) {
-    Place wanted = place == null ? new Place(null, null, null) : place;
+  private void place(RuleDoc rule, Place wanted) {
+    Optional<String> beside = wanted.after().or(wanted::before);
     String chapter;
     int at;
-    if (wanted.after() == null && wanted.before() == null) {
-      chapter = wanted.chapter() == null ? lastChapter() : chapter(wanted.chapter()).id();
+    if (beside.isEmpty()) {
+      chapter = wanted.chapter().map(id -> chapter(id).id()).orElseGet(this::lastChapter);
       at = inside(chapter).size();
     } else {
-      RuleDoc neighbour = rule(wanted.after() != null ? wanted.after() : wanted.before());
+      RuleDoc neighbour = rule(beside.get());
       chapter = neighbour.chapter();
       // Rules that are put below each other come one after the other, so looking from the end is
       // short.
-      at = inside(chapter).lastIndexOf(neighbour.id()) + (wanted.after() != null ? 1 : 0);
+      at = inside(chapter).lastIndexOf(neighbour.id()) + (wanted.after().isPresent() ? 1 : 0);
     }
     inside(chapter).add(at, rule.id());
     placed.add(rule.id());
@@ -287,38 +320,26 @@ final class Steps {
     return all.get(all.size() - 1).id();
   }
 
-  private void addChapter(Step step) {
-    String id = step.id() == null ? "c" + UUID.randomUUID() : step.id();
+  private void addChapter(Step.AddChapter step) {
+    String id = step.id().orElseGet(() -> Step.newId("c"));
     if (contents.chapters().containsKey(id)) {
       throw new FaultException("chapter " + id, "id", "there already is a chapter " + id);
     }
-    putChapter(
-        new ChapterDoc(
-            id, chapterPosition(step.place()), step.text().title(), or(step.text().note(), "")));
+    ChapterDoc blank = new ChapterDoc(id, null, null, "");
+    putChapter(patched(blank, chapterPosition(step.place()), step.text()));
   }
 
-  private void changeChapter(Step step) {
-    ChapterDoc old = chapter(step.id());
-    putChapter(
-        new ChapterDoc(
-            old.id(),
-            old.position(),
-            or(step.text().title(), old.title()),
-            or(step.text().note(), old.note())));
+  private static ChapterDoc patched(ChapterDoc old, BigDecimal position, Step.ChapterPatch text) {
+    return new ChapterDoc(
+        old.id(), position, text.title().orElse(old.title()), text.note().orElse(old.note()));
   }
 
-  private void moveChapter(Step step) {
-    ChapterDoc old = chapter(step.id());
-    contents.chapters().remove(old.id());
-    putChapter(new ChapterDoc(old.id(), chapterPosition(step.place()), old.title(), old.note()));
-  }
-
-  private void removeChapter(Step step) {
-    if (!inside(chapter(step.id()).id()).isEmpty()) {
+  private void removeChapter(String id) {
+    if (!inside(chapter(id).id()).isEmpty()) {
       throw new FaultException(
-          "chapter " + step.id(), "id", "a chapter with rules cannot be removed; move them first");
+          "chapter " + id, "id", "a chapter with rules cannot be removed; move them first");
     }
-    contents.chapters().remove(step.id());
+    contents.chapters().remove(id);
   }
 
   private void putChapter(ChapterDoc chapter) {
@@ -331,9 +352,9 @@ final class Steps {
   private BigDecimal chapterPosition(Place place) {
     List<ChapterDoc> all = contents.chaptersInOrder();
     int at = all.size();
-    if (place != null && (place.after() != null || place.before() != null)) {
-      ChapterDoc neighbour = chapter(place.after() != null ? place.after() : place.before());
-      at = all.indexOf(neighbour) + (place.after() != null ? 1 : 0);
+    Optional<String> beside = place.after().or(place::before);
+    if (beside.isPresent()) {
+      at = all.indexOf(chapter(beside.get())) + (place.after().isPresent() ? 1 : 0);
     }
     BigDecimal found = chapterPosition(all, at);
     if (found.precision() <= Positions.MOST_DIGITS) {
@@ -356,43 +377,37 @@ final class Steps {
     return Positions.between(below, above, 1).get(0);
   }
 
-  private void savePromise(Step step) {
-    String id = step.id() == null ? "p" + UUID.randomUUID() : step.id();
+  private void savePromise(Step.SavePromise step) {
+    String id = step.id().orElseGet(() -> Step.newId("p"));
     PromiseDoc old =
         contents.promises().getOrDefault(id, new PromiseDoc(id, "", "", null, "allow", null));
     Step.PromisePatch patch = step.promise();
-    String catcher = or(patch.catcher(), old.catcher());
     PromiseDoc saved =
         new PromiseDoc(
             id,
-            or(patch.group(), old.group()),
-            or(patch.name(), old.name()),
-            or(patch.probe(), old.probe()),
-            or(patch.verdict(), old.verdict()),
-            catcher == null || catcher.isEmpty() ? null : catcher);
+            patch.group().orElse(old.group()),
+            patch.name().orElse(old.name()),
+            patch.probe().orElse(old.probe()),
+            patch.verdict().orElse(old.verdict()),
+            emptyToNull(patch.catcher().orElse(or(old.catcher(), ""))));
     if (saved.name().isBlank()) {
       throw new FaultException("promise " + id, "name", "a promise needs a name");
     }
     contents.promises().put(id, saved);
   }
 
-  private void saveSet(SetPatch patch) {
-    SetDoc set = patch.set();
-    SetDoc saved =
-        new SetDoc(
-            set.kind(),
-            set.name(),
-            set.values() == null ? List.of() : set.values(),
-            or(set.note(), ""));
-    if (patch.oldName() != null && !patch.oldName().equals(set.name())) {
-      if (contents.sets().containsKey(saved.id())) {
+  private void saveSet(Step.SaveSet step) {
+    SetDoc set = step.set();
+    Optional<String> renamed = step.oldName().filter(name -> !name.equals(set.name()));
+    if (renamed.isPresent()) {
+      if (contents.sets().containsKey(set.id())) {
         throw new FaultException(
             "set " + set.name(), "name", "there already is a set called " + set.name());
       }
-      contents.sets().remove(set.kind() + ":" + patch.oldName());
-      rename(set.kind(), "set " + patch.oldName(), "set " + set.name());
+      contents.sets().remove(set.kind() + ":" + renamed.get());
+      rename(set.kind(), "set " + renamed.get(), "set " + set.name());
     }
-    contents.sets().put(saved.id(), saved);
+    contents.sets().put(set.id(), set);
   }
 
   private void rename(String kind, String from, String to) {

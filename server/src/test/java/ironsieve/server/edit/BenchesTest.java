@@ -65,8 +65,7 @@ class BenchesTest {
     for (int i = 0; i < EDITS; i++) {
       // Below its neighbour, and back.
       String other = i % 2 == 0 ? "br-intern" : "br-press";
-      Step.Place place = new Step.Place(other, null, null);
-      Step step = Step.ofRule(Step.Op.MOVE_RULE, "br-chat", place, null);
+      Step step = new Step.MoveRule("br-chat", Step.Place.below(other));
       Editor.Outcome outcome =
           editor.edit(BASE, bench.revision(), "wanda", "moved " + i, List.of(step));
       bench = outcome.bench();

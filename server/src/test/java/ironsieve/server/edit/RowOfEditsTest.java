@@ -35,8 +35,7 @@ class RowOfEditsTest {
       String moved = rules.get(random.nextInt(rules.size()));
       String onto = rules.get(random.nextInt(rules.size()));
       if (!moved.equals(onto)) {
-        Step.Place place = new Step.Place(onto, null, null);
-        bench = editor.tryOut(bench, List.of(Step.ofRule(Step.Op.MOVE_RULE, moved, place, null)));
+        bench = editor.tryOut(bench, List.of(new Step.MoveRule(moved, Step.Place.below(onto))));
       }
     }
     Bench anew =

@@ -3,6 +3,10 @@ package ironsieve.server.edit;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import com.fasterxml.jackson.annotation.JsonSubTypes;
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.datatype.jdk8.Jdk8Module;
 import ironsieve.files.Contents;
 import ironsieve.files.Documents.ChapterDoc;
 import ironsieve.files.Documents.FieldDoc;
@@ -10,25 +14,28 @@ import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.FaultException;
 import ironsieve.server.edit.Step.ChapterPatch;
-import ironsieve.server.edit.Step.Op;
 import ironsieve.server.edit.Step.Place;
 import ironsieve.server.edit.Step.PromisePatch;
 import ironsieve.server.edit.Step.RulePatch;
-import ironsieve.server.edit.Step.SetPatch;
 import java.math.BigDecimal;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Random;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
-import org.junit.jupiter.params.provider.EnumSource;
+import org.junit.jupiter.params.provider.MethodSource;
 
 /**
  * Steps on a small rulebase: chapters one (a, b), two (c), and a set that a and another set use.
  */
 class StepsTest {
+
+  private static final ObjectMapper JSON = new ObjectMapper().registerModule(new Jdk8Module());
 
   private final Steps steps = new Steps(small());
 
@@ -72,8 +79,8 @@ class StepsTest {
         null);
   }
 
-  private void take(Op op, String id, Place place, RulePatch rule) {
-    steps.take(Step.ofRule(op, id, place, rule));
+  private void add(String id, Place place, RulePatch rule) {
+    steps.take(new Step.AddRule(Optional.of(id), place, rule));
   }
 
   private List<String> order(String chapter) {
@@ -81,15 +88,24 @@ class StepsTest {
   }
 
   private static RulePatch named(String name) {
-    return new RulePatch(name, null, null, null, null, null, null, null, null);
+    return patch(Optional.of(name), Map.of(), Optional.empty(), Optional.empty());
+  }
+
+  private static RulePatch patch(
+      Optional<String> name,
+      Map<String, FieldDoc> fields,
+      Optional<String> ports,
+      Optional<String> note) {
+    Optional<String> none = Optional.empty();
+    return new RulePatch(name, none, fields, ports, none, none, none, note, Optional.empty());
   }
 
   @Test
   void chaptersKeepTheirOrderWhenTheyAreNumberedAnew() {
     List<String> expected = new ArrayList<>(List.of("one", "two"));
     for (int i = 0; i < 300; i++) {
-      Step.ChapterPatch text = new Step.ChapterPatch("Chapter " + i, null);
-      steps.take(Step.ofChapter(Op.ADD_CHAPTER, "n" + i, new Place("one", null, null), text));
+      steps.take(
+          new Step.AddChapter(Optional.of("n" + i), Place.below("one"), titled("Chapter " + i)));
       expected.add(1, "n" + i);
     }
     List<ChapterDoc> all = steps.contents().chaptersInOrder();
@@ -99,10 +115,10 @@ class StepsTest {
 
   @Test
   void aNewRuleGoesWhereItIsTold() {
-    take(Op.ADD_RULE, "n1", new Place("a", null, null), named("N"));
-    take(Op.ADD_RULE, "n2", new Place(null, "a", null), named("N"));
-    take(Op.ADD_RULE, "n3", new Place(null, null, "two"), named("N"));
-    take(Op.ADD_RULE, null, null, named("made"));
+    add("n1", Place.below("a"), named("N"));
+    add("n2", Place.above("a"), named("N"));
+    add("n3", Place.atEndOf("two"), named("N"));
+    steps.take(new Step.AddRule(Optional.empty(), null, named("made")));
     assertThat(order("one")).containsExactly("n2", "a", "n1", "b");
     assertThat(order("two")).startsWith("c", "n3").hasSize(3);
     RuleDoc made = steps.contents().rules().get("n1");
@@ -115,9 +131,9 @@ class StepsTest {
     Random random = new Random(1);
     for (int i = 0; i < 300; i++) {
       String id = "n" + i;
-      take(Op.ADD_RULE, id, new Place("a", null, null), named(id));
+      add(id, Place.below("a"), named(id));
       if (i > 0 && random.nextBoolean()) {
-        take(Op.MOVE_RULE, id, new Place(null, "n" + (i - 1), null), null);
+        steps.take(new Step.MoveRule(id, Place.above("n" + (i - 1))));
       }
       assertThat(order("one")).hasSize(i + 3).doesNotHaveDuplicates().contains("a", "b");
       assertThat(order("one").get(1)).isEqualTo(id);
@@ -127,7 +143,7 @@ class StepsTest {
   @Test
   void tenThousandRulesInOnePlaceShareItWithShortNumbers() {
     for (int i = 0; i < 10_000; i++) {
-      take(Op.ADD_RULE, "n" + i, new Place(i == 0 ? "a" : "n" + (i - 1), null, null), named("N"));
+      add("n" + i, Place.below(i == 0 ? "a" : "n" + (i - 1)), named("N"));
     }
     List<RuleDoc> inside = steps.contents().rulesInOrder().get("one");
     assertThat(inside).hasSize(10_002);
@@ -142,7 +158,7 @@ class StepsTest {
     Contents contents = small();
     for (int i = 0; i < 3_000; i++) {
       Steps edit = new Steps(contents.copy());
-      edit.take(Step.ofRule(Op.ADD_RULE, "n" + i, new Place("a", null, null), named("N")));
+      edit.take(new Step.AddRule(Optional.of("n" + i), Place.below("a"), named("N")));
       contents = edit.contents();
     }
     List<RuleDoc> inside = contents.rulesInOrder().get("one");
@@ -151,14 +167,46 @@ class StepsTest {
     assertThat(inside).allMatch(rule -> rule.position().precision() <= Positions.MOST_DIGITS);
   }
 
+  private static Stream<String> ops() {
+    return Arrays.stream(Step.class.getAnnotation(JsonSubTypes.class).value())
+        .map(JsonSubTypes.Type::name);
+  }
+
+  @Test
+  void everyStepThereIsCanBeRead() {
+    Class<?>[] named =
+        Arrays.stream(Step.class.getAnnotation(JsonSubTypes.class).value())
+            .map(JsonSubTypes.Type::value)
+            .toArray(Class<?>[]::new);
+    assertThat(named).containsExactlyInAnyOrder(Step.class.getPermittedSubclasses());
+  }
+
   @ParameterizedTest
-  @EnumSource(Op.class)
-  void aStepWithoutWhatItNeedsSaysSo(Op op) {
-    Step bare = new Step(op, null, null, null, null, null, null, "sheet", null, null);
-    if (op != Op.ADD_RULE) {
-      assertThatThrownBy(() -> steps.take(bare))
-          .isInstanceOf(FaultException.class)
+  @MethodSource("ops")
+  void aStepWithoutWhatItNeedsSaysSo(String op) throws JsonProcessingException {
+    String bare = "{\"op\": \"" + op + "\"}";
+    if (op.equals("ADD_RULE")) {
+      assertThat(JSON.readValue(bare, Step.class))
+          .isEqualTo(new Step.AddRule(Optional.empty(), Place.END, RulePatch.NOTHING));
+    } else {
+      assertThatThrownBy(() -> JSON.readValue(bare, Step.class))
+          .hasRootCauseInstanceOf(FaultException.class)
+          .rootCause()
+          .hasMessageContaining("step " + op)
           .hasMessageContaining("is missing");
+    }
+  }
+
+  @Test
+  void whatIsReadIsWhatIsWritten() throws JsonProcessingException {
+    for (String text :
+        List.of(
+            "{\"op\":\"CHANGE_RULE\",\"id\":\"a\",\"rule\":{\"name\":\"N\",\"fields\":{}}}",
+            "{\"op\":\"MOVE_RULE\",\"id\":\"a\",\"place\":{\"after\":\"b\"}}",
+            "{\"op\":\"REMOVE_PART\",\"partKind\":\"lane\",\"id\":\"Slow\"}",
+            "{\"op\":\"SAVE_PART\",\"part\":{\"name\":\"Stop\",\"verdict\":\"stop\",\"text\":\"No\"},"
+                + "\"partKind\":\"notice\"}")) {
+      assertThat(JSON.writeValueAsString(JSON.readValue(text, Step.class))).isEqualTo(text);
     }
   }
 
@@ -166,85 +214,87 @@ class StepsTest {
   void whatAPatchLeavesOutStaysAsItWas() {
     Map<String, FieldDoc> fields = new HashMap<>();
     fields.put("from.zones", new FieldDoc("is not", List.of("Offices")));
-    take(
-        Op.CHANGE_RULE,
-        "a",
-        null,
-        new RulePatch(null, null, fields, "usual", null, null, null, "why", null));
+    Optional<String> none = Optional.empty();
+    steps.take(
+        new Step.ChangeRule("a", patch(none, fields, Optional.of("usual"), Optional.of("why"))));
     RuleDoc changed = steps.contents().rules().get("a");
     assertThat(changed.fields()).containsOnlyKeys("from.zones", "using.services");
     assertThat(changed.ports()).isEqualTo("usual");
     assertThat(changed.verdict()).isEqualTo("deny");
     fields.put("using.services", new FieldDoc("is", List.of()));
-    take(
-        Op.CHANGE_RULE,
-        "a",
-        null,
-        new RulePatch(null, null, fields, null, null, null, null, null, null));
+    steps.take(new Step.ChangeRule("a", patch(none, fields, none, none)));
     assertThat(steps.contents().rules().get("a").fields()).containsOnlyKeys("from.zones");
+    assertThat(steps.contents().rules().get("a").note()).isEqualTo("why");
   }
 
   @Test
   void aRenamedSetIsRenamedInRulesAndSets() {
     SetDoc renamed = new SetDoc("service", "Browsing", List.of("tcp/80"), null);
-    steps.take(Step.ofSet(Op.SAVE_SET, new SetPatch(renamed, "Web")));
+    steps.take(new Step.SaveSet(renamed, Optional.of("Web")));
     assertThat(steps.contents().sets()).containsOnlyKeys("service:Browsing", "service:All");
     assertThat(steps.contents().sets().get("service:All").values())
         .containsExactly("set Browsing", "udp/53");
     assertThat(steps.contents().rules().get("a").fields().get("using.services").values())
         .containsExactly("set Browsing");
     SetDoc taken = new SetDoc("service", "All", List.of(), null);
-    assertThatThrownBy(() -> steps.take(Step.ofSet(Op.SAVE_SET, new SetPatch(taken, "Browsing"))))
+    assertThatThrownBy(() -> steps.take(new Step.SaveSet(taken, Optional.of("Browsing"))))
         .isInstanceOf(FaultException.class)
         .hasMessageContaining("already is a set called All");
   }
 
   @Test
   void chaptersAreAddedMovedRenamedAndRemovedWhenEmpty() {
-    steps.take(chapter(Op.ADD_CHAPTER, "zero", new Place(null, "one", null), "Zero"));
-    steps.take(chapter(Op.MOVE_CHAPTER, "two", new Place("zero", null, null), null));
-    steps.take(chapter(Op.CHANGE_CHAPTER, "one", null, "Uno"));
+    steps.take(new Step.AddChapter(Optional.of("zero"), Place.above("one"), titled("Zero")));
+    steps.take(new Step.MoveChapter("two", Place.below("zero")));
+    steps.take(new Step.ChangeChapter("one", titled("Uno")));
     assertThat(steps.contents().chaptersInOrder().stream().map(ChapterDoc::title))
         .containsExactly("Zero", "Two", "Uno");
-    steps.take(chapter(Op.REMOVE_CHAPTER, "zero", null, null));
-    assertThatThrownBy(() -> steps.take(chapter(Op.REMOVE_CHAPTER, "one", null, null)))
+    steps.take(new Step.RemoveChapter("zero"));
+    assertThatThrownBy(() -> steps.take(new Step.RemoveChapter("one")))
         .hasMessageContaining("move them first");
-    assertThatThrownBy(() -> steps.take(chapter(Op.CHANGE_CHAPTER, "one", null, " ")))
+    assertThatThrownBy(() -> steps.take(new Step.ChangeChapter("one", titled(" "))))
         .hasMessageContaining("needs a title");
   }
 
-  private static Step chapter(Op op, String id, Place place, String title) {
-    return Step.ofChapter(op, id, place, new ChapterPatch(title, null));
+  private static ChapterPatch titled(String title) {
+    return new ChapterPatch(Optional.of(title), Optional.empty());
   }
 
   @Test
   void promisesAreSavedPatchedAndTakenBack() {
-    steps.take(promise("p", new PromisePatch("g", "Name", "from A to B", "allow", "a")));
-    steps.take(promise("p", new PromisePatch(null, "Other", null, null, "")));
+    steps.take(promise("p", promising("g", "Name", "from A to B", "allow", "a")));
+    steps.take(promise("p", promising(null, "Other", null, null, "")));
     assertThat(steps.contents().promises().get("p").name()).isEqualTo("Other");
     assertThat(steps.contents().promises().get("p").group()).isEqualTo("g");
     assertThat(steps.contents().promises().get("p").catcher()).isNull();
-    assertThatThrownBy(
-            () -> steps.take(promise("q", new PromisePatch("", " ", "x", "allow", null))))
+    assertThatThrownBy(() -> steps.take(promise("q", promising("", " ", "x", "allow", null))))
         .hasMessageContaining("needs a name");
-    steps.take(Step.ofPromise(Op.REMOVE_PROMISE, "p", null));
+    steps.take(new Step.RemovePromise("p"));
     assertThat(steps.contents().promises()).isEmpty();
   }
 
   private static Step promise(String id, PromisePatch patch) {
-    return Step.ofPromise(Op.SAVE_PROMISE, id, patch);
+    return new Step.SavePromise(Optional.of(id), patch);
+  }
+
+  private static PromisePatch promising(
+      String group, String name, String probe, String verdict, String catcher) {
+    return new PromisePatch(
+        Optional.ofNullable(group),
+        Optional.ofNullable(name),
+        Optional.ofNullable(probe),
+        Optional.ofNullable(verdict),
+        Optional.ofNullable(catcher));
   }
 
   @Test
   void stepsThatCannotBeTakenSayWhy() {
-    assertThatThrownBy(() -> take(Op.MOVE_RULE, "ghost", null, null))
+    assertThatThrownBy(() -> steps.take(new Step.MoveRule("ghost", null)))
         .hasMessageContaining("there is no rule ghost");
-    assertThatThrownBy(() -> take(Op.ADD_RULE, "a", null, named("again")))
+    assertThatThrownBy(() -> add("a", null, named("again")))
         .hasMessageContaining("already is a rule a");
-    assertThatThrownBy(() -> take(Op.ADD_RULE, "n", new Place(null, null, "ghost"), null))
+    assertThatThrownBy(() -> add("n", Place.atEndOf("ghost"), RulePatch.NOTHING))
         .hasMessageContaining("no chapter ghost");
-    assertThatThrownBy(() -> take(Op.CHANGE_RULE, "a", null, null))
-        .hasMessageContaining("needs \"rule\"");
-    assertThatThrownBy(() -> take(null, "a", null, null)).hasMessageContaining("says what it does");
+    assertThatThrownBy(() -> new Step.ChangeRule("a", null)).hasMessageContaining("needs \"rule\"");
   }
 }

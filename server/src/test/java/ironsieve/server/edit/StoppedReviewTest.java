@@ -60,10 +60,7 @@ class StoppedReviewTest {
     loader.generate(RULES);
     Bench bench = editor.bench("generated-" + RULES);
     bench.review();
-    Step.RulePatch allow =
-        new Step.RulePatch(null, null, null, null, "allow", null, null, null, null);
-    Bench tried =
-        editor.tryOut(bench, List.of(Step.ofRule(Step.Op.SET_LAST_LINE, null, null, allow)));
+    Bench tried = editor.tryOut(bench, List.of(new Step.SetDefaultVerdict("allow")));
     CompletableFuture<Review> asked = CompletableFuture.supplyAsync(tried::review);
     while (tried.progress().filter(progress -> progress.total() > 0).isEmpty() && !asked.isDone()) {
       Thread.onSpinWait();
