@@ -1,4 +1,5 @@
 import type { components } from "./schema";
+import { working } from "./work";
 
 type Schemas = components["schemas"];
 export type Head = Schemas["HeadView"];
@@ -80,6 +81,13 @@ export class ApiError extends Error {
   }
 }
 
+const cancelled: ProblemDocument = {
+  type: "/problems/cancelled",
+  title: "You cancelled this",
+  status: 0,
+  detail: "You cancelled this before the server answered. What is shown now is what the server has.",
+};
+
 const unreachable: ProblemDocument = {
   type: "/problems/unreachable",
   title: "The server cannot be reached",
@@ -92,7 +100,7 @@ async function ask<T>(path: string, init: RequestInit = {}): Promise<T> {
   try {
     response = await fetch(`/api/${path}`, init);
   } catch {
-    throw new ApiError(unreachable);
+    throw new ApiError(init.signal?.aborted ? cancelled : unreachable);
   }
   if (response.ok) return response.json() as Promise<T>;
   let problem: ProblemDocument;
@@ -107,9 +115,9 @@ async function ask<T>(path: string, init: RequestInit = {}): Promise<T> {
 /** Who edits, as a header can carry it: those have no letters beyond ASCII. */
 const editor = (who: string) => ({ "Sieve-Editor": encodeURIComponent(who.trim()) });
 
-function post<T>(path: string, body: unknown, who = "", signal?: AbortSignal): Promise<T> {
-  const headers = { "Content-Type": "application/json", ...editor(who) };
-  return ask<T>(path, { method: "POST", headers, body: JSON.stringify(body), signal });
+function post<T>(path: string, body: unknown, who = "", more: Pick<RequestInit, "signal" | "headers"> = {}) {
+  const headers = { "Content-Type": "application/json", ...editor(who), ...more.headers };
+  return ask<T>(path, { method: "POST", headers, body: JSON.stringify(body), signal: more.signal });
 }
 
 const query = (values: Record<string, string>) => new URLSearchParams(values).toString();
@@ -120,6 +128,8 @@ export const api = {
   /** The review, or what differs from that of another state; `anew` also where somebody has stopped it. */
   review: (id: string, since = "", anew = false) =>
     ask<Review>(`rulebases/${id}/review?since=${since}${anew ? "&anew=true" : ""}`),
+  /** How far a request is that changes something; refused where it is already answered. */
+  workProgress: (name: string) => ask<Schemas["WorkView"]>(`work/${name}`),
   progress: (id: string) => ask<Progress>(`rulebases/${id}/review/progress`),
   stopReview: (id: string) => ask<Progress>(`rulebases/${id}/review/progress`, { method: "DELETE" }),
   /** Sets how many steps each question of the review may take. */
@@ -144,13 +154,13 @@ export const api = {
   events: (id: string) => ask<HistoryEvent[]>(`rulebases/${id}/events`),
   journal: (id: string) => ask<JournalEntry[]>(`rulebases/${id}/journal?most=100`),
   edit: (id: string, who: string, revision: number, what: string, steps: Step[]) =>
-    post<Edited>(`rulebases/${id}/edits`, { revision, what, steps }, who),
+    working(what, (going) => post<Edited>(`rulebases/${id}/edits`, { revision, what, steps }, who, going)),
   impact: (id: string, steps: Step[], signal?: AbortSignal) =>
-    post<Impact>(`rulebases/${id}/impact`, { steps }, "", signal),
+    post<Impact>(`rulebases/${id}/impact`, { steps }, "", { signal }),
   impactOfTakingBack: (id: string, who: string, action: "undo" | "redo", signal?: AbortSignal) =>
     ask<Impact>(`rulebases/${id}/impact/${action}`, { headers: editor(who), signal }),
   takeBack: (id: string, who: string, which: "undo" | "redo", revision: number) =>
-    post<Edited>(`rulebases/${id}/${which}`, { revision }, who),
+    working(which, (going) => post<Edited>(`rulebases/${id}/${which}`, { revision }, who, going)),
   probe: (id: string, text: string) => post<Fall>(`rulebases/${id}/probe`, { text }),
   completions: (text: string) => ask<Completions>(`probe/completions?${query({ text })}`),
   choices: (id: string, kind: string, text: string) =>
@@ -159,11 +169,14 @@ export const api = {
     ask<{ value: string; lines: string[] }>(`rulebases/${id}/about?${query({ kind, value })}`),
   promises: (id: string) => ask<PromiseCheck[]>(`rulebases/${id}/promises`),
   loadPromises: (id: string, who: string, revision: number, csv: string) =>
-    ask<Edited>(`rulebases/${id}/promises/csv?revision=${revision}`, {
-      method: "POST",
-      headers: { "Content-Type": "text/csv", ...editor(who) },
-      body: csv,
-    }),
+    working("loading promises", (going) =>
+      ask<Edited>(`rulebases/${id}/promises/csv?revision=${revision}`, {
+        method: "POST",
+        headers: { "Content-Type": "text/csv", ...editor(who), ...going.headers },
+        body: csv,
+        signal: going.signal,
+      }),
+    ),
   reach: (id: string, people: string[], applications: string[], from: string[], to: string[]) =>
     post<Reach>(`rulebases/${id}/reach`, { people, applications, from, to }),
   hits: (id: string) => ask<Hits>(`rulebases/${id}/hits`),
@@ -171,15 +184,21 @@ export const api = {
   caught: (id: string, rule?: string) =>
     ask<Caught>(`rulebases/${id}/hits/${rule ? `rules/${encodeURIComponent(rule)}` : "last-line"}`),
   loadTape: (id: string, who: string, name: string, csv: string) =>
-    ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, {
-      method: "PUT",
-      headers: { "Content-Type": "text/csv", ...editor(who) },
-      body: csv,
-    }),
+    working(`loading ${name}`, (going) =>
+      ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, {
+        method: "PUT",
+        headers: { "Content-Type": "text/csv", ...editor(who), ...going.headers },
+        body: csv,
+        signal: going.signal,
+      }),
+    ),
   removeTape: (id: string, name: string) =>
     ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, { method: "DELETE" }),
   editions: () => ask<Editions>("editions"),
   edition: (id: string, edition: number) => ask<EditionImpact>(`rulebases/${id}/editions/${edition}`),
-  adopt: (edition: number, who: string) => post<Editions>(`editions/${edition}/adopt`, {}, who),
+  adopt: (edition: number, who: string) =>
+    working(`adopting edition ${edition}`, (going) =>
+      post<Editions>(`editions/${edition}/adopt`, {}, who, going),
+    ),
   catalogue: () => ask<Catalogue>("catalogue"),
 };

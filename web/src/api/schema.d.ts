@@ -1610,6 +1610,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/work/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WorkView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2307,6 +2345,13 @@ export interface components {
         WordsView: {
             part: string;
             text: string;
+        };
+        WorkView: {
+            what: string;
+            /** Format: int32 */
+            done: number;
+            /** Format: int32 */
+            total: number;
         };
         Written: {
             text: string;

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api } from "../api/client";
+import { ProgressBar } from "../frame/ProgressBar";
 import type { BenchState } from "./useBench";
 
 /** A wait shorter than this needs no bar. */
@@ -35,20 +36,7 @@ export function Reviewing({ bench }: Props) {
         {bench.reviewing ? "Reviewing …" : bench.said}
       </span>
       {bench.keeping && <span className="late shrink-0 text-rust">what you did last is not kept yet …</span>}
-      {long && total > 0 && (
-        <span
-          role="progressbar"
-          aria-label="Rules reviewed"
-          aria-valuenow={done}
-          aria-valuemax={total}
-          className="flex shrink-0 items-center gap-2"
-        >
-          <span className="block h-2 w-32 overflow-hidden rounded-sm border border-edge bg-ground">
-            <span className="block h-full bg-dim" style={{ width: `${(100 * done) / total}%` }} />
-          </span>
-          {done.toLocaleString("en")} of {total.toLocaleString("en")}
-        </span>
-      )}
+      <ProgressBar label="Rules reviewed" done={done} total={total} />
       {long && (
         <button type="button" className="press text-xs" onClick={bench.stopReview}>
           Stop

@@ -151,7 +151,12 @@ export function useBench(who: string) {
     const turn = waiting.current === 0 ? (async () => work())() : queue.current.then(work);
     waiting.current++;
     queue.current = turn
-      .then(accept, (error) => setSaid(error.message))
+      .then(accept, (error) => {
+        setSaid(error.message);
+        // What was cancelled may have been saved just before.
+        if (error instanceof ApiError && error.problem.type.endsWith("/cancelled"))
+          client.invalidateQueries();
+      })
       .finally(() => {
         waiting.current--;
       });
@@ -266,7 +271,7 @@ export function useBench(who: string) {
 }
 
 function isStopped(error: unknown): boolean {
-  return error instanceof ApiError && error.problem.type.endsWith("/review-stopped");
+  return error instanceof ApiError && error.problem.type.endsWith("/stopped");
 }
 
 export type BenchState = ReturnType<typeof useBench>;

@@ -22,6 +22,7 @@ import { Renewed } from "./Renewed";
 import { Tour } from "./Tour";
 import { UnreadStrip } from "./UnreadStrip";
 import { useSystemTheme } from "./useSystemTheme";
+import { WorkStrip } from "./WorkStrip";
 
 /** Who edits; taken over when it is written in full, for everything one may undo is asked for by it. */
 function EditorName({ who, set }: { who: string; set: (who: string) => void }) {
@@ -168,6 +169,7 @@ export function Frame() {
           </button>
         </header>
         <Renewed />
+        <WorkStrip />
         <UnreadStrip bench={bench} />
         {address.page === "rulebase" && <Tour bench={bench} />}
         <main className="flex min-h-0 flex-1 flex-col">

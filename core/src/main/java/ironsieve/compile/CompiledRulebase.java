@@ -4,6 +4,7 @@ import ironsieve.model.Outcome;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
+import ironsieve.progress.Progress;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import java.util.ArrayList;
@@ -96,12 +97,15 @@ public final class CompiledRulebase {
     }
   }
 
-  private static CompiledRulebase read(Rulebase rulebase, Claiming claiming) {
+  private static CompiledRulebase read(Rulebase rulebase, Claiming claiming, Progress progress) {
+    progress.begin("compiling rules", rulebase.rules().size());
     List<CompiledRule> rules = new ArrayList<>();
     for (Rule rule : rulebase.rules()) {
+      progress.check();
       if (rule.isOn()) {
         rules.add(claiming.compiled(rules.size(), rule));
       }
+      progress.oneMore();
     }
     Layout layout = Layout.of(rules);
     BoxIndex index = new BoxIndex(Arrays.asList(layout.boxes()), claiming.space());
@@ -140,12 +144,15 @@ public final class CompiledRulebase {
    * @param origins for each of them the number here of the rule that claims the same, or −1; the
    *     latter are read
    */
-  CompiledRulebase followedBy(Rulebase next, Names nextNames, List<Rule> on, int[] origins) {
+  CompiledRulebase followedBy(
+      Rulebase next, Names nextNames, List<Rule> on, int[] origins, Progress progress) {
+    progress.begin("compiling rules", (int) Arrays.stream(origins).filter(was -> was < 0).count());
     Claiming reading = new Claiming(space(), nextNames);
     List<CompiledRule> following = new ArrayList<>(origins.length);
     for (int i = 0; i < origins.length; i++) {
       Rule rule = on.get(i);
-      CompiledRule known = origins[i] < 0 ? reading.compiled(i, rule) : rules.get(origins[i]);
+      CompiledRule known =
+          origins[i] < 0 ? compiled(reading, i, rule, progress) : rules.get(origins[i]);
       following.add(
           known.index() == i && known.rule() == rule
               ? known
@@ -160,6 +167,13 @@ public final class CompiledRulebase {
         index.rearranged(Arrays.asList(laid.boxes()), space(), layout.origins(laid, origins)));
   }
 
+  private static CompiledRule compiled(Claiming reading, int index, Rule rule, Progress progress) {
+    progress.check();
+    CompiledRule compiled = reading.compiled(index, rule);
+    progress.oneMore();
+    return compiled;
+  }
+
   /**
    * Compiles a rulebase.
    *
@@ -169,16 +183,19 @@ public final class CompiledRulebase {
     Names names = new Names(rulebase.parts(), surroundings);
     Check.demand(Check.problems(rulebase, names));
     Space space = new Space(List.of(new Space.Scope(rulebase, names)), surroundings);
-    return over(space, rulebase, names);
+    return over(space, rulebase, names, new Progress());
   }
 
   /**
    * Compiles a rulebase over a space that was made for its rules among others.
    *
    * @param names what its names stand for; must have no problems with it
+   * @param progress told of every rule that is read
+   * @throws java.util.concurrent.CancellationException soon after it is stopped
    */
-  public static CompiledRulebase over(Space space, Rulebase rulebase, Names names) {
-    return read(rulebase, new Claiming(space, names));
+  public static CompiledRulebase over(
+      Space space, Rulebase rulebase, Names names, Progress progress) {
+    return read(rulebase, new Claiming(space, names), progress);
   }
 
   /** What the names in the rulebase stand for. */

@@ -7,6 +7,7 @@ import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
+import ironsieve.progress.Progress;
 import ironsieve.region.IndexSet;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -72,6 +73,16 @@ public final class Following {
    * @throws ProblemException if the new rulebase cannot be read
    */
   public static Following of(CompiledRulebase before, Rulebase next) {
+    return of(before, next, new Progress());
+  }
+
+  /**
+   * What an edit changes, by somebody who may lose patience.
+   *
+   * @param progress told of every rule that is read
+   * @throws java.util.concurrent.CancellationException soon after it is stopped
+   */
+  public static Following of(CompiledRulebase before, Rulebase next, Progress progress) {
     Names names = new Names(next.parts(), before.space().surroundings());
     Parts old = before.rulebase().parts();
     Set<SetKey> changedSets = changed(old.sets(), next.parts().sets());
@@ -94,30 +105,32 @@ public final class Following {
         old.reading().equals(next.parts().reading())
             && old.sheets().equals(next.parts().sheets())
             && next.parts().reading().stream().noneMatch(line -> uses(line.match(), changedSets));
+    progress.begin("checking names", 0);
     Check.demand(
         sharedAlike && old.equals(next.parts())
             ? Check.problems(fresh, names)
             : Check.problems(next, names));
+    progress.begin("telling values apart", 0);
     Optional<Space.Refined> refined =
         sharedAlike ? before.space().telling(fresh, names) : Optional.empty();
     if (refined.isEmpty()) {
-      return afresh(before.rulebase(), next, names);
+      return afresh(before.rulebase(), next, names, progress);
     }
     Refinement refinement = refined.get().refinement();
     CompiledRulebase carried =
         refinement.isNone() ? before : before.over(refined.get().space(), refinement);
-    CompiledRulebase after = carried.followedBy(next, names, on, origins);
+    CompiledRulebase after = carried.followedBy(next, names, on, origins, progress);
     return new Following(carried, after, new Order(carried, after, origins));
   }
 
-  private static Following afresh(Rulebase before, Rulebase next, Names names) {
+  private static Following afresh(Rulebase before, Rulebase next, Names names, Progress progress) {
     Names old = new Names(before.parts(), names.surroundings());
     Space space =
         new Space(
             List.of(new Space.Scope(before, old), new Space.Scope(next, names)),
             names.surroundings());
-    CompiledRulebase one = CompiledRulebase.over(space, before, old);
-    CompiledRulebase other = CompiledRulebase.over(space, next, names);
+    CompiledRulebase one = CompiledRulebase.over(space, before, old, progress);
+    CompiledRulebase other = CompiledRulebase.over(space, next, names, progress);
     return new Following(one, other, Order.between(one, other));
   }
 

@@ -5,6 +5,7 @@ import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Space;
 import ironsieve.model.Outcome;
 import ironsieve.model.Verdict;
+import ironsieve.progress.Progress;
 import ironsieve.region.Address;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;

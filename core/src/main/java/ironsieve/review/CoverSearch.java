@@ -1,6 +1,7 @@
 package ironsieve.review;
 
 import ironsieve.model.Outcome;
+import ironsieve.progress.Progress;
 import ironsieve.region.Box;
 import ironsieve.region.Weights;
 import java.util.ArrayList;

@@ -2,6 +2,7 @@ package ironsieve.review;
 
 import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.progress.Progress;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;

@@ -4,6 +4,7 @@ import ironsieve.compile.CompiledRulebase;
 import ironsieve.decide.Hits;
 import ironsieve.decide.Traffic;
 import ironsieve.model.Tape;
+import ironsieve.progress.Progress;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.Comparator;

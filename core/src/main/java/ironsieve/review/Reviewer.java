@@ -4,6 +4,7 @@ import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Following;
 import ironsieve.decide.Traffic;
 import ironsieve.model.Tape;
+import ironsieve.progress.Progress;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.Comparator;
@@ -132,7 +133,7 @@ public final class Reviewer {
   /** Reviews the open rules; all others are known. */
   private void complete(List<Integer> open, ReviewedRules known) {
     RuleReview[] begun = new RuleReview[known.size()];
-    reviewing.progress().begin(open.size());
+    reviewing.progress().begin("reviewing rules", open.size());
     List<RuleReview> reviews = spread(open).parallelStream().map(this::measured).toList();
     reviews.forEach(review -> begun[review.rule()] = review);
     reviews.parallelStream()

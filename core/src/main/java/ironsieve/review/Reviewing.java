@@ -2,6 +2,7 @@ package ironsieve.review;
 
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.decide.Traffic;
+import ironsieve.progress.Progress;
 
 /**
  * What a review is made of.

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import ironsieve.model.Outcome;
 import ironsieve.model.Verdict;
+import ironsieve.progress.Progress;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import ironsieve.region.Region;
@@ -124,7 +125,7 @@ class CoverSearchTest {
     CompletableFuture<Answer> asked =
         CompletableFuture.supplyAsync(
             () -> {
-              progress.begin(1);
+              progress.begin("searching", 1);
               return CoverSearch.run(
                   List.of(new CoverSearch.Question(List.of(whole), candidates(clauses))),
                   weights,

@@ -7,6 +7,7 @@ import ironsieve.Rulebases;
 import ironsieve.SmallWorld;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Following;
+import ironsieve.progress.Progress;
 import java.util.List;
 import java.util.concurrent.CancellationException;
 import org.junit.jupiter.api.Test;

@@ -1,6 +1,7 @@
 package ironsieve.files;
 
 import ironsieve.model.Tape;
+import ironsieve.progress.Progress;
 import ironsieve.text.ProbeText;
 import ironsieve.text.TextException;
 import java.io.IOException;
@@ -50,6 +51,18 @@ public final class TapeCsv {
    * @throws FaultException naming the first line that cannot be read, and what would be right
    */
   public static Tape read(String name, String text, ProbeText probes) {
+    return read(name, text, probes, new Progress());
+  }
+
+  /**
+   * The tape in a text, for somebody who may lose patience.
+   *
+   * @param progress told of every line that is read
+   * @throws FaultException naming the first line that cannot be read, and what would be right
+   * @throws java.util.concurrent.CancellationException soon after {@code progress} is stopped
+   */
+  public static Tape read(String name, String text, ProbeText probes, Progress progress) {
+    progress.begin("reading lines", (int) Math.max(0, text.lines().count() - 1));
     String file = "tape " + name;
     if (!text.lines().findFirst().orElse("").matches("\uFEFF?\\s*\"?(times|connection)\\b.*")) {
       throw new FaultException(
@@ -61,6 +74,8 @@ public final class TapeCsv {
             file,
             text,
             row -> {
+              progress.check();
+              progress.oneMore();
               if (++count[0] > MOST_LINES) {
                 throw row.fault(
                     "",

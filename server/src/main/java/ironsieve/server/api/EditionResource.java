@@ -34,6 +34,7 @@ public class EditionResource {
 
   @Inject Company company;
   @Inject Editor editor;
+  @Inject Work work;
 
   /** The editions there are, and the one in force. */
   @Schema(requiredProperties = {"inForce", "editions"})
@@ -126,7 +127,7 @@ public class EditionResource {
   public EditionsView adopt(
       @PathParam("edition") int edition,
       @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who) {
-    editor.adopt(existing(edition), who);
+    editor.adopt(existing(edition), who, work.progress());
     return editions();
   }
 }

@@ -18,6 +18,7 @@ import jakarta.ws.rs.core.MediaType;
 import jakarta.ws.rs.core.Response;
 import java.lang.annotation.Annotation;
 import java.util.List;
+import java.util.Locale;
 import java.util.concurrent.CancellationException;
 import org.jboss.logging.Logger;
 import org.jboss.resteasy.reactive.server.ServerExceptionMapper;
@@ -86,12 +87,16 @@ public final class Problems {
 
   @ServerExceptionMapper
   Response stopped(CancellationException e) {
+    // A pool that passes it on to another thread leaves the message out.
+    String why = e.getMessage() == null ? "this was stopped" : e.getMessage();
     return answer(
         ProblemDocument.of(
-            "review-stopped",
-            "The review was stopped",
+            "stopped",
+            "This was stopped",
             409,
-            "Somebody stopped the review of this revision; it can be asked for anew."));
+            why.substring(0, 1).toUpperCase(Locale.ROOT)
+                + why.substring(1)
+                + ", and nothing was changed. It can be asked for anew."));
   }
 
   @ServerExceptionMapper

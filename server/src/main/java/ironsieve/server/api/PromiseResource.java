@@ -39,6 +39,7 @@ public class PromiseResource {
   private static final String CSV = "text/csv";
 
   @Inject Editor editor;
+  @Inject Work work;
 
   @GET
   @Produces(MediaType.APPLICATION_JSON)
@@ -84,7 +85,8 @@ public class PromiseResource {
       throw new FaultException("promises", "csv", "there is no line with a promise in it");
     }
     Editor.Outcome outcome =
-        editor.edit(id, revision, who, "loaded " + steps.size() + " promises", steps);
+        editor.edit(
+            id, revision, who, "loaded " + steps.size() + " promises", steps, work.progress());
     return Differences.edited(outcome, editor.possible(id, who));
   }
 

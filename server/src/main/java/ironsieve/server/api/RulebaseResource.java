@@ -66,6 +66,7 @@ public class RulebaseResource {
   @Inject RulebaseStore store;
   @Inject Events events;
   @Inject RoutingContext request;
+  @Inject Work work;
 
   /**
    * An edit.
@@ -237,7 +238,8 @@ public class RulebaseResource {
     demandNoNull(request.steps());
     String what = request.what() == null ? "edited" : request.what();
     FaultException.demandName("edit", "what", what, MOST_LETTERS);
-    return edited(id, who, editor.edit(id, request.revision(), who, what, request.steps()));
+    return edited(
+        id, who, editor.edit(id, request.revision(), who, what, request.steps(), work.progress()));
   }
 
   private static void demandNoNull(List<Step> steps) {
@@ -256,7 +258,7 @@ public class RulebaseResource {
     }
     demandNoNull(asked.steps());
     Bench before = editor.bench(id);
-    return tried(before, editor.tryOut(before, asked.steps()));
+    return tried(before, editor.tryOut(before, asked.steps(), work.progress()));
   }
 
   /** What undo would change, or redo, without doing it. */
@@ -327,7 +329,7 @@ public class RulebaseResource {
       @PathParam("id") String id,
       @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
       TakeBackRequest request) {
-    return edited(id, who, editor.undo(id, seen(request), who));
+    return edited(id, who, editor.undo(id, seen(request), who, work.progress()));
   }
 
   @POST
@@ -336,7 +338,7 @@ public class RulebaseResource {
       @PathParam("id") String id,
       @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
       TakeBackRequest request) {
-    return edited(id, who, editor.redo(id, seen(request), who));
+    return edited(id, who, editor.redo(id, seen(request), who, work.progress()));
   }
 
   private static long seen(TakeBackRequest request) {

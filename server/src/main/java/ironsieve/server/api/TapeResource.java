@@ -41,6 +41,7 @@ public class TapeResource {
 
   @Inject Editor editor;
   @Inject TapeStore tapes;
+  @Inject Work work;
 
   /**
    * A tape: how many lines and connections it has and when they were seen; {@code trouble} says why
@@ -164,7 +165,7 @@ public class TapeResource {
       @PathParam("name") String name,
       @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who,
       String text) {
-    return view(editor.record(id, name, who, text == null ? "" : text));
+    return view(editor.record(id, name, who, text == null ? "" : text, work.progress()));
   }
 
   @DELETE

@@ -15,8 +15,8 @@ import ironsieve.files.TolerantReading;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Surroundings;
+import ironsieve.progress.Progress;
 import ironsieve.review.Budget;
-import ironsieve.review.Progress;
 import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
 import ironsieve.server.store.State;
@@ -131,10 +131,20 @@ public final class Bench {
    * @throws FaultException naming everything that cannot be read and could be before
    */
   Bench followedBy(State nextState, Contents after) {
+    return followedBy(nextState, after, new Progress());
+  }
+
+  /**
+   * What an edit makes of this bench, for somebody who may lose patience.
+   *
+   * @throws FaultException naming everything that cannot be read and could be before
+   * @throws CancellationException soon after {@code waiting} is stopped
+   */
+  Bench followedBy(State nextState, Contents after, Progress waiting) {
     Bench next = new Bench(nextState, after, surroundings, recorded, budget);
     CompiledRulebase base = compiled();
     try {
-      next.edit = Following.of(base, next.reading(read));
+      next.edit = Following.of(base, next.reading(read), waiting);
     } catch (FaultException | ProblemException e) {
       TolerantReading.Read tolerant = TolerantReading.of(after, surroundings);
       List<Fault> more = beyond(this, tolerant.faults());
@@ -143,7 +153,7 @@ public final class Bench {
       }
       // What could not be read before still cannot; the rest is edited meanwhile.
       next.faults = tolerant.faults();
-      next.edit = Following.of(base, tolerant.rulebase());
+      next.edit = Following.of(base, tolerant.rulebase(), waiting);
     }
     next.compiled = next.edit.after();
     next.origin = this;

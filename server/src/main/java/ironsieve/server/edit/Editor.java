@@ -7,6 +7,7 @@ import ironsieve.files.Nouns;
 import ironsieve.files.TapeCsv;
 import ironsieve.model.Catalogue;
 import ironsieve.model.Surroundings;
+import ironsieve.progress.Progress;
 import ironsieve.server.store.Adoption;
 import ironsieve.server.store.Change;
 import ironsieve.server.store.Company;
@@ -33,6 +34,7 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ForkJoinPool;
 import java.util.concurrent.ForkJoinWorkerThread;
 import java.util.concurrent.Semaphore;
+import java.util.concurrent.TimeUnit;
 import java.util.function.Function;
 import java.util.function.Supplier;
 
@@ -60,6 +62,9 @@ public class Editor {
 
   /** As many values take a second or more to work out. */
   private static final long HEAVY = 2_000;
+
+  /** How soon somebody who waits for a turn sees that nobody waits for them any more. */
+  private static final long PATIENCE_MILLIS = 100;
 
   /** The newest tape, until it is another one. */
   private volatile Recorded.Handed handed;
@@ -201,11 +206,13 @@ public class Editor {
    * Keeps recorded traffic, in the place of a tape of that name.
    *
    * @param csv as {@link TapeCsv} has it
+   * @param progress told of every line; who stops it before the tape is saved has changed nothing
    * @throws FaultException naming the first line that cannot be read
    */
-  public Bench record(String rulebase, String name, String who, String csv) {
+  public Bench record(String rulebase, String name, String who, String csv, Progress progress) {
     FaultException.demandName("tape", "name", name, LONGEST_NAME);
-    handed = Recorded.Handed.read(name, csv, bench(rulebase).surroundings());
+    handed = Recorded.Handed.read(name, csv, bench(rulebase).surroundings(), progress);
+    progress.begin("saving", 0);
     sql.inTransaction(
         tx -> {
           store.lock(tx, rulebase).orElseThrow(() -> unknown(rulebase));
@@ -236,18 +243,22 @@ public class Editor {
    *
    * @param revision the revision the editor saw
    * @param what a few words for the journal
+   * @param progress told of what is done; who stops it before the edit is saved has changed nothing
    * @throws StaleRevisionException if that is not the newest
    * @throws FaultException if a step cannot be taken or leaves something that cannot be read
    */
-  public Outcome edit(String rulebase, long revision, String who, String what, List<Step> steps) {
+  public Outcome edit(
+      String rulebase,
+      long revision,
+      String who,
+      String what,
+      List<Step> steps,
+      Progress progress) {
     return kept(
         rulebase,
         revision,
-        before -> {
-          Steps taken = new Steps(before.contents().copy());
-          steps.forEach(taken::take);
-          return new Planned(taken.contents(), new Made(who, what, "edit", null));
-        });
+        before -> new Planned(taken(before, steps, progress), new Made(who, what, "edit", null)),
+        progress);
   }
 
   /**
@@ -256,10 +267,32 @@ public class Editor {
    * @throws FaultException if a step cannot be taken or leaves something that cannot be read
    */
   public Bench tryOut(Bench bench, List<Step> steps) {
+    return tryOut(bench, steps, new Progress());
+  }
+
+  /**
+   * What a rulebase would be after some steps, for somebody who may lose patience.
+   *
+   * @throws FaultException if a step cannot be taken or leaves something that cannot be read
+   * @throws java.util.concurrent.CancellationException soon after {@code progress} is stopped
+   */
+  public Bench tryOut(Bench bench, List<Step> steps, Progress progress) {
+    Contents after = taken(bench, steps, progress);
+    return inTurn(
+        store.between(bench.contents(), after),
+        () -> made(bench, bench.state(), after, progress),
+        progress);
+  }
+
+  private static Contents taken(Bench bench, List<Step> steps, Progress progress) {
+    progress.begin("taking steps", steps.size());
     Steps taken = new Steps(bench.contents().copy());
-    steps.forEach(taken::take);
-    Contents after = taken.contents();
-    return inTurn(store.between(bench.contents(), after), () -> made(bench, bench.state(), after));
+    for (Step step : steps) {
+      progress.check();
+      taken.take(step);
+      progress.oneMore();
+    }
+    return taken.contents();
   }
 
   /**
@@ -272,7 +305,7 @@ public class Editor {
   public Bench tryTakingBack(Bench bench, String who, String action) {
     Done target = toTakeBack(bench, who, action);
     return target instanceof JournalEntry edit
-        ? made(bench, bench.state(), takenBack(bench, edit, action))
+        ? made(bench, bench.state(), takenBack(bench, edit, action), new Progress())
         : under(bench, bench.surroundings().with(edition(bench, (Adoption) target, action)));
   }
 
@@ -328,21 +361,26 @@ public class Editor {
    *
    * @throws FaultException naming the first thing that could not be read any more
    */
-  public void adopt(Catalogue next, String who) {
-    adopt(next, who, "edit");
+  public void adopt(Catalogue next, String who, Progress progress) {
+    adopt(next, who, "edit", progress);
   }
 
-  private void adopt(Catalogue next, String who, String action) {
+  private void adopt(Catalogue next, String who, String action, Progress progress) {
     Map<String, Bench> checked = new TreeMap<>();
     for (int round = 0; round < MOST_TRIES; round++) {
-      for (String id : rulebases()) {
+      List<String> all = rulebases();
+      progress.begin("checking rulebases", all.size());
+      for (String id : all) {
+        progress.check();
         Bench bench = bench(id);
         Bench before = checked.put(id, bench);
         if (before == null || !before.state().equals(bench.state())) {
           demandReadable(bench, next);
         }
+        progress.oneMore();
       }
       long version = company.newest().version();
+      progress.begin("saving", 0);
       boolean adopted =
           sql.inTransaction(
               tx -> {
@@ -383,13 +421,13 @@ public class Editor {
   }
 
   /** Takes back the editor's own newest edit. */
-  public Outcome undo(String rulebase, long revision, String who) {
-    return takeBack(rulebase, revision, who, "undo");
+  public Outcome undo(String rulebase, long revision, String who, Progress progress) {
+    return takeBack(rulebase, revision, who, "undo", progress);
   }
 
   /** Makes the editor's own newest undone edit again. */
-  public Outcome redo(String rulebase, long revision, String who) {
-    return takeBack(rulebase, revision, who, "redo");
+  public Outcome redo(String rulebase, long revision, String who, Progress progress) {
+    return takeBack(rulebase, revision, who, "redo", progress);
   }
 
   private record Made(String who, String what, String action, Long target) {}
@@ -401,7 +439,8 @@ public class Editor {
    * Works out an edit and writes it, unless somebody else was quicker; remembers the new revision
    * only once the database has it. Nothing is worked out while anything is locked.
    */
-  private Outcome kept(String rulebase, long revision, Function<Bench, Planned> plan) {
+  private Outcome kept(
+      String rulebase, long revision, Function<Bench, Planned> plan, Progress progress) {
     for (int round = 0; round < MOST_TRIES; round++) {
       Bench before = bench(rulebase);
       demandNewest(rulebase, revision, before.revision());
@@ -419,8 +458,10 @@ public class Editor {
                 // Who had to wait for another heavy edit may have become late meanwhile.
                 demandNewest(rulebase, revision, bench(rulebase).revision());
                 return remembered(before, next, planned)
-                    .orElseGet(() -> made(before, next, planned.after()));
-              });
+                    .orElseGet(() -> made(before, next, planned.after(), progress));
+              },
+              progress);
+      progress.begin("saving", 0);
       Made how = planned.made();
       JournalEntry entry =
           new JournalEntry(
@@ -468,16 +509,34 @@ public class Editor {
    * Works something out; what is heavy comes one after the other, so that any number of heavy edits
    * leave processors for everybody else.
    */
-  private Bench inTurn(List<Change> changes, Supplier<Bench> work) {
+  private Bench inTurn(List<Change> changes, Supplier<Bench> work, Progress progress) {
     long values = changes.stream().mapToLong(change -> Limits.values(change.after())).sum();
     if (values < HEAVY) {
       return work.get();
     }
-    heavy.acquireUninterruptibly();
+    progress.begin("waiting for another large edit", 0);
+    takeTurn(progress);
+    progress.begin("reading rules", 0);
     try {
       return HEAVY_WORK.submit(work::get).join();
     } finally {
       heavy.release();
+    }
+  }
+
+  private void takeTurn(Progress progress) {
+    boolean interrupted = false;
+    boolean mine = false;
+    while (!mine) {
+      progress.check();
+      try {
+        mine = heavy.tryAcquire(PATIENCE_MILLIS, TimeUnit.MILLISECONDS);
+      } catch (InterruptedException e) {
+        interrupted = true;
+      }
+    }
+    if (interrupted) {
+      Thread.currentThread().interrupt();
     }
   }
 
@@ -535,7 +594,8 @@ public class Editor {
     return company.edition(undo ? adoption.replaced() : adoption.edition());
   }
 
-  private Outcome takeBack(String rulebase, long revision, String who, String action) {
+  private Outcome takeBack(
+      String rulebase, long revision, String who, String action, Progress progress) {
     String prefix = action.equals("undo") ? "undid: " : "redid: ";
     Bench now = bench(rulebase);
     demandNewest(rulebase, revision, now.revision());
@@ -543,9 +603,13 @@ public class Editor {
     String what = prefix + target.what();
     if (target instanceof JournalEntry edit) {
       Made how = new Made(who, what, action, edit.revision());
-      return kept(rulebase, revision, before -> new Planned(takenBack(before, edit, action), how));
+      return kept(
+          rulebase,
+          revision,
+          before -> new Planned(takenBack(before, edit, action), how),
+          progress);
     }
-    adopt(edition(now, (Adoption) target, action), who, action);
+    adopt(edition(now, (Adoption) target, action), who, action, progress);
     // No revision comes of it, for no rulebase says anything else.
     JournalEntry told =
         new JournalEntry(now.revision(), Instant.now(), who, what, action, null, List.of());
@@ -565,8 +629,8 @@ public class Editor {
   }
 
   /** The bench after an edit; a fault names everything in it that cannot be read. */
-  private static Bench made(Bench before, State state, Contents after) {
-    Bench next = before.followedBy(state, after);
+  private static Bench made(Bench before, State state, Contents after, Progress progress) {
+    Bench next = before.followedBy(state, after, progress);
     if (!after.promises().equals(before.contents().promises())) {
       ProbeText probes = new ProbeText(before.surroundings());
       after.promises().values().stream()

@@ -4,6 +4,7 @@ import ironsieve.files.FaultException;
 import ironsieve.files.TapeCsv;
 import ironsieve.model.Surroundings;
 import ironsieve.model.Tape;
+import ironsieve.progress.Progress;
 import ironsieve.server.store.TapeStore;
 import ironsieve.text.ProbeText;
 import java.util.ArrayList;
@@ -33,8 +34,9 @@ public final class Recorded {
   /** A tape that was read to see whether it can be, so that nobody reads it again. */
   record Handed(String csv, Surroundings surroundings, Tape tape) {
 
-    static Handed read(String name, String csv, Surroundings surroundings) {
-      return new Handed(csv, surroundings, TapeCsv.read(name, csv, new ProbeText(surroundings)));
+    static Handed read(String name, String csv, Surroundings surroundings, Progress progress) {
+      ProbeText probes = new ProbeText(surroundings);
+      return new Handed(csv, surroundings, TapeCsv.read(name, csv, probes, progress));
     }
 
     private boolean is(TapeStore.Kept kept, Surroundings in) {

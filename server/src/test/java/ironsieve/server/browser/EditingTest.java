@@ -248,6 +248,29 @@ class EditingTest extends WithBrowser {
   }
 
   @Test
+  void aLongTapeShowsHowFarItIsAndCanBeCancelled(
+      @org.junit.jupiter.api.io.TempDir java.nio.file.Path folder) throws Exception {
+    StringBuilder csv = new StringBuilder("times,connection\n");
+    for (int i = 0; i < 100_000; i++) {
+      csv.append("1,from Offices 10.20.").append(i % 60).append('.').append(i % 250 + 1);
+      csv.append(" to Internet using tcp/443 at 2026-11-03 22:10\n");
+    }
+    java.nio.file.Path tape = folder.resolve("a long month.csv");
+    java.nio.file.Files.writeString(tape, csv);
+    Page page = browsing.open("Wanda", "/traffic");
+    page.getByLabel("A CSV file of recorded traffic").setInputFiles(tape);
+    Locator strip = label(page, "What takes long");
+    assertThat(strip).containsText("loading a long month: reading lines");
+    assertThat(strip.getByRole(AriaRole.PROGRESSBAR)).containsText("of 100,000");
+    strip.getByText("Cancel").click();
+    assertThat(page.getByRole(AriaRole.ALERT)).containsText("You cancelled this");
+    assertThat(strip).hasCount(0);
+    page.reload();
+    assertThat(label(page, "Tapes")).containsText("autumn weeks");
+    assertThat(label(page, "Tapes")).not().containsText("a long month");
+  }
+
+  @Test
   void nothingTypedIsLostByAReloadALostConnectionOrAStalePage() {
     Page page = browsing.open("Wanda", "/?rule=br-press");
     assertThat(lens(page)).containsText("Rule 50");

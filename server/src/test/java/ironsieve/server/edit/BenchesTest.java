@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import io.quarkus.test.junit.QuarkusTest;
 import ironsieve.files.Contents;
 import ironsieve.files.RecordKind;
+import ironsieve.progress.Progress;
 import ironsieve.server.DemoData;
 import jakarta.inject.Inject;
 import java.lang.ref.WeakReference;
@@ -67,7 +68,7 @@ class BenchesTest {
       String other = i % 2 == 0 ? "br-intern" : "br-press";
       Step step = new Step.MoveRule("br-chat", Step.Place.below(other));
       Editor.Outcome outcome =
-          editor.edit(BASE, bench.revision(), "wanda", "moved " + i, List.of(step));
+          editor.edit(BASE, bench.revision(), "wanda", "moved " + i, List.of(step), new Progress());
       bench = outcome.bench();
       made.add(new WeakReference<>(bench));
     }

@@ -44,11 +44,7 @@ class StoppedReviewTest {
     // At once, for the review does not wait for this test.
     given().delete(path + "/review/progress").then().body("total", equalTo(MANY));
     assertThat(asked.join()).isEqualTo(409);
-    given()
-        .get(path + "/review")
-        .then()
-        .statusCode(409)
-        .body("type", equalTo("/problems/review-stopped"));
+    given().get(path + "/review").then().statusCode(409).body("type", equalTo("/problems/stopped"));
     given().get(path + "/review?anew=true").then().body("rules.size()", greaterThan(9_000));
     given().get(path + "/review").then().statusCode(200);
     given().get(path + "/review/progress").then().body("total", equalTo(0));
