@@ -125,7 +125,7 @@ export function BenchPage({ bench, theme }: { bench: BenchState; theme: string }
     writeUnkept(bench.id, { ...unkept, rule: undefined, place });
     setEditing({ field: "from.zones", place });
     bench.say(
-      "Somebody took out the rule that was open here. What you wrote is now a new rule; nothing is lost.",
+      "Somebody removed the rule that was open here. What you wrote is now a new rule; nothing is lost.",
     );
   }, [gone, open, bench.id, bench.say]);
 

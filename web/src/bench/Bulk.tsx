@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import type { Rule } from "../api/client";
 import { mergeable, steps, type Work } from "./bulk";
-import { FIELDS } from "./fields";
+import { FIELDS, shown } from "./fields";
 import { values } from "./filter";
 import { ImpactStrip } from "./ImpactStrip";
 import type { BenchState } from "./useBench";
@@ -17,7 +17,7 @@ type Props = {
 
 const KINDS: [Work["what"], string][] = [
   ["state", "Switch on or off"],
-  ["logging", "Log or be quiet"],
+  ["logging", "Log or not"],
   ["owner", "Give an owner"],
   ["move", "Move to a chapter"],
   ["add", "Add a value to a field"],
@@ -144,10 +144,10 @@ export function Bulk({ bench, chosen, named, clear }: Props) {
       </div>
       <div className="flex gap-1">
         <button type="button" className="press press-main" disabled={todo.length === 0} onClick={doIt}>
-          {todo.length > 0 ? `Do it to ${new Set(todo.map((step) => step.id)).size}` : "Do it"}
+          {todo.length > 0 ? `Apply to ${new Set(todo.map((step) => step.id)).size}` : "Apply"}
         </button>
         <button type="button" className="press" onClick={clear}>
-          Let them go
+          Clear
         </button>
       </div>
     </section>
@@ -221,7 +221,7 @@ export function Either({ label, options, value, set }: EitherProps) {
             onChange={() => set(option)}
             className="accent-rust"
           />
-          {option}
+          {shown(option)}
         </label>
       ))}
     </fieldset>

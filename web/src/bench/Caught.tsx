@@ -28,7 +28,7 @@ export function Caught({ bench, rule, most, drop }: Props) {
           <li key={line.probe}>
             <button
               type="button"
-              title="Drop it as a probe"
+              title="Run it as a probe"
               onClick={() => drop(line.probe)}
               className="grid w-full grid-cols-[52px_minmax(0,1fr)] gap-2 rounded px-1 py-0.5 text-left text-xs hover:bg-paper"
             >

@@ -55,7 +55,7 @@ export function ChapterLens({ bench, chapter }: { bench: BenchState; chapter: Ch
           className={box}
         />
         <button type="submit" className="press press-main self-start" disabled={!changed || !title.trim()}>
-          Keep
+          Save
         </button>
       </form>
       <p className="text-dim">

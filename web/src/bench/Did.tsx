@@ -54,7 +54,7 @@ export function DidStrip({ bench, close }: StripProps) {
         )}
       </div>
       <button type="button" className="press self-start text-xs" onClick={close}>
-        Put it aside
+        Close
       </button>
     </section>
   );

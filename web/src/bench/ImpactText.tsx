@@ -33,16 +33,17 @@ export function ImpactText({ impact, tense, named, drop, children }: Props) {
   );
 }
 
-/** How many kinds of connections are decided otherwise; `more` where that need not be all of them. */
+/** How many groups of connections get another verdict; `more` where that need not be all of them. */
 export function kindsWord(
   { kinds, complete }: Pick<Impact, "kinds" | "complete">,
   tense: Tense,
   more = "working it all out took too long",
 ): string {
   const perhaps = complete ? "" : `, and perhaps more: ${more}`;
-  if (kinds.length === 0) return `No connection ${tense} decided otherwise${perhaps}.`;
-  const be = tense === "is" && kinds.length > 1 ? "are" : tense;
-  return `${counted(kinds.length, "kind")} of connections ${be} decided otherwise${perhaps}.`;
+  const gets = tense === "is" ? "gets" : "would get";
+  if (kinds.length === 0) return `No connection ${gets} another verdict${perhaps}.`;
+  const get = tense === "is" && kinds.length > 1 ? "get" : gets;
+  return `${counted(kinds.length, "group")} of connections ${get} another verdict${perhaps}.`;
 }
 
 /** The promises that a change breaks, by name. */
@@ -71,7 +72,7 @@ export function inShort({ kinds, ended, begun, broken, mended }: Impact, tense: 
     broken.length > 0 && `${done ? "broke" : "breaks"} ${promises(broken)}`,
     kinds.length === 0
       ? "every connection is decided as before"
-      : `${counted(kinds.length, "kind")} of connections decided otherwise`,
+      : `${counted(kinds.length, "group")} of connections with another verdict`,
     begun.length > 0 && counted(begun.length, "new finding"),
     ended.length > 0 && `${counted(ended.length, "finding")} ${done ? "ended" : "fewer"}`,
     mended.length > 0 && `kept again: ${mended.join(", ")}`,
@@ -85,7 +86,7 @@ function counted(count: number, thing: string): string {
 
 type KindProps = { kind: ImpactKind; drop: (probe: string) => void };
 
-/** One kind of connection that is decided otherwise. */
+/** One kind of connection that gets another verdict. */
 export function Kind({ kind, drop }: KindProps) {
   return (
     <p className="mt-1 border-paper-edge border-t pt-1">
@@ -104,7 +105,7 @@ export function Kind({ kind, drop }: KindProps) {
         </span>
       ))}
       <button type="button" className="text-rust underline" onClick={() => drop(kind.probe)}>
-        drop one
+        try one
       </button>
     </p>
   );

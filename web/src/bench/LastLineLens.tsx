@@ -16,9 +16,9 @@ export function LastLineLens({ bench }: Props) {
   const steps: Step[] = wanted === now ? [] : [{ op: "SET_DEFAULT_VERDICT", verdict: wanted }];
   return (
     <Part title="Everything no rule catches">
-      <Either label="Verdict of the last line" options={VERDICTS} value={wanted} set={setWanted} />
+      <Either label="Default verdict" options={VERDICTS} value={wanted} set={setWanted} />
       {steps.length > 0 && (
-        <Offer bench={bench} steps={steps} what={`set the last line to ${wanted}`} label="Keep" />
+        <Offer bench={bench} steps={steps} what={`set the default verdict to ${wanted}`} label="Save" />
       )}
     </Part>
   );

@@ -34,7 +34,7 @@ export function Lens({ bench, rule, named, edit, fold, chosen, clearChosen }: Pr
   const chapter = bench.rulebase?.chapters.find((one) => bench.selected === `chapter ${one.id}`);
   const many = chosen.length > 1;
   const isLast = bench.selected === LAST_LINE;
-  const about = rule ? `Rule ${rule.number}` : chapter ? "Chapter" : isLast ? "Last line" : "Lens";
+  const about = rule ? `Rule ${rule.number}` : chapter ? "Chapter" : isLast ? "Default verdict" : "Lens";
   const title = many ? `${chosen.length} rules` : about;
   return (
     <aside
@@ -80,7 +80,7 @@ function RemedyOffer({ bench, remedy, what }: OfferProps) {
       >
         Remedy: {remedy.words} …
       </button>
-      {open && <Offer bench={bench} steps={remedy.steps} what={what} label="Do it" />}
+      {open && <Offer bench={bench} steps={remedy.steps} what={what} label="Apply" />}
     </div>
   );
 }
@@ -169,7 +169,7 @@ function RuleLens({ bench, rule, named, edit }: RuleLensProps) {
   const caught = stage?.caughtBy === rule.id ? stage.matches : undefined;
   return (
     <>
-      <Part title="What it claims">
+      <Part title="What it matches">
         <p className="font-medium">{rule.name || "unnamed rule"}</p>
         <p>{rule.sentence}</p>
         <p className="mt-1 flex items-center gap-3">
@@ -195,7 +195,7 @@ function RuleLens({ bench, rule, named, edit }: RuleLensProps) {
       )}
       {caught && (
         <Part title="Why it caught the probe">
-          {caught.length === 0 && <p>It claims everything.</p>}
+          {caught.length === 0 && <p>It matches everything.</p>}
           {caught.map((match) => (
             <p key={match.field}>
               {match.label} <b>{match.had}</b> is in {match.wanted}.
@@ -272,7 +272,7 @@ function RuleLens({ bench, rule, named, edit }: RuleLensProps) {
         </Part>
       )}
       {bench.hits && bench.hits.days > 0 && residue && (
-        <Part title={`What fell on it in ${bench.hits.days} days of recorded traffic`}>
+        <Part title={`Recorded traffic: what it caught in ${bench.hits.days} days of recorded traffic`}>
           <Caught bench={bench} rule={rule.id} most={4} drop={bench.probe} />
         </Part>
       )}
@@ -285,7 +285,7 @@ function RuleLens({ bench, rule, named, edit }: RuleLensProps) {
           ))}
         </Part>
       )}
-      <Part title="Why it is there">
+      <Part title="Notes">
         <p>{rule.note || <span className="text-dim">Nobody has written it down.</span>}</p>
         {rule.kept && (
           <p className="mt-1 text-dim text-xs">

@@ -20,7 +20,7 @@ export function WitnessButton({ bench, witness }: { bench: BenchState; witness: 
       onClick={() => bench.probe(witness.probe)}
       className="mt-1 block w-full rounded border border-paper-edge bg-paper px-2 py-1 text-left text-xs hover:border-rust"
     >
-      <span className="font-medium text-rust">Drop this witness</span>
+      <span className="font-medium text-rust">Try this witness</span>
       <span className="block text-dim">{witness.probe}</span>
       <span className="sr-only"> caught by {bench.named(witness.caughtBy)}</span>
     </button>

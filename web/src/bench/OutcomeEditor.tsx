@@ -1,5 +1,6 @@
 import type { Parts } from "../api/client";
 import type { Draft } from "./draft";
+import { shown } from "./fields";
 import { Plate } from "./Plate";
 
 function Choice({
@@ -26,7 +27,7 @@ function Choice({
             onChange={() => choose(option)}
             className="accent-rust"
           />
-          {label === "Verdict" ? <Plate verdict={option} /> : option}
+          {label === "Verdict" ? <Plate verdict={option} /> : shown(option)}
         </label>
       ))}
     </fieldset>

@@ -49,7 +49,7 @@ export function PasteStrip({ bench, steps, place, onPlace, keep, leave }: Props)
       </div>
       <span className="flex items-start gap-1">
         <button autoFocus type="button" className="press press-main text-xs" onClick={keep}>
-          Keep {steps.length === 1 ? "it" : "them"}
+          Paste {steps.length === 1 ? "it" : "them"}
         </button>
         <button type="button" className="press text-xs" title="Escape" onClick={leave}>
           Leave {steps.length === 1 ? "it" : "them"} out

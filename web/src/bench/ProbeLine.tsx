@@ -137,16 +137,16 @@ export function ProbeLine({
           className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
         />
         <button type="button" className="press press-main" onClick={drop} disabled={!text.trim()}>
-          {isRule ? "Write the rule" : "Drop"}
+          {isRule ? "Write the rule" : "Run"}
         </button>
         <button type="button" className="press" disabled={!bench.fall && !problem} onClick={takeUp}>
-          Take up
+          Clear
         </button>
         <button
           type="button"
           className="press"
           disabled={!bench.fall}
-          title="Keep this probe with the verdict it gets now"
+          title="Save this probe with the verdict it gets now"
           onClick={() => setPromising("")}
         >
           Promise
@@ -176,7 +176,7 @@ export function ProbeLine({
             className="w-96 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 placeholder:text-faint"
           />
           <button type="submit" className="press press-main" disabled={!promising.trim()}>
-            Keep the promise
+            Save the promise
           </button>
         </form>
       )}

@@ -15,7 +15,7 @@ type Props = {
  */
 export function ResidueGauge({ residue, named, near = true }: Props) {
   const left = residue.share;
-  const label = `${residue.estimated ? "about " : ""}${percent(left)} % of the claim still reaches this rule`;
+  const label = `${residue.estimated ? "about " : ""}${percent(left)} % of what this rule matches is left to it`;
   const face = (
     <span className="block w-full" role="img" aria-label={label}>
       <span

@@ -255,10 +255,10 @@ export function RuleEditor({
           </div>
           <footer className="flex items-center gap-2 border-paper-edge border-t px-3 py-1">
             <button type="button" className="press press-main" onClick={() => keep(base)} disabled={saving}>
-              Keep
+              Save
             </button>
             <button type="button" className="press" onClick={close}>
-              Leave as it was
+              Cancel
             </button>
             <span className="ml-auto text-dim text-xs">
               <span className="key">Ctrl Enter</span> keep · <span role="status">{hint && `${hint} · `}</span>

@@ -123,7 +123,7 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
               ? "in a lane"
               : rule.logging === "log"
                 ? "logged"
-                : "quiet"}
+                : "not logged"}
         </span>
       </div>
       <div role="gridcell">

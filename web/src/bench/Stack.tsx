@@ -348,7 +348,7 @@ export function Stack({
           <FallSegment standing={standing(line.id)} />
           <span />
           <span role="gridcell" className="col-span-4 text-dim italic">
-            Last line: everything no rule catches
+            Default verdict: everything no rule catches
           </span>
           <span role="gridcell">
             <Plate verdict={rulebase.lastLine} />

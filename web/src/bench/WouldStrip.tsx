@@ -51,7 +51,7 @@ export function WouldStrip({ bench, can, chosen, close }: Props) {
         </ul>
       </div>
       <button type="button" className="press self-start text-xs" onClick={close}>
-        Put it aside
+        Close
       </button>
     </section>
   );

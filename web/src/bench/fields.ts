@@ -2,6 +2,11 @@
 export type FieldInfo = { key: string; label: string; kind: string; group: Group };
 export type Group = "From" | "To" | "Using" | "When";
 
+/** A choice as it is read on screen; the others are called what they are. */
+export function shown(choice: string): string {
+  return { log: "logged", quiet: "not logged" }[choice] ?? choice;
+}
+
 export const GROUPS: Group[] = ["From", "To", "Using", "When"];
 
 export const FIELDS: FieldInfo[] = [

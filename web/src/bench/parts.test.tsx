@@ -55,7 +55,7 @@ describe("the residue gauge", () => {
   it("says how much is left, and that an estimate is one", () => {
     show(<ResidueGauge residue={residue} named={named} />);
     expect(screen.getByRole("img").getAttribute("aria-label")).toBe(
-      "about 25 % of the claim still reaches this rule",
+      "about 25 % of what this rule matches is left to it",
     );
     expect(screen.getByText(/≈\s*25\s*%/)).toBeTruthy();
   });
@@ -118,7 +118,7 @@ describe("the impact strip", () => {
 
   it("says in short what an edit did, the gravest first", () => {
     expect(inShort({ ...impact, mended: ["Agents can pay"] }, "is")).toBe(
-      "broke a promise: Guests can book · 1 kind of connections decided otherwise · 1 new finding · 1 finding ended · kept again: Agents can pay",
+      "broke a promise: Guests can book · 1 group of connections with another verdict · 1 new finding · 1 finding ended · kept again: Agents can pay",
     );
     expect(inShort({ ...impact, kinds: [], begun: [], broken: [] }, "would be")).toBe(
       "every connection is decided as before · 1 finding fewer",
@@ -130,11 +130,11 @@ describe("the impact strip", () => {
     const dropped: string[] = [];
     strip(steps, (probe) => dropped.push(probe));
     expect(
-      await screen.findByText(/1 kind of connections would be decided otherwise\. 1 finding ends\./),
+      await screen.findByText(/1 group of connections would get another verdict\. 1 finding ends\./),
     ).toBeTruthy();
     expect(screen.getByText(/New: rule a redundant\./)).toBeTruthy();
     expect(screen.getByText("Breaks a promise: Guests can book.")).toBeTruthy();
-    fireEvent.click(screen.getByText("drop one"));
+    fireEvent.click(screen.getByText("try one"));
     expect(dropped).toEqual(["from Offices to Internet"]);
     expect(asked[0].body).toEqual({ steps });
   });
@@ -259,7 +259,7 @@ describe("the rule editor", () => {
       closed = true;
     });
     fireEvent.change(screen.getByLabelText("Name of the rule"), { target: { value: "New name" } });
-    fireEvent.click(screen.getByText("Keep"));
+    fireEvent.click(screen.getByText("Save"));
     await waitFor(() => expect(closed).toBe(true));
     expect(saved).toEqual([
       { what: "changed", revision: 3, steps: [{ op: "CHANGE_RULE", id: "r1", rule: { name: "New name" } }] },
@@ -271,7 +271,7 @@ describe("the rule editor", () => {
     editor(() => {
       closed = true;
     });
-    fireEvent.click(screen.getByText("Keep"));
+    fireEvent.click(screen.getByText("Save"));
     await waitFor(() => expect(closed).toBe(true));
     expect(saved).toHaveLength(0);
   });
@@ -281,7 +281,7 @@ describe("the rule editor", () => {
     refusal = new ApiError({ type: "x", title: "This cannot be accepted", status: 422, detail: "", errors });
     editor();
     fireEvent.change(screen.getByLabelText("Note on the rule"), { target: { value: "why" } });
-    fireEvent.click(screen.getByText("Keep"));
+    fireEvent.click(screen.getByText("Save"));
     expect((await screen.findByRole("alert")).textContent).toContain("10.20.0.7/16 has bits set");
     expect((screen.getByLabelText("Note on the rule") as HTMLTextAreaElement).value).toBe("why");
   });
@@ -298,7 +298,7 @@ describe("the rule editor", () => {
     });
     editor();
     fireEvent.change(screen.getByLabelText("Name of the rule"), { target: { value: "Mine" } });
-    fireEvent.click(screen.getByText("Keep"));
+    fireEvent.click(screen.getByText("Save"));
     expect((await screen.findByRole("alert")).textContent).toContain("Piet moved rule 9");
     fireEvent.click(screen.getByText("Put mine on top"));
     await waitFor(() => expect(saved[0]?.revision).toBe(4));

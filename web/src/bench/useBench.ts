@@ -198,7 +198,7 @@ export function useBench(who: string) {
     named: (rule: string): string => {
       const known = byId.get(rule);
       if (known) return `rule ${known.number} ${known.name}`.trim();
-      return rule ? "the new rule" : "the last line";
+      return rule ? "the new rule" : "the default verdict";
     },
     /** What the edit just kept did, or several that followed each other; nothing while that is worked out. */
     did: done?.id === id && done.revision === revision ? did.data : undefined,

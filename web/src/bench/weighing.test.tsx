@@ -158,7 +158,7 @@ describe("rules about to be pasted", () => {
     expect(await screen.findByText(/Better above rule B/)).toBeTruthy();
     fireEvent.keyDown(strip, { key: "Enter", altKey: true });
     expect(onPlace).toHaveBeenCalledWith({ before: "b" });
-    fireEvent.click(screen.getByText("Keep it"));
+    fireEvent.click(screen.getByText("Paste it"));
     fireEvent.keyDown(strip, { key: "Escape" });
     expect([keep.mock.calls.length, leave.mock.calls.length]).toEqual([1, 1]);
   });
@@ -169,12 +169,12 @@ it("the last line is changed once its impact is read", async () => {
   const make = vi.fn();
   show(<LastLineLens bench={{ ...bench, make }} />);
   expect((screen.getByLabelText("deny") as HTMLInputElement).checked).toBe(true);
-  expect(screen.queryByText("Keep")).toBeNull();
+  expect(screen.queryByText("Save")).toBeNull();
   fireEvent.click(screen.getByLabelText("allow"));
   expect(await screen.findByText(/Breaks a promise: Guests see nothing/)).toBeTruthy();
-  fireEvent.click(screen.getByText("Keep"));
+  fireEvent.click(screen.getByText("Save"));
   const steps = [{ op: "SET_DEFAULT_VERDICT", verdict: "allow" }];
-  expect(make).toHaveBeenCalledWith({ what: "set the last line to allow", steps });
+  expect(make).toHaveBeenCalledWith({ what: "set the default verdict to allow", steps });
 });
 
 describe("what was done", () => {
@@ -193,7 +193,7 @@ describe("what was done", () => {
     rerender(<DidStrip bench={{ ...bench, did: undefined, doneEdits: 1 }} close={vi.fn()} />);
     expect(screen.getByText(/^Working out/)).toBeTruthy();
     rerender(<DidStrip bench={{ ...bench, did: NO_IMPACT, doneEdits: 1 }} close={vi.fn()} />);
-    expect(screen.getByText(/No connection is decided otherwise/)).toBeTruthy();
+    expect(screen.getByText(/No connection gets another verdict/)).toBeTruthy();
     expect(screen.getByLabelText("What the last edit did").className).toBe(high);
   });
 });

@@ -56,7 +56,7 @@ export function ApplicationLens({ bench, application, all, standing, between }: 
           })
         }
       >
-        Drop a probe that uses it
+        Run a probe that uses it
       </button>
     </aside>
   );
@@ -94,8 +94,8 @@ function Wiring({ application, all, standing }: WiringProps) {
     </div>
   );
   return (
-    <section aria-label="What it takes to work">
-      <Title>What it takes to work</Title>
+    <section aria-label="Dependencies">
+      <Title>Dependencies</Title>
       {row("needed by", neededBy, "nothing")}
       <div className="my-0.5 ml-[72px] border-rust border-l-2 pl-2">
         <b className="flex items-center gap-1.5 font-medium">
@@ -178,12 +178,12 @@ function Users({ bench, application, between }: UsersProps) {
               <button
                 type="button"
                 className="ml-auto shrink-0 text-rust underline"
-                aria-label={`drop it: ${decider.probe}`}
+                aria-label={`try it: ${decider.probe}`}
                 onClick={() =>
                   goTo({ page: "rulebase", rule: undefined, find: undefined, probe: decider.probe })
                 }
               >
-                drop it
+                try it
               </button>
             </p>
           ))}

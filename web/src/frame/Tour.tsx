@@ -20,8 +20,8 @@ const STOPS: Stop[] = [
   },
   {
     title: "Try its proof",
-    words: "Every finding has a witness. In the lens on the right, drop it and watch it fall to its catch.",
-    key: "Drop this witness",
+    words: "Every finding has a witness. In the lens on the right, try it and watch it fall to its catch.",
+    key: "Try this witness",
     done: (bench) => bench.fall !== undefined,
   },
   {
@@ -70,8 +70,8 @@ export function Tour({ bench }: { bench: BenchState }) {
         </p>
       ) : (
         <p className="min-w-0 flex-1">
-          <b>That is the whole way:</b> find, prove, mend, take back. <span className="key">?</span> shows the
-          keys of the place you are in.
+          <b>That is the whole way:</b> find, prove, mend, undo. <span className="key">?</span> shows the keys
+          of the place you are in.
         </p>
       )}
       {stop && (

@@ -62,7 +62,7 @@ export const PLACES: Record<string, Keys> = {
     ["Tab, Enter", "choose a field of the map, then an application"],
     ["Shift Tab", "back to the words and zones one asks about"],
   ],
-  traffic: [["Tab, Enter", "open a rule's connections; Enter on one drops it"]],
+  traffic: [["Tab, Enter", "open a rule's connections; Enter on one tries it"]],
   reach: [["Tab, Enter", "open a hole: who uses what there, and by which rule"]],
   history: [["Tab, ↑ ↓", "choose the revisions to compare"]],
 };

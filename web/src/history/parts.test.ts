@@ -44,8 +44,8 @@ describe("what two revisions say differently besides their rules", () => {
       "come the usage sheet Chat",
       "come the notice Gaming",
       "come the lane Voice",
-      "come what is opened for reading: crew",
-      "come what is opened for reading: rest",
+      "come what is decrypted: crew",
+      "come what is decrypted: rest",
     ]);
     expect(partChanges(full, nothing).map(({ what }) => what)).toEqual(come.map(({ what }) => what));
   });
@@ -65,13 +65,13 @@ describe("what two revisions say differently besides their rules", () => {
       come.join(" & "),
     ]);
     expect(said).toEqual([
-      ["the last line", "deny", "reject"],
+      ["the default verdict", "deny", "reject"],
       ["the set Printers", "10.1.0.1", "10.1.0.3"],
       ["the usage sheet Chat", "otherwise: deny", "otherwise: ask Gaming"],
       ["the notice Gaming", "text: Sure?", "text: Really?"],
       ["the lane Voice", "ceiling: up 10 Mbit/s, down none", "ceiling: up 20 Mbit/s, down none"],
-      ["what is opened for reading: crew", "first of all", "after rest"],
-      ["what is opened for reading: rest", "after crew", "first of all"],
+      ["what is decrypted: crew", "first of all", "after rest"],
+      ["what is decrypted: rest", "after crew", "first of all"],
       ["the order of the chapters", "Office, Berth", "Berth, Office"],
     ]);
   });

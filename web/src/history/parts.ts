@@ -8,7 +8,7 @@ export type PartChange = { what: string; kind: "gone" | "come" | "changed"; gone
 type Read = Map<string, string[]>;
 
 /**
- * What differs between two revisions besides the rules: chapters, sets, sheets, notices, lanes, what is opened for reading,
+ * What differs between two revisions besides the rules: chapters, sets, sheets, notices, lanes, what is decrypted,
  * and the last line.
  */
 export function partChanges(before: Rulebase, after: Rulebase): PartChange[] {
@@ -43,7 +43,7 @@ export function partChanges(before: Rulebase, after: Rulebase): PartChange[] {
 function read(rulebase: Rulebase): Read {
   const { parts } = rulebase;
   return new Map([
-    ["the last line", [rulebase.lastLine]],
+    ["the default verdict", [rulebase.lastLine]],
     ...rulebase.chapters.map((chapter): [string, string[]] => [
       `the chapter ${chapter.title || chapter.id}`,
       noted(chapter.note),
@@ -53,7 +53,7 @@ function read(rulebase: Rulebase): Read {
     ...parts.notices.map((notice): [string, string[]] => [`the notice ${notice.name}`, ofNotice(notice)]),
     ...parts.lanes.map((lane): [string, string[]] => [`the lane ${lane.name}`, ofLane(lane)]),
     ...parts.reading.map((line, at): [string, string[]] => [
-      `what is opened for reading: ${line.id}`,
+      `what is decrypted: ${line.id}`,
       ofReading(line, parts.reading[at - 1]),
     ]),
     ["what the link carries", [rates(parts.capacity)]],
@@ -95,6 +95,6 @@ function ofReading(line: ReadingLine, above?: ReadingLine): string[] {
     ([key, field]) =>
       `${key.replace(".", " ")}${field.sense === "is not" ? " not" : ""} ${(field.values ?? []).join("; ")}`,
   );
-  const decision = line.decision === "open" ? "opened" : "left sealed";
+  const decision = line.decision === "open" ? "decrypted" : "left encrypted";
   return [decision, ...fields, above ? `after ${above.id}` : "first of all", ...noted(line.note)];
 }

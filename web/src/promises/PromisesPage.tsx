@@ -22,7 +22,7 @@ export function PromisesPage({ bench }: { bench: BenchState }) {
         <p>
           <b>{promises.length}</b> promises,{" "}
           {broken === 0 ? "all kept" : <b className="text-rust">{broken} broken</b>}. They run after every
-          edit. To make one, drop a probe and press Promise.
+          edit. To make one, run a probe and press Promise.
         </p>
         <a className="press ml-auto" href={`/api/rulebases/${bench.id}/promises/csv`} download="promises.csv">
           Save as CSV
@@ -39,7 +39,7 @@ export function PromisesPage({ bench }: { bench: BenchState }) {
       </div>
       {bench.promises && promises.length === 0 && (
         <p className="p-4 text-dim">
-          Nothing is promised yet. Drop a probe on the rulebase and press Promise beside it.
+          Nothing is promised yet. Run a probe on the rulebase and press Promise beside it.
         </p>
       )}
       {groups.map((group) => (
@@ -94,7 +94,7 @@ function PromiseRow({ bench, promise, save }: RowProps) {
               })
             }
           >
-            Keep
+            Save
           </button>
         )}
         <button
@@ -102,16 +102,14 @@ function PromiseRow({ bench, promise, save }: RowProps) {
           className="press text-xs"
           onClick={() => goTo({ page: "rulebase", rule: undefined, find: undefined, probe: promise.probe })}
         >
-          Drop it
+          Try it
         </button>
         <button
           type="button"
           className="press text-xs"
-          onClick={() =>
-            save(`took back promise “${promise.name}”`, { op: "REMOVE_PROMISE", id: promise.id })
-          }
+          onClick={() => save(`removed promise “${promise.name}”`, { op: "REMOVE_PROMISE", id: promise.id })}
         >
-          Take back
+          Remove
         </button>
       </div>
       <p className="flex flex-wrap items-center gap-x-3 text-xs">

@@ -399,7 +399,7 @@ function CellDetail({ bench, title, cell }: { bench: BenchState; title: string; 
             className="press text-xs"
             onClick={() => goTo({ page: "rulebase", rule: undefined, find: undefined, probe: decider.probe })}
           >
-            Drop it
+            Try it
           </button>
         </div>
       ))}

@@ -9,7 +9,7 @@ withServer();
 const bench = {
   id: "main",
   rulebase: { revision: 1, chapters: [] },
-  named: () => "the last line",
+  named: () => "the default verdict",
 } as unknown as BenchState;
 
 function cell(standing: string, share: number, dependsOn: string[] = []) {
@@ -70,7 +70,7 @@ describe("reach", () => {
     const detail = within(await screen.findByRole("region", { name: "group Crew, using category mail" }));
     expect(detail.getByText("It depends on the device, the time.")).toBeTruthy();
     expect(detail.getByText(/75\s*%/)).toBeTruthy();
-    fireEvent.click(detail.getAllByText("Drop it")[1]);
+    fireEvent.click(detail.getAllByText("Try it")[1]);
     expect(window.location.search).toContain("probe=from+Offices+to+Internet+at+deny");
   });
 

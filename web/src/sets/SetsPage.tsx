@@ -180,7 +180,7 @@ function SetEditor({
       <Fault fault={fault} />
       <div className="flex items-center gap-2">
         <button type="button" className="press press-main" onClick={keep} disabled={!name.trim()}>
-          Keep
+          Save
         </button>
         {!isNew && (
           <button

@@ -55,10 +55,10 @@ export function PartFrame<T extends object>(props: Props<T>) {
       )}
       <span className="flex gap-1.5">
         <button type="submit" className="press press-main text-xs">
-          Keep
+          Save
         </button>
         <button type="button" className="press text-xs" onClick={() => setOpen(undefined)}>
-          Leave as it was
+          Cancel
         </button>
         {!isNew && (
           <button

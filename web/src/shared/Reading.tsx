@@ -6,7 +6,7 @@ import { PartFrame, PickLine, TextLine } from "./PartFrame";
 const BLANK: ReadingLine = { id: "", decision: "open", fields: {}, note: "" };
 const DECISIONS: [string, string][] = [
   ["open", "open it"],
-  ["leave", "leave it sealed"],
+  ["leave", "leave it encrypted"],
 ];
 // Content is opened before the application is known.
 const ASKED = FIELDS.filter((field) => field.key !== "using.applications");
@@ -17,11 +17,11 @@ export function Reading({ bench, parts }: { bench: BenchState; parts: Parts }) {
     <PartFrame
       bench={bench}
       kind="reading"
-      title="What is opened for reading"
+      title="What is decrypted"
       about={
         <p className="mb-1 text-dim text-xs">
-          From the top, the first line that fits decides; what no line fits stays sealed, and features inside
-          it are not seen. A new line goes above the others.
+          From the top, the first line that fits decides; what no line fits stays encrypted, and features
+          inside it are not seen. A new line goes above the others.
         </p>
       }
       parts={parts.reading}
@@ -29,7 +29,7 @@ export function Reading({ bench, parts }: { bench: BenchState; parts: Parts }) {
       named={(line) => line.id ?? ""}
       show={(line) => (
         <>
-          <b>{line.decision === "open" ? "open" : "leave sealed"}</b>{" "}
+          <b>{line.decision === "open" ? "decrypt" : "leave encrypted"}</b>{" "}
           <span className="text-dim text-xs">{line.id}</span>
           {Object.entries(line.fields ?? {}).map(([key, field]) => (
             <span key={key} className="block text-xs">

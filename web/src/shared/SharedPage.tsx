@@ -139,7 +139,7 @@ function SheetEditor({ bench, sheet, parts }: SheetProps) {
             <Plate verdict={(line.outcome ?? "").split(" ")[0]} word={false} />
           </span>
           <input
-            aria-label={`Line ${index + 1} is about`}
+            aria-label={`Line ${index + 1} matches`}
             placeholder="category games, family Hull, Chatterbay, Chatterbay/upload"
             value={line.about ?? ""}
             onChange={(event) =>
@@ -200,7 +200,7 @@ function SheetEditor({ bench, sheet, parts }: SheetProps) {
             className="press press-main mt-2"
             onClick={() => send(`changed sheet ${sheet.name}`, steps)}
           >
-            Keep the sheet
+            Save the sheet
           </button>
         </div>
       )}

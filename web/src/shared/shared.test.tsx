@@ -53,7 +53,7 @@ describe("what rules share", () => {
     expect(
       screen.getByText(/guarantee up 64 kbit\/s, down 64 kbit\/s × 40 clients · ceiling none/),
     ).toBeTruthy();
-    expect(screen.getByText("leave sealed")).toBeTruthy();
+    expect(screen.getByText("leave encrypted")).toBeTruthy();
     expect(screen.getByText("category banking")).toBeTruthy();
     expect(screen.getByText("No rule uses it.")).toBeTruthy();
   });
@@ -63,11 +63,11 @@ describe("what rules share", () => {
     const edit = vi.fn(async () => undefined);
     show(<SharedPage bench={bench(edit)} />);
     fireEvent.click(screen.getByText("Add a line"));
-    fireEvent.change(screen.getByLabelText("Line 2 is about"), { target: { value: "Chatterbay/upload" } });
+    fireEvent.change(screen.getByLabelText("Line 2 matches"), { target: { value: "Chatterbay/upload" } });
     fireEvent.change(screen.getByLabelText("Outcome of line 2"), { target: { value: "ask Think twice" } });
-    await screen.findByText("No connection would be decided otherwise.");
+    await screen.findByText("No connection would get another verdict.");
     expect(asked.some((one) => one.path === "rulebases/main/impact")).toBe(true);
-    fireEvent.click(screen.getByText("Keep the sheet"));
+    fireEvent.click(screen.getByText("Save the sheet"));
     await waitFor(() => expect(edit).toHaveBeenCalledTimes(1));
     expect(edit).toHaveBeenCalledWith({
       what: "changed sheet Guest web",
@@ -100,7 +100,7 @@ describe("what rules share", () => {
     fireEvent.change(lanes.getByLabelText("ceiling up"), { target: { value: "500 kbit/s" } });
     fireEvent.change(lanes.getByLabelText("ceiling down"), { target: { value: "0.9" } });
     fireEvent.change(lanes.getByLabelText("guarantee up"), { target: { value: "80" } });
-    fireEvent.click(lanes.getByText("Keep"));
+    fireEvent.click(lanes.getByText("Save"));
     await waitFor(() => expect(edit).toHaveBeenCalledTimes(1));
     const [[sent]] = edit.mock.calls as unknown as [[{ steps: { part: object }[] }]];
     expect(sent.steps[0].part).toMatchObject({
@@ -113,12 +113,12 @@ describe("what rules share", () => {
   it("a new reading line takes several values and no spaces in its name", async () => {
     const edit = vi.fn(async () => undefined);
     show(<SharedPage bench={bench(edit)} />);
-    const reading = within(screen.getByRole("region", { name: "What is opened for reading" }));
+    const reading = within(screen.getByRole("region", { name: "What is decrypted" }));
     fireEvent.click(reading.getByText("New"));
     fireEvent.change(reading.getByLabelText("called"), { target: { value: "for crews" } });
     fireEvent.change(reading.getByLabelText("from zones"), { target: { value: "Ships; Crew wifi" } });
     expect(reading.queryByLabelText("using applications")).toBeNull();
-    fireEvent.click(reading.getByText("Keep"));
+    fireEvent.click(reading.getByText("Save"));
     await waitFor(() => expect(edit).toHaveBeenCalledTimes(1));
     const [[sent]] = edit.mock.calls as unknown as [[{ what: string; steps: { part: object }[] }]];
     expect(sent.what).toBe("made reading for-crews");

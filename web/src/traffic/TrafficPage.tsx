@@ -24,7 +24,7 @@ export function TrafficPage({ bench }: { bench: BenchState }) {
   const [order, setOrder] = useKept("traffic order", "hits");
   const [open, setOpen] = useState<string>();
   const { hits, rulebase } = bench;
-  if (!rulebase || !hits) return <p className="p-6 text-dim">Dropping the tapes …</p>;
+  if (!rulebase || !hits) return <p className="p-6 text-dim">Running the tapes …</p>;
   const all = rows(bench, hits);
   const unused = all.filter((row) => row.id && !row.count).length;
   const shown = sorted(all, order);
@@ -35,13 +35,13 @@ export function TrafficPage({ bench }: { bench: BenchState }) {
         <div className="flex items-center gap-3 border-edge border-b bg-plate px-3 py-2">
           {hits.days > 0 ? (
             <p>
-              <b>{hits.times.toLocaleString("en")}</b> connections in {hits.days} days, dropped into revision{" "}
+              <b>{hits.times.toLocaleString("en")}</b> connections in {hits.days} days, run through revision{" "}
               {hits.revision}. <b>{unused}</b> of {all.length - 1} rules caught none of them.
               {hits.impossible > 0 && (
                 <span className="text-rust">
                   {" "}
-                  {hits.impossible.toLocaleString("en")} cannot be dropped: their addresses lie behind other
-                  zones now.
+                  {hits.impossible.toLocaleString("en")} cannot be run: their addresses lie behind other zones
+                  now.
                 </span>
               )}
             </p>
@@ -110,7 +110,7 @@ function rows(bench: BenchState, hits: Hits): Row[] {
       verdict: rule.verdict,
       count: hits.rules[rule.id],
     }));
-  all.push({ name: "Last line", verdict: bench.rulebase?.lastLine ?? "deny", count: hits.lastLine });
+  all.push({ name: "Default verdict", verdict: bench.rulebase?.lastLine ?? "deny", count: hits.lastLine });
   return all;
 }
 
@@ -197,13 +197,13 @@ function Tapes({ bench, hits }: { bench: BenchState; hits: Hits }) {
           key={tape.name}
           bench={bench}
           tape={tape}
-          remove={() => change(`Taking out ${tape.name} …`, api.removeTape(bench.id, tape.name))}
+          remove={() => change(`Removing ${tape.name} …`, api.removeTape(bench.id, tape.name))}
         />
       ))}
       <p className="px-3 py-2 text-dim text-xs">
         A tape is a CSV file with two columns, <span className="font-mono">times,connection</span>: how often
         a connection was seen, and the connection in the words of the probe line with its date. Every
-        connection is dropped into the rulebase as it is now, whatever was in force when it was seen.
+        connection is run through the rulebase as it is now, whatever was in force when it was seen.
       </p>
     </aside>
   );
@@ -230,7 +230,7 @@ function Tape({ bench, tape, remove }: { bench: BenchState; tape: TapeView; remo
           Save as CSV
         </a>
         <button type="button" className="press text-xs" onClick={remove}>
-          Take out
+          Remove
         </button>
       </span>
     </section>

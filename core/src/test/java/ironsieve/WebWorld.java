@@ -165,7 +165,7 @@ public final class WebWorld {
               "category Shopping",
               "category News",
               "category uncategorised",
-              "nameless");
+              "no host name");
       case SERVICE -> List.of("tcp/80", "tcp", "udp");
       case APPLICATION ->
           List.of(

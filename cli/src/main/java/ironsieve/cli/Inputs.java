@@ -77,7 +77,7 @@ final class Inputs {
   @Option(
       names = "--tape",
       paramLabel = "CSV",
-      description = "recorded traffic to drop through the rulebase; may stand several times")
+      description = "recorded traffic to run through the rulebase; may stand several times")
   private List<Path> tapes = List.of();
 
   @Option(names = "--json", description = "print JSON")

@@ -220,7 +220,7 @@ public final class Main {
   }
 
   @Command(
-      description = "Drops a probe: which rule catches it, and how it unfolds at the gateway.",
+      description = "Runs a probe: which rule catches it, and how it unfolds at the gateway.",
       mixinStandardHelpOptions = true)
   int probe(
       @Mixin Inputs inputs,
@@ -259,7 +259,7 @@ public final class Main {
             outcome
                 + ", by "
                 + rule.map(id -> "rule " + numbers.get(id) + " (" + id + ")")
-                    .orElse("the last line"));
+                    .orElse("the default verdict"));
     fall.stages()
         .forEach(
             stage ->
@@ -277,7 +277,7 @@ public final class Main {
   }
 
   @Command(
-      description = "Which connections are decided otherwise by another rulebase.",
+      description = "Which connections get another verdict from another rulebase.",
       mixinStandardHelpOptions = true)
   int impact(
       @Mixin Inputs inputs,
@@ -303,7 +303,7 @@ public final class Main {
       }
       out()
           .printf(
-              "%s decided otherwise%s%n",
+              "%s with another verdict%s%n",
               impact.kinds().size() == 1
                   ? "1 kind of connections is"
                   : impact.kinds().size() + " kinds of connections are",

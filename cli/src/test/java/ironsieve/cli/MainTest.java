@@ -99,7 +99,8 @@ class MainTest {
     assertThat(run("impact", file("a.rules", CLEAN), file("b.rules", other)))
         .isEqualTo(Main.WARNINGS);
     assertThat(out)
-        .contains("deny -> allow", "application SSH", "1 kind of connections is decided otherwise");
+        .contains(
+            "deny -> allow", "application SSH", "1 group of connections gets another verdict");
     String renamed = CLEAN.replace("Clocks", "Watches");
     assertThat(run("impact", file("a.rules", CLEAN), file("b.rules", renamed)))
         .isEqualTo(Main.FINE);

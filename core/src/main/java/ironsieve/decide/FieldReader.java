@@ -126,7 +126,7 @@ final class FieldReader {
     boolean some =
         name == FieldName.APPLICATIONS
             && indistinguishable.stream().anyMatch(use -> holds(field, use));
-    return some ? ", which stays sealed here" : "";
+    return some ? ", which stays encrypted here" : "";
   }
 
   private String holder(FieldName name, Field field) {

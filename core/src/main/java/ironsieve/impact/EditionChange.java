@@ -75,7 +75,7 @@ public record EditionChange(String application, Kind kind, List<String> words) {
       words.add("other usual ports");
     }
     if (words.isEmpty()) {
-      words.add("described otherwise");
+      words.add("described differently");
     }
     return new EditionChange(next.name(), moved ? Kind.MOVED : Kind.CHANGED, words);
   }

@@ -21,7 +21,7 @@ public record ReadingLine(String id, Rule.Match match, Decision decision, String
   public ReadingLine {
     if (match.field(FieldName.APPLICATIONS).isPresent() || match.ports() == Rule.Ports.USUAL) {
       throw new IllegalArgumentException(
-          "a reading line cannot ask for applications: content is opened before they are known");
+          "a decryption rule cannot ask for applications: content is decrypted before they are known");
     }
   }
 }

@@ -98,7 +98,7 @@ public record Rule(String id, String name, State state, Match match, Then then, 
     }
   }
 
-  /** Why it is there; may be empty. */
+  /** Notes; may be empty. */
   public String note() {
     return keeping.note();
   }

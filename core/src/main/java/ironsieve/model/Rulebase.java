@@ -8,7 +8,7 @@ import java.util.Optional;
  *
  * @param name what engineers call it
  * @param chapters in reading order; a rule belongs to exactly one
- * @param parts named sets, sheets, notices, lanes and what is opened for reading
+ * @param parts named sets, sheets, notices, lanes and what is decrypted
  * @param lastLine the verdict for what no rule catches
  */
 public record Rulebase(String name, List<Chapter> chapters, Parts parts, Verdict lastLine) {
@@ -16,7 +16,7 @@ public record Rulebase(String name, List<Chapter> chapters, Parts parts, Verdict
   public Rulebase {
     chapters = List.copyOf(chapters);
     if (lastLine.shows()) {
-      throw new IllegalArgumentException("the last line allows, denies or rejects");
+      throw new IllegalArgumentException("the default verdict is allow, deny or reject");
     }
   }
 

@@ -30,7 +30,7 @@ public sealed interface Edit {
   /** Put what two rules become in the place of one, and take the other out. */
   record Merge(Rule merged, String gone) implements Edit {}
 
-  /** Add a line above all others to what is opened for reading. */
+  /** Add a line above all others to what is decrypted. */
   record OpenReading(ReadingLine line) implements Edit {}
 
   /** The rulebase with an edit made. */

@@ -36,24 +36,24 @@ public final class Explanations {
               + " together, so the rule does nothing.";
       case SHADOWED ->
           "Rules are read from the top and the first that matches decides. Every connection this"
-              + " rule is about meets one of the rules named first, so it never decides anything.";
+              + " rule matches meets one of the rules named first, so it never decides anything.";
       case REDUNDANT ->
           "What happens to each connection stays the same whether this rule is there or not; it"
               + " only makes the rulebase longer.";
       case PARTLY_SHADOWED ->
-          "Some of what this rule is about meets a rule above first and is decided otherwise there."
+          "Some of what this rule matches meets a rule above first and gets another verdict there."
               + " That may be meant; if it is not, the order is wrong.";
       case EXCEPTION ->
-          "A narrower rule above a broader one, deciding otherwise: the usual way to carve"
+          "A narrower rule above a broader one, with another verdict: the usual way to carve"
               + " something out.";
       case ORDER_MATTERS ->
-          "Each of the two rules is about something the other is not. What is common to both is"
-              + " decided by whichever stands higher; turning them round would decide it otherwise.";
+          "Each of the two rules matches something the other does not. What is common to both is"
+              + " decided by whichever stands higher; exchanging them would give it another verdict.";
       case NEEDS_UNMET ->
           "The catalogue says that an application works only if another one does. The other one is"
               + " asked for from the same places, people and devices, at the same times.";
       case BLIND_FEATURE ->
-          "The application travels inside a sealed carrier. Without opening it the gateway sees the"
+          "The application travels inside an encrypted carrier. Without decrypting it the gateway sees the"
               + " application, but not what is done in it.";
       case LEAKS_FIRST ->
           "The application is not known at the first packet. Until it is, the gateway lets the"
@@ -71,9 +71,9 @@ public final class Explanations {
       case OVERDUE ->
           "Somebody wished to look at this rule again by then. What it was for may be over; if it is"
               + " not, a later day says so.";
-      case UNNOTED -> "In a year nobody will dare to take it out.";
+      case UNNOTED -> "In a year nobody will dare to remove it.";
       case UNUSED ->
-          "Every recorded connection was dropped into the rulebase as it is now. Either nobody needs"
+          "Every recorded connection was run through the rulebase as it is now. Either nobody needs"
               + " this rule, or what it is for happens too seldom to be on tape.";
       case TOO_WIDE ->
           "A rule that leaves two of source, destination and use open lets through far more than"
@@ -88,7 +88,7 @@ public final class Explanations {
     Residue residue = review.residue(finding.rule());
     switch (finding.kind()) {
       case SHADOWED, PARTLY_SHADOWED, REDUNDANT -> {
-        said.add(Words.percent(residue.share()) + " of its claim still reaches it.");
+        said.add(Words.percent(residue.share()) + " of what it matches is still left to it.");
         residue.takers().stream()
             .limit(6)
             .forEach(
@@ -100,7 +100,8 @@ public final class Explanations {
                             + Words.percent(taker.share())
                             + taker
                                 .otherwise()
-                                .map(share -> ", " + Words.percent(share) + " decided otherwise.")
+                                .map(
+                                    share -> ", " + Words.percent(share) + " with another verdict.")
                                 .orElse(", decided the same.")));
       }
       case BLIND_FEATURE, EMPTY ->

@@ -58,7 +58,7 @@ public record Placement(Side side, String rule, Said why) {
       return first > place
           ? Optional.empty()
           : Optional.of(
-              placed(Side.ABOVE, claims.id(first), ": below it, nothing would reach this rule."));
+              placed(Side.ABOVE, claims.id(first), ": below it, this rule would never match."));
     }
     Optional<Integer> last =
         inside.isEmpty() || !passes ? Optional.empty() : Optional.of(inside.get(inside.size() - 1));

@@ -73,7 +73,7 @@ final class Practice {
           && lacking.isEmpty()
           && needs.finding(rule, claims.parts(rule)).isPresent()) {
         // Some of the claim lacks something; whether that is some of what reaches the rule is open.
-        found.add(undetermined(rule, "whether needs are met for all that reaches it"));
+        found.add(undetermined(rule, "whether dependencies are met for all that it catches"));
       }
       unguarded(rule, review).ifPresent(found::add);
       unlogged(rule, review).ifPresent(found::add);
@@ -199,7 +199,7 @@ final class Practice {
         Said.text("This rule and ")
             .andRules(crossing.stream().map(claims::id).toList())
             .and(
-                " above overlap and decide otherwise, and neither holds the other: their order"
+                " above overlap and give another verdict, and neither holds the other: their order"
                     + " matters.");
     found.add(
         new Finding(
@@ -219,10 +219,10 @@ final class Practice {
         all
             ? Said.text(
                 "This rule tells features apart that travel inside a seal, and nothing opens the"
-                    + " seal there: it never sees what it is about.")
+                    + " seal there: it never sees what it is to match.")
             : Said.share(
                 Share.exact(share),
-                " of what this rule is about stays sealed: there it cannot tell features apart and"
+                " of what this rule matches stays encrypted: there it cannot tell features apart and"
                     + " passes them by.");
     Severity severity =
         all ? Severity.ERROR : share >= MUCH_UNSEEN ? Severity.WARNING : Severity.NOTE;

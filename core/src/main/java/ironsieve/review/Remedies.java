@@ -216,7 +216,7 @@ public final class Remedies {
             "for-" + rule.id(),
             new Rule.Match(fields, Rule.Ports.ANY),
             ReadingLine.Decision.OPEN,
-            "So that rule " + rule.id() + " sees what it is about.");
+            "So that rule " + rule.id() + " sees what it is to match.");
     return new Remedy(new Edit.OpenReading(line), "Open the content there");
   }
 
@@ -385,6 +385,6 @@ public final class Remedies {
   }
 
   private static Remedy remove(Finding finding) {
-    return new Remedy(new Edit.Remove(finding.rule()), "Take it out");
+    return new Remedy(new Edit.Remove(finding.rule()), "Remove it");
   }
 }

@@ -121,7 +121,7 @@ final class RuleReview {
         sayEmpty();
       }
     } else if (!sure) {
-      say(Kind.UNDETERMINED, Severity.NOTE, undetermined("whether anything still reaches it"));
+      say(Kind.UNDETERMINED, Severity.NOTE, undetermined("whether it ever matches"));
     } else if (leftPoint.isEmpty()) {
       sayCovered();
     } else {
@@ -348,13 +348,13 @@ final class RuleReview {
     if (findTakers()) {
       List<Question> byTakers = List.of(coveredBy(takers::containsKey));
       Cover cover = smallest(byTakers, takers.keySet());
-      String together = cover.rules().size() > 1 ? " together take" : " takes";
+      String together = cover.rules().size() > 1 ? " together match" : " matches";
       say(
           Kind.SHADOWED,
           Severity.ERROR,
-          Said.text("Nothing reaches this rule: ")
+          Said.text("This rule never matches: ")
               .andRules(ids(cover.rules()))
-              .and(together + " all it is about" + proven(cover) + "."),
+              .and(together + " all of its connections first" + proven(cover) + "."),
           cover.rules());
     } else {
       // The exact descent proved it covered with less work than the search needs to name a small
@@ -362,7 +362,8 @@ final class RuleReview {
       say(
           Kind.SHADOWED,
           Severity.ERROR,
-          Said.text("Nothing reaches this rule: the rules above take all it is about."),
+          Said.text(
+              "This rule never matches: the rules above it match all of its connections first."),
           List.copyOf(takers.keySet()));
     }
   }
@@ -375,7 +376,7 @@ final class RuleReview {
       say(
           Kind.REDUNDANT,
           Severity.WARNING,
-          Said.text("Everything this rule is about is already decided the same way by ")
+          Said.text("All connections of this rule already get the same verdict from ")
               .andRules(ids(cover.rules()))
               .and(proven(cover) + "."),
           cover.rules());
@@ -452,7 +453,7 @@ final class RuleReview {
     say(
         Kind.PARTLY_SHADOWED,
         normal ? Severity.QUIET : Severity.WARNING,
-        Said.share(share, " of what this rule is about is decided otherwise above, by ")
+        Said.share(share, " of what this rule matches gets another verdict from rules above: ")
             .andRules(ids(otherwise))
             .and("."),
         named);
@@ -527,7 +528,7 @@ final class RuleReview {
       say(
           Kind.UNDETERMINED,
           Severity.NOTE,
-          undetermined("whether rules above decide part of it otherwise"));
+          undetermined("whether rules above give part of it another verdict"));
     }
     return Optional.empty();
   }
@@ -555,11 +556,13 @@ final class RuleReview {
       return;
     }
     List<Integer> named = below.get().stream().filter(r -> r >= 0).toList();
-    Said start = Said.text("Taking this rule out would change no verdict: below it, ");
+    Said start = Said.text("Removing this rule would change no verdict: below it, ");
     Said what =
         named.isEmpty()
-            ? start.and("the last line")
-            : start.andRules(ids(named)).and(below.get().contains(-1) ? " and the last line" : "");
+            ? start.and("the default verdict")
+            : start
+                .andRules(ids(named))
+                .and(below.get().contains(-1) ? " and the default verdict" : "");
     say(Kind.REDUNDANT, Severity.NOTE, what.and(" would decide the same."), named);
   }
 

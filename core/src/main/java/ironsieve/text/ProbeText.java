@@ -598,7 +598,7 @@ public final class ProbeText {
     details.put(Detail.DEVICE, ValueText.print(connection.from().device()));
     details.put(Detail.TO_ZONE, connection.to().zone());
     details.put(Detail.TO_ADDRESS, connection.to().address().toString());
-    details.put(Detail.SITE, connection.to().host().orElse("nameless"));
+    details.put(Detail.SITE, connection.to().host().orElse("no host name"));
     details.put(
         Detail.SERVICE,
         ValueText.print(new Value.ServiceRange(connection.service(), connection.service())));

@@ -183,8 +183,9 @@ public final class RulebaseReader {
     Optional<FileLine> line;
     while ((line = take(2)).isPresent()) {
       FileLine at = line.get();
-      if (at.take("last line")) {
-        only(at, "rulebase", "last line");
+      // "last line" is what older files say.
+      if (at.take("default verdict") || at.take("last line")) {
+        only(at, "rulebase", "default verdict");
         int start = at.position();
         Outcome outcome = outcome(at);
         if (outcome.verdict().shows() || outcome.lane().isPresent()) {
@@ -195,7 +196,7 @@ public final class RulebaseReader {
         only(at, "rulebase", "capacity");
         capacity = rates(at);
       } else {
-        throw at.wrong("expected: last line, or: capacity");
+        throw at.wrong("expected: default verdict, or: capacity");
       }
     }
   }
@@ -526,7 +527,7 @@ public final class RulebaseReader {
     RuleLines body = new RuleLines();
     members(
         key,
-        "then:, sheet:, a field such as from zones:, usual ports, quiet, owner, change, review by, or note",
+        "then:, sheet:, a field such as from zones:, usual ports, not logged, owner, change, review by, or note",
         body::take);
     if (body.outcome == null) {
       throw line.wrongAt(0, "rule " + id + " does not say what happens; expected: then: OUTCOME");
@@ -585,8 +586,9 @@ public final class RulebaseReader {
       } else if (line.take("usual ports")) {
         only(line, item, "usual ports");
         ports = Rule.Ports.USUAL;
-      } else if (line.take("quiet")) {
-        only(line, item, "quiet");
+      } else if (line.take("not logged") || line.take("quiet")) {
+        // "quiet" is what older files say.
+        only(line, item, "not logged");
         logging = Rule.Logging.QUIET;
       } else if (line.take("review by")) {
         only(line, item, "review by");

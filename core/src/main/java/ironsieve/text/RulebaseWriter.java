@@ -60,7 +60,7 @@ public final class RulebaseWriter {
 
   private void rulebase(Rulebase rulebase) {
     item("rulebase", "rulebase " + FileLine.quote(rulebase.name()));
-    member("rulebase", "last line", "last line " + rulebase.lastLine().word());
+    member("rulebase", "default verdict", "default verdict " + rulebase.lastLine().word());
     Parts parts = rulebase.parts();
     if (!parts.capacity().equals(Lane.Rates.NONE)) {
       member("rulebase", "capacity", "capacity " + rates(parts.capacity()));
@@ -207,7 +207,7 @@ public final class RulebaseWriter {
     member(key, "then", "then: " + OutcomeText.print(rule.then().outcome()));
     rule.then().sheet().ifPresent(sheet -> member(key, "sheet", "sheet: " + sheet));
     if (rule.then().logging() == Rule.Logging.QUIET) {
-      member(key, "quiet", "quiet");
+      member(key, "not logged", "not logged");
     }
   }
 }

@@ -51,7 +51,11 @@ public final class ValueText {
   private static final String HOST = "host ";
   private static final String COUNTRY = "country ";
   private static final String LIST = "list ";
+  private static final String NO_HOST_NAME = "no host name";
+
+  /** What older files say. */
   private static final String NAMELESS = "nameless";
+
   private static final String ANY_DEVICE = "any device";
 
   private ValueText() {}
@@ -184,7 +188,7 @@ public final class ValueText {
       return new Value.SiteCategory(rest(text, CATEGORY));
     }
     // Host names have no capitals, so neither has the word that stands among them.
-    if (text.equalsIgnoreCase(NAMELESS)) {
+    if (text.equalsIgnoreCase(NO_HOST_NAME) || text.equalsIgnoreCase(NAMELESS)) {
       return Value.Nameless.HOST;
     }
     return text.startsWith("*.")
@@ -333,7 +337,7 @@ public final class ValueText {
       return CATEGORY + category.name();
     }
     if (value instanceof Value.Nameless) {
-      return NAMELESS;
+      return NO_HOST_NAME;
     }
     return printApplication(value);
   }

@@ -75,6 +75,6 @@ class PartsTest {
     refused(() -> new Notice("n", Verdict.ALLOW, ""), "asks, stops or enrols");
     refused(
         () -> new Rulebase("r", List.of(), List.of(), Verdict.STOP),
-        "the last line allows, denies or rejects");
+        "the default verdict is allow, deny or reject");
   }
 }

@@ -42,8 +42,8 @@ class ExplanationsTest {
             .orElseThrow();
     assertThat(new Explanations(BASE, REVIEW).of(shadowed))
         .contains(
-            "0 % of its claim still reaches it.",
-            "Rule 2 takes 75 %, 75 % decided otherwise.", "Rule 1 takes 25 %, decided the same.");
+            "0 % of what it matches is still left to it.",
+            "Rule 2 takes 75 %, 75 % with another verdict.", "Rule 1 takes 25 %, decided the same.");
   }
 
   @Test

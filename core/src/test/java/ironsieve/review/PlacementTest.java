@@ -40,7 +40,7 @@ class PlacementTest {
     assertThat(better.side()).isEqualTo(Placement.Side.ABOVE);
     assertThat(better.rule()).isEqualTo("r2");
     assertThat(better.why().with(id -> Integer.parseInt(id.substring(1))))
-        .isEqualTo("Better above rule 2: below it, nothing would reach this rule.");
+        .isEqualTo("Better above rule 2: below it, this rule would never match.");
   }
 
   @Test

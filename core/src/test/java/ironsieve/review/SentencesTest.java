@@ -48,7 +48,7 @@ class SentencesTest {
     assertThat(finding.kind()).isEqualTo(Kind.SHADOWED);
     assertThat(finding.severity()).isEqualTo(Severity.ERROR);
     assertThat(words(finding))
-        .isEqualTo("Nothing reaches this rule: rule 1 takes all it is about.");
+        .isEqualTo("This rule never matches: rule 1 matches all of its connections first.");
     assertThat(finding.evidence().get(0).witness().connection().from().person()).contains("ben");
   }
 
@@ -62,7 +62,7 @@ class SentencesTest {
                 "allow from.people=cy",
                 "deny from.people=identified"),
             "r4");
-    assertThat(words(finding)).contains("rules 1, 2 and 3 together take all");
+    assertThat(words(finding)).contains("rules 1, 2 and 3 together match all");
     assertThat(finding.evidence())
         .extracting(Finding.Evidence::part)
         .containsExactly("person ada", "person ben", "person cy");
@@ -78,7 +78,7 @@ class SentencesTest {
                 "allow from.zones=Inside using.applications=Chat"),
             "r3");
     assertThat(finding.kind()).isEqualTo(Kind.REDUNDANT);
-    assertThat(words(finding)).contains("already decided the same way by rule 2");
+    assertThat(words(finding)).contains("already get the same verdict from rule 2");
   }
 
   @Test
@@ -96,7 +96,7 @@ class SentencesTest {
   void anOverlapThatIsNoExceptionIsAWarningWithItsPartAndShare() {
     Finding finding = review("deny from.people=ada", "allow using.services=udp").of("r2").get(0);
     assertThat(finding.severity()).isEqualTo(Severity.WARNING);
-    assertThat(words(finding)).startsWith("25 % of what this rule is about");
+    assertThat(words(finding)).startsWith("25 % of what this rule matches");
     assertThat(finding.evidence().get(0).part()).isEqualTo("person ada");
   }
 
@@ -120,7 +120,7 @@ class SentencesTest {
   void aRuleThatTheLastLineWouldDecideTheSameIsANote() {
     Finding finding = only(review("deny from.people=ada"), "r1");
     assertThat(finding.severity()).isEqualTo(Severity.NOTE);
-    assertThat(words(finding)).contains("below it, the last line would decide the same");
+    assertThat(words(finding)).contains("below it, the default verdict would decide the same");
   }
 
   @Test
@@ -128,7 +128,7 @@ class SentencesTest {
     Rulebase base = Rulebases.of("deny from.people=ada", "allow", "deny from.people=ben");
     Review review =
         Reviewer.review(CompiledRulebase.of(base, SmallWorld.surroundings()), Budget.USUAL);
-    assertThat(words(aboutTakers(review, "r3").get(0))).contains("rule 2 takes");
+    assertThat(words(aboutTakers(review, "r3").get(0))).contains("rule 2 matches");
     assertThat(review.residues()).containsOnlyKeys("r1", "r2", "r3");
   }
 

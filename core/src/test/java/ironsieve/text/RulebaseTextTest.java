@@ -28,7 +28,7 @@ class RulebaseTextTest {
       """
       # The gateway between here and there.
       rulebase "Main \\"old\\" gateway"
-        last line reject
+        default verdict reject
         # Leased in March.
         capacity 20000 there 50000 back
 
@@ -71,7 +71,7 @@ class RulebaseTextTest {
         usual ports
         then: allow
         sheet: Careful
-        quiet
+        not logged
 
       rule r2
         then: stop Think twice
@@ -170,7 +170,7 @@ class RulebaseTextTest {
     String tidy =
         """
         rulebase "x"
-          last line deny
+          default verdict deny
 
         chapter c "All"
 
@@ -188,7 +188,7 @@ class RulebaseTextTest {
       delimiter = '|',
       value = {
         "set device \"Hand | 7, 12 | not closed",
-        "last line reject | 3, 13 | allow, deny or reject",
+        "default verdict reject | 3, 19 | allow, deny or reject",
         "clients 40 | 19, 10 | a number of clients",
         "then: allow | 44, 9 | outcomes are allow",
         "to sites: *.shop.example | 42, 13 | no host name",
@@ -201,7 +201,8 @@ class RulebaseTextTest {
     String wrong =
         switch (line) {
           case "set device \"Hand" -> WHOLE.replace("\"Handhelds; all\"", "\"Handhelds");
-          case "last line reject" -> WHOLE.replace("last line reject", "last line ask X");
+          case "default verdict reject" ->
+              WHOLE.replace("default verdict reject", "default verdict ask X");
           case "clients 40" -> WHOLE.replace("  clients 40", "  clients: forty");
           case "then: allow" -> WHOLE.replace("then: allow\n", "then: permit\n");
           case "to sites: *.shop.example" -> WHOLE.replace("*.shop.example", "*.shop..example");
@@ -244,5 +245,17 @@ class RulebaseTextTest {
       assertThat(e.line()).isBetween(1, damaged.split("\n", -1).length);
       assertThat(e.column()).isBetween(1, damaged.split("\n", -1)[e.line() - 1].length() + 1);
     }
+  }
+
+  @Test
+  void theWordsOfOlderFilesAreStillRead() {
+    String old =
+        "rulebase \"x\"\n  last line allow\n\nchapter c \"C\"\n\nrule a\n  to sites: nameless\n"
+            + "  then: deny\n  quiet\n";
+    String now = RulebaseWriter.write(RulebaseReader.read(old));
+    assertThat(now)
+        .contains("default verdict allow", "to sites: no host name", "not logged")
+        .doesNotContain("last line", "nameless", "quiet");
+    assertThat(RulebaseReader.read(now).rulebase()).isEqualTo(RulebaseReader.read(old).rulebase());
   }
 }

@@ -59,7 +59,7 @@ class TextsTest {
     "SITE, shop.example",
     "SITE, *.shop.example",
     "SITE, category News",
-    "SITE, nameless",
+    "SITE, no host name",
     "APPLICATION, where exposure >= serious and category != mail",
     "APPLICATION, where needs = DNS"
   })
@@ -69,7 +69,8 @@ class TextsTest {
 
   @Test
   void aReservedWordIsNoHostNameHoweverItIsWritten() {
-    assertThat(ValueText.print(ValueText.parse(ValueKind.SITE, "NameLess"))).isEqualTo("nameless");
+    assertThat(ValueText.print(ValueText.parse(ValueKind.SITE, "NameLess")))
+        .isEqualTo("no host name");
     assertThat(ValueText.print(ValueText.parse(ValueKind.SITE, "Shop.Example")))
         .isEqualTo("shop.example");
   }

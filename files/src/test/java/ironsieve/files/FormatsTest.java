@@ -109,7 +109,7 @@ class FormatsTest {
   private static final String PLAIN =
       """
       rulebase "plain"
-        last line reject
+        default verdict reject
 
       chapter c "All"
       rule a

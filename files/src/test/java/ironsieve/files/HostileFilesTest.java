@@ -229,7 +229,7 @@ class HostileFilesTest {
       delimiter = '|',
       value = {
         "  then: deny;  then: allow | line 6, column 3 | then stands here twice",
-        "  quiet;  quiet;  then: deny | line 6, column 3 | quiet stands here twice",
+        "  quiet;  quiet;  then: deny | line 6, column 3 | not logged stands here twice",
         "  review by 2027-01-31;  review by 2027-02-28;  then: deny | line 6 | review by stands",
       })
   void whatStandsThereTwiceIsRefused(String members, String place, String hint) {
@@ -241,7 +241,7 @@ class HostileFilesTest {
         .hasMessageContaining(hint);
     assertThatThrownBy(
             () -> RulebaseReader.read("rulebase \"x\"\n  last line deny\n  last line allow\n"))
-        .hasMessageContaining("line 3, column 3: last line stands here twice");
+        .hasMessageContaining("line 3, column 3: default verdict stands here twice");
   }
 
   @Test

@@ -155,7 +155,8 @@ final class ValueCatalogue {
                 .map(name -> new Choice("category " + name, "category", "")),
             surroundings.atlas().sites().stream()
                 .map(entry -> new Choice(ValueText.print(entry.names()), "site", entry.category())),
-            Stream.of(new Choice("nameless", "anything", "no host name asked for")))
+            Stream.of(
+                new Choice("no host name", "anything", "the connection asks for no host name")))
         .flatMap(stream -> stream);
   }
 

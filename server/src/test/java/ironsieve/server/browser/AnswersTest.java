@@ -42,7 +42,7 @@ class AnswersTest extends WithBrowser {
     Locator cell = page.getByRole(AriaRole.REGION, region("livia.quist, using Chatterbay/upload"));
     assertThat(cell).containsText("It depends on the device");
     assertThat(cell).containsText("by rule 49 Staff browse");
-    button(page, "Drop it").first().click();
+    button(page, "Try it").first().click();
     assertThat(row(page, "br-staff")).hasAttribute("data-standing", "catch");
   }
 
@@ -139,8 +139,8 @@ class AnswersTest extends WithBrowser {
     page.keyboard().press("Enter");
     assertThat(page.getByLabel("Add a zone")).isFocused();
     page.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("Then")).click();
-    page.getByLabel("quiet").check();
-    button(page, "Keep").click();
+    page.getByLabel("not logged").check();
+    button(page, "Save").click();
     assertThat(lens(page)).not().containsText("accepted");
     assertThat(row(page, "br-intern").getByLabel("empty").first()).isVisible();
   }
@@ -149,11 +149,11 @@ class AnswersTest extends WithBrowser {
   void aSheetIsChangedOnceItsImpactOnItsRulesIsRead() {
     Page page = browsing.open("Wanda", "/shared");
     button(page, "Add a line").click();
-    page.getByLabel("Line 6 is about").fill("category games");
+    page.getByLabel("Line 6 matches").fill("category games");
     page.getByLabel("Outcome of line 6").selectOption("stop Not on this network");
-    assertThat(page.getByText("1 kind of connections would be decided otherwise.")).isVisible();
+    assertThat(page.getByText("1 group of connections would get another verdict.")).isVisible();
     assertThat(page.locator("[data-impact]")).containsText("application category games");
-    button(page, "Keep the sheet").click();
+    button(page, "Save the sheet").click();
     assertThat(page.locator("[data-impact]")).hasCount(0);
     browsing.go(page, "/?probe=from Guest wifi to Internet using Marlow Games at tue 10:00");
     assertThat(row(page, "wf-guest")).hasAttribute("data-standing", "catch");
@@ -177,11 +177,11 @@ class AnswersTest extends WithBrowser {
   @Test
   void aBlindRuleSeesOnceContentIsOpenedForIt() {
     Page page = browsing.open("Wanda", "/?rule=li-ai");
-    assertThat(lens(page)).containsText("stays sealed");
+    assertThat(lens(page)).containsText("stays encrypted");
     lens(page).getByText("Remedy: Open the content there").click();
     assertThat(lens(page).locator("[data-impact]")).containsText("Parley/upload");
-    button(page, "Do it").click();
-    assertThat(lens(page)).not().containsText("stays sealed");
+    button(page, "Apply").click();
+    assertThat(lens(page)).not().containsText("stays encrypted");
     browsing.go(page, "/shared");
     assertThat(page.getByText("for-li-ai")).isVisible();
   }

@@ -22,13 +22,13 @@ class BenchTasksTest extends WithBrowser {
     assertThat(lens(page)).containsText("The review found");
     lens(page).getByText("rule 51 No uploads in Chatterbay").first().click();
     assertThat(lens(page))
-        .containsText("Nothing reaches this rule: rule 49 takes all it is about.");
+        .containsText("This rule never matches: rule 49 matches all of its connections first.");
 
     assertThat(row(page, "br-staff")).containsText("takes 96 % of rule 51");
     row(page, "br-staff").hover();
     assertThat(row(page, "br-chat")).containsText("loses 96 % to rule 49");
 
-    lens(page).getByText("Drop this witness").first().click();
+    lens(page).getByText("Try this witness").first().click();
     assertThat(row(page, "br-staff")).hasAttribute("data-standing", "catch");
     assertThat(row(page, "br-staff")).containsText("allow");
     assertThat(row(page, "li-ai").locator("[data-reason]"))
@@ -46,7 +46,7 @@ class BenchTasksTest extends WithBrowser {
     page.keyboard().press("Control+z");
     page.keyboard().press("Control+z");
     assertThat(lens(page).getByRole(AriaRole.HEADING).first()).hasText("Rule 51");
-    assertThat(lens(page)).containsText("Nothing reaches this rule");
+    assertThat(lens(page)).containsText("This rule never matches");
     assertThat(row(page, "br-staff")).hasAttribute("data-standing", "catch");
   }
 
@@ -55,11 +55,11 @@ class BenchTasksTest extends WithBrowser {
     Page page = browsing.open("Wanda", "/?rule=bk-export");
     lens(page).getByText("Remedy: Move it above rule 12").click();
     assertThat(lens(page))
-        .containsText("1 kind of connections would be decided otherwise. 1 finding ends.");
+        .containsText("1 group of connections would get another verdict. 1 finding ends.");
     assertThat(lens(page).locator("[data-impact]")).containsText("group Booking agents");
-    lens(page).getByText("drop one").click();
+    lens(page).getByText("try one").click();
     assertThat(row(page, "bk-agents")).hasAttribute("data-standing", "catch");
-    button(page, "Do it").click();
+    button(page, "Apply").click();
     assertThat(lens(page).getByRole(AriaRole.HEADING).first()).hasText("Rule 12");
     assertThat(lens(page)).not().containsText("shadowed");
     assertThat(row(page, "bk-export")).hasAttribute("data-standing", "catch");
@@ -88,12 +88,12 @@ class BenchTasksTest extends WithBrowser {
   void aBrokenPromiseIsNamedAndKeptAgainOnceItsRuleIsPutRight() {
     Page page = browsing.open("Wanda", "/promises");
     assertThat(page.getByText("2 broken").first()).isVisible();
-    page.getByText("Drop it").first().click();
+    page.getByText("Try it").first().click();
     assertThat(page.locator("[data-standing=catch]")).containsText("Agents at work");
 
     browsing.go(page, "/?rule=bk-export");
     lens(page).getByText("Remedy: Move it above rule 12").click();
-    button(page, "Do it").click();
+    button(page, "Apply").click();
     assertThat(page.getByText("1 broken")).isVisible();
 
     page.keyboard().press("p");
@@ -245,7 +245,7 @@ class BenchTasksTest extends WithBrowser {
     Locator draft =
         page.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("New rule"));
     assertThat(draft).containsText("Press contacts post (copy)");
-    assertThat(draft).containsText("No connection would be decided otherwise. New: the new rule");
+    assertThat(draft).containsText("No connection would get another verdict. New: the new rule");
     page.keyboard().press("Control+Enter");
     assertThat(Browsing.said(page)).containsText("cloned rule 50 Press contacts post");
     assertThat(lens(page)).containsText("Copied from rule 50 (Press contacts post).");

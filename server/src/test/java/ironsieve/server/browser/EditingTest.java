@@ -43,8 +43,8 @@ class EditingTest extends WithBrowser {
     button(page, "Choose all shown").click();
     label(page, "Do").selectOption("owner");
     label(page, "Owner").fill("Berth team");
-    assertThat(page.getByText("No connection would be decided otherwise.")).isVisible();
-    page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Do it to")).click();
+    assertThat(page.getByText("No connection would get another verdict.")).isVisible();
+    page.getByRole(AriaRole.BUTTON, new Page.GetByRoleOptions().setName("Apply to")).click();
     assertThat(said(page)).containsText("to Berth team");
     label(page, "Show").fill("owner:berth verdict:allow");
     assertThat(shown).hasText(Pattern.compile("^[1-9]\\d* shown"));
@@ -69,7 +69,7 @@ class EditingTest extends WithBrowser {
     page.getByLabel("Add a value instead").fill("Quill");
     page.keyboard().press("Enter");
     assertThat(page.locator("[data-impact]")).isVisible();
-    button(page, "Do it to 1").click();
+    button(page, "Apply to 1").click();
     assertThat(said(page)).containsText("replaced Decklife by");
     assertThat(row(page, "br-press")).not().containsText("Decklife");
   }
@@ -87,7 +87,7 @@ class EditingTest extends WithBrowser {
     assertThat(draft).containsText("Better above rule 49 Staff browse");
     page.getByLabel("Add a zone").press("Alt+Enter");
     assertThat(draft).not().containsText("Better above");
-    assertThat(draft).containsText("decided otherwise");
+    assertThat(draft).containsText("another verdict");
     page.getByLabel("Add a zone").press("Control+Enter");
     assertThat(said(page)).containsText("added a rule without a name");
     assertThat(lens(page)).containsText("Rule 49");
@@ -104,7 +104,7 @@ class EditingTest extends WithBrowser {
     page.keyboard().press("Enter");
     assertThat(said(page)).containsText("added chapter Odds and ends");
     page.getByLabel("Title of the chapter").fill("Names and time");
-    button(page, "Keep").click();
+    button(page, "Save").click();
     assertThat(names).containsText("Names and time");
     assertThat(row(page, "gw-admin")).containsText("1");
     keys(page, "Alt+ArrowUp");
@@ -160,13 +160,13 @@ class EditingTest extends WithBrowser {
 
     row(page, "br-press").click(new Locator.ClickOptions().setPosition(300, 10));
     button(page, "by application, into 3").click();
-    assertThat(lens(page)).containsText("No connection would be decided otherwise.");
+    assertThat(lens(page)).containsText("No connection would get another verdict.");
     button(page, "Split it").click();
     assertThat(said(page)).containsText("split rule 50");
     keys(page, "Shift+ArrowDown", "Shift+ArrowDown");
     assertThat(lens(page)).containsText("3 rules");
     label(page, "Do").selectOption("merge");
-    button(page, "Do it to 3").click();
+    button(page, "Apply to 3").click();
     assertThat(said(page)).containsText("merged 3 rules");
     assertThat(row(page, "br-chat")).containsText("51");
   }
@@ -180,10 +180,10 @@ class EditingTest extends WithBrowser {
     assertThat(tour).containsText("Step 1 of 4");
     keys(page, "f");
     assertThat(tour).containsText("Step 2 of 4");
-    lens(page).getByText("Drop this witness").first().click();
+    lens(page).getByText("Try this witness").first().click();
     assertThat(tour).containsText("Step 3 of 4");
     lens(page).getByText(Pattern.compile("^Remedy")).first().click();
-    button(page, "Do it").click();
+    button(page, "Apply").click();
     assertThat(tour).containsText("Step 4 of 4");
     keys(page, "Control+z");
     assertThat(tour).containsText("That is the whole way");
@@ -206,10 +206,10 @@ class EditingTest extends WithBrowser {
     Locator draft =
         page.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("New rule"));
     assertThat(draft).isVisible();
-    assertThat(said(page)).containsText("Somebody took out the rule");
+    assertThat(said(page)).containsText("Somebody removed the rule");
     page.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("Name and note")).click();
     assertThat(label(page, "Note on the rule")).hasValue("Until the regatta");
-    button(page, "Keep").click();
+    button(page, "Save").click();
     assertThat(lens(page)).containsText("Rule 50");
     assertThat(lens(page)).containsText("Until the regatta");
     assertThat(lens(page)).containsText("Press contacts post");
@@ -283,7 +283,7 @@ class EditingTest extends WithBrowser {
         .hasValue("Asked for by the press office, until the regatta");
 
     page.context().setOffline(true);
-    button(page, "Keep").click();
+    button(page, "Save").click();
     assertThat(page.getByRole(AriaRole.ALERT)).containsText("The server does not answer");
     page.context().setOffline(false);
 
@@ -291,7 +291,7 @@ class EditingTest extends WithBrowser {
     assertThat(lens(other)).containsText("Rule 50");
     keys(other, "x");
     assertThat(said(other)).containsText("switched rule 50");
-    button(page, "Keep").click();
+    button(page, "Save").click();
     Locator alert = page.getByRole(AriaRole.ALERT);
     assertThat(alert).containsText("Odette switched rule 50");
     button(page, "Put mine on top").click();
@@ -299,7 +299,7 @@ class EditingTest extends WithBrowser {
     assertThat(lens(page)).containsText("off: it takes no part");
     page.reload();
     assertThat(lens(page)).containsText("until the regatta");
-    assertThat(button(page, "Leave as it was")).hasCount(0);
+    assertThat(button(page, "Cancel")).hasCount(0);
   }
 
   @Test
@@ -389,7 +389,7 @@ class EditingTest extends WithBrowser {
     keys(page, "Enter");
     assertThat(said(page)).containsText("keep it or leave it first");
     assertThat(draft).containsText("Press contacts post (copy)");
-    button(page, "Leave as it was").click();
+    button(page, "Cancel").click();
     assertThat(draft).hasCount(0);
     keys(page, "Enter");
     assertThat(label(page, "Editing rule 50")).isVisible();
@@ -429,27 +429,27 @@ class EditingTest extends WithBrowser {
   @Test
   void whatAnEditDidStandsBesideItAndIsTriedFromThere() {
     Page page = browsing.open("Wanda", "/?rule=bk-export");
-    assertThat(lens(page)).containsText("Nothing reaches this rule");
+    assertThat(lens(page)).containsText("This rule never matches");
     keys(page, "Alt+ArrowUp");
     assertThat(page.getByText("kept again: Agents cannot export passenger lists")).isVisible();
     keys(page, "e");
     Locator did =
         page.getByRole(
             AriaRole.REGION, new Page.GetByRoleOptions().setName("What the last edit did"));
-    assertThat(did).containsText("1 kind of connections is decided otherwise. 1 finding ends.");
-    did.getByText("drop one").click();
+    assertThat(did).containsText("1 group of connections gets another verdict. 1 finding ends.");
+    did.getByText("try one").click();
     assertThat(row(page, "bk-export")).hasAttribute("data-standing", "catch");
     keys(page, "Control+z");
     assertThat(did).containsText("Broke a promise: Agents cannot export passenger lists.");
     assertThat(row(page, "bk-agents")).hasAttribute("data-standing", "catch");
-    button(page, "Put it aside").click();
+    button(page, "Close").click();
     assertThat(did).hasCount(0);
   }
 
   @Test
   void whatEditsDidThatFollowEachOtherIsToldTogether() {
     Page page = browsing.open("Wanda", "/?rule=bk-export");
-    assertThat(lens(page)).containsText("Nothing reaches this rule");
+    assertThat(lens(page)).containsText("This rule never matches");
     Deque<Route> held = new ConcurrentLinkedDeque<>();
     page.route("**/impact?from=*", held::add);
     keys(page, "Alt+ArrowUp");
@@ -468,12 +468,12 @@ class EditingTest extends WithBrowser {
   @Test
   void whatAButtonWouldDoIsWeighedBeforeItIsPressed() {
     Page page = browsing.open("Wanda", "/?rule=bk-export");
-    assertThat(lens(page)).containsText("Nothing reaches this rule");
+    assertThat(lens(page)).containsText("This rule never matches");
     Locator would = page.getByLabel("What it would do");
     button(page, "Remove").hover();
     assertThat(would).hasText("Remove: every connection is decided as before · 1 finding fewer");
     button(page, "Up").focus();
-    assertThat(would).containsText("Up: 1 kind of connections decided otherwise");
+    assertThat(would).containsText("Up: 1 group of connections with another verdict");
     page.keyboard().press("Enter");
     assertThat(said(page)).containsText("moved rule 13");
     assertThat(would).hasCount(0);
@@ -481,7 +481,7 @@ class EditingTest extends WithBrowser {
     assertThat(would)
         .hasText(
             "Undo: breaks a promise: Agents cannot export passenger lists"
-                + " · 1 kind of connections decided otherwise · 1 new finding");
+                + " · 1 group of connections with another verdict · 1 new finding");
     button(page, "Undo").click();
     assertThat(said(page)).containsText("undid");
   }
@@ -491,13 +491,14 @@ class EditingTest extends WithBrowser {
     Page page = browsing.open("Wanda", "/?rule=bk-export");
     keys(page, "w");
     Locator would = label(page, "What the keys would do");
-    assertThat(would).containsText("Up: 1 kind of connections decided otherwise · 1 finding fewer");
+    assertThat(would)
+        .containsText("Up: 1 group of connections with another verdict · 1 finding fewer");
     assertThat(would).containsText("kept again: Agents cannot export passenger lists");
     assertThat(would).containsText("Switch off: every connection is decided as before");
     keys(page, "ArrowUp");
     assertThat(would).containsText("would do to rule 12 Agents at work");
     assertThat(would)
-        .containsText("Remove: 1 kind of connections decided otherwise · 1 new finding");
+        .containsText("Remove: 1 group of connections with another verdict · 1 new finding");
     page.locator("[id='row-chapter names']").click(new Locator.ClickOptions().setPosition(500, 15));
     assertThat(would).containsText("would do to chapter Names, time and directory");
     assertThat(would).containsText("Remove: not possible, ");
@@ -513,9 +514,9 @@ class EditingTest extends WithBrowser {
     Locator last = page.locator("[id='row-last line']");
     last.click();
     label(page, "reject").check();
-    assertThat(lens(page)).containsText("would be decided otherwise");
-    button(page, "Keep").click();
-    assertThat(said(page)).hasText("set the last line to reject");
+    assertThat(lens(page)).containsText("would get another verdict");
+    button(page, "Save").click();
+    assertThat(said(page)).hasText("set the default verdict to reject");
     assertThat(last).containsText("reject");
     keys(page, "Control+z");
     assertThat(last).containsText("deny");
@@ -546,10 +547,10 @@ class EditingTest extends WithBrowser {
     assertThat(page.getByText("rule 13 Exports only by supervisors")).isVisible();
     label(page, "Add a network").fill("10.20.0.9");
     label(page, "Add a network").press("Enter");
-    assertThat(page.getByText("2 kinds of connections would be decided otherwise")).isVisible();
-    button(page, "Keep").click();
+    assertThat(page.getByText("2 groups of connections would get another verdict")).isVisible();
+    button(page, "Save").click();
     assertThat(page.getByLabel("What the last edit did"))
-        .containsText("changed set Booking servers2 kinds of connections decided otherwise");
+        .containsText("changed set Booking servers2 groups of connections with another verdict");
     button(page, "See all of it").click();
     assertThat(page.getByLabel("In effect")).containsText("2 kinds of connections are decided");
   }
@@ -564,11 +565,11 @@ class EditingTest extends WithBrowser {
     keys(page, "Escape", "End", "ArrowUp", "Control+v");
     Locator waiting = label(page, "Rules to be pasted");
     assertThat(waiting).containsText("Agents at work · Exports only by supervisors");
-    assertThat(waiting).containsText("No connection would be decided otherwise.");
+    assertThat(waiting).containsText("No connection would get another verdict.");
     page.keyboard().press("Escape");
     assertThat(waiting).hasCount(0);
     page.keyboard().press("Control+v");
-    assertThat(button(page, "Keep them")).isFocused();
+    assertThat(button(page, "Paste them")).isFocused();
     page.keyboard().press("Enter");
     assertThat(said(page)).hasText("pasted 2 rules");
     Locator pasted = page.getByText(Pattern.compile("^Pasted: rule 1[23] of Main gateway"));

@@ -89,7 +89,7 @@ class EveryViewTest extends WithBrowser {
     Browsing.button(page, "Choose all shown").click();
     page.getByLabel("Do", new Page.GetByLabelOptions().setExact(true)).selectOption("owner");
     page.getByLabel("Owner", new Page.GetByLabelOptions().setExact(true)).fill("Odette Marlin");
-    assertThat(page.getByText("No connection would be decided otherwise.")).isVisible();
+    assertThat(page.getByText("No connection would get another verdict.")).isVisible();
   }
 
   private static void openTour(Page page) {
@@ -121,7 +121,7 @@ class EveryViewTest extends WithBrowser {
             + " text.setData('text/plain', 'rule pasted\\n  from zones: Offices\\n  then: deny');"
             + " document.getElementById('stack').dispatchEvent("
             + "new ClipboardEvent('paste', {clipboardData: text, bubbles: true}))");
-    assertThat(page.getByLabel("Rules to be pasted")).containsText("decided otherwise");
+    assertThat(page.getByLabel("Rules to be pasted")).containsText("another verdict");
   }
 
   private static void openDone(Page page) {
@@ -135,12 +135,12 @@ class EveryViewTest extends WithBrowser {
     Browsing.keys(page, "Alt+ArrowUp", "Alt+ArrowUp");
     assertThat(lens(page)).containsText("Rule 49");
     Browsing.place(page, "History");
-    assertThat(page.getByLabel("In effect")).containsText("decided otherwise");
+    assertThat(page.getByLabel("In effect")).containsText("another verdict");
   }
 
   private static void openEdition(Page page) {
     Browsing.button(page, "What would edition 42 change?").click();
-    assertThat(page.getByText("would be decided otherwise")).isVisible();
+    assertThat(page.getByText("would get another verdict")).isVisible();
   }
 
   @Test
@@ -164,7 +164,7 @@ class EveryViewTest extends WithBrowser {
     page.keyboard().press("Alt+ArrowUp");
     assertThat(Browsing.said(page)).containsText("moved rule 13");
     assertThat(lens(page)).containsText("Rule 12");
-    assertThat(lens(page)).not().containsText("Nothing reaches this rule");
+    assertThat(lens(page)).not().containsText("This rule never matches");
     page.locator("#stack").focus();
     page.keyboard().press("Control+z");
     assertThat(Browsing.said(page)).containsText("undid");
@@ -181,7 +181,7 @@ class EveryViewTest extends WithBrowser {
               - gridcell "move rule 50"
               - gridcell /Press contacts post/
               - gridcell "allow logged"
-              - gridcell "0 % of the claim still reaches this rule no hits"
+              - gridcell "0 % of what this rule matches is left to it no hits"
               - gridcell "shadowed"
             """);
     assertThat(lens(page))
@@ -189,13 +189,13 @@ class EveryViewTest extends WithBrowser {
             """
             - complementary "Lens":
               - heading "Rule 50" [level=2]
-              - heading "What it claims" [level=3]
+              - heading "What it matches" [level=3]
               - heading "shadowed" [level=3]
-              - paragraph: "/Nothing reaches this rule: rule 46 takes all it is about/"
+              - paragraph: "/This rule never matches: rule 46 matches all of its connections first/"
               - button "rule 46 No games and films at work"
-              - button /Drop this witness from Offices .* caught by rule 46/
+              - button /Try this witness from Offices .* caught by rule 46/
               - heading "What is left of it" [level=3]
-              - img "0 % of the claim still reaches this rule"
+              - img "0 % of what this rule matches is left to it"
             """);
   }
 

@@ -182,15 +182,15 @@ class LargeRulebaseTest extends WithBrowser {
     Locator first = page.locator("[role=row][id^=row-g]").first();
     first.click();
     String rule = first.getAttribute("id");
-    assertThat(lens(page)).containsText("Nothing reaches this rule");
+    assertThat(lens(page)).containsText("This rule never matches");
     assertThat(page.getByText("left out here").first()).isVisible();
     // What catches the witness is brought into view when it falls, if it is shown by then.
     button(page, "Show all").click();
-    lens(page).getByText("Drop this witness").first().click();
+    lens(page).getByText("Try this witness").first().click();
     assertThat(page.locator("[data-standing=catch]")).isVisible();
-    lens(page).getByText("Remedy: Take it out").click();
-    assertThat(lens(page).getByText("No connection would be decided otherwise.")).isVisible();
-    button(page, "Do it").click();
+    lens(page).getByText("Remedy: Remove it").click();
+    assertThat(lens(page).getByText("No connection would get another verdict.")).isVisible();
+    button(page, "Apply").click();
     assertThat(said(page)).containsText("take it out");
     assertThat(page.locator("#" + rule)).hasCount(0);
     button(page, "Undo").click();
@@ -199,7 +199,7 @@ class LargeRulebaseTest extends WithBrowser {
     assertThat(page.getByText("rules caught none of them")).isVisible();
     page.getByLabel("What fell where").getByRole(AriaRole.BUTTON).first().click();
     button(page, "Show the rule").click();
-    assertThat(lens(page)).containsText("What fell on it in");
+    assertThat(lens(page)).containsText("Recorded traffic in");
   }
 
   private static void report(String what, List<Double> millis) {

@@ -38,12 +38,12 @@ class RestartIT {
       page.getByLabel("Note on the rule").fill(NOTE);
 
       server.kill();
-      button(page, "Keep").click();
+      button(page, "Save").click();
       assertThat(page.getByRole(AriaRole.ALERT)).containsText("The server does not answer");
       assertThat(page.getByLabel("Note on the rule")).hasValue(NOTE);
 
       server.start();
-      button(page, "Keep").click();
+      button(page, "Save").click();
       assertThat(said(page)).containsText("changed rule 50");
       keys(page, "Control+z", "Control+z");
       assertThat(said(page)).containsText("undid: switched rule 50");
