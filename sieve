@@ -379,8 +379,8 @@ api_types() {
 
 bench() {
   need_tools
-  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -pl core,bench package)
-  java -Xmx4g -cp "$ROOT/bench/target/classes:$ROOT/bench/target/lib/*" ironsieve.bench.Main "$@"
+  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -pl core,benchmarks package)
+  java -Xmx4g -cp "$ROOT/benchmarks/target/classes:$ROOT/benchmarks/target/lib/*" ironsieve.benchmarks.Main "$@"
 }
 
 mkdir -p "$STATE"

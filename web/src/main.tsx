@@ -1,7 +1,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { Frame } from "./frame/Frame";
+import { AppShell } from "./app/AppShell";
 import "./styles.css";
 
 const client = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, retry: 1 } } });
@@ -11,7 +11,7 @@ if (!root) throw new Error("the page has no place for the application");
 createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={client}>
-      <Frame />
+      <AppShell />
     </QueryClientProvider>
   </StrictMode>,
 );

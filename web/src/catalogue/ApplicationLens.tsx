@@ -1,15 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { type Application, api, type ReachCell } from "../api/client";
-import { rules } from "../bench/order";
-import { Plate } from "../bench/Plate";
-import type { BenchState } from "../bench/useBench";
-import { goTo } from "../frame/address";
+import { goTo } from "../app/address";
 import { Figure, Hole, stopped, told } from "../reach/Hole";
 import type { Between } from "../reach/useBetween";
+import type { Session } from "../session/useSession";
+import { rules } from "../stack/order";
+import { Plate } from "../stack/Plate";
 import { Standing } from "./ExposureMap";
 
 type Props = {
-  bench: BenchState;
+  session: Session;
   application: Application;
   all: Application[];
   standing: Map<string, ReachCell>;
@@ -17,7 +17,7 @@ type Props = {
 };
 
 /** Everything about one application: what it is, what it takes to work, who can use it now and by which rule. */
-export function ApplicationLens({ bench, application, all, standing, between }: Props) {
+export function ApplicationLens({ session, application, all, standing, between }: Props) {
   const facts: [string, string][] = [
     ["category", application.category],
     ["family", application.family || "none"],
@@ -42,8 +42,8 @@ export function ApplicationLens({ bench, application, all, standing, between }: 
         ))}
       </dl>
       <Wiring application={application} all={all} standing={standing} />
-      <Users bench={bench} application={application} between={between} />
-      <Naming bench={bench} application={application} />
+      <Users session={session} application={application} between={between} />
+      <Naming session={session} application={application} />
       <button
         type="button"
         className="press mt-2 text-xs"
@@ -112,13 +112,13 @@ function Wiring({ application, all, standing }: WiringProps) {
   );
 }
 
-type UsersProps = Pick<Props, "bench" | "application" | "between">;
+type UsersProps = Pick<Props, "session" | "application" | "between">;
 
 /** Who can use it: the groups for which the same rules decide stand together. */
-function Users({ bench, application, between }: UsersProps) {
+function Users({ session, application, between }: UsersProps) {
   const people = useQuery({
-    queryKey: ["choices", bench.id, "person", "group"],
-    queryFn: () => api.choices(bench.id, "person", "group "),
+    queryKey: ["choices", session.id, "person", "group"],
+    queryFn: () => api.choices(session.id, "person", "group "),
   });
   const asked = [
     ...(people.data ?? []).filter((choice) => choice.kind === "group").map((choice) => choice.value),
@@ -126,8 +126,8 @@ function Users({ bench, application, between }: UsersProps) {
   ];
   const { from, to } = between;
   const reach = useQuery({
-    queryKey: ["reach", bench.id, bench.state, application.name, asked, from, to],
-    queryFn: () => api.reach(bench.id, asked, [application.name], from ? [from] : [], to ? [to] : []),
+    queryKey: ["reach", session.id, session.state, application.name, asked, from, to],
+    queryFn: () => api.reach(session.id, asked, [application.name], from ? [from] : [], to ? [to] : []),
     enabled: people.data !== undefined,
   });
   const title = `Who can use it from ${from || "anywhere"} to ${to || "anywhere"}`;
@@ -173,7 +173,7 @@ function Users({ bench, application, between }: UsersProps) {
                 className="truncate text-left underline decoration-edge"
                 onClick={() => goTo({ page: "rulebase", rule: decider.rule || undefined, find: undefined })}
               >
-                {bench.named(decider.rule)}
+                {session.named(decider.rule)}
               </button>
               <button
                 type="button"
@@ -194,11 +194,11 @@ function Users({ bench, application, between }: UsersProps) {
 }
 
 /** The rules and sets that name it, or its family or category. */
-function Naming({ bench, application }: Pick<Props, "bench" | "application">) {
-  const rulesNaming = bench.rulebase
-    ? rules(bench.rulebase).filter((rule) => names(rule.fields["using.applications"]?.values, application))
+function Naming({ session, application }: Pick<Props, "session" | "application">) {
+  const rulesNaming = session.rulebase
+    ? rules(session.rulebase).filter((rule) => names(rule.fields["using.applications"]?.values, application))
     : [];
-  const setsNaming = (bench.rulebase?.sets ?? []).filter(
+  const setsNaming = (session.rulebase?.sets ?? []).filter(
     (set) => set.kind === "application" && names(set.values, application),
   );
   return (
@@ -212,7 +212,7 @@ function Naming({ bench, application }: Pick<Props, "bench" | "application">) {
             className="text-left underline decoration-edge"
             onClick={() => goTo({ page: "rulebase", rule: rule.id, find: undefined })}
           >
-            {bench.named(rule.id)}
+            {session.named(rule.id)}
           </button>{" "}
           <span className="text-dim">{rule.verdict}</span>
         </p>

@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Application, api } from "../api/client";
-import type { BenchState } from "../bench/useBench";
-import { goTo, useAddress } from "../frame/address";
+import { goTo, useAddress } from "../app/address";
 import { useBetween } from "../reach/useBetween";
 import { ZoneChoice } from "../reach/ZoneChoice";
+import type { Session } from "../session/useSession";
 import { ApplicationLens } from "./ApplicationLens";
 import { EditionStrip } from "./EditionStrip";
 import { Exposure } from "./Exposure";
@@ -20,16 +20,16 @@ const QUESTIONS = [
 ];
 
 /** The catalogue: which applications there are, how they stand in the rulebase, and everything about one of them. */
-export function CataloguePage({ bench }: { bench: BenchState }) {
+export function CataloguePage({ session }: { session: Session }) {
   const address = useAddress();
   const catalogue = useQuery({ queryKey: ["catalogue"], queryFn: api.catalogue, staleTime: 60_000 });
   const between = useBetween();
-  const standing = useStanding(bench, between);
+  const standing = useStanding(session, between);
   const [field, setField] = useState<Field>();
   const question = address.what ?? QUESTIONS[0];
   const find = address.find ?? "";
   const all = catalogue.data?.applications ?? [];
-  const named = namedSomewhere(bench);
+  const named = namedSomewhere(session);
   const fits = (application: Application) =>
     words(application).includes(find.toLowerCase()) && answers(application);
   const answers = (application: Application) => {
@@ -72,10 +72,10 @@ export function CataloguePage({ bench }: { bench: BenchState }) {
               <option key={one}>{one}</option>
             ))}
           </select>
-          <ZoneChoice rulebase={bench.id} label="from" value={between.from} set={between.setFrom} />
-          <ZoneChoice rulebase={bench.id} label="to" value={between.to} set={between.setTo} />
+          <ZoneChoice rulebase={session.id} label="from" value={between.from} set={between.setFrom} />
+          <ZoneChoice rulebase={session.id} label="to" value={between.to} set={between.setTo} />
         </div>
-        <EditionStrip bench={bench} />
+        <EditionStrip session={session} />
         <div className="min-h-0 flex-1 overflow-auto p-3">
           <ExposureMap
             shown={found}
@@ -123,7 +123,13 @@ export function CataloguePage({ bench }: { bench: BenchState }) {
         </div>
       </div>
       {open && (
-        <ApplicationLens application={open} all={all} bench={bench} standing={standing} between={between} />
+        <ApplicationLens
+          application={open}
+          all={all}
+          session={session}
+          standing={standing}
+          between={between}
+        />
       )}
     </div>
   );
@@ -138,11 +144,11 @@ function words(a: Application): string {
 }
 
 /** What rules and sets name as applications; a feature names its application. */
-function namedSomewhere(bench: BenchState): Set<string> {
-  const values = (bench.rulebase?.chapters ?? [])
+function namedSomewhere(session: Session): Set<string> {
+  const values = (session.rulebase?.chapters ?? [])
     .flatMap((chapter) => chapter.rules)
     .flatMap((rule) => rule.fields["using.applications"]?.values ?? []);
-  const inSets = (bench.rulebase?.sets ?? [])
+  const inSets = (session.rulebase?.sets ?? [])
     .filter((set) => set.kind === "application")
     .flatMap((set) => set.values);
   return new Set([...values, ...inSets].map((value) => value.split("/")[0]));

@@ -1,28 +1,28 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError, api } from "../api/client";
-import { Broken, Kind, kindsWord } from "../bench/ImpactText";
-import type { BenchState } from "../bench/useBench";
-import { goTo } from "../frame/address";
-import { Fault } from "../frame/Fault";
-import { useSend } from "../frame/useSend";
+import { goTo } from "../app/address";
+import { Fault } from "../app/Fault";
+import { useSend } from "../app/useSend";
+import { Broken, Kind, kindsWord } from "../impact/ImpactText";
+import type { Session } from "../session/useSession";
 
 /** Editions of the catalogue that are there but not in force, and what each would change before it is adopted. */
-export function EditionStrip({ bench }: { bench: BenchState }) {
+export function EditionStrip({ session }: { session: Session }) {
   const client = useQueryClient();
   const editions = useQuery({ queryKey: ["editions"], queryFn: api.editions });
   const [looking, setLooking] = useState<number>();
-  const { fault, attempt } = useSend(bench);
+  const { fault, attempt } = useSend(session);
   const impact = useQuery({
-    queryKey: ["edition", bench.id, bench.state, looking, editions.data?.inForce],
-    queryFn: () => api.edition(bench.id, looking ?? 0),
+    queryKey: ["edition", session.id, session.state, looking, editions.data?.inForce],
+    queryFn: () => api.edition(session.id, looking ?? 0),
     enabled: looking !== undefined,
     retry: false,
   });
   const others = (editions.data?.editions ?? []).filter((edition) => edition !== editions.data?.inForce);
   if (others.length === 0) return null;
   const adopt = async (edition: number) => {
-    if (!(await attempt(api.adopt(edition, bench.who)))) return;
+    if (!(await attempt(api.adopt(edition, session.who)))) return;
     setLooking(undefined);
     client.invalidateQueries();
   };

@@ -1,18 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type JournalEntry } from "../api/client";
-import { ImpactText } from "../bench/ImpactText";
-import type { BenchState } from "../bench/useBench";
-import { goTo, useAddress } from "../frame/address";
-import { moment } from "../frame/moments";
+import { goTo, useAddress } from "../app/address";
+import { moment } from "../app/moments";
+import { ImpactText } from "../impact/ImpactText";
+import type { Session } from "../session/useSession";
 import { differences, type Hunk, hunks } from "./compare";
 import { type PartChange, partChanges } from "./parts";
 
 /** Every revision, and any two of them side by side: in order and in effect. */
-export function HistoryPage({ bench }: { bench: BenchState }) {
-  const newest = bench.rulebase?.revision ?? 0;
+export function HistoryPage({ session }: { session: Session }) {
+  const newest = session.rulebase?.revision ?? 0;
   const address = useAddress();
-  const journal = useQuery({ queryKey: ["journal", bench.id], queryFn: () => api.journal(bench.id) });
-  const events = useQuery({ queryKey: ["events", bench.id], queryFn: () => api.events(bench.id) });
+  const journal = useQuery({ queryKey: ["journal", session.id], queryFn: () => api.journal(session.id) });
+  const events = useQuery({ queryKey: ["events", session.id], queryFn: () => api.events(session.id) });
   const happened = [
     ...(journal.data ?? []).map((entry) => ({ ...entry, key: `revision ${entry.revision}` })),
     ...(events.data ?? []).map((event) => ({ ...event, key: event.at + event.what, revision: undefined })),
@@ -22,7 +22,7 @@ export function HistoryPage({ bench }: { bench: BenchState }) {
   // Both at once: what the other one was by itself would move with the next edit.
   const setFrom = (revision: number) => goTo({ from: String(revision), to: String(newer) });
   const setTo = (revision: number) => goTo({ from: String(older), to: String(revision) });
-  if (!bench.rulebase) return <p className="p-6 text-dim">Loading …</p>;
+  if (!session.rulebase) return <p className="p-6 text-dim">Loading …</p>;
   return (
     <div className="sides flex min-h-0 flex-1">
       <section
@@ -53,7 +53,7 @@ export function HistoryPage({ bench }: { bench: BenchState }) {
         </ol>
       </section>
       <Compared
-        bench={bench}
+        session={session}
         from={Math.min(older, newer)}
         to={Math.max(older, newer)}
         journal={journal.data ?? []}
@@ -111,9 +111,9 @@ function Beside({ words, when }: { words: string; when: string }) {
   );
 }
 
-type ComparedProps = { bench: BenchState; from: number; to: number; journal: JournalEntry[] };
+type ComparedProps = { session: Session; from: number; to: number; journal: JournalEntry[] };
 
-function Compared({ bench, from, to, journal }: ComparedProps) {
+function Compared({ session, from, to, journal }: ComparedProps) {
   const touched = new Set(
     journal
       .filter((entry) => entry.revision > from && entry.revision <= to)
@@ -121,16 +121,16 @@ function Compared({ bench, from, to, journal }: ComparedProps) {
       .flatMap((id) => (id.startsWith("rule:") ? [id.slice(5)] : [])),
   );
   const before = useQuery({
-    queryKey: ["revision", bench.id, from],
-    queryFn: () => api.rulebaseAt(bench.id, from),
+    queryKey: ["revision", session.id, from],
+    queryFn: () => api.rulebaseAt(session.id, from),
   });
   const after = useQuery({
-    queryKey: ["revision", bench.id, to],
-    queryFn: () => api.rulebaseAt(bench.id, to),
+    queryKey: ["revision", session.id, to],
+    queryFn: () => api.rulebaseAt(session.id, to),
   });
   const effect = useQuery({
-    queryKey: ["between", bench.id, from, to],
-    queryFn: ({ signal }) => api.between(bench.id, from, to, signal),
+    queryKey: ["between", session.id, from, to],
+    queryFn: ({ signal }) => api.between(session.id, from, to, signal),
     enabled: from !== to,
   });
   if (from === to) {
@@ -154,7 +154,7 @@ function Compared({ bench, from, to, journal }: ComparedProps) {
           In effect: revision {from} → {to}
         </h2>
         {!effect.data && <p className="text-dim">Working it out …</p>}
-        {effect.data && <ImpactText impact={effect.data} tense="is" named={bench.named} drop={dropIt} />}
+        {effect.data && <ImpactText impact={effect.data} tense="is" named={session.named} drop={dropIt} />}
       </section>
       {others && others.length > 0 && <Besides changes={others} />}
       <section aria-label="In order" className="px-4 py-2">

@@ -1,5 +1,5 @@
 import type { Rule, Rulebase } from "../api/client";
-import { rules } from "../bench/order";
+import { rules } from "../stack/order";
 
 /** One line of two rulebases side by side. */
 export type Pair = { kind: "same" | "gone" | "come" | "changed"; before?: Rule; after?: Rule };

@@ -1,16 +1,16 @@
 import { useState } from "react";
 import type { PromiseCheck, Step } from "../api/client";
-import { Plate } from "../bench/Plate";
-import type { BenchState } from "../bench/useBench";
-import { goTo } from "../frame/address";
-import { Fault } from "../frame/Fault";
-import { LoadFile } from "../frame/LoadFile";
-import { useSend } from "../frame/useSend";
+import { goTo } from "../app/address";
+import { Fault } from "../app/Fault";
+import { LoadFile } from "../app/LoadFile";
+import { useSend } from "../app/useSend";
+import type { Session } from "../session/useSession";
+import { Plate } from "../stack/Plate";
 
 /** The promises by group, broken ones first: what each one says, and what became of it. */
-export function PromisesPage({ bench }: { bench: BenchState }) {
-  const { fault, note, attempt, send } = useSend(bench);
-  const promises = bench.promises ?? [];
+export function PromisesPage({ session }: { session: Session }) {
+  const { fault, note, attempt, send } = useSend(session);
+  const promises = session.promises ?? [];
   const groups = [
     ...new Set([...promises.filter((promise) => !promise.kept), ...promises].map((promise) => promise.group)),
   ];
@@ -24,20 +24,24 @@ export function PromisesPage({ bench }: { bench: BenchState }) {
           {broken === 0 ? "all kept" : <b className="text-rust">{broken} broken</b>}. They run after every
           edit. To make one, run a probe and press Promise.
         </p>
-        <a className="press ml-auto" href={`/api/rulebases/${bench.id}/promises/csv`} download="promises.csv">
+        <a
+          className="press ml-auto"
+          href={`/api/rulebases/${session.id}/promises/csv`}
+          download="promises.csv"
+        >
           Save as CSV
         </a>
         <LoadFile
           label="Load CSV"
           what="A CSV file of promises"
-          load={(_, text) => attempt(bench.loadPromises(text))}
+          load={(_, text) => attempt(session.loadPromises(text))}
         />
       </div>
       <div className="px-3">
         <Fault fault={fault} />
         {note && <p role="status">{note}</p>}
       </div>
-      {bench.promises && promises.length === 0 && (
+      {session.promises && promises.length === 0 && (
         <p className="p-4 text-dim">
           Nothing is promised yet. Run a probe on the rulebase and press Promise beside it.
         </p>
@@ -49,7 +53,7 @@ export function PromisesPage({ bench }: { bench: BenchState }) {
             .filter((promise) => promise.group === group)
             .sort((a, b) => Number(a.kept) - Number(b.kept))
             .map((promise) => (
-              <PromiseRow key={promise.id} bench={bench} promise={promise} save={save} />
+              <PromiseRow key={promise.id} session={session} promise={promise} save={save} />
             ))}
         </section>
       ))}
@@ -57,12 +61,12 @@ export function PromisesPage({ bench }: { bench: BenchState }) {
   );
 }
 
-type RowProps = { bench: BenchState; promise: PromiseCheck; save: (what: string, step: Step) => void };
+type RowProps = { session: Session; promise: PromiseCheck; save: (what: string, step: Step) => void };
 
-function PromiseRow({ bench, promise, save }: RowProps) {
+function PromiseRow({ session, promise, save }: RowProps) {
   const [name, setName] = useState(promise.name);
   const [group, setGroup] = useState(promise.group);
-  const { named } = bench;
+  const { named } = session;
   const changed = name !== promise.name || group !== promise.group;
   return (
     <div

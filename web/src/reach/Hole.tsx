@@ -1,7 +1,7 @@
 import { useId } from "react";
 import type { ReachCell } from "../api/client";
-import { percent } from "../bench/order";
-import { letsThrough } from "../bench/verdict";
+import { percent } from "../stack/order";
+import { letsThrough } from "../stack/verdict";
 
 type HoleProps = {
   standing: string;

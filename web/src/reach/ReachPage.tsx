@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { ApiError, api, type Catalogue, type Reach, type ReachCell } from "../api/client";
-import { percent } from "../bench/order";
-import { Plate } from "../bench/Plate";
-import type { BenchState } from "../bench/useBench";
-import { goTo, useAddress } from "../frame/address";
-import { useKept } from "../frame/kept";
+import { goTo, useAddress } from "../app/address";
+import { useKept } from "../app/kept";
+import type { Session } from "../session/useSession";
+import { percent } from "../stack/order";
+import { Plate } from "../stack/Plate";
 import { Figure, Hole, isEmpty, stopped, told } from "./Hole";
 import { useBetween } from "./useBetween";
 import { ZoneChoice } from "./ZoneChoice";
@@ -16,7 +16,7 @@ const STANDINGS = ["allowed", "depends", "blocked"];
  * Who can use what: a map of groups by categories, everything one person can use, everything that touches one
  * application, or one of them with the other.
  */
-export function ReachPage({ bench }: { bench: BenchState }) {
+export function ReachPage({ session }: { session: Session }) {
   const address = useAddress();
   const [who, what] = [address.who ?? "", address.what ?? ""];
   const ends = useBetween();
@@ -27,21 +27,21 @@ export function ReachPage({ bench }: { bench: BenchState }) {
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="flex flex-wrap items-center gap-4 border-edge border-b bg-plate px-3 py-2">
         <Asking
-          bench={bench}
+          session={session}
           kind="person"
           label="Who"
           value={who}
           set={(next) => goTo({ who: next || undefined })}
         />
-        <Asking bench={bench} kind="application" label="uses what" value={what} set={setWhat} />
-        <ZoneChoice rulebase={bench.id} label="from" value={ends.from} set={ends.setFrom} />
-        <ZoneChoice rulebase={bench.id} label="to" value={ends.to} set={ends.setTo} />
+        <Asking session={session} kind="application" label="uses what" value={what} set={setWhat} />
+        <ZoneChoice rulebase={session.id} label="from" value={ends.from} set={ends.setFrom} />
+        <ZoneChoice rulebase={session.id} label="to" value={ends.to} set={ends.setTo} />
         <span className="text-dim text-xs">each application on its usual ports</span>
       </div>
       <div className="min-h-0 flex-1 overflow-auto p-3">
         {who ? (
           <OnePerson
-            bench={bench}
+            session={session}
             who={who}
             what={what}
             between={between}
@@ -49,10 +49,10 @@ export function ReachPage({ bench }: { bench: BenchState }) {
             choose={setWhat}
           />
         ) : what ? (
-          <OneApplication bench={bench} what={what} between={between} />
+          <OneApplication session={session} what={what} between={between} />
         ) : (
           <Matrix
-            bench={bench}
+            session={session}
             between={between}
             catalogue={catalogue.data}
             choose={(person, application) => goTo({ who: person, what: application })}
@@ -64,7 +64,7 @@ export function ReachPage({ bench }: { bench: BenchState }) {
 }
 
 type AskingProps = {
-  bench: BenchState;
+  session: Session;
   kind: string;
   label: string;
   value: string;
@@ -72,7 +72,7 @@ type AskingProps = {
 };
 
 /** A field that takes what a rule's field takes, with the same completion. */
-function Asking({ bench, kind, label, value, set }: AskingProps) {
+function Asking({ session, kind, label, value, set }: AskingProps) {
   const [text, setText] = useState(value);
   const list = useId();
   const [shown, setShown] = useState(value);
@@ -81,8 +81,8 @@ function Asking({ bench, kind, label, value, set }: AskingProps) {
     setText(value);
   }
   const choices = useQuery({
-    queryKey: ["choices", bench.id, kind, text],
-    queryFn: () => api.choices(bench.id, kind, text),
+    queryKey: ["choices", session.id, kind, text],
+    queryFn: () => api.choices(session.id, kind, text),
     placeholderData: (before) => before,
   });
   return (
@@ -121,16 +121,16 @@ function Asking({ bench, kind, label, value, set }: AskingProps) {
 
 type Between = { from: string[]; to: string[] };
 type MatrixProps = {
-  bench: BenchState;
+  session: Session;
   between: Between;
   catalogue?: Catalogue;
   choose: (who: string, what: string) => void;
 };
 
-function Matrix({ bench, between, catalogue, choose }: MatrixProps) {
+function Matrix({ session, between, catalogue, choose }: MatrixProps) {
   const people = useQuery({
-    queryKey: ["choices", bench.id, "person", "group"],
-    queryFn: () => api.choices(bench.id, "person", "group "),
+    queryKey: ["choices", session.id, "person", "group"],
+    queryFn: () => api.choices(session.id, "person", "group "),
   });
   const [folded, setFolded] = useKept("reach", "folded");
   const groups = (people.data ?? [])
@@ -139,8 +139,8 @@ function Matrix({ bench, between, catalogue, choose }: MatrixProps) {
   const rows = [...groups, "unidentified"];
   const columns = [...new Set((catalogue?.applications ?? []).map((a) => `category ${a.category}`))];
   const reach = useQuery({
-    queryKey: ["reach", bench.id, bench.state, catalogue?.edition, rows, columns, between],
-    queryFn: () => api.reach(bench.id, rows, columns, between.from, between.to),
+    queryKey: ["reach", session.id, session.state, catalogue?.edition, rows, columns, between],
+    queryFn: () => api.reach(session.id, rows, columns, between.from, between.to),
     enabled: rows.length > 1 && columns.length > 0,
     placeholderData: (before) => before,
   });
@@ -255,13 +255,13 @@ function alike(reach: Reach, together: boolean): Row[] {
 }
 
 /** The applications of a category, one by one: the next level of the map. */
-function Inside({ bench, who, what, between, catalogue, choose }: OnePersonProps) {
+function Inside({ session, who, what, between, catalogue, choose }: OnePersonProps) {
   const inside = (catalogue?.applications ?? [])
     .filter((application) => what === `category ${application.category}`)
     .map((application) => application.name);
   const reach = useQuery({
-    queryKey: ["reach", bench.id, bench.state, "inside", who, inside, between],
-    queryFn: () => api.reach(bench.id, [who], inside, between.from, between.to),
+    queryKey: ["reach", session.id, session.state, "inside", who, inside, between],
+    queryFn: () => api.reach(session.id, [who], inside, between.from, between.to),
     enabled: inside.length > 0,
   });
   if (!reach.data) return null;
@@ -289,7 +289,7 @@ function Inside({ bench, who, what, between, catalogue, choose }: OnePersonProps
 }
 
 type OnePersonProps = {
-  bench: BenchState;
+  session: Session;
   who: string;
   what: string;
   between: Between;
@@ -297,11 +297,11 @@ type OnePersonProps = {
   choose: (what: string) => void;
 };
 
-function OnePerson({ bench, who, what, between, catalogue, choose }: OnePersonProps) {
+function OnePerson({ session, who, what, between, catalogue, choose }: OnePersonProps) {
   const asked = what ? [what] : [];
   const reach = useQuery({
-    queryKey: ["reach", bench.id, bench.state, catalogue?.edition, who, what, between],
-    queryFn: () => api.reach(bench.id, [who], asked, between.from, between.to),
+    queryKey: ["reach", session.id, session.state, catalogue?.edition, who, what, between],
+    queryFn: () => api.reach(session.id, [who], asked, between.from, between.to),
     placeholderData: (before) => before,
     retry: false,
   });
@@ -314,8 +314,8 @@ function OnePerson({ bench, who, what, between, catalogue, choose }: OnePersonPr
   if (what && cells.length === 1)
     return (
       <>
-        <CellDetail bench={bench} title={`${who}, using ${what}`} cell={cells[0].cell} />
-        <Inside {...{ bench, who, what, between, catalogue, choose }} />
+        <CellDetail session={session} title={`${who}, using ${what}`} cell={cells[0].cell} />
+        <Inside {...{ session, who, what, between, catalogue, choose }} />
       </>
     );
   return (
@@ -340,7 +340,7 @@ function OnePerson({ bench, who, what, between, catalogue, choose }: OnePersonPr
                     <span className="block truncate text-dim text-xs">
                       {cell.standing === "depends"
                         ? told(cell)
-                        : `by ${bench.named(cell.deciders[0]?.rule ?? "")}`}
+                        : `by ${session.named(cell.deciders[0]?.rule ?? "")}`}
                     </span>
                   </button>
                 </li>
@@ -353,20 +353,24 @@ function OnePerson({ bench, who, what, between, catalogue, choose }: OnePersonPr
   );
 }
 
-function OneApplication({ bench, what, between }: { bench: BenchState; what: string; between: Between }) {
+function OneApplication({ session, what, between }: { session: Session; what: string; between: Between }) {
   const reach = useQuery({
-    queryKey: ["reach", bench.id, bench.state, what, between],
-    queryFn: () => api.reach(bench.id, [], [what], between.from, between.to),
+    queryKey: ["reach", session.id, session.state, what, between],
+    queryFn: () => api.reach(session.id, [], [what], between.from, between.to),
     retry: false,
   });
   if (reach.error instanceof ApiError) return <p className="text-madder">{reach.error.problem.detail}</p>;
   if (!reach.data) return <p className="text-dim">Working out what touches {what} …</p>;
   return (
-    <CellDetail bench={bench} title={`Everything that decides about ${what}`} cell={reach.data.rows[0][0]} />
+    <CellDetail
+      session={session}
+      title={`Everything that decides about ${what}`}
+      cell={reach.data.rows[0][0]}
+    />
   );
 }
 
-function CellDetail({ bench, title, cell }: { bench: BenchState; title: string; cell: ReachCell }) {
+function CellDetail({ session, title, cell }: { session: Session; title: string; cell: ReachCell }) {
   return (
     <section aria-label={title} className="max-w-[860px]">
       <h2 className="mb-1 flex items-center gap-2 font-semibold">
@@ -389,7 +393,7 @@ function CellDetail({ bench, title, cell }: { bench: BenchState; title: string; 
               className="text-left underline decoration-edge"
               onClick={() => goTo({ page: "rulebase", rule: decider.rule || undefined, find: undefined })}
             >
-              by {bench.named(decider.rule)}
+              by {session.named(decider.rule)}
             </button>
             {decider.outcome !== decider.verdict && <span className="text-dim"> {decider.outcome}</span>}
             <span className="block truncate text-dim text-xs">{decider.probe}</span>

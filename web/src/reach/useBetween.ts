@@ -1,6 +1,6 @@
 import { useEffect } from "react";
-import { goTo, useAddress } from "../frame/address";
-import { useKept } from "../frame/kept";
+import { goTo, useAddress } from "../app/address";
+import { useKept } from "../app/kept";
 
 /** How the address says that any zone is meant. */
 const ANY = "any";

@@ -1,24 +1,24 @@
 import { useMemo, useState } from "react";
 import type { NamedSet, Step } from "../api/client";
-import { SET_KINDS } from "../bench/fields";
-import { ImpactStrip } from "../bench/ImpactStrip";
-import { rules } from "../bench/order";
-import type { BenchState } from "../bench/useBench";
-import { useWeighing } from "../bench/useWeighing";
-import { ValueEditor } from "../bench/ValueEditor";
-import { Weighed } from "../bench/Weighed";
-import { goTo, useAddress } from "../frame/address";
-import { Fault } from "../frame/Fault";
-import { useSend } from "../frame/useSend";
+import { goTo, useAddress } from "../app/address";
+import { Fault } from "../app/Fault";
+import { useSend } from "../app/useSend";
+import { SET_KINDS } from "../editor/fields";
+import { ValueEditor } from "../editor/ValueEditor";
+import { ImpactPreview } from "../impact/ImpactPreview";
+import { ImpactStrip } from "../impact/ImpactStrip";
+import { useImpactPreview } from "../impact/useImpactPreview";
+import type { Session } from "../session/useSession";
+import { rules } from "../stack/order";
 
 const BLANK: NamedSet = { kind: "network", name: "", values: [], note: "", usedBy: [] };
 
 /** The named sets: what each holds, and which rules and sets would notice a change. */
-export function SetsPage({ bench }: { bench: BenchState }) {
+export function SetsPage({ session }: { session: Session }) {
   const address = useAddress();
   const find = address.find ?? "";
   const [making, setMaking] = useState(false);
-  const sets = bench.rulebase?.sets ?? [];
+  const sets = session.rulebase?.sets ?? [];
   const wanted = find.toLowerCase();
   const shown = sets.filter(
     (set) =>
@@ -78,7 +78,7 @@ export function SetsPage({ bench }: { bench: BenchState }) {
       {open ? (
         <SetEditor
           key={making ? "new" : open.kind + open.name}
-          bench={bench}
+          session={session}
           set={open}
           isNew={making}
           done={() => setMaking(false)}
@@ -91,12 +91,12 @@ export function SetsPage({ bench }: { bench: BenchState }) {
 }
 
 function SetEditor({
-  bench,
+  session,
   set,
   isNew,
   done,
 }: {
-  bench: BenchState;
+  session: Session;
   set: NamedSet;
   isNew: boolean;
   done: () => void;
@@ -105,13 +105,13 @@ function SetEditor({
   const [kind, setKind] = useState(set.kind);
   const [note, setNote] = useState(set.note);
   const [values, setValues] = useState(set.values);
-  const { fault, send: sendAll } = useSend(bench);
+  const { fault, send: sendAll } = useSend(session);
   const numbers = useMemo(
-    () => new Map(bench.rulebase && rules(bench.rulebase).map((rule) => [rule.id, rule])),
-    [bench.rulebase],
+    () => new Map(session.rulebase && rules(session.rulebase).map((rule) => [rule.id, rule])),
+    [session.rulebase],
   );
   const send = (what: string, step: Step) => sendAll(what, [step]).then((kept) => kept && done());
-  const weighing = useWeighing();
+  const preview = useImpactPreview();
   const removing: Step = {
     op: "REMOVE_SET",
     kind,
@@ -159,7 +159,7 @@ function SetEditor({
       <div className="flex h-[340px] flex-col">
         <ValueEditor
           key={kind}
-          rulebase={bench.rulebase?.id ?? ""}
+          rulebase={session.rulebase?.id ?? ""}
           kind={kind}
           label={kind}
           field={{ sense: "is", values }}
@@ -170,10 +170,10 @@ function SetEditor({
       </div>
       {decidesOtherwise && (
         <ImpactStrip
-          rulebase={bench.id}
-          revision={bench.rulebase?.revision ?? 0}
+          rulebase={session.id}
+          revision={session.rulebase?.revision ?? 0}
           steps={[saving]}
-          named={bench.named}
+          named={session.named}
           drop={(probe) => goTo({ page: "rulebase", probe, find: undefined })}
         />
       )}
@@ -187,12 +187,12 @@ function SetEditor({
             type="button"
             className="press"
             onClick={() => send(`removed set ${set.name}`, removing)}
-            {...weighing.on("Remove", () => [removing])}
+            {...preview.on("Remove", () => [removing])}
           >
             Remove
           </button>
         )}
-        {weighing.meant && <Weighed bench={bench} {...weighing.meant} />}
+        {preview.meant && <ImpactPreview session={session} {...preview.meant} />}
       </div>
       {!isNew && (
         <section>

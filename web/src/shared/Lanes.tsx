@@ -1,5 +1,5 @@
 import type { Lane, Parts, Rates } from "../api/client";
-import type { BenchState } from "../bench/useBench";
+import type { Session } from "../session/useSession";
 import { PartFrame, PickLine, TextLine } from "./PartFrame";
 import { RateLine } from "./RateLine";
 import { said } from "./rates";
@@ -17,7 +17,7 @@ function both(rates?: Rates): string {
 }
 
 /** Bandwidth promises and ceilings, held against what the link carries. */
-export function Lanes({ bench, parts }: { bench: BenchState; parts: Parts }) {
+export function Lanes({ session, parts }: { session: Session; parts: Parts }) {
   const rates = (what: string, value: Rates | undefined, set: (rates: Rates) => void) => {
     const { there = 0, back = 0 } = value ?? NONE;
     return (
@@ -29,7 +29,7 @@ export function Lanes({ bench, parts }: { bench: BenchState; parts: Parts }) {
   };
   return (
     <PartFrame
-      bench={bench}
+      session={session}
       kind="lane"
       title="Lanes"
       about={

@@ -1,6 +1,6 @@
 import type { Notice, Parts } from "../api/client";
-import { Plate } from "../bench/Plate";
-import type { BenchState } from "../bench/useBench";
+import type { Session } from "../session/useSession";
+import { Plate } from "../stack/Plate";
 import { PartFrame, PickLine, TextLine } from "./PartFrame";
 
 const BLANK: Notice = { name: "", verdict: "ask", text: "" };
@@ -11,10 +11,10 @@ const KINDS: [string, string][] = [
 ];
 
 /** The pages people are shown. */
-export function Notices({ bench, parts }: { bench: BenchState; parts: Parts }) {
+export function Notices({ session, parts }: { session: Session; parts: Parts }) {
   return (
     <PartFrame
-      bench={bench}
+      session={session}
       kind="notice"
       title="Notices"
       about={parts.notices.length === 0 && <p className="text-dim">None yet.</p>}

@@ -1,15 +1,15 @@
 import { type ReactNode, useState } from "react";
 import type { Step } from "../api/client";
-import { ImpactStrip } from "../bench/ImpactStrip";
-import type { BenchState } from "../bench/useBench";
-import { useWeighing } from "../bench/useWeighing";
-import { Weighed } from "../bench/Weighed";
-import { goTo } from "../frame/address";
-import { Fault } from "../frame/Fault";
-import { useSend } from "../frame/useSend";
+import { goTo } from "../app/address";
+import { Fault } from "../app/Fault";
+import { useSend } from "../app/useSend";
+import { ImpactPreview } from "../impact/ImpactPreview";
+import { ImpactStrip } from "../impact/ImpactStrip";
+import { useImpactPreview } from "../impact/useImpactPreview";
+import type { Session } from "../session/useSession";
 
 type Props<T> = {
-  bench: BenchState;
+  session: Session;
   kind: "notice" | "lane" | "reading";
   title: string;
   about: ReactNode;
@@ -22,11 +22,11 @@ type Props<T> = {
 
 /** A list of shared parts of one kind, each shown, changed and removed in its place, and a place for a new one. */
 export function PartFrame<T extends object>(props: Props<T>) {
-  const { bench, kind, title, about, parts, blank, named, show, form } = props;
+  const { session, kind, title, about, parts, blank, named, show, form } = props;
   const [open, setOpen] = useState<string>();
   const [draft, setDraft] = useState(blank);
-  const { fault, send } = useSend(bench);
-  const weighing = useWeighing();
+  const { fault, send } = useSend(session);
+  const preview = useImpactPreview();
   const begin = (key: string, part: T) => {
     setOpen(key);
     setDraft(part);
@@ -46,10 +46,10 @@ export function PartFrame<T extends object>(props: Props<T>) {
       {form(draft, setDraft, isNew)}
       {isChanged(before) && (
         <ImpactStrip
-          rulebase={bench.id}
-          revision={bench.rulebase?.revision ?? 0}
+          rulebase={session.id}
+          revision={session.rulebase?.revision ?? 0}
           steps={[saving]}
-          named={bench.named}
+          named={session.named}
           drop={(probe) => goTo({ page: "rulebase", probe })}
         />
       )}
@@ -65,13 +65,13 @@ export function PartFrame<T extends object>(props: Props<T>) {
             type="button"
             className="press ml-auto text-xs"
             onClick={() => act(`removed ${kind} ${named(draft)}`, removing)}
-            {...weighing.on("Remove", () => [removing])}
+            {...preview.on("Remove", () => [removing])}
           >
             Remove
           </button>
         )}
       </span>
-      {weighing.meant && <Weighed bench={bench} {...weighing.meant} />}
+      {preview.meant && <ImpactPreview session={session} {...preview.meant} />}
     </form>
   );
   return (

@@ -1,6 +1,6 @@
 import type { Parts, ReadingLine } from "../api/client";
-import { FIELDS } from "../bench/fields";
-import type { BenchState } from "../bench/useBench";
+import { FIELDS } from "../editor/fields";
+import type { Session } from "../session/useSession";
 import { PartFrame, PickLine, TextLine } from "./PartFrame";
 
 const BLANK: ReadingLine = { id: "", decision: "open", fields: {}, note: "" };
@@ -12,10 +12,10 @@ const DECISIONS: [string, string][] = [
 const ASKED = FIELDS.filter((field) => field.key !== "using.applications");
 
 /** Whose sealed content the gateway opens, line by line from the top. */
-export function Reading({ bench, parts }: { bench: BenchState; parts: Parts }) {
+export function Reading({ session, parts }: { session: Session; parts: Parts }) {
   return (
     <PartFrame
-      bench={bench}
+      session={session}
       kind="reading"
       title="What is decrypted"
       about={

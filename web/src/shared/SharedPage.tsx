@@ -1,21 +1,21 @@
 import { useState } from "react";
 import type { Parts, Sheet, Step } from "../api/client";
-import { ImpactStrip } from "../bench/ImpactStrip";
-import { rules } from "../bench/order";
-import { Plate } from "../bench/Plate";
-import type { BenchState } from "../bench/useBench";
-import { useWeighing } from "../bench/useWeighing";
-import { Weighed } from "../bench/Weighed";
-import { goTo } from "../frame/address";
-import { Fault } from "../frame/Fault";
-import { useSend } from "../frame/useSend";
+import { goTo } from "../app/address";
+import { Fault } from "../app/Fault";
+import { useSend } from "../app/useSend";
+import { ImpactPreview } from "../impact/ImpactPreview";
+import { ImpactStrip } from "../impact/ImpactStrip";
+import { useImpactPreview } from "../impact/useImpactPreview";
+import type { Session } from "../session/useSession";
+import { rules } from "../stack/order";
+import { Plate } from "../stack/Plate";
 import { Lanes } from "./Lanes";
 import { Notices } from "./Notices";
 import { Reading } from "./Reading";
 
 /** What rules share besides sets: usage sheets, notices, lanes, and whose sealed content is opened. */
-export function SharedPage({ bench }: { bench: BenchState }) {
-  const parts = bench.rulebase?.parts;
+export function SharedPage({ session }: { session: Session }) {
+  const parts = session.rulebase?.parts;
   const [open, setOpen] = useState<string>();
   if (!parts) return <p className="p-6 text-dim">Loading …</p>;
   const sheet = parts.sheets.find((candidate) => candidate.name === open) ?? parts.sheets[0];
@@ -39,22 +39,22 @@ export function SharedPage({ bench }: { bench: BenchState }) {
               {one.name}
             </button>
           ))}
-          <NewSheet bench={bench} done={setOpen} />
+          <NewSheet session={session} done={setOpen} />
         </div>
-        {sheet && <SheetEditor key={sheet.name} bench={bench} sheet={sheet} parts={parts} />}
+        {sheet && <SheetEditor key={sheet.name} session={session} sheet={sheet} parts={parts} />}
       </div>
       <div className="bg-plate p-4">
-        <Notices bench={bench} parts={parts} />
-        <Lanes bench={bench} parts={parts} />
-        <Reading bench={bench} parts={parts} />
+        <Notices session={session} parts={parts} />
+        <Lanes session={session} parts={parts} />
+        <Reading session={session} parts={parts} />
       </div>
     </div>
   );
 }
 
-function NewSheet({ bench, done }: { bench: BenchState; done: (name: string) => void }) {
+function NewSheet({ session, done }: { session: Session; done: (name: string) => void }) {
   const [name, setName] = useState<string>();
-  const { fault, send } = useSend(bench);
+  const { fault, send } = useSend(session);
   if (name === undefined) {
     return (
       <button type="button" className="press" onClick={() => setName("")}>
@@ -90,14 +90,14 @@ function NewSheet({ bench, done }: { bench: BenchState; done: (name: string) => 
   );
 }
 
-type SheetProps = { bench: BenchState; sheet: Sheet; parts: Parts };
+type SheetProps = { session: Session; sheet: Sheet; parts: Parts };
 
-function SheetEditor({ bench, sheet, parts }: SheetProps) {
+function SheetEditor({ session, sheet, parts }: SheetProps) {
   const [lines, setLines] = useState(sheet.lines ?? []);
   const [otherwise, setOtherwise] = useState(sheet.otherwise ?? "allow");
   const [note, setNote] = useState(sheet.note ?? "");
-  const { fault, send } = useSend(bench);
-  const weighing = useWeighing();
+  const { fault, send } = useSend(session);
+  const preview = useImpactPreview();
   const removing: Step[] = [{ op: "REMOVE_PART", partKind: "sheet", id: sheet.name ?? "" }];
   const outcomes = [
     "allow",
@@ -106,7 +106,7 @@ function SheetEditor({ bench, sheet, parts }: SheetProps) {
     ...parts.lanes.map((lane) => `allow in ${lane.name}`),
     ...parts.notices.map((notice) => `${notice.verdict} ${notice.name}`),
   ];
-  const used = bench.rulebase ? rules(bench.rulebase).filter((rule) => rule.sheet === sheet.name) : [];
+  const used = session.rulebase ? rules(session.rulebase).filter((rule) => rule.sheet === sheet.name) : [];
   const filled = lines.filter((line) => line.about?.trim());
   const part = { name: sheet.name, lines: filled, otherwise, note };
   const before = JSON.stringify([sheet.lines, sheet.otherwise, sheet.note ?? ""]);
@@ -189,10 +189,10 @@ function SheetEditor({ bench, sheet, parts }: SheetProps) {
       {changed && (
         <div className="rounded border border-paper-edge p-2">
           <ImpactStrip
-            rulebase={bench.id}
-            revision={bench.rulebase?.revision ?? 0}
+            rulebase={session.id}
+            revision={session.rulebase?.revision ?? 0}
             steps={steps}
-            named={bench.named}
+            named={session.named}
             drop={(probe) => goTo({ page: "rulebase", probe })}
           />
           <button
@@ -209,11 +209,11 @@ function SheetEditor({ bench, sheet, parts }: SheetProps) {
           type="button"
           className="press text-xs"
           onClick={() => send(`removed sheet ${sheet.name}`, removing)}
-          {...weighing.on("Remove", () => removing)}
+          {...preview.on("Remove", () => removing)}
         >
           Remove the sheet
         </button>
-        {weighing.meant && <Weighed bench={bench} {...weighing.meant} />}
+        {preview.meant && <ImpactPreview session={session} {...preview.meant} />}
       </p>
       <Fault fault={fault} />
     </section>

@@ -1,9 +1,9 @@
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
 import type { Parts } from "../api/client";
-import type { BenchState } from "../bench/useBench";
-import type { Edit } from "../bench/useSent";
 import { NO_IMPACT } from "../samples";
+import type { Edit } from "../session/useSent";
+import type { Session } from "../session/useSession";
 import { answers, asked, show, withServer } from "../testing";
 import { SharedPage } from "./SharedPage";
 
@@ -41,14 +41,14 @@ const parts: Parts = {
   capacity: { there: 2000, back: 5000 },
 };
 
-function bench(edit: (edit: Edit) => Promise<unknown>): BenchState {
+function session(edit: (edit: Edit) => Promise<unknown>): Session {
   const rulebase = { id: "main", revision: 3, chapters: [], parts };
-  return { id: "main", who: "Wanda", rulebase, edit } as unknown as BenchState;
+  return { id: "main", who: "Wanda", rulebase, edit } as unknown as Session;
 }
 
 describe("what rules share", () => {
   it("is told in words", () => {
-    show(<SharedPage bench={bench(async () => undefined)} />);
+    show(<SharedPage session={session(async () => undefined)} />);
     expect(screen.getByText(/The link carries up 2 Mbit\/s, down 5 Mbit\/s/)).toBeTruthy();
     expect(
       screen.getByText(/guarantee up 64 kbit\/s, down 64 kbit\/s × 40 clients · ceiling none/),
@@ -61,7 +61,7 @@ describe("what rules share", () => {
   it("a changed sheet shows its impact and is sent whole", async () => {
     answers["rulebases/main/impact"] = NO_IMPACT;
     const edit = vi.fn(async () => undefined);
-    show(<SharedPage bench={bench(edit)} />);
+    show(<SharedPage session={session(edit)} />);
     fireEvent.click(screen.getByText("Add a line"));
     fireEvent.change(screen.getByLabelText("Line 2 matches"), { target: { value: "Chatterbay/upload" } });
     fireEvent.change(screen.getByLabelText("Outcome of line 2"), { target: { value: "ask Think twice" } });
@@ -91,7 +91,7 @@ describe("what rules share", () => {
 
   it("a lane is changed in its place; a rate has a unit, and what is none is refused", async () => {
     const edit = vi.fn(async () => undefined);
-    show(<SharedPage bench={bench(edit)} />);
+    show(<SharedPage session={session(edit)} />);
     const lanes = within(screen.getByRole("region", { name: "Lanes" }));
     fireEvent.click(lanes.getByText("Calls"));
     fireEvent.change(lanes.getByLabelText("ceiling up"), { target: { value: "abc" } });
@@ -112,7 +112,7 @@ describe("what rules share", () => {
 
   it("a new reading line takes several values and no spaces in its name", async () => {
     const edit = vi.fn(async () => undefined);
-    show(<SharedPage bench={bench(edit)} />);
+    show(<SharedPage session={session(edit)} />);
     const reading = within(screen.getByRole("region", { name: "What is decrypted" }));
     fireEvent.click(reading.getByText("New"));
     fireEvent.change(reading.getByLabelText("called"), { target: { value: "for crews" } });
@@ -131,7 +131,7 @@ describe("what rules share", () => {
 
   it("a notice that is removed is removed by its name", async () => {
     const edit = vi.fn(async () => undefined);
-    show(<SharedPage bench={bench(edit)} />);
+    show(<SharedPage session={session(edit)} />);
     const notices = within(screen.getByRole("region", { name: "Notices" }));
     fireEvent.click(notices.getByText("Think twice"));
     fireEvent.click(notices.getByText("Remove"));

@@ -1,14 +1,14 @@
 import { useState } from "react";
 import { api, type Count, type Hits, type TapeView } from "../api/client";
-import { Caught } from "../bench/Caught";
-import { few, rules } from "../bench/order";
-import { Plate } from "../bench/Plate";
-import type { BenchState } from "../bench/useBench";
-import { goTo } from "../frame/address";
-import { Fault } from "../frame/Fault";
-import { useKept } from "../frame/kept";
-import { LoadFile } from "../frame/LoadFile";
-import { useSend } from "../frame/useSend";
+import { goTo } from "../app/address";
+import { Fault } from "../app/Fault";
+import { useKept } from "../app/kept";
+import { LoadFile } from "../app/LoadFile";
+import { useSend } from "../app/useSend";
+import { Caught } from "../lens/Caught";
+import type { Session } from "../session/useSession";
+import { few, rules } from "../stack/order";
+import { Plate } from "../stack/Plate";
 
 const ORDERS: [string, string][] = [
   ["rules", "in the order of the rules"],
@@ -20,12 +20,12 @@ const ORDERS: [string, string][] = [
 type Row = { id?: string; number?: number; name: string; verdict: string; count?: Count };
 
 /** Recorded traffic: the tapes, and where all of it falls in the rulebase as it is now. */
-export function TrafficPage({ bench }: { bench: BenchState }) {
+export function TrafficPage({ session }: { session: Session }) {
   const [order, setOrder] = useKept("traffic order", "hits");
   const [open, setOpen] = useState<string>();
-  const { hits, rulebase } = bench;
+  const { hits, rulebase } = session;
   if (!rulebase || !hits) return <p className="p-6 text-dim">Running the tapes …</p>;
-  const all = rows(bench, hits);
+  const all = rows(session, hits);
   const unused = all.filter((row) => row.id && !row.count).length;
   const shown = sorted(all, order);
   const most = Math.max(1, ...all.map((row) => row.count?.times ?? 0));
@@ -70,7 +70,7 @@ export function TrafficPage({ bench }: { bench: BenchState }) {
               .map((row) => (
                 <HitRow
                   key={row.id ?? "last line"}
-                  bench={bench}
+                  session={session}
                   row={row}
                   most={most}
                   open={open === (row.id ?? "last line")}
@@ -92,7 +92,7 @@ export function TrafficPage({ bench }: { bench: BenchState }) {
           )}
         </ul>
       </div>
-      <Tapes bench={bench} hits={hits} />
+      <Tapes session={session} hits={hits} />
     </div>
   );
 }
@@ -100,8 +100,8 @@ export function TrafficPage({ bench }: { bench: BenchState }) {
 /** More rows help nobody to see where traffic goes. */
 const MOST_SHOWN = 300;
 
-function rows(bench: BenchState, hits: Hits): Row[] {
-  const all: Row[] = (bench.rulebase ? rules(bench.rulebase) : [])
+function rows(session: Session, hits: Hits): Row[] {
+  const all: Row[] = (session.rulebase ? rules(session.rulebase) : [])
     .filter((rule) => rule.state === "on")
     .map((rule) => ({
       id: rule.id,
@@ -110,7 +110,7 @@ function rows(bench: BenchState, hits: Hits): Row[] {
       verdict: rule.verdict,
       count: hits.rules[rule.id],
     }));
-  all.push({ name: "Default verdict", verdict: bench.rulebase?.lastLine ?? "deny", count: hits.lastLine });
+  all.push({ name: "Default verdict", verdict: session.rulebase?.lastLine ?? "deny", count: hits.lastLine });
   return all;
 }
 
@@ -121,10 +121,10 @@ function sorted(all: Row[], order: string): Row[] {
   return all;
 }
 
-type RowProps = { bench: BenchState; row: Row; most: number; open: boolean; toggle: (key: string) => void };
+type RowProps = { session: Session; row: Row; most: number; open: boolean; toggle: (key: string) => void };
 
 /** A rule with a bar as long as its share of the most hits; open, with the connections themselves. */
-function HitRow({ bench, row, most, open, toggle }: RowProps) {
+function HitRow({ session, row, most, open, toggle }: RowProps) {
   const times = row.count?.times ?? 0;
   const long = times === 0 ? 0 : Math.max(0.004, times / most);
   return (
@@ -147,7 +147,7 @@ function HitRow({ bench, row, most, open, toggle }: RowProps) {
       {open && (
         <div className="border-edge border-t border-dashed bg-ground px-3 py-1">
           <Caught
-            bench={bench}
+            session={session}
             rule={row.id}
             most={12}
             drop={(probe) => goTo({ page: "rulebase", rule: undefined, find: undefined, probe })}
@@ -168,12 +168,12 @@ function HitRow({ bench, row, most, open, toggle }: RowProps) {
 }
 
 /** The tapes: load one, look at what it is, save it, take it out. */
-function Tapes({ bench, hits }: { bench: BenchState; hits: Hits }) {
-  const { fault, attempt } = useSend(bench);
+function Tapes({ session, hits }: { session: Session; hits: Hits }) {
+  const { fault, attempt } = useSend(session);
   const [busy, setBusy] = useState("");
   const change = async (what: string, work: Promise<Hits>) => {
     setBusy(what);
-    await attempt(work.then(bench.retaped));
+    await attempt(work.then(session.retaped));
     setBusy("");
   };
   return (
@@ -183,7 +183,9 @@ function Tapes({ bench, hits }: { bench: BenchState; hits: Hits }) {
         <LoadFile
           label="Load a tape"
           what="A CSV file of recorded traffic"
-          load={(name, text) => change(`Reading ${name} …`, api.loadTape(bench.id, bench.who, name, text))}
+          load={(name, text) =>
+            change(`Reading ${name} …`, api.loadTape(session.id, session.who, name, text))
+          }
         />
       </div>
       <p role="status" className="px-3 text-dim">
@@ -195,9 +197,9 @@ function Tapes({ bench, hits }: { bench: BenchState; hits: Hits }) {
       {hits.tapes.map((tape) => (
         <Tape
           key={tape.name}
-          bench={bench}
+          session={session}
           tape={tape}
-          remove={() => change(`Removing ${tape.name} …`, api.removeTape(bench.id, tape.name))}
+          remove={() => change(`Removing ${tape.name} …`, api.removeTape(session.id, tape.name))}
         />
       ))}
       <p className="px-3 py-2 text-dim text-xs">
@@ -209,7 +211,7 @@ function Tapes({ bench, hits }: { bench: BenchState; hits: Hits }) {
   );
 }
 
-function Tape({ bench, tape, remove }: { bench: BenchState; tape: TapeView; remove: () => void }) {
+function Tape({ session, tape, remove }: { session: Session; tape: TapeView; remove: () => void }) {
   return (
     <section className="border-edge border-b px-3 py-2">
       <h3 className="font-medium">{tape.name}</h3>
@@ -224,7 +226,7 @@ function Tape({ bench, tape, remove }: { bench: BenchState; tape: TapeView; remo
       <span className="mt-1 flex gap-1">
         <a
           className="press text-xs"
-          href={`/api/rulebases/${bench.id}/tapes/${encodeURIComponent(tape.name)}`}
+          href={`/api/rulebases/${session.id}/tapes/${encodeURIComponent(tape.name)}`}
           download={`${tape.name}.csv`}
         >
           Save as CSV

@@ -8,11 +8,11 @@ import ironsieve.model.Connection.Device;
 import ironsieve.model.Connection.Place;
 import ironsieve.model.Connection.Source;
 import ironsieve.model.Directory;
+import ironsieve.model.Environment;
 import ironsieve.model.FieldName;
 import ironsieve.model.Posture;
 import ironsieve.model.Rule;
 import ironsieve.model.Service;
-import ironsieve.model.Surroundings;
 import ironsieve.model.Value.ServiceRange;
 import ironsieve.model.ValueKind;
 import ironsieve.model.Verdict;
@@ -45,7 +45,7 @@ public final class SmallWorld {
   /** This world. */
   public static final World WORLD =
       new World(
-          surroundings(),
+          environment(),
           points(),
           java.util.Arrays.stream(FieldName.values())
               .filter(name -> name != FieldName.TO_SITES)
@@ -79,8 +79,8 @@ public final class SmallWorld {
         "");
   }
 
-  public static Surroundings surroundings() {
-    return new Surroundings(
+  public static Environment environment() {
+    return new Environment(
         List.of(
             new Zone(
                 "Inside",

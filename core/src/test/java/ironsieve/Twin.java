@@ -3,6 +3,7 @@ package ironsieve;
 import ironsieve.model.Application;
 import ironsieve.model.Connection;
 import ironsieve.model.Directory;
+import ironsieve.model.Environment;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.NamedSet;
@@ -10,7 +11,6 @@ import ironsieve.model.Outcome;
 import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
-import ironsieve.model.Surroundings;
 import ironsieve.model.UsageSheet;
 import ironsieve.model.Value;
 import ironsieve.region.Address;
@@ -29,11 +29,11 @@ import java.util.Set;
 public final class Twin {
 
   private final Rulebase rulebase;
-  private final Surroundings surroundings;
+  private final Environment environment;
 
-  public Twin(Rulebase rulebase, Surroundings surroundings) {
+  public Twin(Rulebase rulebase, Environment environment) {
     this.rulebase = rulebase;
-    this.surroundings = surroundings;
+    this.environment = environment;
   }
 
   /** The place among the enabled rules of the one that catches, or −1. */
@@ -84,7 +84,7 @@ public final class Twin {
   /** Whether the gateway sees what is done inside the connection. */
   public boolean readable(Connection c) {
     boolean sealed = false;
-    for (Application app : surroundings.catalogue().applications()) {
+    for (Application app : environment.catalogue().applications()) {
       boolean own = c.using().application().map(app.name()::equals).orElse(false);
       boolean under = c.using().carrier().map(app.name()::equals).orElse(false);
       sealed |= (own || under) && app.wiring().content() == Application.Content.SEALED;
@@ -106,7 +106,7 @@ public final class Twin {
     all.add(with(c, Optional.empty()));
     c.using()
         .application()
-        .flatMap(surroundings.catalogue()::application)
+        .flatMap(environment.catalogue()::application)
         .ifPresent(app -> app.features().forEach(f -> all.add(with(c, Optional.of(f)))));
     return all;
   }
@@ -149,7 +149,7 @@ public final class Twin {
   /** Whether the connection's application is on one of its usual ports, or has none. */
   public boolean usual(Connection c) {
     Optional<Application> app =
-        c.using().application().flatMap(surroundings.catalogue()::application);
+        c.using().application().flatMap(environment.catalogue()::application);
     if (app.isEmpty() || app.get().wiring().usualPorts().isEmpty()) {
       return true;
     }
@@ -181,18 +181,18 @@ public final class Twin {
     if (value instanceof Value.HostObject host) {
       boolean asked = !from && c.to().host().equals(Optional.of(host.name()));
       return asked
-          || surroundings
+          || environment
               .atlas()
               .hosts()
               .getOrDefault(host.name(), List.of())
               .contains(place.address());
     }
     if (value instanceof Value.CountryName country) {
-      return surroundings.atlas().countries().get(country.code()).stream()
+      return environment.atlas().countries().get(country.code()).stream()
           .anyMatch(r -> within(r, place.address()));
     }
     if (value instanceof Value.ListName list) {
-      return surroundings.atlas().lists().get(list.name()).stream()
+      return environment.atlas().lists().get(list.name()).stream()
           .anyMatch(r -> within(r, place.address()));
     }
     if (name == FieldName.TO_SITES) {
@@ -240,7 +240,7 @@ public final class Twin {
   }
 
   private String listed(Value.HostName names) {
-    return surroundings.atlas().sites().stream()
+    return environment.atlas().sites().stream()
         .filter(entry -> entry.names().equals(names))
         .map(entry -> entry.category())
         .findFirst()
@@ -275,7 +275,7 @@ public final class Twin {
       return attribute
           .value()
           .equals(
-              surroundings
+              environment
                   .directory()
                   .person(login.get())
                   .orElseThrow()
@@ -283,9 +283,9 @@ public final class Twin {
                   .get(attribute.key()));
     }
     Set<String> groups =
-        new HashSet<>(surroundings.directory().person(login.get()).orElseThrow().groups());
-    for (int round = 0; round < surroundings.directory().groups().size(); round++) {
-      for (Directory.Group group : surroundings.directory().groups()) {
+        new HashSet<>(environment.directory().person(login.get()).orElseThrow().groups());
+    for (int round = 0; round < environment.directory().groups().size(); round++) {
+      for (Directory.Group group : environment.directory().groups()) {
         if (groups.contains(group.name())) {
           groups.addAll(group.parents());
         }
@@ -299,7 +299,7 @@ public final class Twin {
       return value == Value.Unrecognised.APPLICATION;
     }
     String name = c.using().application().get();
-    Application app = surroundings.catalogue().application(name).orElseThrow();
+    Application app = environment.catalogue().application(name).orElseThrow();
     if (value instanceof Value.ApplicationName a) {
       return a.name().equals(name);
     }

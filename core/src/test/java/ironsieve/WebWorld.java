@@ -13,6 +13,7 @@ import ironsieve.model.Connection.Device;
 import ironsieve.model.Connection.Place;
 import ironsieve.model.Connection.Source;
 import ironsieve.model.Directory;
+import ironsieve.model.Environment;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Lane;
@@ -22,7 +23,6 @@ import ironsieve.model.Parts;
 import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.Service;
-import ironsieve.model.Surroundings;
 import ironsieve.model.UsageSheet;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
@@ -49,7 +49,7 @@ public final class WebWorld {
 
   public static final World WORLD =
       new World(
-          surroundings(),
+          environment(),
           points(),
           List.of(
               FieldName.PEOPLE,
@@ -94,8 +94,8 @@ public final class WebWorld {
         "");
   }
 
-  public static Surroundings surroundings() {
-    Surroundings small = SmallWorld.surroundings();
+  public static Environment environment() {
+    Environment small = SmallWorld.environment();
     List<Directory.Person> people =
         List.of(
             new Directory.Person("ada", "Ada", Set.of("crew"), Map.of("port", "A")),
@@ -123,7 +123,7 @@ public final class WebWorld {
                 List.of("Seal", "Pipe"),
                 "tcp",
                 "udp"));
-    return new Surroundings(
+    return new Environment(
         small.zones(),
         new Directory(people, small.directory().groups()),
         List.of(),

@@ -1,9 +1,9 @@
 package ironsieve;
 
+import ironsieve.model.Environment;
 import ironsieve.model.FieldName;
 import ironsieve.model.Parts;
 import ironsieve.model.Rule;
-import ironsieve.model.Surroundings;
 import ironsieve.model.ValueKind;
 import java.util.List;
 import java.util.function.Function;
@@ -20,7 +20,7 @@ import net.jqwik.api.Arbitrary;
  * @param thens what its rules do
  */
 public record World(
-    Surroundings surroundings,
+    Environment environment,
     List<SmallWorld.Point> points,
     List<FieldName> fields,
     Function<ValueKind, List<String>> values,

@@ -7,8 +7,8 @@ import ironsieve.files.FaultException;
 import ironsieve.files.RuleCsv;
 import ironsieve.files.RulebaseJson;
 import ironsieve.files.TapeCsv;
+import ironsieve.model.Environment;
 import ironsieve.model.Rulebase;
-import ironsieve.model.Surroundings;
 import ironsieve.model.Tape;
 import ironsieve.text.FileTextException;
 import ironsieve.text.ProbeText;
@@ -87,10 +87,10 @@ final class Inputs {
     return json;
   }
 
-  Surroundings surroundings() {
+  Environment environment() {
     CompanyFolder folder = new CompanyFolder(path -> opened(company.resolve(path)));
     try {
-      Surroundings read = folder.surroundings(day == null ? LocalDate.now() : day);
+      Environment read = folder.environment(day == null ? LocalDate.now() : day);
       return edition == null ? read : read.with(folder.catalogue(edition));
     } catch (FaultException e) {
       String hint =
@@ -102,12 +102,12 @@ final class Inputs {
   }
 
   CompiledRulebase compiled(Path file) {
-    return CompiledRulebase.of(rulebase(file), surroundings());
+    return CompiledRulebase.of(rulebase(file), environment());
   }
 
   /** The tapes that were named, read in some surroundings. */
-  List<Tape> tapes(Surroundings surroundings) {
-    ProbeText probes = new ProbeText(surroundings);
+  List<Tape> tapes(Environment environment) {
+    ProbeText probes = new ProbeText(environment);
     try {
       return tapes.stream()
           .map(path -> TapeCsv.read(path.getFileName().toString(), text(path), probes))

@@ -17,9 +17,9 @@ import ironsieve.files.RulebaseJson;
 import ironsieve.impact.Comparison;
 import ironsieve.impact.Impact;
 import ironsieve.model.Connection;
+import ironsieve.model.Environment;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
-import ironsieve.model.Surroundings;
 import ironsieve.review.Budget;
 import ironsieve.review.Explanations;
 import ironsieve.review.Finding;
@@ -155,8 +155,7 @@ public final class Main {
     CompiledRulebase compiled = inputs.compiled(file);
     Rulebase rulebase = compiled.rulebase();
     Budget budget = steps == null ? Budget.USUAL : Budget.USUAL.searching(steps);
-    Review review =
-        Reviewer.review(compiled, budget, inputs.tapes(compiled.space().surroundings()));
+    Review review = Reviewer.review(compiled, budget, inputs.tapes(compiled.space().environment()));
     List<Finding> findings =
         review.worstFirst().stream()
             .filter(f -> quietToo || f.severity() != Finding.Severity.QUIET)
@@ -228,10 +227,10 @@ public final class Main {
       @Parameters(paramLabel = "PROBE", description = "such as \"from Offices to Internet\"")
           String text) {
     Rulebase rulebase = Inputs.rulebase(file);
-    Surroundings surroundings = inputs.surroundings();
+    Environment environment = inputs.environment();
     Connection connection =
-        new ProbeText(surroundings).parse(text, LocalDateTime.now()).connection();
-    Fall fall = Decider.forOne(rulebase, surroundings, connection).fall(connection);
+        new ProbeText(environment).parse(text, LocalDateTime.now()).connection();
+    Fall fall = Decider.forOne(rulebase, environment, connection).fall(connection);
     Map<String, Integer> numbers = numbers(rulebase);
     Optional<String> rule = fall.caught().rule();
     String outcome = OutcomeText.print(fall.caught().outcome());
@@ -285,7 +284,7 @@ public final class Main {
       @Parameters(paramLabel = "NEW") Path after) {
     Impact impact =
         Comparison.between(
-            Inputs.rulebase(before), Inputs.rulebase(after), inputs.surroundings(), IMPACT_BUDGET);
+            Inputs.rulebase(before), Inputs.rulebase(after), inputs.environment(), IMPACT_BUDGET);
     if (inputs.json()) {
       Map<String, Object> view = new LinkedHashMap<>();
       view.put("complete", impact.extent() == Impact.Extent.COMPLETE);
@@ -385,7 +384,7 @@ public final class Main {
       case JSON -> out().print(RulebaseJson.write(read));
       case CSV -> out().print(RuleCsv.write(rulebase));
       case ACL -> {
-        AccessList.Written written = AccessList.write(rulebase, inputs.surroundings());
+        AccessList.Written written = AccessList.write(rulebase, inputs.environment());
         out().print(written.json());
         PrintWriter err = spec.commandLine().getErr();
         written.left().forEach(left -> err.println(left.sentence()));

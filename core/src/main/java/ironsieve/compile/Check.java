@@ -1,6 +1,7 @@
 package ironsieve.compile;
 
 import ironsieve.model.Application;
+import ironsieve.model.Environment;
 import ironsieve.model.FieldName;
 import ironsieve.model.NamedSet;
 import ironsieve.model.Notice;
@@ -8,7 +9,6 @@ import ironsieve.model.Outcome;
 import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
-import ironsieve.model.Surroundings;
 import ironsieve.model.UsageSheet;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
@@ -37,7 +37,7 @@ public final class Check {
   private static final String VALUES = "values";
 
   private final Names names;
-  private final Surroundings surroundings;
+  private final Environment environment;
   private final Set<String> zones = new HashSet<>();
   private final Set<String> families = new HashSet<>();
   private final Set<String> categories = new HashSet<>();
@@ -50,10 +50,10 @@ public final class Check {
 
   private Check(Names names) {
     this.names = names;
-    this.surroundings = names.surroundings();
-    surroundings.zones().forEach(zone -> zones.add(zone.name()));
-    siteCategories.addAll(surroundings.atlas().siteCategories());
-    for (Application application : surroundings.catalogue().applications()) {
+    this.environment = names.environment();
+    environment.zones().forEach(zone -> zones.add(zone.name()));
+    siteCategories.addAll(environment.atlas().siteCategories());
+    for (Application application : environment.catalogue().applications()) {
       families.add(application.grouping().family());
       categories.add(application.grouping().category());
     }
@@ -177,27 +177,27 @@ public final class Check {
     }
     if (value instanceof Value.PersonName name) {
       return unless(
-          surroundings.directory().person(name.login()).isPresent(),
+          environment.directory().person(name.login()).isPresent(),
           "nobody in the directory has the login \"" + name.login() + "\"");
     }
     if (value instanceof Value.GroupName name) {
       return unless(
-          surroundings.directory().group(name.name()).isPresent(),
+          environment.directory().group(name.name()).isPresent(),
           "the directory has no group \"" + name.name() + "\"");
     }
     if (value instanceof Value.CountryName country) {
       return unless(
-          surroundings.atlas().countries().containsKey(country.code()),
+          environment.atlas().countries().containsKey(country.code()),
           "no addresses are known for country \"" + country.code() + "\"");
     }
     if (value instanceof Value.ListName list) {
       return unless(
-          surroundings.atlas().lists().containsKey(list.name()),
+          environment.atlas().lists().containsKey(list.name()),
           "there is no address list \"" + list.name() + "\"");
     }
     if (value instanceof Value.AttributeIs attribute) {
       return unless(
-          surroundings.directory().people().stream()
+          environment.directory().people().stream()
               .anyMatch(person -> person.attributes().containsKey(attribute.key())),
           "nobody in the directory has an attribute \"" + attribute.key() + "\"");
     }
@@ -212,17 +212,17 @@ public final class Check {
           .flatMap(
               word ->
                   unless(
-                      word.equals("unknown") || surroundings.deviceKinds().contains(word),
+                      word.equals("unknown") || environment.deviceKinds().contains(word),
                       "there is no kind of device \"" + word + "\""));
     }
     if (value instanceof Value.ApplicationName name) {
       return unless(
-          surroundings.catalogue().application(name.name()).isPresent(),
+          environment.catalogue().application(name.name()).isPresent(),
           "the catalogue has no application \"" + name.name() + "\"");
     }
     if (value instanceof Value.FeatureName name) {
       return unless(
-          surroundings
+          environment
               .catalogue()
               .application(name.application())
               .map(a -> a.features().contains(name.feature()))

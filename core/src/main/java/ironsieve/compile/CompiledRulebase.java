@@ -1,9 +1,9 @@
 package ironsieve.compile;
 
+import ironsieve.model.Environment;
 import ironsieve.model.Outcome;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
-import ironsieve.model.Surroundings;
 import ironsieve.progress.Progress;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
@@ -24,7 +24,7 @@ import java.util.function.IntFunction;
 public final class CompiledRulebase {
 
   private final Rulebase rulebase;
-  private final Claiming claiming;
+  private final MatchCompiler matchCompiler;
   private final List<CompiledRule> rules;
   private final Layout layout;
   private final BoxIndex index;
@@ -33,12 +33,12 @@ public final class CompiledRulebase {
 
   private CompiledRulebase(
       Rulebase rulebase,
-      Claiming claiming,
+      MatchCompiler matchCompiler,
       List<CompiledRule> rules,
       Layout layout,
       BoxIndex index) {
     this.rulebase = rulebase;
-    this.claiming = claiming;
+    this.matchCompiler = matchCompiler;
     this.rules = List.copyOf(rules);
     this.layout = layout;
     this.index = index;
@@ -97,19 +97,20 @@ public final class CompiledRulebase {
     }
   }
 
-  private static CompiledRulebase read(Rulebase rulebase, Claiming claiming, Progress progress) {
+  private static CompiledRulebase read(
+      Rulebase rulebase, MatchCompiler matchCompiler, Progress progress) {
     progress.begin("compiling rules", rulebase.rules().size());
     List<CompiledRule> rules = new ArrayList<>();
     for (Rule rule : rulebase.rules()) {
       progress.check();
       if (rule.isOn()) {
-        rules.add(claiming.compiled(rules.size(), rule));
+        rules.add(matchCompiler.compiled(rules.size(), rule));
       }
       progress.oneMore();
     }
     Layout layout = Layout.of(rules);
-    BoxIndex index = new BoxIndex(Arrays.asList(layout.boxes()), claiming.space());
-    return new CompiledRulebase(rulebase, claiming, rules, layout, index);
+    BoxIndex index = new BoxIndex(Arrays.asList(layout.boxes()), matchCompiler.space());
+    return new CompiledRulebase(rulebase, matchCompiler, rules, layout, index);
   }
 
   /** The same rulebase over finer atoms; only rules that hold something of what was cut change. */
@@ -129,7 +130,7 @@ public final class CompiledRulebase {
     CompiledRulebase same =
         new CompiledRulebase(
             rulebase,
-            new Claiming(finer, names()),
+            new MatchCompiler(finer, names()),
             carried,
             new Layout(boxes, layout.outcomes(), layout.ruleOf(), layout.first()),
             index.over(Arrays.asList(boxes), finer, refinement));
@@ -147,7 +148,7 @@ public final class CompiledRulebase {
   CompiledRulebase followedBy(
       Rulebase next, Names nextNames, List<Rule> on, int[] origins, Progress progress) {
     progress.begin("compiling rules", (int) Arrays.stream(origins).filter(was -> was < 0).count());
-    Claiming reading = new Claiming(space(), nextNames);
+    MatchCompiler reading = new MatchCompiler(space(), nextNames);
     List<CompiledRule> following = new ArrayList<>(origins.length);
     for (int i = 0; i < origins.length; i++) {
       Rule rule = on.get(i);
@@ -167,7 +168,8 @@ public final class CompiledRulebase {
         index.rearranged(Arrays.asList(laid.boxes()), space(), layout.origins(laid, origins)));
   }
 
-  private static CompiledRule compiled(Claiming reading, int index, Rule rule, Progress progress) {
+  private static CompiledRule compiled(
+      MatchCompiler reading, int index, Rule rule, Progress progress) {
     progress.check();
     CompiledRule compiled = reading.compiled(index, rule);
     progress.oneMore();
@@ -179,10 +181,10 @@ public final class CompiledRulebase {
    *
    * @throws ProblemException if a name in it stands for nothing or a set holds itself
    */
-  public static CompiledRulebase of(Rulebase rulebase, Surroundings surroundings) {
-    Names names = new Names(rulebase.parts(), surroundings);
+  public static CompiledRulebase of(Rulebase rulebase, Environment environment) {
+    Names names = new Names(rulebase.parts(), environment);
     Check.demand(Check.problems(rulebase, names));
-    Space space = new Space(List.of(new Space.Scope(rulebase, names)), surroundings);
+    Space space = new Space(List.of(new Space.Scope(rulebase, names)), environment);
     return over(space, rulebase, names, new Progress());
   }
 
@@ -195,17 +197,17 @@ public final class CompiledRulebase {
    */
   public static CompiledRulebase over(
       Space space, Rulebase rulebase, Names names, Progress progress) {
-    return read(rulebase, new Claiming(space, names), progress);
+    return read(rulebase, new MatchCompiler(space, names), progress);
   }
 
   /** What the names in the rulebase stand for. */
   public Names names() {
-    return claiming.names();
+    return matchCompiler.names();
   }
 
   /** What the rulebase says in boxes. */
-  public Claiming claiming() {
-    return claiming;
+  public MatchCompiler matchCompiler() {
+    return matchCompiler;
   }
 
   public Rulebase rulebase() {
@@ -213,7 +215,7 @@ public final class CompiledRulebase {
   }
 
   public Space space() {
-    return claiming.space();
+    return matchCompiler.space();
   }
 
   /** The rules that take part, from the top. */
@@ -228,7 +230,7 @@ public final class CompiledRulebase {
 
   /** For each of some rules its number here, or −1. */
   int[] numbersOf(int count, IntFunction<String> ids) {
-    return Alignment.of(count, ids, rules.size(), number -> rules.get(number).rule().id());
+    return RuleAlignment.of(count, ids, rules.size(), number -> rules.get(number).rule().id());
   }
 
   private Map<String, Integer> numbers() {

@@ -1,12 +1,12 @@
 package ironsieve.compile;
 
+import ironsieve.model.Environment;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Lane;
 import ironsieve.model.NamedSet;
 import ironsieve.model.Notice;
 import ironsieve.model.Parts;
-import ironsieve.model.Surroundings;
 import ironsieve.model.UsageSheet;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
@@ -24,7 +24,7 @@ public final class Names {
   private record SetKey(ValueKind kind, String name) {}
 
   private final Parts parts;
-  private final Surroundings surroundings;
+  private final Environment environment;
   private final Map<SetKey, NamedSet> sets = new HashMap<>();
   private final Map<SetKey, List<Value>> opened = new HashMap<>();
   private final Map<String, UsageSheet> sheets = new HashMap<>();
@@ -32,9 +32,9 @@ public final class Names {
   private final Map<String, Lane> lanes = new HashMap<>();
 
   /** The names of these parts in these surroundings. */
-  public Names(Parts parts, Surroundings surroundings) {
+  public Names(Parts parts, Environment environment) {
     this.parts = parts;
-    this.surroundings = surroundings;
+    this.environment = environment;
     parts.sets().forEach(set -> sets.put(new SetKey(set.kind(), set.name()), set));
     parts.sheets().forEach(sheet -> sheets.put(sheet.name(), sheet));
     parts.notices().forEach(notice -> notices.put(notice.name(), notice));
@@ -45,8 +45,8 @@ public final class Names {
     return parts;
   }
 
-  public Surroundings surroundings() {
-    return surroundings;
+  public Environment environment() {
+    return environment;
   }
 
   /** The set with this name, if there is one. */

@@ -5,12 +5,12 @@ import ironsieve.model.Connection;
 import ironsieve.model.Connection.ApplicationUse;
 import ironsieve.model.Connection.Place;
 import ironsieve.model.Connection.Source;
+import ironsieve.model.Environment;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Service;
-import ironsieve.model.Surroundings;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.region.Address;
@@ -55,7 +55,7 @@ public final class Space {
           new Service(Service.TCP, 80),
           new Service(Service.UDP, 53));
 
-  private final Surroundings surroundings;
+  private final Environment environment;
   private final Used used;
   private final Axes axes;
   private final PlaceAxis places;
@@ -78,21 +78,21 @@ public final class Space {
   public record Scope(Rulebase rulebase, Names names) {}
 
   /** The space in which all rules of these rulebases can be told apart. */
-  public Space(List<Scope> scopes, Surroundings surroundings) {
-    this(surroundings, new Used(scopes));
+  public Space(List<Scope> scopes, Environment environment) {
+    this(environment, new Used(scopes));
   }
 
-  private Space(Surroundings surroundings, Used used) {
+  private Space(Environment environment, Used used) {
     this(
-        surroundings,
+        environment,
         used,
         new Axes(
-            new PlaceAxis(surroundings.zones(), ranges(surroundings, used.places)),
-            people(surroundings, used),
-            sites(surroundings, used),
-            services(surroundings, used),
-            uses(surroundings, used),
-            times(surroundings, used)));
+            new PlaceAxis(environment.zones(), ranges(environment, used.places)),
+            people(environment, used),
+            sites(environment, used),
+            services(environment, used),
+            uses(environment, used),
+            times(environment, used)));
   }
 
   /** One axis for each kind of value; devices need none that depends on the rules. */
@@ -104,8 +104,8 @@ public final class Space {
       UsingAxis uses,
       TimeAxis times) {}
 
-  private Space(Surroundings surroundings, Used used, Axes axes) {
-    this.surroundings = surroundings;
+  private Space(Environment environment, Used used, Axes axes) {
+    this.environment = environment;
     this.used = used;
     this.axes = axes;
     places = axes.places();
@@ -114,7 +114,7 @@ public final class Space {
     services = axes.services();
     uses = axes.uses();
     times = axes.times();
-    devices = new DeviceAxis(surroundings.deviceKinds());
+    devices = new DeviceAxis(environment.deviceKinds());
     weights =
         new Weights[] {
           places.weights(),
@@ -138,38 +138,38 @@ public final class Space {
   }
 
   private static List<List<Range<Address>>> ranges(
-      Surroundings surroundings, Collection<Value> places) {
-    return places.stream().map(place -> ranges(surroundings, place)).toList();
+      Environment environment, Collection<Value> places) {
+    return places.stream().map(place -> ranges(environment, place)).toList();
   }
 
-  private static List<Range<Address>> ranges(Surroundings surroundings, Value place) {
-    return surroundings.atlas().ranges(place).orElseThrow();
+  private static List<Range<Address>> ranges(Environment environment, Value place) {
+    return environment.atlas().ranges(place).orElseThrow();
   }
 
-  private static PersonAxis people(Surroundings surroundings, Used used) {
-    return new PersonAxis(surroundings.directory(), used.people);
+  private static PersonAxis people(Environment environment, Used used) {
+    return new PersonAxis(environment.directory(), used.people);
   }
 
-  private static SiteAxis sites(Surroundings surroundings, Used used) {
-    return new SiteAxis(surroundings.atlas(), used.sites);
+  private static SiteAxis sites(Environment environment, Used used) {
+    return new SiteAxis(environment.atlas(), used.sites);
   }
 
-  private static ServiceAxis services(Surroundings surroundings, Used used) {
+  private static ServiceAxis services(Environment environment, Used used) {
     List<Value.ServiceRange> all = new ArrayList<>(used.services);
     if (used.usualPorts) {
-      surroundings.catalogue().applications().stream()
+      environment.catalogue().applications().stream()
           .flatMap(application -> application.wiring().usualPorts().stream())
           .forEach(all::add);
     }
     return new ServiceAxis(all);
   }
 
-  private static UsingAxis uses(Surroundings surroundings, Used used) {
-    return new UsingAxis(surroundings.catalogue(), used.uses, used.usualPorts);
+  private static UsingAxis uses(Environment environment, Used used) {
+    return new UsingAxis(environment.catalogue(), used.uses, used.usualPorts);
   }
 
-  private static TimeAxis times(Surroundings surroundings, Used used) {
-    return new TimeAxis(surroundings.today(), used.times);
+  private static TimeAxis times(Environment environment, Used used) {
+    return new TimeAxis(environment.today(), used.times);
   }
 
   /** A space, and how its atoms lie inside those of another. */
@@ -197,16 +197,16 @@ public final class Space {
         asked.places.stream().filter(place -> !used.places.contains(place)).toList();
     Axes next =
         new Axes(
-            morePlaces.isEmpty() ? places : places.cut(ranges(surroundings, morePlaces), cut),
-            all.people == used.people ? people : people(surroundings, all),
-            all.sites == used.sites ? sites : sites(surroundings, all),
-            all.services == used.services ? services : services(surroundings, all),
-            all.uses == used.uses ? uses : uses(surroundings, all),
-            all.times == used.times ? times : times(surroundings, all));
+            morePlaces.isEmpty() ? places : places.cut(ranges(environment, morePlaces), cut),
+            all.people == used.people ? people : people(environment, all),
+            all.sites == used.sites ? sites : sites(environment, all),
+            all.services == used.services ? services : services(environment, all),
+            all.uses == used.uses ? uses : uses(environment, all),
+            all.times == used.times ? times : times(environment, all));
     if (next.equals(axes)) {
       return Optional.of(new Refined(this, refinement(this, Optional.empty())));
     }
-    Space space = new Space(surroundings, all, next);
+    Space space = new Space(environment, all, next);
     Optional<int[]> placeParents =
         morePlaces.isEmpty()
             ? Optional.empty()
@@ -416,7 +416,7 @@ public final class Space {
   private IndexSet atoms(FieldName name, Value value) {
     return switch (name.kind()) {
       case ZONE -> places.zone(((Value.ZoneName) value).name());
-      case NETWORK -> places.value(value, place -> ranges(surroundings, place));
+      case NETWORK -> places.value(value, place -> ranges(environment, place));
       case SITE -> sites.atoms(value);
       case PERSON -> people.atoms(value);
       case DEVICE -> devices.atoms(value);
@@ -472,7 +472,7 @@ public final class Space {
   /** The atoms of the places in zones of one side. */
   public IndexSet placesOn(ironsieve.model.Zone.Side side) {
     IndexSet all = IndexSet.EMPTY;
-    for (ironsieve.model.Zone zone : surroundings.zones()) {
+    for (ironsieve.model.Zone zone : environment.zones()) {
       if (zone.side() == side) {
         all = all.union(places.zone(zone.name()));
       }
@@ -482,7 +482,7 @@ public final class Space {
 
   /** The atoms of each zone; every place is in exactly one. */
   List<IndexSet> zones() {
-    return surroundings.zones().stream().map(zone -> places.zone(zone.name())).toList();
+    return environment.zones().stream().map(zone -> places.zone(zone.name())).toList();
   }
 
   /** Writes sets of atoms out where no rule's own words fit. */
@@ -508,7 +508,7 @@ public final class Space {
    * of them are decided as they are.
    */
   public IndexSet people(Value value) {
-    return people.like(value, surroundings.directory());
+    return people.like(value, environment.directory());
   }
 
   /** The atoms of all of an application, or of one feature of it. */
@@ -631,7 +631,7 @@ public final class Space {
 
   private List<Value.ServiceRange> usualPorts(ApplicationUse use) {
     return use.application()
-        .flatMap(surroundings.catalogue()::application)
+        .flatMap(environment.catalogue()::application)
         .map(application -> application.wiring().usualPorts())
         .orElse(List.of());
   }
@@ -648,7 +648,7 @@ public final class Space {
 
   /** What normally is on a service, among some atoms, if the catalogue has such a thing. */
   private Optional<ApplicationUse> usuallyOn(Service service, IndexSet atoms) {
-    return surroundings.catalogue().usuallyOn(service).stream()
+    return environment.catalogue().usuallyOn(service).stream()
         .map(Application::plainUse)
         .filter(use -> atoms.contains(uses.atom(use)))
         .findFirst();
@@ -684,8 +684,8 @@ public final class Space {
         use);
   }
 
-  public Surroundings surroundings() {
-    return surroundings;
+  public Environment environment() {
+    return environment;
   }
 
   /** How many atoms each dimension has, for those who wonder where the time goes. */

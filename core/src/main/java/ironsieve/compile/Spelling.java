@@ -92,7 +92,7 @@ public final class Spelling {
 
   private List<Piece> places(IndexSet side, IndexSet whole, int most) {
     List<Piece> pieces = new ArrayList<>();
-    List<Zone> zones = space.surroundings().zones();
+    List<Zone> zones = space.environment().zones();
     List<RangeSet<Address>> behind = Zone.behind(zones);
     for (int z = 0; z < zones.size() && pieces.size() <= most; z++) {
       IndexSet zone = places.zone(zones.get(z).name());
@@ -135,7 +135,7 @@ public final class Spelling {
       pieces.add(new Piece("identified", identified));
       left = left.minus(identified);
     }
-    Directory directory = space.surroundings().directory();
+    Directory directory = space.environment().directory();
     List<Piece> groups = new ArrayList<>();
     for (Directory.Group group :
         left.intersects(identified) ? directory.groups() : List.<Directory.Group>of()) {
@@ -206,7 +206,7 @@ public final class Spelling {
 
   /** Categories and families that lie inside whole, then applications, carriers and features. */
   private List<Piece> uses(IndexSet side) {
-    Catalogue catalogue = space.surroundings().catalogue();
+    Catalogue catalogue = space.environment().catalogue();
     Map<Value, IndexSet> classes = new LinkedHashMap<>();
     for (Application application : catalogue.applications()) {
       IndexSet all = uses.of(application, Optional.empty());

@@ -6,10 +6,10 @@ import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Names;
 import ironsieve.model.Chapter;
 import ironsieve.model.Connection;
+import ironsieve.model.Environment;
 import ironsieve.model.Outcome;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
-import ironsieve.model.Surroundings;
 import ironsieve.model.Verdict;
 import java.util.ArrayList;
 import java.util.List;
@@ -32,9 +32,8 @@ public final class Decider {
    *
    * @throws ironsieve.compile.ProblemException if the rulebase cannot be read, whichever rule it is
    */
-  public static Decider forOne(
-      Rulebase rulebase, Surroundings surroundings, Connection connection) {
-    Names names = new Names(rulebase.parts(), surroundings);
+  public static Decider forOne(Rulebase rulebase, Environment environment, Connection connection) {
+    Names names = new Names(rulebase.parts(), environment);
     Check.demand(Check.problems(rulebase, names));
     FieldReader reader = new FieldReader(names, connection, true);
     List<Chapter> chapters =
@@ -50,7 +49,7 @@ public final class Decider {
     return new Decider(
         CompiledRulebase.of(
             new Rulebase(rulebase.name(), chapters, rulebase.parts(), rulebase.lastLine()),
-            surroundings));
+            environment));
   }
 
   /**

@@ -5,11 +5,11 @@ import ironsieve.compile.Names;
 import ironsieve.model.Atlas;
 import ironsieve.model.Connection;
 import ironsieve.model.Connection.ApplicationUse;
+import ironsieve.model.Environment;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
 import ironsieve.model.Service;
-import ironsieve.model.Surroundings;
 import ironsieve.model.Value;
 import ironsieve.text.TimeText;
 import ironsieve.text.ValueText;
@@ -30,7 +30,7 @@ import java.util.stream.Collectors;
 final class FieldReader {
 
   private final Names names;
-  private final Surroundings surroundings;
+  private final Environment environment;
   private final Connection connection;
   // All uses the gateway cannot tell from the connection's own, itself included.
   private final List<ApplicationUse> indistinguishable = new ArrayList<>();
@@ -46,7 +46,7 @@ final class FieldReader {
    */
   FieldReader(Names names, Connection connection, boolean readable) {
     this.names = names;
-    this.surroundings = names.surroundings();
+    this.environment = names.environment();
     this.connection = connection;
     this.readable = readable;
     indistinguishable.add(connection.using());
@@ -56,13 +56,13 @@ final class FieldReader {
     connection
         .from()
         .person()
-        .flatMap(surroundings.directory()::person)
-        .ifPresent(person -> groups.addAll(surroundings.directory().groupsOf(person)));
+        .flatMap(environment.directory()::person)
+        .ifPresent(person -> groups.addAll(environment.directory().groupsOf(person)));
   }
 
   private void addSealed(ApplicationUse use) {
     indistinguishable.add(new ApplicationUse(use.application(), use.carrier(), Optional.empty()));
-    surroundings
+    environment
         .catalogue()
         .application(use.application().orElseThrow())
         .orElseThrow()
@@ -174,7 +174,7 @@ final class FieldReader {
   }
 
   private boolean network(Value value, Connection.Place place) {
-    return surroundings.atlas().ranges(value).orElseThrow().stream()
+    return environment.atlas().ranges(value).orElseThrow().stream()
         .anyMatch(range -> range.contains(place.address()));
   }
 
@@ -189,7 +189,7 @@ final class FieldReader {
       return host.map(name -> Atlas.holds(names, name)).orElse(false);
     }
     if (value instanceof Value.SiteCategory category) {
-      return host.map(surroundings.atlas()::category).map(category.name()::equals).orElse(false);
+      return host.map(environment.atlas()::category).map(category.name()::equals).orElse(false);
     }
     return host.isEmpty();
   }
@@ -198,7 +198,7 @@ final class FieldReader {
     return connection
         .from()
         .person()
-        .flatMap(surroundings.directory()::person)
+        .flatMap(environment.directory()::person)
         .map(person -> person.attributes().get(attribute.key()))
         .map(attribute.value()::equals)
         .orElse(false);
@@ -245,7 +245,7 @@ final class FieldReader {
           && use.feature().map(name.feature()::equals).orElse(false);
     }
     return use.application()
-        .flatMap(surroundings.catalogue()::application)
+        .flatMap(environment.catalogue()::application)
         .map(application -> Filters.holds(value, application))
         .orElse(false);
   }
@@ -259,7 +259,7 @@ final class FieldReader {
     return connection
         .using()
         .application()
-        .flatMap(surroundings.catalogue()::application)
+        .flatMap(environment.catalogue()::application)
         .map(application -> application.wiring().usualPorts())
         .orElse(List.of());
   }

@@ -1,19 +1,19 @@
 package ironsieve.impact;
 
+import ironsieve.compile.BoxPropagation;
 import ironsieve.compile.Check;
+import ironsieve.compile.CompiledEdit;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Dimension;
-import ironsieve.compile.Drop;
-import ironsieve.compile.Following;
 import ironsieve.compile.Names;
 import ironsieve.compile.ProblemException;
 import ironsieve.compile.Space;
 import ironsieve.model.Application;
 import ironsieve.model.Catalogue;
 import ironsieve.model.Connection;
+import ironsieve.model.Environment;
 import ironsieve.model.Outcome;
 import ironsieve.model.Rulebase;
-import ironsieve.model.Surroundings;
 import ironsieve.model.Verdict;
 import ironsieve.model.Zone;
 import ironsieve.region.Box;
@@ -63,13 +63,13 @@ public final class Comparison {
 
   private final CompiledRulebase before;
   private final CompiledRulebase after;
-  private final Following edit;
+  private final CompiledEdit edit;
   private final Space space;
   private final Map<Change, Differing> differing = new LinkedHashMap<>();
   private final Set<String> met = new HashSet<>();
   private int stepsLeft;
 
-  private Comparison(Following edit, int budget) {
+  private Comparison(CompiledEdit edit, int budget) {
     this.before = edit.before();
     this.after = edit.after();
     this.edit = edit;
@@ -84,8 +84,8 @@ public final class Comparison {
    * @throws ProblemException if one of them cannot be read
    */
   public static Impact between(
-      Rulebase before, Rulebase after, Surroundings surroundings, int budget) {
-    return of(Following.of(CompiledRulebase.of(before, surroundings), after), budget);
+      Rulebase before, Rulebase after, Environment environment, int budget) {
+    return of(CompiledEdit.of(CompiledRulebase.of(before, environment), after), budget);
   }
 
   /**
@@ -93,7 +93,7 @@ public final class Comparison {
    *
    * @param budget how many meetings of a piece and a rule to spend
    */
-  public static Impact of(Following edit, int budget) {
+  public static Impact of(CompiledEdit edit, int budget) {
     Comparison comparison = new Comparison(edit, budget);
     boolean complete = comparison.compare();
     return new Impact(
@@ -113,15 +113,14 @@ public final class Comparison {
    * @throws ProblemException if the rulebase cannot be read under one of the editions
    */
   public static Impact ofEdition(
-      Rulebase rulebase, Surroundings surroundings, Catalogue next, int budget) {
-    Catalogue old = surroundings.catalogue();
+      Rulebase rulebase, Environment environment, Catalogue next, int budget) {
+    Catalogue old = environment.catalogue();
     Catalogue together = EditionReading.together(old, next);
     Impact impact =
         between(
-            EditionReading.of(rulebase, old, together, readable(rulebase, surroundings)),
-            EditionReading.of(
-                rulebase, next, together, readable(rulebase, surroundings.with(next))),
-            surroundings.with(together),
+            EditionReading.of(rulebase, old, together, readable(rulebase, environment)),
+            EditionReading.of(rulebase, next, together, readable(rulebase, environment.with(next))),
+            environment.with(together),
             budget);
     boolean rewired =
         together.applications().stream()
@@ -142,8 +141,8 @@ public final class Comparison {
         .orElse(true);
   }
 
-  private static Names readable(Rulebase rulebase, Surroundings surroundings) {
-    Names names = new Names(rulebase.parts(), surroundings);
+  private static Names readable(Rulebase rulebase, Environment environment) {
+    Names names = new Names(rulebase.parts(), environment);
     Check.demand(Check.problems(rulebase, names));
     return names;
   }
@@ -161,7 +160,7 @@ public final class Comparison {
             .filter(box -> !box.isEmpty())
             .toList();
     for (Box box : Region.of(ahead).boxes()) {
-      if (!Drop.through(before, box, this::dropAfter)) {
+      if (!BoxPropagation.through(before, box, this::dropAfter)) {
         return false;
       }
     }
@@ -169,7 +168,7 @@ public final class Comparison {
   }
 
   private boolean dropAfter(Box piece, int boxBefore) {
-    return Drop.through(
+    return BoxPropagation.through(
         after,
         piece,
         (part, boxAfter) -> {
@@ -269,7 +268,7 @@ public final class Comparison {
   }
 
   private boolean outside(String zone) {
-    return space.surroundings().zones().stream()
+    return space.environment().zones().stream()
         .anyMatch(z -> z.name().equals(zone) && z.side() == Zone.Side.OUTSIDE);
   }
 

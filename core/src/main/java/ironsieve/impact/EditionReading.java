@@ -100,7 +100,7 @@ final class EditionReading {
         rule.state(),
         new Rule.Match(match.fields(), ports),
         rule.then(),
-        rule.keeping());
+        rule.metadata());
   }
 
   /** Whether an application is on other ports to this edition than to both together. */

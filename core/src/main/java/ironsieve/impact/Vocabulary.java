@@ -107,7 +107,7 @@ final class Vocabulary {
 
   private void zones(FieldName field, Names names, Map<String, IndexSet> found) {
     if (field == FieldName.FROM_ZONES || field == FieldName.TO_ZONES) {
-      for (Zone zone : space.surroundings().zones()) {
+      for (Zone zone : space.environment().zones()) {
         found.put(zone.name(), space.side(field, Field.is(new Value.ZoneName(zone.name())), names));
       }
     }
@@ -182,7 +182,7 @@ final class Vocabulary {
   }
 
   /** Values whose union is said. */
-  private record Said(List<String> words, IndexSet atoms) {
+  private record Message(List<String> words, IndexSet atoms) {
 
     private String text(String comma) {
       boolean bracketed = words.stream().anyMatch(word -> word.contains(" but not "));
@@ -191,14 +191,14 @@ final class Vocabulary {
   }
 
   /** The side as a union of values, if they make it up exactly. */
-  private Optional<Said> union(List<Name> known, IndexSet side) {
-    Said said = greedy(known, side, MOST_WORDS);
+  private Optional<Message> union(List<Name> known, IndexSet side) {
+    Message said = greedy(known, side, MOST_WORDS);
     return side.minus(said.atoms()).isEmpty() && !said.words().isEmpty()
         ? Optional.of(said)
         : Optional.empty();
   }
 
-  private Said greedy(List<Name> known, IndexSet side, int most) {
+  private Message greedy(List<Name> known, IndexSet side, int most) {
     List<String> words = new ArrayList<>();
     IndexSet left = side;
     IndexSet meant = IndexSet.EMPTY;
@@ -212,20 +212,21 @@ final class Vocabulary {
         meant = meant.union(name.atoms());
       }
     }
-    return new Said(words, meant);
+    return new Message(words, meant);
   }
 
   /** As far as values go in their own words, and what is left over written out. */
-  private Optional<Said> spelled(
+  private Optional<Message> spelled(
       Dimension dimension, List<Name> known, IndexSet side, IndexSet whole) {
-    Said begun = greedy(known, side, MOST_WORDS);
-    Optional<Said> finished = finished(dimension, begun, side, whole);
+    Message begun = greedy(known, side, MOST_WORDS);
+    Optional<Message> finished = finished(dimension, begun, side, whole);
     return finished.isPresent()
         ? finished
-        : finished(dimension, new Said(List.of(), IndexSet.EMPTY), side, whole);
+        : finished(dimension, new Message(List.of(), IndexSet.EMPTY), side, whole);
   }
 
-  private Optional<Said> finished(Dimension dimension, Said begun, IndexSet side, IndexSet whole) {
+  private Optional<Message> finished(
+      Dimension dimension, Message begun, IndexSet side, IndexSet whole) {
     IndexSet left = side.minus(begun.atoms());
     if (left.isEmpty()) {
       return Optional.of(begun).filter(said -> !said.words().isEmpty());
@@ -240,7 +241,7 @@ final class Vocabulary {
                 words.add(piece.text());
                 atoms = atoms.union(piece.atoms());
               }
-              return new Said(words, atoms);
+              return new Message(words, atoms);
             });
   }
 

@@ -12,13 +12,14 @@ import java.util.Optional;
  * @param state an {@link State#OFF} rule does not exist for decisions and the review
  * @param match which connections it is about
  * @param then what happens to those it catches
- * @param keeping why it is there, who answers for it, until when
+ * @param metadata why it is there, who answers for it, until when
  */
-public record Rule(String id, String name, State state, Match match, Then then, Keeping keeping) {
+public record Rule(
+    String id, String name, State state, Match match, Then then, RuleMetadata metadata) {
 
   /** A rule with a note on why it is there. */
   public Rule(String id, String name, State state, Match match, Then then, String note) {
-    this(id, name, state, match, then, Keeping.note(note));
+    this(id, name, state, match, then, RuleMetadata.note(note));
   }
 
   /** Whether a rule takes part. */
@@ -100,7 +101,7 @@ public record Rule(String id, String name, State state, Match match, Then then, 
 
   /** Notes; may be empty. */
   public String note() {
-    return keeping.note();
+    return metadata.note();
   }
 
   /** Whether the rule takes part in decisions. */

@@ -11,7 +11,7 @@ import java.util.Set;
 /**
  * One value inside a field or a named set. Values name things (a zone, a group, an application) or
  * spell them out (a range of addresses, a span of time); what a name stands for is worked out
- * against the {@link Surroundings} when a rulebase is compiled.
+ * against the {@link Environment} when a rulebase is compiled.
  */
 public sealed interface Value {
 

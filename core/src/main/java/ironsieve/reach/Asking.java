@@ -1,7 +1,7 @@
 package ironsieve.reach;
 
+import ironsieve.compile.CompiledEdit;
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.compile.Following;
 import ironsieve.model.Chapter;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
@@ -22,7 +22,8 @@ final class Asking {
     Rulebase old = compiled.rulebase();
     List<Chapter> chapters = new ArrayList<>(old.chapters());
     chapters.add(new Chapter("what is asked about", "", "", asked));
-    return Following.of(compiled, new Rulebase(old.name(), chapters, old.parts(), old.lastLine()))
+    return CompiledEdit.of(
+            compiled, new Rulebase(old.name(), chapters, old.parts(), old.lastLine()))
         .after();
   }
 }

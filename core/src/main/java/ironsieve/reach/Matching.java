@@ -1,8 +1,8 @@
 package ironsieve.reach;
 
+import ironsieve.compile.BoxPropagation;
 import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.compile.Drop;
 import ironsieve.model.Rule;
 import ironsieve.model.Verdict;
 import ironsieve.region.Box;
@@ -57,7 +57,7 @@ public final class Matching {
         Box part = box.intersect(ahead);
         more.rulesMeeting(part).forEach(rule -> can.add(more.rules().get(rule).rule().id()));
         complete &=
-            Drop.through(
+            BoxPropagation.through(
                 more,
                 part,
                 (piece, n) -> {

@@ -1,8 +1,8 @@
 package ironsieve.reach;
 
+import ironsieve.compile.BoxPropagation;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Dimension;
-import ironsieve.compile.Drop;
 import ironsieve.compile.Filters;
 import ironsieve.compile.Space;
 import ironsieve.impact.Merging;
@@ -167,7 +167,7 @@ public final class Reach {
 
   private static List<Application> named(Space space, Value value) {
     String feature = value instanceof Value.FeatureName f ? f.application() : "";
-    return space.surroundings().catalogue().applications().stream()
+    return space.environment().catalogue().applications().stream()
         .filter(a -> a.name().equals(feature) || Filters.holds(value, a))
         .toList();
   }
@@ -187,7 +187,7 @@ public final class Reach {
   }
 
   private boolean gather(Box box, List<Part> parts) {
-    return Drop.through(
+    return BoxPropagation.through(
         compiled,
         box,
         (piece, n) -> {

@@ -1,6 +1,6 @@
 package ironsieve.review;
 
-import ironsieve.compile.Following;
+import ironsieve.compile.CompiledEdit;
 import java.util.Comparator;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -31,7 +31,7 @@ public record Aftermath(List<Notice> ended, List<Notice> begun) {
   }
 
   /** The same, with the review after an edit made for it. */
-  public static Aftermath of(Review before, Following edit) {
+  public static Aftermath of(Review before, CompiledEdit edit) {
     return of(before, Reviewer.again(before, edit));
   }
 

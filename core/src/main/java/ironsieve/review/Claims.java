@@ -87,7 +87,7 @@ final class Claims {
   /** What a rule would claim from today on if it could see into seals. */
   List<Box> unseen(int rule) {
     List<Box> unseen = new ArrayList<>();
-    for (Box box : compiled.claiming().unseen(rules().get(rule).rule().match())) {
+    for (Box box : compiled.matchCompiler().unseen(rules().get(rule).rule().match())) {
       for (Box part : space().ahead()) {
         if (box.intersects(part)) {
           unseen.add(box.intersect(part));

@@ -39,7 +39,7 @@ final class Emptiness {
     for (FieldName name : kept) {
       part = part.with(name, match.field(name).orElseThrow());
     }
-    List<Box> claim = compiled.claiming().claim(part);
+    List<Box> claim = compiled.matchCompiler().claim(part);
     IndexSet ahead = compiled.space().ahead().get(0).side(Dimension.TIME.ordinal());
     return claim.stream()
         .flatMap(box -> Stream.of(box.side(Dimension.TIME.ordinal())))

@@ -17,7 +17,7 @@ public record Finding(
     Kind kind,
     Severity severity,
     String rule,
-    Said said,
+    Message said,
     List<Evidence> evidence,
     List<FieldName> fields) {
 

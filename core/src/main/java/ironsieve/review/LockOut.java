@@ -75,7 +75,7 @@ final class LockOut {
     }
     IndexSet services = space.serviceAtoms(ranges);
     IndexSet uses = space.unrecognised();
-    for (Application application : space.surroundings().catalogue().applications()) {
+    for (Application application : space.environment().catalogue().applications()) {
       boolean bare = application.wiring().ridesOn().isEmpty();
       if (bare && application.wiring().usualPorts().stream().anyMatch(ranges::contains)) {
         uses = uses.union(space.bare(application));
@@ -128,7 +128,7 @@ final class LockOut {
             Kind.LOCK_OUT,
             Severity.WARNING,
             claims.id(blamed),
-            Said.text(sentence),
+            Message.text(sentence),
             List.of(evidence),
             List.of()));
   }
@@ -146,7 +146,7 @@ final class LockOut {
             .findFirst()
             .orElseThrow();
     ApplicationUse use =
-        space.surroundings().catalogue().applications().stream()
+        space.environment().catalogue().applications().stream()
             .filter(application -> application.wiring().ridesOn().isEmpty())
             .filter(application -> application.wiring().usualPorts().contains(range(service)))
             .filter(application -> holds(Dimension.USING, space.bare(application)))

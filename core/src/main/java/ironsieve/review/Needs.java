@@ -1,7 +1,7 @@
 package ironsieve.review;
 
+import ironsieve.compile.CompiledEdit;
 import ironsieve.compile.Dimension;
-import ironsieve.compile.Following;
 import ironsieve.compile.Space;
 import ironsieve.model.Application;
 import ironsieve.model.Catalogue;
@@ -66,12 +66,12 @@ final class Needs {
    *
    * @param resolvers as {@link #resolvers()} had them
    */
-  record Earlier(Following edit, Map<String, Set<String>> resolvers) {}
+  record Earlier(CompiledEdit edit, Map<String, Set<String>> resolvers) {}
 
   Needs(Claims claims, Optional<Earlier> earlier) {
     this.claims = claims;
     this.space = claims.space();
-    this.catalogue = space.surroundings().catalogue();
+    this.catalogue = space.environment().catalogue();
     catalogue.applications().forEach(a -> atoms.put(a.name(), space.bare(a)));
     Set<String> names = new HashSet<>();
     catalogue.applications().forEach(a -> names.addAll(a.wiring().needs()));
@@ -149,7 +149,7 @@ final class Needs {
 
   private Set<String> resolvers(Application dns) {
     Set<String> found = new TreeSet<>();
-    for (Zone zone : space.surroundings().zones()) {
+    for (Zone zone : space.environment().zones()) {
       IndexSet inside = space.zone(zone.name());
       List<Box> asked = new ArrayList<>();
       for (Box box : space.ahead()) {
@@ -172,7 +172,7 @@ final class Needs {
   }
 
   /** Whether an edit has to do with an application at all. */
-  private boolean touches(Following edit, Application application) {
+  private boolean touches(CompiledEdit edit, Application application) {
     IndexSet own = atoms.get(application.name());
     IndexSet ports = ports(application);
     return Stream.concat(
@@ -213,7 +213,7 @@ final class Needs {
             Kind.NEEDS_UNMET,
             Severity.WARNING,
             claims.id(rule),
-            Said.text(sentence(lacking)),
+            Message.text(sentence(lacking)),
             evidence,
             List.of(FieldName.APPLICATIONS)));
   }

@@ -1,6 +1,6 @@
 package ironsieve.review;
 
-import ironsieve.compile.Drop;
+import ironsieve.compile.BoxPropagation;
 import ironsieve.region.Box;
 import ironsieve.review.CoverSearch.Candidate;
 import java.util.ArrayList;
@@ -20,7 +20,7 @@ final class Parts {
   static List<Candidate> of(Claims claims, List<Box> boxes) {
     List<Candidate> parts = new ArrayList<>();
     for (Box box : boxes) {
-      Drop.through(
+      BoxPropagation.through(
           claims.compiled(),
           box,
           (piece, n) -> {

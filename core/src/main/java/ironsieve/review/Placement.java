@@ -19,7 +19,7 @@ import java.util.TreeSet;
  * @param rule the id of the other rule
  * @param why one sentence
  */
-public record Placement(Side side, String rule, Said why) {
+public record Placement(Side side, String rule, Message why) {
 
   /** Above or below. */
   public enum Side {
@@ -75,7 +75,7 @@ public record Placement(Side side, String rule, Said why) {
     return new Placement(
         side,
         other,
-        Said.text(side == Side.ABOVE ? "Better above " : "Better below ")
+        Message.text(side == Side.ABOVE ? "Better above " : "Better below ")
             .andRules(List.of(other))
             .and(why));
   }

@@ -1,15 +1,15 @@
 package ironsieve.review;
 
+import ironsieve.compile.CompiledEdit;
 import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Dimension;
-import ironsieve.compile.Following;
 import ironsieve.model.Connection;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
-import ironsieve.model.Keeping;
 import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
+import ironsieve.model.RuleMetadata;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Value;
 import ironsieve.model.Verdict;
@@ -125,7 +125,7 @@ public final class Remedies {
       return Optional.empty();
     }
     Rule narrowed =
-        new Rule(rule.id(), rule.name(), rule.state(), narrow, rule.then(), rule.keeping());
+        new Rule(rule.id(), rule.name(), rule.state(), narrow, rule.then(), rule.metadata());
     return Optional.of(
         new Remedy(
             new Edit.Replace(narrowed),
@@ -180,11 +180,16 @@ public final class Remedies {
 
   private static Rule with(Rule rule, String id, Field field, FieldName name) {
     return new Rule(
-        id, rule.name(), rule.state(), rule.match().with(name, field), rule.then(), rule.keeping());
+        id,
+        rule.name(),
+        rule.state(),
+        rule.match().with(name, field),
+        rule.then(),
+        rule.metadata());
   }
 
   private Region claim(Rule.Match match) {
-    return Region.of(compiled.claiming().claim(match));
+    return Region.of(compiled.matchCompiler().claim(match));
   }
 
   private boolean narrows(FieldName name, Rule taker, Rule rule) {
@@ -202,7 +207,8 @@ public final class Remedies {
 
   private static Remedy switchOff(Rule rule) {
     Rule off =
-        new Rule(rule.id(), rule.name(), Rule.State.OFF, rule.match(), rule.then(), rule.keeping());
+        new Rule(
+            rule.id(), rule.name(), Rule.State.OFF, rule.match(), rule.then(), rule.metadata());
     return new Remedy(new Edit.Replace(off), "Switch it off");
   }
 
@@ -253,7 +259,7 @@ public final class Remedies {
    */
   private Optional<Remedy> addedAbove(Finding finding, Rule added, String below, String words) {
     // Only over a space that knows what the added rule speaks of is its claim exact.
-    Following lowest = added(added, below);
+    CompiledEdit lowest = added(added, below);
     CompiledRulebase after = lowest.after();
     CompiledRule mine = after.rule(added.id()).orElseThrow();
     String target =
@@ -278,8 +284,8 @@ public final class Remedies {
                 isLowest ? words : words + ", above rule " + (places.get(target) + 1)));
   }
 
-  private Following added(Rule added, String target) {
-    return Following.of(compiled, Edit.made(rulebase, new Edit.InsertAbove(added, target)));
+  private CompiledEdit added(Rule added, String target) {
+    return CompiledEdit.of(compiled, Edit.made(rulebase, new Edit.InsertAbove(added, target)));
   }
 
   private Optional<Remedy> laySheet(Rule rule) {
@@ -311,7 +317,7 @@ public final class Remedies {
     fields.remove(FieldName.PEOPLE);
     fields.put(FieldName.FROM_NETWORKS, Field.is(new Value.Network(new Range<>(address, address))));
     List<Value> gateways =
-        compiled.space().surroundings().zones().stream()
+        compiled.space().environment().zones().stream()
             .filter(zone -> zone.side() == Zone.Side.GATEWAY)
             .map(zone -> (Value) new Value.ZoneName(zone.name()))
             .toList();
@@ -336,7 +342,7 @@ public final class Remedies {
   }
 
   private static Rule with(Rule rule, Rule.Then then) {
-    return new Rule(rule.id(), rule.name(), rule.state(), rule.match(), then, rule.keeping());
+    return new Rule(rule.id(), rule.name(), rule.state(), rule.match(), then, rule.metadata());
   }
 
   /**
@@ -372,9 +378,9 @@ public final class Remedies {
     if (!claim(rule.match()).minus(claim(into.match())).isEmpty()) {
       return Optional.empty();
     }
-    Keeping kept =
-        into.keeping().with(rule.keeping(), rule.name().isEmpty() ? rule.id() : rule.name());
-    if (kept.equals(into.keeping())) {
+    RuleMetadata kept =
+        into.metadata().with(rule.metadata(), rule.name().isEmpty() ? rule.id() : rule.name());
+    if (kept.equals(into.metadata())) {
       return Optional.empty();
     }
     Rule merged = new Rule(into.id(), into.name(), into.state(), into.match(), into.then(), kept);

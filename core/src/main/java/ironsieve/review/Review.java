@@ -30,7 +30,7 @@ public final class Review {
   private final Unused unused;
   private Map<String, Integer> numbers;
 
-  Review(Reviewing reviewing, ReviewedRules rules, Practice practice) {
+  Review(Reviewing reviewing, ReviewedRules rules, PolicyChecks practice) {
     this(
         reviewing.compiled(),
         reviewing.budget(),

@@ -1,6 +1,6 @@
 package ironsieve.review;
 
-import ironsieve.compile.Alignment;
+import ironsieve.compile.RuleAlignment;
 import java.util.BitSet;
 import java.util.stream.IntStream;
 
@@ -48,6 +48,6 @@ final class ReviewedRules {
 
   /** For each rule the number it has in another review; −1 if it was not reviewed there. */
   int[] numbersIn(ReviewedRules other) {
-    return Alignment.of(all.length, this::id, other.all.length, other::id);
+    return RuleAlignment.of(all.length, this::id, other.all.length, other::id);
   }
 }

@@ -1,7 +1,7 @@
 package ironsieve.review;
 
+import ironsieve.compile.CompiledEdit;
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.compile.Following;
 import ironsieve.decide.Traffic;
 import ironsieve.model.Tape;
 import ironsieve.progress.Progress;
@@ -24,13 +24,13 @@ public final class Reviewer {
   private final Reviewing reviewing;
   private final Claims claims;
   private final Words words;
-  private final Practice practice;
+  private final PolicyChecks practice;
 
   private Reviewer(Reviewing reviewing, Optional<Needs.Earlier> earlier) {
     this.reviewing = reviewing;
     claims = new Claims(reviewing.compiled(), reviewing.progress());
     words = new Words(reviewing.compiled());
-    practice = new Practice(claims, words, reviewing.budget(), earlier);
+    practice = new PolicyChecks(claims, words, reviewing.budget(), earlier);
   }
 
   /** Everything there is to say, within the budget for each rule. */
@@ -83,7 +83,7 @@ public final class Reviewer {
    *
    * @param before the review of the rulebase before the edit
    */
-  public static Review again(Review before, Following edit) {
+  public static Review again(Review before, CompiledEdit edit) {
     return again(before, edit, new Progress());
   }
 
@@ -92,7 +92,7 @@ public final class Reviewer {
    *
    * @throws java.util.concurrent.CancellationException if it is stopped
    */
-  public static Review again(Review before, Following edit, Progress progress) {
+  public static Review again(Review before, CompiledEdit edit, Progress progress) {
     CompiledRulebase after = edit.after();
     boolean otherGround =
         after.rulebase().lastLine() != edit.before().rulebase().lastLine()
@@ -109,7 +109,7 @@ public final class Reviewer {
             before.reviewing(after, progress),
             Optional.of(new Needs.Earlier(edit, before.resolvers())));
     BitSet concerned =
-        new Concern(before, edit, reviewer.claims, reviewer.practice.needs()).rules();
+        new AffectedRules(before, edit, reviewer.claims, reviewer.practice.needs()).rules();
     ReviewedRules known = new ReviewedRules(after.rules().size());
     List<Integer> open = new ArrayList<>();
     for (int rule = 0; rule < known.size(); rule++) {

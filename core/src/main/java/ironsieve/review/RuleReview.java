@@ -6,10 +6,10 @@ import ironsieve.region.Box;
 import ironsieve.review.CoverSearch.Answer;
 import ironsieve.review.CoverSearch.Candidate;
 import ironsieve.review.CoverSearch.Question;
-import ironsieve.review.Covers.Cover;
 import ironsieve.review.Finding.Evidence;
 import ironsieve.review.Finding.Kind;
 import ironsieve.review.Finding.Severity;
+import ironsieve.review.MinimalCover.Cover;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
@@ -203,7 +203,7 @@ final class RuleReview {
 
   /** Works out shares exactly; false if that is more work than the budget. */
   private boolean descend() {
-    Descent descent = new Descent(claims.space().weights(), budget.descentSteps());
+    ShareMeasure descent = new ShareMeasure(claims.space().weights(), budget.descentSteps());
     double[] scales = claims.scales(claim);
     for (int b = 0; b < claim.size(); b++) {
       Candidate part = claims.parts(rule).get(b);
@@ -323,7 +323,7 @@ final class RuleReview {
             Kind.EMPTY,
             Severity.ERROR,
             claims.id(rule),
-            Said.text("This rule " + words.clash(claims.rules().get(rule).rule(), clash) + "."),
+            Message.text("This rule " + words.clash(claims.rules().get(rule).rule(), clash) + "."),
             List.of(),
             clash));
   }
@@ -352,7 +352,7 @@ final class RuleReview {
       say(
           Kind.SHADOWED,
           Severity.ERROR,
-          Said.text("This rule never matches: ")
+          Message.text("This rule never matches: ")
               .andRules(ids(cover.rules()))
               .and(together + " all of its connections first" + proven(cover) + "."),
           cover.rules());
@@ -362,7 +362,7 @@ final class RuleReview {
       say(
           Kind.SHADOWED,
           Severity.ERROR,
-          Said.text(
+          Message.text(
               "This rule never matches: the rules above it match all of its connections first."),
           List.copyOf(takers.keySet()));
     }
@@ -376,7 +376,7 @@ final class RuleReview {
       say(
           Kind.REDUNDANT,
           Severity.WARNING,
-          Said.text("All connections of this rule already get the same verdict from ")
+          Message.text("All connections of this rule already get the same verdict from ")
               .andRules(ids(cover.rules()))
               .and(proven(cover) + "."),
           cover.rules());
@@ -387,7 +387,7 @@ final class RuleReview {
     say(
         Kind.REDUNDANT,
         Severity.WARNING,
-        Said.text("Without this rule nothing would change: ")
+        Message.text("Without this rule nothing would change: ")
             .andRules(ids(cover.rules()))
             .and(
                 (cover.rules().size() > 1 ? " are" : " is")
@@ -423,7 +423,7 @@ final class RuleReview {
   }
 
   private Cover smallest(List<Question> questions, Set<Integer> known) {
-    return new Covers(claims, questions, budget.searchSteps() / 10).smallest(known);
+    return new MinimalCover(claims, questions, budget.searchSteps() / 10).smallest(known);
   }
 
   private void sayPartlyTaken(IntFunction<Reached> reached) {
@@ -453,7 +453,7 @@ final class RuleReview {
     say(
         Kind.PARTLY_SHADOWED,
         normal ? Severity.QUIET : Severity.WARNING,
-        Said.share(share, " of what this rule matches gets another verdict from rules above: ")
+        Message.share(share, " of what this rule matches gets another verdict from rules above: ")
             .andRules(ids(otherwise))
             .and("."),
         named);
@@ -461,7 +461,7 @@ final class RuleReview {
       say(
           Kind.EXCEPTION,
           Severity.QUIET,
-          Said.text("Above it, ")
+          Message.text("Above it, ")
               .andRules(ids(exceptions))
               .and(exceptions.size() == 1 ? " is an exception" : " are exceptions")
               .and(" from this rule."),
@@ -556,8 +556,8 @@ final class RuleReview {
       return;
     }
     List<Integer> named = below.get().stream().filter(r -> r >= 0).toList();
-    Said start = Said.text("Removing this rule would change no verdict: below it, ");
-    Said what =
+    Message start = Message.text("Removing this rule would change no verdict: below it, ");
+    Message what =
         named.isEmpty()
             ? start.and("the default verdict")
             : start
@@ -647,21 +647,21 @@ final class RuleReview {
   }
 
   /** That something could not be found out within the budget. */
-  static Said undetermined(String what) {
+  static Message undetermined(String what) {
     return undetermined(what, List.of(), "");
   }
 
-  private static Said undetermined(String what, List<String> rules, String more) {
-    Said start = Said.text("Undetermined: " + what);
+  private static Message undetermined(String what, List<String> rules, String more) {
+    Message start = Message.text("Undetermined: " + what);
     return (rules.isEmpty() ? start : start.andRules(rules))
         .and(more + " took more work than the review's budget.");
   }
 
-  private void say(Kind kind, Severity severity, Said said) {
+  private void say(Kind kind, Severity severity, Message said) {
     say(kind, severity, said, List.of());
   }
 
-  private void say(Kind kind, Severity severity, Said said, List<Integer> rules) {
+  private void say(Kind kind, Severity severity, Message said, List<Integer> rules) {
     List<Evidence> evidence = new ArrayList<>();
     for (int other : rules.subList(0, Math.min(rules.size(), MOST_EVIDENCE))) {
       evidence.add(new Evidence(claims.id(other), words.part(rule, other), witness(other)));

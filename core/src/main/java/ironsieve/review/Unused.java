@@ -16,7 +16,7 @@ final class Unused {
   private static final long LONG_ENOUGH = 28;
 
   private final BitSet hit;
-  private final Optional<Said> said;
+  private final Optional<Message> said;
   private final Severity severity;
 
   /** By what was hit of a rulebase; nothing is said where no traffic was recorded. */
@@ -56,7 +56,7 @@ final class Unused {
                     List.of()));
   }
 
-  private static Said said(Hits hits, Hits.Period period) {
+  private static Message said(Hits hits, Hits.Period period) {
     String sentence =
         String.format(
             Locale.ROOT,
@@ -66,6 +66,6 @@ final class Unused {
             hits.times(),
             period.from().toLocalDate(),
             period.to().toLocalDate());
-    return Said.text(sentence);
+    return Message.text(sentence);
   }
 }

@@ -7,9 +7,9 @@ import ironsieve.model.Connection.Device;
 import ironsieve.model.Connection.Place;
 import ironsieve.model.Connection.Source;
 import ironsieve.model.Directory;
+import ironsieve.model.Environment;
 import ironsieve.model.Posture;
 import ironsieve.model.Service;
-import ironsieve.model.Surroundings;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.model.Zone;
@@ -118,20 +118,20 @@ public final class ProbeText {
   private static final Pattern POSTURE =
       Pattern.compile(",?\\s*(healthy|unhealthy|unknown)(?=\\s|$)");
 
-  private final Surroundings surroundings;
+  private final Environment environment;
   private final List<String> zoneNames;
   private final List<String> deviceKinds;
   private final List<String> applicationNames;
 
   /** Probes in these surroundings. */
-  public ProbeText(Surroundings surroundings) {
-    this.surroundings = surroundings;
-    zoneNames = longestFirst(surroundings.zones().stream().map(Zone::name));
+  public ProbeText(Environment environment) {
+    this.environment = environment;
+    zoneNames = longestFirst(environment.zones().stream().map(Zone::name));
     deviceKinds =
         longestFirst(
-            Stream.concat(surroundings.deviceKinds().stream(), Stream.of(Device.UNKNOWN_KIND)));
+            Stream.concat(environment.deviceKinds().stream(), Stream.of(Device.UNKNOWN_KIND)));
     applicationNames =
-        longestFirst(surroundings.catalogue().applications().stream().map(Application::name));
+        longestFirst(environment.catalogue().applications().stream().map(Application::name));
   }
 
   private static List<String> longestFirst(Stream<String> names) {
@@ -139,7 +139,7 @@ public final class ProbeText {
   }
 
   /** What has been said so far. */
-  private static final class Said {
+  private static final class Message {
     private String fromZone;
     private Address fromAddress;
     private Optional<String> person;
@@ -161,7 +161,7 @@ public final class ProbeText {
    * @throws TextException at the place that cannot be read, saying what could stand there
    */
   public Probe parse(String text, LocalDateTime now) {
-    Said said = new Said();
+    Message said = new Message();
     Walk walk = new Walk(text, said, now);
     walk.all();
     return filledIn(said, now, text.length());
@@ -170,14 +170,14 @@ public final class ProbeText {
   /** One pass over a text, part by part; remembers the part it is in. */
   private final class Walk {
     private final String text;
-    private final Said said;
+    private final Message said;
     private final LocalDateTime now;
     private final Set<Part> begun = EnumSet.noneOf(Part.class);
     private int at;
     private int weekdayAt;
     private Part part;
 
-    private Walk(String text, Said said, LocalDateTime now) {
+    private Walk(String text, Message said, LocalDateTime now) {
       this.text = text;
       this.said = said;
       this.now = now;
@@ -309,7 +309,7 @@ public final class ProbeText {
       word.ifPresent(
           login -> {
             boolean nobody = login.equals("unidentified");
-            if (!nobody && surroundings.directory().person(login).isEmpty()) {
+            if (!nobody && environment.directory().person(login).isEmpty()) {
               at = start;
               throw new TextException(
                   start, "nobody in the directory has the login \"" + login + "\"");
@@ -375,7 +375,7 @@ public final class ProbeText {
     }
 
     private List<String> carriers(String application) {
-      return surroundings.catalogue().application(application).orElseThrow().wiring().ridesOn();
+      return environment.catalogue().application(application).orElseThrow().wiring().ridesOn();
     }
 
     private void over() {
@@ -398,7 +398,7 @@ public final class ProbeText {
     private void feature() {
       String application = said.use.application().orElseThrow();
       List<String> features =
-          surroundings.catalogue().application(application).orElseThrow().features();
+          environment.catalogue().application(application).orElseThrow().features();
       if (!name(
           longestFirst(features.stream()),
           name ->
@@ -459,7 +459,7 @@ public final class ProbeText {
     }
   }
 
-  private Probe filledIn(Said said, LocalDateTime now, int end) {
+  private Probe filledIn(Message said, LocalDateTime now, int end) {
     Set<Detail> filled = EnumSet.noneOf(Detail.class);
     if (said.fromZone == null && said.fromAddress == null) {
       throw new TextException(end, "say where it comes from: from ZONE or from ADDRESS");
@@ -503,8 +503,8 @@ public final class ProbeText {
   }
 
   /** An address the host name resolves to now that fits what else was said, if there is one. */
-  private void resolve(Said said) {
-    surroundings.atlas().hosts().getOrDefault(said.host, List.of()).stream()
+  private void resolve(Message said) {
+    environment.atlas().hosts().getOrDefault(said.host, List.of()).stream()
         .filter(
             address -> said.fromAddress == null || said.fromAddress.version() == address.version())
         .filter(
@@ -522,7 +522,7 @@ public final class ProbeText {
 
   private Service usualService(ApplicationUse use) {
     return use.application()
-        .flatMap(surroundings.catalogue()::application)
+        .flatMap(environment.catalogue()::application)
         .flatMap(application -> application.wiring().usualPorts().stream().findFirst())
         .map(Value.ServiceRange::low)
         .orElse(new Service(Service.TCP, 443));
@@ -539,7 +539,7 @@ public final class ProbeText {
     List<RangeSet<Address>> behind = behind();
     for (int z = 0; z < behind.size(); z++) {
       if (behind.get(z).contains(address)) {
-        return surroundings.zones().get(z).name();
+        return environment.zones().get(z).name();
       }
     }
     throw new TextException(end, address + " lies behind no zone; name the zone too");
@@ -559,12 +559,12 @@ public final class ProbeText {
   }
 
   private int zoneNumber(String zone) {
-    List<String> names = surroundings.zones().stream().map(Zone::name).toList();
+    List<String> names = environment.zones().stream().map(Zone::name).toList();
     return names.indexOf(zone);
   }
 
   private List<RangeSet<Address>> behind() {
-    return Zone.behind(surroundings.zones());
+    return Zone.behind(environment.zones());
   }
 
   /** Writes a connection as a probe that {@link #parse} reads back. */
@@ -609,7 +609,7 @@ public final class ProbeText {
 
   /** Ways to go on at the end of a text that may be unfinished. */
   public Completions complete(String text) {
-    Walk walk = new Walk(text, new Said(), LocalDateTime.of(2000, 1, 1, 0, 0));
+    Walk walk = new Walk(text, new Message(), LocalDateTime.of(2000, 1, 1, 0, 0));
     int from = text.length();
     try {
       walk.all();
@@ -677,18 +677,18 @@ public final class ProbeText {
   }
 
   private Stream<Completion> zones() {
-    return surroundings.zones().stream()
+    return environment.zones().stream()
         .map(zone -> new Completion(zone.name(), "zone", zone.note()));
   }
 
   private Stream<Completion> hosts() {
-    return surroundings.atlas().hosts().keySet().stream()
+    return environment.atlas().hosts().keySet().stream()
         .sorted()
-        .map(host -> new Completion(host, "host name", surroundings.atlas().category(host)));
+        .map(host -> new Completion(host, "host name", environment.atlas().category(host)));
   }
 
   private Stream<Completion> people() {
-    return surroundings.directory().people().stream()
+    return environment.directory().people().stream()
         .map(person -> new Completion(person.login(), "person", describe(person)));
   }
 
@@ -697,7 +697,7 @@ public final class ProbeText {
   }
 
   private Stream<Completion> applications() {
-    return surroundings.catalogue().applications().stream()
+    return environment.catalogue().applications().stream()
         .map(a -> new Completion(a.name(), "application", a.grouping().category()));
   }
 
@@ -708,7 +708,7 @@ public final class ProbeText {
       walk.said
           .use
           .application()
-          .flatMap(surroundings.catalogue()::application)
+          .flatMap(environment.catalogue()::application)
           .ifPresent(
               a -> a.features().forEach(f -> features.add(new Completion(f, "feature", a.name()))));
     }

@@ -2,13 +2,13 @@ package ironsieve.text;
 
 import ironsieve.model.Application;
 import ironsieve.model.Directory;
+import ironsieve.model.Environment;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.NamedSet;
 import ironsieve.model.Outcome;
 import ironsieve.model.Parts;
 import ironsieve.model.Rule;
-import ironsieve.model.Surroundings;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.model.Verdict;
@@ -52,13 +52,13 @@ public final class QuickRule {
     }
   }
 
-  private final Surroundings surroundings;
+  private final Environment environment;
   private final Parts parts;
 
   /** Rules that may name what these rulebase parts and surroundings have. */
-  public QuickRule(Parts parts, Surroundings surroundings) {
+  public QuickRule(Parts parts, Environment environment) {
     this.parts = parts;
-    this.surroundings = surroundings;
+    this.environment = environment;
   }
 
   /** Whether a text begins like a rule and not like a probe. */
@@ -365,26 +365,23 @@ public final class QuickRule {
       }
     }
     switch (kind) {
-      case ZONE -> surroundings.zones().stream().map(Zone::name).forEach(all::add);
+      case ZONE -> environment.zones().stream().map(Zone::name).forEach(all::add);
       case NETWORK -> {
-        surroundings.atlas().lists().keySet().forEach(list -> all.add("list " + list));
-        surroundings.atlas().hosts().keySet().forEach(host -> all.add("host " + host));
-        surroundings.atlas().countries().keySet().forEach(code -> all.add("country " + code));
+        environment.atlas().lists().keySet().forEach(list -> all.add("list " + list));
+        environment.atlas().hosts().keySet().forEach(host -> all.add("host " + host));
+        environment.atlas().countries().keySet().forEach(code -> all.add("country " + code));
       }
       case SITE ->
-          surroundings
-              .atlas()
-              .siteCategories()
-              .forEach(category -> all.add("category " + category));
+          environment.atlas().siteCategories().forEach(category -> all.add("category " + category));
       case PERSON -> {
         all.addAll(List.of("identified", "unidentified"));
-        surroundings.directory().groups().stream()
+        environment.directory().groups().stream()
             .map(Directory.Group::name)
             .forEach(group -> all.add("group " + group));
-        surroundings.directory().people().forEach(person -> all.add(person.login()));
+        environment.directory().people().forEach(person -> all.add(person.login()));
       }
       case DEVICE ->
-          surroundings
+          environment
               .deviceKinds()
               .forEach(
                   device -> {
@@ -393,7 +390,7 @@ public final class QuickRule {
                     all.add(device + ", unhealthy");
                   });
       case APPLICATION -> {
-        for (Application application : surroundings.catalogue().applications()) {
+        for (Application application : environment.catalogue().applications()) {
           all.add(application.name());
           application.features().forEach(f -> all.add(application.name() + "/" + f));
           all.add("category " + application.grouping().category());

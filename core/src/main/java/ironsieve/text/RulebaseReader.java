@@ -3,7 +3,6 @@ package ironsieve.text;
 import ironsieve.model.Chapter;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
-import ironsieve.model.Keeping;
 import ironsieve.model.Lane;
 import ironsieve.model.NamedSet;
 import ironsieve.model.Notice;
@@ -11,6 +10,7 @@ import ironsieve.model.Outcome;
 import ironsieve.model.Parts;
 import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
+import ironsieve.model.RuleMetadata;
 import ironsieve.model.Rulebase;
 import ironsieve.model.UsageSheet;
 import ironsieve.model.Value;
@@ -543,7 +543,7 @@ public final class RulebaseReader {
                     state,
                     new Rule.Match(body.fields, body.ports),
                     new Rule.Then(body.outcome, body.logging, body.sheet),
-                    new Keeping(
+                    new RuleMetadata(
                         body.note.toString(),
                         body.owner.toString(),
                         body.changes.toString(),

@@ -197,9 +197,9 @@ public final class RulebaseWriter {
             + (rule.name().isEmpty() ? "" : " " + FileLine.quote(rule.name()))
             + (rule.isOn() ? "" : " off"));
     lines(key, "note", rule.note());
-    lines(key, "owner", rule.keeping().owner());
-    lines(key, "change", rule.keeping().changes());
-    rule.keeping().reviewBy().ifPresent(day -> member(key, "review by", "review by " + day));
+    lines(key, "owner", rule.metadata().owner());
+    lines(key, "change", rule.metadata().changes());
+    rule.metadata().reviewBy().ifPresent(day -> member(key, "review by", "review by " + day));
     fields(key, rule.match());
     if (rule.match().ports() == Rule.Ports.USUAL) {
       member(key, "usual ports", "usual ports");

@@ -33,10 +33,10 @@ class BoxIndexTest {
   void theFirstRuleIsTheOneThatReadingFromTheTopFinds(
       @ForAll("cases") Rulebases.Case given, @ForAll long seed) {
     Random random = new Random(seed);
-    CompiledRulebase compiled = CompiledRulebase.of(given.rulebase(), given.world().surroundings());
+    CompiledRulebase compiled = CompiledRulebase.of(given.rulebase(), given.world().environment());
     agrees(compiled, given.world().points(), random);
     Rulebase edited = Edits.some(given.rulebase(), given.rulebase(), random);
-    agrees(Following.of(compiled, edited).after(), given.world().points(), random);
+    agrees(CompiledEdit.of(compiled, edited).after(), given.world().points(), random);
   }
 
   /** With more addresses in a zone than are put together each time they are asked for. */
@@ -72,7 +72,7 @@ class BoxIndexTest {
   }
 
   private static CompiledRulebase compiled(Rulebase rulebase) {
-    return CompiledRulebase.of(rulebase, SmallWorld.surroundings());
+    return CompiledRulebase.of(rulebase, SmallWorld.environment());
   }
 
   private static void agrees(

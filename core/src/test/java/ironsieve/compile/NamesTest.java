@@ -33,10 +33,10 @@ class NamesTest {
   void aNameThatStandsForNothingIsAProblemOfItsField(String field) {
     Rulebase rulebase = Rulebases.of("allow " + field);
     List<Problem> problems =
-        Check.problems(rulebase, new Names(rulebase.parts(), SmallWorld.surroundings()));
+        Check.problems(rulebase, new Names(rulebase.parts(), SmallWorld.environment()));
     assertThat(problems).hasSize(1);
     assertThat(problems.get(0).field()).isEqualTo(field.split("=")[0]);
-    assertThatThrownBy(() -> CompiledRulebase.of(rulebase, SmallWorld.surroundings()))
+    assertThatThrownBy(() -> CompiledRulebase.of(rulebase, SmallWorld.environment()))
         .isInstanceOf(ProblemException.class);
   }
 
@@ -46,7 +46,7 @@ class NamesTest {
     Rulebase rulebase = new Rulebase("x", List.of(), sets, Verdict.DENY);
     assertThat(
             Check.problems(
-                rulebase, new Names(ironsieve.model.Parts.of(sets), SmallWorld.surroundings())))
+                rulebase, new Names(ironsieve.model.Parts.of(sets), SmallWorld.environment())))
         .extracting(Problem::message)
         .contains("it holds itself: a → b → c → a");
   }

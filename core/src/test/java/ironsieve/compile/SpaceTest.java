@@ -40,7 +40,7 @@ class SpaceTest {
   }
 
   private static CompiledRulebase compiled(Rulebase rulebase) {
-    return CompiledRulebase.of(rulebase, SmallWorld.surroundings());
+    return CompiledRulebase.of(rulebase, SmallWorld.environment());
   }
 
   @Property(tries = 300)

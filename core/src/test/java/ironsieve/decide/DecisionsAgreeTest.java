@@ -30,7 +30,7 @@ class DecisionsAgreeTest {
   void theCatchIsTheFirstRuleWhoseDefinitionHolds(
       @ForAll("cases") Rulebases.Case given, @ForAll long seed) {
     List<Rule> on = given.rulebase().rules().stream().filter(Rule::isOn).toList();
-    Twin twin = new Twin(given.rulebase(), given.world().surroundings());
+    Twin twin = new Twin(given.rulebase(), given.world().environment());
     Decider decider = decider(given);
     for (Connection connection : some(given, seed, 40)) {
       int expected = twin.catcher(on, connection);
@@ -44,7 +44,7 @@ class DecisionsAgreeTest {
   @Property(tries = 2000)
   void aFallNamesExactlyTheFieldsThatDoNotHold(
       @ForAll("cases") Rulebases.Case given, @ForAll long seed) {
-    Twin twin = new Twin(given.rulebase(), given.world().surroundings());
+    Twin twin = new Twin(given.rulebase(), given.world().environment());
     Decider decider = decider(given);
     for (Connection connection : some(given, seed, 10)) {
       for (Fall.Pass pass : decider.fall(connection).passed()) {
@@ -71,7 +71,7 @@ class DecisionsAgreeTest {
   }
 
   private static Decider decider(Rulebases.Case given) {
-    return new Decider(CompiledRulebase.of(given.rulebase(), given.world().surroundings()));
+    return new Decider(CompiledRulebase.of(given.rulebase(), given.world().environment()));
   }
 
   private static List<Connection> some(Rulebases.Case given, long seed, int count) {

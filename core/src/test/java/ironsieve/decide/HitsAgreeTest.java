@@ -39,7 +39,7 @@ class HitsAgreeTest {
   void hitsAreCountedWhereEachConnectionFalls(
       @ForAll("cases") Rulebases.Case given, @ForAll long seed) {
     List<Rule> on = given.rulebase().rules().stream().filter(Rule::isOn).toList();
-    Twin twin = new Twin(given.rulebase(), given.world().surroundings());
+    Twin twin = new Twin(given.rulebase(), given.world().environment());
     List<Tape> tapes = List.of(tape(given, seed), tape(given, seed + 1));
     Map<String, Long> expected = new HashMap<>();
     for (Tape tape : tapes) {
@@ -48,7 +48,7 @@ class HitsAgreeTest {
         expected.merge(rule < 0 ? "last" : on.get(rule).id(), line.times(), Long::sum);
       }
     }
-    CompiledRulebase compiled = CompiledRulebase.of(given.rulebase(), given.world().surroundings());
+    CompiledRulebase compiled = CompiledRulebase.of(given.rulebase(), given.world().environment());
     Review review = Reviewer.review(compiled, Budget.USUAL, tapes);
     Map<String, Long> counted = new HashMap<>();
     review.hits().counts().forEach((id, count) -> counted.put(id, count.times()));
@@ -80,7 +80,7 @@ class HitsAgreeTest {
     Traffic shared = Traffic.of(List.of(tape(one, seed)));
     for (Rulebases.Case given : List.of(one, other, one)) {
       CompiledRulebase compiled =
-          CompiledRulebase.of(given.rulebase(), given.world().surroundings());
+          CompiledRulebase.of(given.rulebase(), given.world().environment());
       Hits fresh = Hits.of(compiled, List.of(tape(one, seed)));
       Hits again = Hits.of(compiled, shared);
       assertThat(again.counts()).isEqualTo(fresh.counts());
@@ -103,7 +103,7 @@ class HitsAgreeTest {
             real.service(),
             real.using());
     CompiledRulebase compiled =
-        CompiledRulebase.of(Rulebases.of("allow"), SmallWorld.surroundings());
+        CompiledRulebase.of(Rulebases.of("allow"), SmallWorld.environment());
     Tape tape = new Tape("t", List.of(new Tape.Line(odd, 3), new Tape.Line(real, 2)));
     Hits hits = Hits.of(compiled, List.of(tape));
     assertThat(hits.impossible()).isEqualTo(3);
@@ -120,11 +120,11 @@ class HitsAgreeTest {
         new Connection(later, first.from(), first.to(), first.service(), first.using());
     CompiledRulebase compiled =
         CompiledRulebase.of(
-            Rulebases.of("allow", "deny using.services=tcp/80"), SmallWorld.surroundings());
+            Rulebases.of("allow", "deny using.services=tcp/80"), SmallWorld.environment());
     assertThat(unused(compiled, List.of(first))).isEmpty();
     CompiledRulebase reached =
         CompiledRulebase.of(
-            Rulebases.of("deny from.people=ada", "allow"), SmallWorld.surroundings());
+            Rulebases.of("deny from.people=ada", "allow"), SmallWorld.environment());
     List<Finding> day = unused(reached, List.of(first));
     List<Finding> month = unused(reached, List.of(first, last));
     assertThat(day).hasSize(1).first().extracting(Finding::severity).hasToString("QUIET");

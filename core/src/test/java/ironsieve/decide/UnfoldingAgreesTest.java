@@ -39,8 +39,8 @@ class UnfoldingAgreesTest {
   @Property(tries = 1500)
   void everyStageIsWhatTheRulesSayOfAllThatIsStillPossible(
       @ForAll("rulebases") Rulebase rulebase, @ForAll long seed) {
-    Twin twin = new Twin(rulebase, WebWorld.surroundings());
-    Decider decider = new Decider(CompiledRulebase.of(rulebase, WebWorld.surroundings()));
+    Twin twin = new Twin(rulebase, WebWorld.environment());
+    Decider decider = new Decider(CompiledRulebase.of(rulebase, WebWorld.environment()));
     Random random = new Random(seed);
     for (int i = 0; i < 3; i++) {
       Connection connection = ALL.get(random.nextInt(ALL.size()));
@@ -52,7 +52,7 @@ class UnfoldingAgreesTest {
           .ignoringFields("waiting.fields")
           .ignoringCollectionOrderInFields("outcomes")
           .isEqualTo(expected(rulebase, twin, connection));
-      Fall alone = Decider.forOne(rulebase, WebWorld.surroundings(), connection).fall(connection);
+      Fall alone = Decider.forOne(rulebase, WebWorld.environment(), connection).fall(connection);
       assertThat(alone.caught()).isEqualTo(fall.caught());
       assertThat(alone.stages()).isEqualTo(fall.stages());
       Fall.Stage last = fall.stages().get(fall.stages().size() - 1);

@@ -10,10 +10,10 @@ import ironsieve.model.Application;
 import ironsieve.model.Catalogue;
 import ironsieve.model.Connection;
 import ironsieve.model.Connection.ApplicationUse;
+import ironsieve.model.Environment;
 import ironsieve.model.Outcome;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
-import ironsieve.model.Surroundings;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.text.ValueText;
@@ -30,7 +30,7 @@ import org.junit.jupiter.api.Test;
 /** The impact of a new edition is what asking both editions about every application says. */
 class EditionsAgreeTest {
 
-  private static final Surroundings OLD = WebWorld.surroundings();
+  private static final Environment OLD = WebWorld.environment();
   private static final List<Connection> ALL =
       WebWorld.WORLD.points().stream().map(SmallWorld.Point::connection).toList();
 

@@ -10,10 +10,10 @@ import ironsieve.World;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.decide.Decider;
 import ironsieve.model.Chapter;
+import ironsieve.model.Environment;
 import ironsieve.model.Outcome;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
-import ironsieve.model.Surroundings;
 import ironsieve.model.Verdict;
 import java.util.ArrayList;
 import java.util.Collections;
@@ -45,17 +45,17 @@ class ImpactAgreesTest {
 
   @Property(tries = 1500)
   void whatIsListedChangesAndNothingElseDoes(@ForAll("pairs") Pair pair, @ForAll long seed) {
-    Surroundings surroundings = pair.world().surroundings();
+    Environment environment = pair.world().environment();
     Rulebase before = pair.before();
     Rulebase after = Edits.some(before, pair.other(), new Random(seed));
     List<SmallWorld.Point> ahead = pair.world().ahead();
-    Impact impact = Comparison.between(before, after, surroundings, ENOUGH);
+    Impact impact = Comparison.between(before, after, environment, ENOUGH);
     assertThat(impact.extent()).isEqualTo(Impact.Extent.COMPLETE);
     Random random = new Random(seed);
     for (int i = 0; i < 300; i++) {
       SmallWorld.Point point = ahead.get(random.nextInt(ahead.size()));
-      Outcome was = outcome(before, surroundings, point);
-      Outcome becomes = outcome(after, surroundings, point);
+      Outcome was = outcome(before, environment, point);
+      Outcome becomes = outcome(after, environment, point);
       int[] at = impact.space().point(point.connection());
       List<Impact.Kind> kinds =
           impact.kinds().stream()
@@ -68,21 +68,21 @@ class ImpactAgreesTest {
       }
     }
     for (Impact.Kind kind : impact.kinds()) {
-      assertThat(decider(before, surroundings).outcome(kind.witness()))
+      assertThat(decider(before, environment).outcome(kind.witness()))
           .isEqualTo(kind.before().outcome());
-      assertThat(decider(after, surroundings).outcome(kind.witness()))
+      assertThat(decider(after, environment).outcome(kind.witness()))
           .isEqualTo(kind.after().outcome());
     }
   }
 
   private static Outcome outcome(
-      Rulebase rulebase, Surroundings surroundings, SmallWorld.Point point) {
+      Rulebase rulebase, Environment environment, SmallWorld.Point point) {
     List<Rule> on = rulebase.rules().stream().filter(Rule::isOn).toList();
-    return new Twin(rulebase, surroundings).outcome(on, point.connection());
+    return new Twin(rulebase, environment).outcome(on, point.connection());
   }
 
-  private static Decider decider(Rulebase rulebase, Surroundings surroundings) {
-    return new Decider(CompiledRulebase.of(rulebase, surroundings));
+  private static Decider decider(Rulebase rulebase, Environment environment) {
+    return new Decider(CompiledRulebase.of(rulebase, environment));
   }
 
   @Test
@@ -95,7 +95,7 @@ class ImpactAgreesTest {
     Collections.reverse(turned);
     Rulebase after =
         new Rulebase("t", List.of(new Chapter("c", "", "", turned)), before.sets(), Verdict.DENY);
-    Impact impact = Comparison.between(before, after, SmallWorld.surroundings(), ENOUGH);
+    Impact impact = Comparison.between(before, after, SmallWorld.environment(), ENOUGH);
     assertThat(impact.kinds()).hasSize(1);
     assertThat(impact.kinds().get(0).words())
         .extracting(words -> words.part() + " " + words.text())
@@ -108,10 +108,10 @@ class ImpactAgreesTest {
   void newlyLetThroughFromOutsideComesFirstAndASmallBudgetIsAdmitted() {
     Rulebase before = Rulebases.of("deny from.zones=Outside", "allow from.people=ada");
     Rulebase after = Rulebases.of("allow from.zones=Outside", "deny from.people=ada");
-    Impact impact = Comparison.between(before, after, SmallWorld.surroundings(), ENOUGH);
+    Impact impact = Comparison.between(before, after, SmallWorld.environment(), ENOUGH);
     assertThat(impact.kinds().get(0).after().outcome().verdict()).isEqualTo(Verdict.ALLOW);
     assertThat(impact.kinds().get(0).witness().from().place().zone()).isEqualTo("Outside");
-    assertThat(Comparison.between(before, after, SmallWorld.surroundings(), 0).extent())
+    assertThat(Comparison.between(before, after, SmallWorld.environment(), 0).extent())
         .isEqualTo(Impact.Extent.PARTIAL);
   }
 }

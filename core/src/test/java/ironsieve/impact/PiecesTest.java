@@ -4,8 +4,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import ironsieve.Rulebases;
 import ironsieve.SmallWorld;
+import ironsieve.compile.CompiledEdit;
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.compile.Following;
 import ironsieve.model.Chapter;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
@@ -58,7 +58,7 @@ class PiecesTest {
     Rulebase rulebase =
         new Rulebase(
             "t", List.of(new Chapter("c", "", "", rules)), SmallWorld.sets(), Verdict.DENY);
-    return CompiledRulebase.of(rulebase, SmallWorld.surroundings());
+    return CompiledRulebase.of(rulebase, SmallWorld.environment());
   }
 
   private static final List<Rule> FIVE =
@@ -72,7 +72,7 @@ class PiecesTest {
 
   private static Set<String> touched(List<Rule> after) {
     CompiledRulebase before = compiled(FIVE);
-    return Following.of(before, compiled(after).rulebase()).touched();
+    return CompiledEdit.of(before, compiled(after).rulebase()).touched();
   }
 
   @Test
@@ -106,7 +106,7 @@ class PiecesTest {
   private static List<String> words(String before, String after) {
     Impact impact =
         Comparison.between(
-            Rulebases.of(before), Rulebases.of(after), SmallWorld.surroundings(), 100_000);
+            Rulebases.of(before), Rulebases.of(after), SmallWorld.environment(), 100_000);
     assertThat(impact.kinds()).hasSize(1);
     return impact.kinds().get(0).words().stream().map(w -> w.part() + " " + w.text()).toList();
   }

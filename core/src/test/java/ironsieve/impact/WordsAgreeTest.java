@@ -43,8 +43,8 @@ class WordsAgreeTest {
       @ForAll("cases") Rulebases.Case before, @ForAll int seed) {
     Rulebase after = edited(before.rulebase(), seed);
     Impact impact =
-        Comparison.between(before.rulebase(), after, before.world().surroundings(), ENOUGH);
-    Twin twin = new Twin(before.rulebase(), before.world().surroundings());
+        Comparison.between(before.rulebase(), after, before.world().environment(), ENOUGH);
+    Twin twin = new Twin(before.rulebase(), before.world().environment());
     List<SmallWorld.Point> points = before.world().ahead();
     for (Impact.Kind kind : impact.kinds()) {
       ALL.incrementAndGet();
@@ -92,7 +92,7 @@ class WordsAgreeTest {
   void theIpVersionIsSaidWhereOnlyOneIsMeant() {
     Rulebase before = Rulebases.of("deny to.networks=0.0.0.0/0", "allow to.zones=Outside", "allow");
     Rulebase after = Rulebases.of("deny to.networks=0.0.0.0/0", "reject to.zones=Outside", "allow");
-    Impact impact = Comparison.between(before, after, SmallWorld.surroundings(), ENOUGH);
+    Impact impact = Comparison.between(before, after, SmallWorld.environment(), ENOUGH);
     assertThat(impact.kinds()).hasSize(1);
     assertThat(impact.kinds().get(0).words())
         .extracting(words -> words.part() + " " + words.text())

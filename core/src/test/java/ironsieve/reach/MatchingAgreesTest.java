@@ -37,9 +37,9 @@ class MatchingAgreesTest {
     Field asked = Field.is(ValueText.parse(name.kind(), values.get(random.nextInt(values.size()))));
     Rule.Match match = Rule.Match.any().with(name, asked);
     Set<String> named =
-        Matching.rules(CompiledRulebase.of(given.rulebase(), given.world().surroundings()), match);
+        Matching.rules(CompiledRulebase.of(given.rulebase(), given.world().environment()), match);
 
-    Twin twin = new Twin(given.rulebase(), given.world().surroundings());
+    Twin twin = new Twin(given.rulebase(), given.world().environment());
     Rule wanted =
         new Rule("w", "", Rule.State.ON, match, Rulebases.of("deny").rules().get(0).then(), "");
     List<Connection> meant =
@@ -57,7 +57,7 @@ class MatchingAgreesTest {
 
     // Which of them really get some of it is told from the same connections.
     Matching.Answer answer =
-        Matching.answer(CompiledRulebase.of(given.rulebase(), given.world().surroundings()), match);
+        Matching.answer(CompiledRulebase.of(given.rulebase(), given.world().environment()), match);
     List<Rule> on = given.rulebase().rules().stream().filter(Rule::isOn).toList();
     List<String> getting =
         meant.stream()

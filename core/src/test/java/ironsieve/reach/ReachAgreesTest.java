@@ -37,7 +37,7 @@ class ReachAgreesTest {
   void aCellIsWhatTryingEveryConnectionSays(
       @ForAll("cases") Rulebases.Case given, @ForAll long seed) {
     Random random = new Random(seed);
-    CompiledRulebase compiled = CompiledRulebase.of(given.rulebase(), given.world().surroundings());
+    CompiledRulebase compiled = CompiledRulebase.of(given.rulebase(), given.world().environment());
     // The web world's connections all come from inside.
     Value who = pick(random, ValueKind.PERSON, List.of("ada", "cy", "group crew", "unidentified"));
     Value what =
@@ -49,7 +49,7 @@ class ReachAgreesTest {
             List.of(who),
             List.of(what));
     Cell cell = reach.cell(who, what);
-    Twin twin = new Twin(given.rulebase(), given.world().surroundings());
+    Twin twin = new Twin(given.rulebase(), given.world().environment());
     List<Rule> on = given.rulebase().rules().stream().filter(Rule::isOn).toList();
     Set<Boolean> passes = new HashSet<>();
     Set<String> rules = new HashSet<>();
@@ -111,7 +111,7 @@ class ReachAgreesTest {
                     + " 08:00-18:00",
                 "deny using.applications=Mail",
                 "allow using.applications=Chat"),
-            SmallWorld.surroundings());
+            SmallWorld.environment());
     Reach reach =
         new Reach(
             compiled,
@@ -127,7 +127,7 @@ class ReachAgreesTest {
     assertThat(everybody.dependsOn()).contains(Dimension.PERSON);
     assertThat(reach.cell(new Value.PersonName("cy"), new Value.ApplicationName("Mail")).standing())
         .isEqualTo(Cell.Standing.BLOCKED);
-    Application chat = SmallWorld.surroundings().catalogue().application("Chat").orElseThrow();
+    Application chat = SmallWorld.environment().catalogue().application("Chat").orElseThrow();
     assertThat(reach.touching(chat).deciders())
         .extracting(Cell.Decider::rule)
         .containsExactly(Optional.of("r4"), Optional.of("r1"));
@@ -140,7 +140,7 @@ class ReachAgreesTest {
     CompiledRulebase compiled =
         CompiledRulebase.of(
             Rulebases.of("allow using.services=tcp from.people=ada", "deny"),
-            SmallWorld.surroundings());
+            SmallWorld.environment());
     Value mail = new Value.ApplicationName("Mail");
     Reach reach =
         new Reach(
@@ -169,7 +169,7 @@ class ReachAgreesTest {
                 "allow from.people=ada from.devices=any device, healthy",
                 "allow from.people=ben when.times=mon-fri 08:00-18:00",
                 "allow from.people=cy"),
-            SmallWorld.surroundings());
+            SmallWorld.environment());
     Value everybody = Value.Identity.IDENTIFIED;
     Value chat = new Value.ApplicationName("Chat");
     Reach reach =

@@ -85,13 +85,13 @@ class CoverSearchTest {
 
   @Property
   void aDescentSharesOutEveryPointOnce(@ForAll("box") Box box, @ForAll("boxes") List<Box> boxes) {
-    Descent descent = new Descent(ONES, 1_000_000);
+    ShareMeasure descent = new ShareMeasure(ONES, 1_000_000);
     assertThat(descent.admit(new Candidate(-1, box, ALIKE), 1, candidates(boxes))).isTrue();
     Region rest = Region.of(List.of(box));
     for (int i = 0; i < boxes.size(); i++) {
       Region own = Region.of(List.of(boxes.get(i)));
       double expected = rest.intersect(own).weight(ONES);
-      Descent.Part part = descent.caught().get(i);
+      ShareMeasure.Part part = descent.caught().get(i);
       assertThat(part == null ? 0 : part.weight()).isEqualTo(expected);
       if (part != null) {
         assertThat(rest.intersect(own).contains(part.first().point().orElseThrow())).isTrue();
@@ -146,7 +146,7 @@ class CoverSearchTest {
     Box half = whole.with(0, IndexSet.of(0, 1));
     List<Candidate> some = candidates(List.of(half, whole.with(1, IndexSet.of(2))));
     assertThat(run(whole, some, 1)).isInstanceOf(Answer.OutOfBudget.class);
-    assertThat(new Descent(ONES, 1).admit(new Candidate(-1, whole, ALIKE), 1, some)).isFalse();
+    assertThat(new ShareMeasure(ONES, 1).admit(new Candidate(-1, whole, ALIKE), 1, some)).isFalse();
   }
 
   @Property(tries = 200)

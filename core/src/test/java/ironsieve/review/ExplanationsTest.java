@@ -21,13 +21,13 @@ class ExplanationsTest {
           "deny from.zones=Inside using.applications=Mail",
           "allow from.people=group nobody");
   private static final Review REVIEW =
-      Reviewer.review(CompiledRulebase.of(BASE, SmallWorld.surroundings()), Budget.USUAL);
+      Reviewer.review(CompiledRulebase.of(BASE, SmallWorld.environment()), Budget.USUAL);
 
   @ParameterizedTest
   @EnumSource(Finding.Kind.class)
   void everyKindIsExplainedInWholeSentences(Finding.Kind kind) {
     Finding finding =
-        new Finding(kind, Finding.Severity.NOTE, "r2", Said.text(""), List.of(), List.of());
+        new Finding(kind, Finding.Severity.NOTE, "r2", Message.text(""), List.of(), List.of());
     for (String sentence : new Explanations(BASE, REVIEW).of(finding)) {
       assertThat(sentence).endsWith(".").hasSizeGreaterThan(20);
     }
@@ -43,7 +43,8 @@ class ExplanationsTest {
     assertThat(new Explanations(BASE, REVIEW).of(shadowed))
         .contains(
             "0 % of what it matches is still left to it.",
-            "Rule 2 takes 75 %, 75 % with another verdict.", "Rule 1 takes 25 %, decided the same.");
+            "Rule 2 takes 75 %, 75 % with another verdict.",
+            "Rule 1 takes 25 %, decided the same.");
   }
 
   @Test

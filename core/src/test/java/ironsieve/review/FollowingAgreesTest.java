@@ -6,11 +6,11 @@ import static org.assertj.core.api.Assertions.within;
 import ironsieve.Edits;
 import ironsieve.Rulebases;
 import ironsieve.World;
+import ironsieve.compile.CompiledEdit;
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.compile.Following;
 import ironsieve.decide.Decider;
+import ironsieve.model.Environment;
 import ironsieve.model.Rulebase;
-import ironsieve.model.Surroundings;
 import ironsieve.model.Tape;
 import java.util.List;
 import java.util.Optional;
@@ -39,19 +39,19 @@ class FollowingAgreesTest {
 
   @Property(tries = 1000)
   void aReviewAfterEditsIsTheReviewFromScratch(@ForAll("starts") Start start, @ForAll long seed) {
-    Surroundings surroundings = start.world().surroundings();
+    Environment environment = start.world().environment();
     Random random = new Random(seed);
-    CompiledRulebase compiled = CompiledRulebase.of(start.rulebase(), surroundings);
+    CompiledRulebase compiled = CompiledRulebase.of(start.rulebase(), environment);
     List<Tape> tapes = List.of(tape(start.world(), random));
     Review review = Reviewer.review(compiled, Budget.USUAL, tapes);
     Rulebase rulebase = start.rulebase();
     for (Rulebase other : start.others()) {
       rulebase = Edits.some(rulebase, other, random);
-      Following edit = Following.of(compiled, rulebase);
+      CompiledEdit edit = CompiledEdit.of(compiled, rulebase);
       compiled = edit.after();
       review = Reviewer.again(review, edit);
       Review scratch =
-          Reviewer.review(CompiledRulebase.of(rulebase, surroundings), Budget.USUAL, tapes);
+          Reviewer.review(CompiledRulebase.of(rulebase, environment), Budget.USUAL, tapes);
       agree(review, scratch);
     }
   }

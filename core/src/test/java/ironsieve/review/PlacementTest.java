@@ -22,7 +22,7 @@ import org.junit.jupiter.api.Test;
 class PlacementTest {
 
   private static CompiledRulebase compiled(Rulebase rulebase) {
-    return CompiledRulebase.of(rulebase, SmallWorld.surroundings());
+    return CompiledRulebase.of(rulebase, SmallWorld.environment());
   }
 
   private static Optional<Placement> of(Rulebase rulebase, String rule) {
@@ -68,7 +68,7 @@ class PlacementTest {
       if (better.isPresent()) {
         Rulebase moved = moved(rulebase, rule, better.get());
         assertThat(of(moved, rule.id())).isEmpty();
-        assertThat(Comparison.between(rulebase, moved, SmallWorld.surroundings(), 100_000).kinds())
+        assertThat(Comparison.between(rulebase, moved, SmallWorld.environment(), 100_000).kinds())
             .noneMatch(
                 kind ->
                     kind.after().outcome().verdict().passes()

@@ -5,8 +5,8 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import ironsieve.Rulebases;
 import ironsieve.SmallWorld;
+import ironsieve.compile.CompiledEdit;
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.compile.Following;
 import ironsieve.progress.Progress;
 import java.util.List;
 import java.util.concurrent.CancellationException;
@@ -17,7 +17,7 @@ class ProgressTest {
   private final CompiledRulebase compiled =
       CompiledRulebase.of(
           Rulebases.of("deny from.people=ada", "allow using.applications=Mail", "deny"),
-          SmallWorld.surroundings());
+          SmallWorld.environment());
 
   @Test
   void everyRuleIsCountedOnceAndAfterAnEditOnlyThoseItConcerns() {
@@ -26,7 +26,7 @@ class ProgressTest {
     assertThat(whole.total()).isEqualTo(3);
     assertThat(whole.done()).isEqualTo(3);
     Progress again = new Progress();
-    Following same = Following.of(compiled, compiled.rulebase());
+    CompiledEdit same = CompiledEdit.of(compiled, compiled.rulebase());
     assertThat(Reviewer.again(review, same, again).findings()).isEqualTo(review.findings());
     assertThat(again.total()).isZero();
   }

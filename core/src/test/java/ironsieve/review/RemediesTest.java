@@ -4,11 +4,11 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import ironsieve.Rulebases;
 import ironsieve.SmallWorld;
+import ironsieve.compile.CompiledEdit;
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.compile.Following;
 import ironsieve.impact.Comparison;
-import ironsieve.model.Keeping;
 import ironsieve.model.Rule;
+import ironsieve.model.RuleMetadata;
 import ironsieve.model.Rulebase;
 import java.time.LocalDate;
 import java.util.Optional;
@@ -35,7 +35,7 @@ class RemediesTest {
     Rulebase rulebase = given.rulebase();
     Review review = review(rulebase, given);
     Remedies remedies =
-        new Remedies(CompiledRulebase.of(rulebase, given.world().surroundings()), review);
+        new Remedies(CompiledRulebase.of(rulebase, given.world().environment()), review);
     for (Finding finding : review.findings()) {
       if (finding.kind() == Finding.Kind.SHADOWED || finding.kind() == Finding.Kind.EMPTY) {
         assertThat(remedies.of(finding)).hasSize(2);
@@ -58,7 +58,7 @@ class RemediesTest {
                   Comparison.between(
                           rulebase,
                           Edit.made(rulebase, remedy.edit()),
-                          given.world().surroundings(),
+                          given.world().environment(),
                           100_000)
                       .kinds())
               .isEmpty();
@@ -69,7 +69,7 @@ class RemediesTest {
 
   /** The rules of which the aftermath of an edit says that nothing reaches them any more. */
   private static Set<String> saidToBeUseless(Review before, Rulebase after) {
-    return Aftermath.of(before, Following.of(before.compiled(), after)).begun().stream()
+    return Aftermath.of(before, CompiledEdit.of(before.compiled(), after)).begun().stream()
         .filter(notice -> USELESS.contains(notice.kind()))
         .map(Aftermath.Notice::rule)
         .filter(rule -> !isUseless(before, rule))
@@ -84,7 +84,7 @@ class RemediesTest {
   void aRuleOfWhichOnlySomeValuesAreTakenIsSplit() {
     Rulebase rulebase =
         Rulebases.of("deny from.people=ada", "allow from.people=ada|ben using.applications=Mail");
-    CompiledRulebase compiled = CompiledRulebase.of(rulebase, SmallWorld.surroundings());
+    CompiledRulebase compiled = CompiledRulebase.of(rulebase, SmallWorld.environment());
     Review review = Reviewer.review(compiled, Budget.USUAL);
     Finding finding = review.of("r2").get(0);
     assertThat(finding.kind()).isEqualTo(Finding.Kind.PARTLY_SHADOWED);
@@ -110,15 +110,15 @@ class RemediesTest {
             new Edit.Replace(
                 kept(
                     plain.rules().get(2),
-                    new Keeping("For the audit.", "net", "4711", day("2027-03-01")))));
+                    new RuleMetadata("For the audit.", "net", "4711", day("2027-03-01")))));
     rulebase =
         Edit.made(
             rulebase,
             new Edit.Replace(
                 kept(
                     plain.rules().get(0),
-                    new Keeping("Office mail.", "", "4600", Optional.empty()))));
-    CompiledRulebase compiled = CompiledRulebase.of(rulebase, SmallWorld.surroundings());
+                    new RuleMetadata("Office mail.", "", "4600", Optional.empty()))));
+    CompiledRulebase compiled = CompiledRulebase.of(rulebase, SmallWorld.environment());
     Review review = Reviewer.review(compiled, Budget.USUAL);
     Finding finding = review.of("r3").get(0);
     assertThat(finding.kind()).isEqualTo(Finding.Kind.REDUNDANT);
@@ -126,11 +126,11 @@ class RemediesTest {
     assertThat(merge.words()).isEqualTo("Merge it into rule 1, which keeps its notes");
     Rulebase after = Edit.made(rulebase, merge.edit());
     assertThat(after.rules().stream().map(Rule::id)).containsExactly("r1", "r2");
-    assertThat(after.rules().get(0).keeping())
+    assertThat(after.rules().get(0).metadata())
         .isEqualTo(
-            new Keeping(
+            new RuleMetadata(
                 "Office mail. From r3: For the audit.", "net", "4600, 4711", day("2027-03-01")));
-    assertThat(Comparison.between(rulebase, after, SmallWorld.surroundings(), 100_000).kinds())
+    assertThat(Comparison.between(rulebase, after, SmallWorld.environment(), 100_000).kinds())
         .isEmpty();
   }
 
@@ -138,12 +138,12 @@ class RemediesTest {
     return Optional.of(LocalDate.parse(text));
   }
 
-  private static Rule kept(Rule rule, Keeping keeping) {
-    return new Rule(rule.id(), rule.name(), rule.state(), rule.match(), rule.then(), keeping);
+  private static Rule kept(Rule rule, RuleMetadata metadata) {
+    return new Rule(rule.id(), rule.name(), rule.state(), rule.match(), rule.then(), metadata);
   }
 
   private static Review review(Rulebase rulebase, Rulebases.Case given) {
     return Reviewer.review(
-        CompiledRulebase.of(rulebase, given.world().surroundings()), Budget.USUAL);
+        CompiledRulebase.of(rulebase, given.world().environment()), Budget.USUAL);
   }
 }

@@ -80,7 +80,7 @@ class ReviewAgreesTest {
       for (int p = 0; p < points.size(); p++) {
         places.put(points.get(p).connection(), p);
       }
-      Twin twin = new Twin(Rulebases.of("allow"), world.surroundings());
+      Twin twin = new Twin(Rulebases.of("allow"), world.environment());
       variants =
           points.stream()
               .map(p -> twin.variants(p.connection()).stream().mapToInt(places::get).toArray())
@@ -136,7 +136,7 @@ class ReviewAgreesTest {
       this.plane = PLANES.get(given.world());
       this.rulebase = given.rulebase();
       rules = rulebase.rules().stream().filter(Rule::isOn).toList();
-      twin = new Twin(rulebase, given.world().surroundings());
+      twin = new Twin(rulebase, given.world().environment());
       for (int p = 0; p < plane.points.size(); p++) {
         readable.set(p, given.world() == SmallWorld.WORLD || twin.readable(plane.connection(p)));
       }
@@ -552,6 +552,6 @@ class ReviewAgreesTest {
   }
 
   private static CompiledRulebase compiled(Rulebases.Case given) {
-    return CompiledRulebase.of(given.rulebase(), given.world().surroundings());
+    return CompiledRulebase.of(given.rulebase(), given.world().environment());
   }
 }

@@ -20,7 +20,7 @@ class SentencesTest {
 
   private static Review review(String... rules) {
     return Reviewer.review(
-        CompiledRulebase.of(Rulebases.of(rules), SmallWorld.surroundings()), Budget.USUAL);
+        CompiledRulebase.of(Rulebases.of(rules), SmallWorld.environment()), Budget.USUAL);
   }
 
   /** The findings about who takes from whom; what good practice has to say is tested elsewhere. */
@@ -127,7 +127,7 @@ class SentencesTest {
   void rulesThatAreOffTakeNoPartButKeepTheirNumber() {
     Rulebase base = Rulebases.of("deny from.people=ada", "allow", "deny from.people=ben");
     Review review =
-        Reviewer.review(CompiledRulebase.of(base, SmallWorld.surroundings()), Budget.USUAL);
+        Reviewer.review(CompiledRulebase.of(base, SmallWorld.environment()), Budget.USUAL);
     assertThat(words(aboutTakers(review, "r3").get(0))).contains("rule 2 matches");
     assertThat(review.residues()).containsOnlyKeys("r1", "r2", "r3");
   }

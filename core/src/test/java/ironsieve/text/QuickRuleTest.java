@@ -33,7 +33,7 @@ class QuickRuleTest {
           List.of(),
           Lane.Rates.NONE);
 
-  private static final QuickRule READER = new QuickRule(PARTS, SmallWorld.surroundings());
+  private static final QuickRule READER = new QuickRule(PARTS, SmallWorld.environment());
 
   private static String field(Rule rule, String key) {
     return rule.match().field(FieldName.ofKey(key)).map(ValueText::print).orElse("any");

@@ -23,7 +23,7 @@ import org.junit.jupiter.params.provider.CsvSource;
 class TextsTest {
 
   private static final LocalDateTime NOW = LocalDateTime.of(2026, 11, 23, 9, 0);
-  private final ProbeText probes = new ProbeText(SmallWorld.surroundings());
+  private final ProbeText probes = new ProbeText(SmallWorld.environment());
 
   @ParameterizedTest
   @CsvSource({
@@ -132,19 +132,20 @@ class TextsTest {
   }
 
   @Provide
-  Arbitrary<Said> said() {
+  Arbitrary<Message> said() {
     return World.any()
         .flatMap(
             world ->
-                Arbitraries.of(world.points()).map(point -> new Said(world, point.connection())));
+                Arbitraries.of(world.points())
+                    .map(point -> new Message(world, point.connection())));
   }
 
-  private record Said(World world, Connection connection) {}
+  private record Message(World world, Connection connection) {}
 
   @Property
-  void everyProbeIsReadBackFromItsText(@ForAll("said") Said said) {
+  void everyProbeIsReadBackFromItsText(@ForAll("said") Message said) {
     ProbeText.Probe probe =
-        new ProbeText(said.world().surroundings()).parse(ProbeText.print(said.connection()), NOW);
+        new ProbeText(said.world().environment()).parse(ProbeText.print(said.connection()), NOW);
     assertThat(probe.connection()).isEqualTo(said.connection());
     assertThat(probe.filledIn())
         .isSubsetOf(ProbeText.Detail.PERSON, ProbeText.Detail.DEVICE, ProbeText.Detail.SITE);
@@ -152,7 +153,7 @@ class TextsTest {
 
   @Test
   void aHostNameGivesTheAddressItResolvesTo() {
-    ProbeText web = new ProbeText(WebWorld.surroundings());
+    ProbeText web = new ProbeText(WebWorld.environment());
     assertThat(
             ProbeText.print(
                 web.parse(

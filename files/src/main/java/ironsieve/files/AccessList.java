@@ -4,12 +4,12 @@ import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.SerializationFeature;
 import ironsieve.compile.Names;
+import ironsieve.model.Environment;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Service;
-import ironsieve.model.Surroundings;
 import ironsieve.model.Value;
 import ironsieve.model.Value.ServiceRange;
 import ironsieve.model.Verdict;
@@ -90,9 +90,9 @@ public final class AccessList {
   private final List<Left> left = new ArrayList<>();
   private int written;
 
-  private AccessList(Rulebase rulebase, Surroundings surroundings) {
-    names = new Names(rulebase.parts(), surroundings);
-    zones = surroundings.zones();
+  private AccessList(Rulebase rulebase, Environment environment) {
+    names = new Names(rulebase.parts(), environment);
+    zones = environment.zones();
     behind = Zone.behind(zones);
     for (Address.Version version : Address.Version.values()) {
       entries.put(version, new ArrayList<>());
@@ -100,8 +100,8 @@ public final class AccessList {
   }
 
   /** Writes the lists; the rulebase must have no problems in these surroundings. */
-  public static Written write(Rulebase rulebase, Surroundings surroundings) {
-    AccessList list = new AccessList(rulebase, surroundings);
+  public static Written write(Rulebase rulebase, Environment environment) {
+    AccessList list = new AccessList(rulebase, environment);
     rulebase.rules().stream().filter(Rule::isOn).forEach(list::add);
     list.lastLine(rulebase.lastLine());
     List<Map<String, Object>> acls = new ArrayList<>();
@@ -295,7 +295,7 @@ public final class AccessList {
       Field field = rule.match().field(networkField).get();
       List<Range<Address>> ranges = new ArrayList<>();
       for (Value value : names.open(networkField, field)) {
-        ranges.addAll(names.surroundings().atlas().ranges(value).orElseThrow());
+        ranges.addAll(names.environment().atlas().ranges(value).orElseThrow());
       }
       RangeSet<Address> named = RangeSet.of(Line.ADDRESSES, ranges);
       all = all.intersect(field.sense() == Field.Sense.IS ? named : named.complement());

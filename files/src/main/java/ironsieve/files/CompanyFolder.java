@@ -10,7 +10,7 @@ import ironsieve.files.Documents.PromiseDoc;
 import ironsieve.files.Documents.SiteDoc;
 import ironsieve.files.Documents.ZoneDoc;
 import ironsieve.model.Catalogue;
-import ironsieve.model.Surroundings;
+import ironsieve.model.Environment;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.region.Address;
@@ -105,7 +105,7 @@ public final class CompanyFolder {
             zone -> {
               named("company.json", "zones", zone.name());
               zones.add("zone", zone.name(), "company.json", "zones");
-              Nouns.zone(zone);
+              DocumentReader.zone(zone);
             });
     Once kinds = new Once();
     read.deviceKinds()
@@ -148,20 +148,21 @@ public final class CompanyFolder {
   }
 
   /** Everything a rulebase is read against, with the edition that is in force. */
-  public Surroundings surroundings(LocalDate today) {
+  public Environment environment(LocalDate today) {
     CompanyFile company = company();
-    return new Surroundings(
-        company.zones().stream().map(Nouns::zone).toList(),
-        Nouns.directory(people(), groups()),
+    return new Environment(
+        company.zones().stream().map(DocumentReader::zone).toList(),
+        DocumentReader.directory(people(), groups()),
         company.deviceKinds(),
         catalogue(company.edition()),
-        Nouns.atlas(atlas()),
+        DocumentReader.atlas(atlas()),
         today);
   }
 
   /** One edition of the catalogue. */
   public Catalogue catalogue(int edition) {
-    return new Catalogue(edition, applications(edition).stream().map(Nouns::application).toList());
+    return new Catalogue(
+        edition, applications(edition).stream().map(DocumentReader::application).toList());
   }
 
   /** The directory's groups. */
@@ -244,7 +245,7 @@ public final class CompanyFolder {
           for (String port : doc.usualPorts()) {
             value(row, "usual ports", ValueKind.SERVICE, port);
           }
-          Nouns.application(doc);
+          DocumentReader.application(doc);
           return doc;
         });
   }

@@ -210,7 +210,7 @@ public record Contents(Title title, Map<RecordKind, Map<String, Object>> records
 
   /** The core's rulebase. */
   public Rulebase rulebase() {
-    return rulebase(Nouns::rule);
+    return rulebase(DocumentReader::rule);
   }
 
   /** The core's rulebase, with another way to read a rule; such as one that remembers. */
@@ -222,16 +222,16 @@ public record Contents(Title title, Map<RecordKind, Map<String, Object>> records
             .map(
                 chapter -> {
                   List<Rule> inside = ordered.get(chapter.id()).stream().map(reading).toList();
-                  return Nouns.chapter(chapter, inside);
+                  return DocumentReader.chapter(chapter, inside);
                 })
             .toList(),
         new Parts(
-            setsInOrder().stream().map(Nouns::set).toList(),
-            sheetsInOrder().stream().map(Nouns::sheet).toList(),
-            noticesInOrder().stream().map(Nouns::notice).toList(),
-            lanesInOrder().stream().map(Nouns::lane).toList(),
-            readingInOrder().stream().map(Nouns::reading).toList(),
-            Nouns.rates(title.capacity())),
-        Nouns.verdict("rulebase " + id(), lastLine()));
+            setsInOrder().stream().map(DocumentReader::set).toList(),
+            sheetsInOrder().stream().map(DocumentReader::sheet).toList(),
+            noticesInOrder().stream().map(DocumentReader::notice).toList(),
+            lanesInOrder().stream().map(DocumentReader::lane).toList(),
+            readingInOrder().stream().map(DocumentReader::reading).toList(),
+            DocumentReader.rates(title.capacity())),
+        DocumentReader.verdict("rulebase " + id(), lastLine()));
   }
 }

@@ -80,9 +80,9 @@ public final class RuleCsv {
     row.add(rule.then().sheet().orElse(""));
     row.add(rule.then().logging() == Rule.Logging.LOG ? "log" : "quiet");
     row.add(rule.note());
-    row.add(rule.keeping().owner());
-    row.add(rule.keeping().changes());
-    row.add(rule.keeping().reviewBy().map(LocalDate::toString).orElse(""));
+    row.add(rule.metadata().owner());
+    row.add(rule.metadata().changes());
+    row.add(rule.metadata().reviewBy().map(LocalDate::toString).orElse(""));
     return row;
   }
 
@@ -150,7 +150,7 @@ public final class RuleCsv {
             given(row, "logging"),
             row.optional("note").orElse(""),
             new KeptDoc(given(row, "owner"), given(row, "changes"), given(row, "review by")));
-    return Nouns.rule(doc);
+    return DocumentReader.rule(doc);
   }
 
   private static String given(CsvCells.Row row, String column) {

@@ -81,17 +81,17 @@ public final class RulebaseJson {
   /** A rulebase as JSON, indented; comments stand by what they belong to at the end. */
   public static String write(RulebaseFile file) {
     Rulebase rulebase = file.rulebase();
-    Contents contents = Printed.contents("", rulebase);
+    Contents contents = DocumentWriter.contents("", rulebase);
     Map<String, List<RuleDoc>> rules = contents.rulesInOrder();
     FileDoc doc =
         new FileDoc(
             rulebase.name(),
             contents.lastLine(),
             contents.title().capacity(),
-            rulebase.sets().stream().map(Printed::set).toList(),
-            rulebase.parts().notices().stream().map(Printed::notice).toList(),
-            rulebase.parts().lanes().stream().map(Printed::lane).toList(),
-            rulebase.parts().sheets().stream().map(Printed::sheet).toList(),
+            rulebase.sets().stream().map(DocumentWriter::set).toList(),
+            rulebase.parts().notices().stream().map(DocumentWriter::notice).toList(),
+            rulebase.parts().lanes().stream().map(DocumentWriter::lane).toList(),
+            rulebase.parts().sheets().stream().map(DocumentWriter::sheet).toList(),
             contents.readingInOrder().stream()
                 .map(l -> new LineDoc(l.id(), l.decision(), l.fields(), l.note()))
                 .toList(),
@@ -200,10 +200,10 @@ public final class RulebaseJson {
     // Contents order shared parts by name; a file has them as it has them.
     Parts parts =
         new Parts(
-            given(doc.sets()).stream().map(Nouns::set).toList(),
-            given(doc.sheets()).stream().map(Nouns::sheet).toList(),
-            given(doc.notices()).stream().map(Nouns::notice).toList(),
-            given(doc.lanes()).stream().map(Nouns::lane).toList(),
+            given(doc.sets()).stream().map(DocumentReader::set).toList(),
+            given(doc.sheets()).stream().map(DocumentReader::sheet).toList(),
+            given(doc.notices()).stream().map(DocumentReader::notice).toList(),
+            given(doc.lanes()).stream().map(DocumentReader::lane).toList(),
             read.parts().reading(),
             read.parts().capacity());
     return new Rulebase(read.name(), read.chapters(), parts, read.lastLine());

@@ -5,13 +5,13 @@ import ironsieve.compile.Names;
 import ironsieve.compile.Problem;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.model.Chapter;
+import ironsieve.model.Environment;
 import ironsieve.model.NamedSet;
 import ironsieve.model.Outcome;
 import ironsieve.model.Parts;
 import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
-import ironsieve.model.Surroundings;
 import ironsieve.model.UsageSheet;
 import ironsieve.model.Verdict;
 import java.util.ArrayList;
@@ -32,12 +32,12 @@ import java.util.function.Function;
 public final class TolerantReading {
 
   private final Contents contents;
-  private final Surroundings surroundings;
+  private final Environment environment;
   private final Set<Fault> faults = new LinkedHashSet<>();
 
-  private TolerantReading(Contents contents, Surroundings surroundings) {
+  private TolerantReading(Contents contents, Environment environment) {
     this.contents = contents;
-    this.surroundings = surroundings;
+    this.environment = environment;
   }
 
   /**
@@ -49,8 +49,8 @@ public final class TolerantReading {
   public record Read(Rulebase rulebase, List<Fault> faults) {}
 
   /** Reads what can be read; never fails. */
-  public static Read of(Contents contents, Surroundings surroundings) {
-    TolerantReading reading = new TolerantReading(contents, surroundings);
+  public static Read of(Contents contents, Environment environment) {
+    TolerantReading reading = new TolerantReading(contents, environment);
     Rulebase sound = reading.withoutProblems(reading.rulebase());
     return new Read(sound, List.copyOf(reading.faults));
   }
@@ -76,21 +76,22 @@ public final class TolerantReading {
         each(
             contents.chaptersInOrder(),
             chapter ->
-                Nouns.chapter(
+                DocumentReader.chapter(
                     chapter,
                     ordered.getOrDefault(chapter.id(), List.of()).stream()
                         .map(this::rule)
                         .toList()));
     Parts parts =
         new Parts(
-            each(contents.setsInOrder(), Nouns::set),
-            each(contents.sheetsInOrder(), Nouns::sheet),
-            each(contents.noticesInOrder(), Nouns::notice),
-            each(contents.lanesInOrder(), Nouns::lane),
-            each(contents.readingInOrder(), Nouns::reading),
-            Nouns.rates(contents.title().capacity()));
+            each(contents.setsInOrder(), DocumentReader::set),
+            each(contents.sheetsInOrder(), DocumentReader::sheet),
+            each(contents.noticesInOrder(), DocumentReader::notice),
+            each(contents.lanesInOrder(), DocumentReader::lane),
+            each(contents.readingInOrder(), DocumentReader::reading),
+            DocumentReader.rates(contents.title().capacity()));
     Verdict lastLine =
-        each(List.of(contents.lastLine()), word -> Nouns.verdict("rulebase", word)).stream()
+        each(List.of(contents.lastLine()), word -> DocumentReader.verdict("rulebase", word))
+            .stream()
             .filter(verdict -> !verdict.shows())
             .findFirst()
             .orElse(Verdict.DENY);
@@ -98,7 +99,7 @@ public final class TolerantReading {
   }
 
   private Rule rule(RuleDoc doc) {
-    return each(List.of(doc), Nouns::rule).stream().findFirst().orElseGet(() -> off(doc));
+    return each(List.of(doc), DocumentReader::rule).stream().findFirst().orElseGet(() -> off(doc));
   }
 
   /** A rule that stands in its place and takes no part. */
@@ -116,7 +117,7 @@ public final class TolerantReading {
   private Rulebase withoutProblems(Rulebase rulebase) {
     Rulebase sound = rulebase;
     while (true) {
-      List<Problem> problems = Check.problems(sound, new Names(sound.parts(), surroundings));
+      List<Problem> problems = Check.problems(sound, new Names(sound.parts(), environment));
       if (problems.isEmpty()) {
         return sound;
       }
@@ -151,7 +152,7 @@ public final class TolerantReading {
                     new Rule.Then(
                         rule.then().verdict().shows() ? Verdict.DENY : rule.then().verdict(),
                         rule.then().logging()),
-                    rule.keeping()));
+                    rule.metadata()));
       }
       chapters.add(new Chapter(chapter.id(), chapter.title(), chapter.note(), rules));
     }

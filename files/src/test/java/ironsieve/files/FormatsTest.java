@@ -12,8 +12,8 @@ import ironsieve.compile.CompiledRulebase;
 import ironsieve.decide.Decider;
 import ironsieve.files.AccessList.Direction;
 import ironsieve.model.Connection;
+import ironsieve.model.Environment;
 import ironsieve.model.Rulebase;
-import ironsieve.model.Surroundings;
 import ironsieve.model.Verdict;
 import ironsieve.region.Address;
 import ironsieve.text.ProbeText;
@@ -32,7 +32,7 @@ import org.junit.jupiter.params.provider.CsvSource;
 class FormatsTest {
 
   private static final ObjectMapper JSON = new ObjectMapper();
-  private static final Surroundings HERE = Demo.folder().surroundings(LocalDate.of(2026, 11, 23));
+  private static final Environment HERE = Demo.folder().environment(LocalDate.of(2026, 11, 23));
 
   @Test
   void theDemoIsWrittenTheOneWayItIsWritten() {

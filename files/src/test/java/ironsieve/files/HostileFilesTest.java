@@ -3,8 +3,8 @@ package ironsieve.files;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import ironsieve.model.Environment;
 import ironsieve.model.Rulebase;
-import ironsieve.model.Surroundings;
 import ironsieve.text.FileTextException;
 import ironsieve.text.RulebaseFile;
 import ironsieve.text.RulebaseReader;
@@ -56,12 +56,12 @@ class HostileFilesTest {
     return files;
   }
 
-  private static Surroundings read(Map<String, String> files) {
+  private static Environment read(Map<String, String> files) {
     return new CompanyFolder(
             path ->
                 Optional.ofNullable(files.get(path))
                     .map(text -> new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8))))
-        .surroundings(DAY);
+        .environment(DAY);
   }
 
   static Stream<Arguments> brokenFiles() {
@@ -275,7 +275,7 @@ class HostileFilesTest {
 
   @Test
   void anAccessListSaysInWhichDirectionItMisses() {
-    Surroundings here = Demo.folder().surroundings(DAY);
+    Environment here = Demo.folder().environment(DAY);
     String rules =
         "rulebase \"x\"\n  last line deny\nchapter c \"C\"\n"
             + "rule a\n  to networks: host www.saltmere.example\n  then: allow\n"
@@ -298,7 +298,7 @@ class HostileFilesTest {
 
   @Test
   void anAccessListThatFitsNowhereIsRefused() {
-    Surroundings here = Demo.folder().surroundings(DAY);
+    Environment here = Demo.folder().environment(DAY);
     String rules =
         "rulebase \"x\"\n  last line deny\nchapter c \"C\"\nrule a\n"
             + "  from networks not: 10.1.2.3; 10.99.7.1; 172.16.5.9\n"

@@ -25,7 +25,7 @@ import java.time.LocalDateTime;
 class ParsersFuzzTest {
 
   private static final ProbeText PROBES =
-      new ProbeText(Demo.folder().surroundings(LocalDate.of(2026, 11, 23)));
+      new ProbeText(Demo.folder().environment(LocalDate.of(2026, 11, 23)));
 
   @FuzzTest(maxDuration = "8s")
   void rulebaseText(FuzzedDataProvider data) {

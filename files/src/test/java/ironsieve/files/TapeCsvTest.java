@@ -5,7 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.decide.Hits;
-import ironsieve.model.Surroundings;
+import ironsieve.model.Environment;
 import ironsieve.model.Tape;
 import ironsieve.text.ProbeText;
 import java.time.LocalDate;
@@ -16,7 +16,7 @@ import org.junit.jupiter.params.provider.CsvSource;
 
 class TapeCsvTest {
 
-  private static final Surroundings HERE = Demo.folder().surroundings(LocalDate.of(2026, 11, 23));
+  private static final Environment HERE = Demo.folder().environment(LocalDate.of(2026, 11, 23));
   private static final ProbeText PROBES = new ProbeText(HERE);
 
   @Test

@@ -163,7 +163,7 @@ class DoorsTest {
   }
 
   /**
-   * What a browser loads before the bench is there: the page, and the scripts, styles and fonts it
+   * What a browser loads before the page is there: the page, and the scripts, styles and fonts it
    * names.
    */
   @Test

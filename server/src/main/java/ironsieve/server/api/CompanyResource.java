@@ -3,11 +3,11 @@ package ironsieve.server.api;
 import io.smallrye.common.annotation.Blocking;
 import ironsieve.files.FaultException;
 import ironsieve.model.Application;
+import ironsieve.model.Environment;
 import ironsieve.model.FieldName;
-import ironsieve.model.Surroundings;
 import ironsieve.model.ValueKind;
-import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
+import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.store.Company;
 import ironsieve.text.ValueText;
 import jakarta.inject.Inject;
@@ -88,10 +88,10 @@ public class CompanyResource {
   @GET
   @Path("catalogue")
   public CatalogueView catalogue() {
-    Surroundings surroundings = company.surroundings();
+    Environment environment = company.environment();
     return new CatalogueView(
-        surroundings.catalogue().edition(),
-        surroundings.catalogue().applications().stream().map(CompanyResource::view).toList());
+        environment.catalogue().edition(),
+        environment.catalogue().applications().stream().map(CompanyResource::view).toList());
   }
 
   private static ApplicationView view(Application a) {
@@ -138,7 +138,7 @@ public class CompanyResource {
   }
 
   private ValueCatalogue values(String rulebase) {
-    Bench bench = editor.bench(rulebase);
-    return new ValueCatalogue(bench.contents(), bench.surroundings());
+    RulebaseSnapshot snapshot = editor.snapshot(rulebase);
+    return new ValueCatalogue(snapshot.contents(), snapshot.environment());
   }
 }

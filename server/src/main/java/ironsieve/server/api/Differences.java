@@ -36,7 +36,7 @@ final class Differences {
   private Differences(Editor.Outcome outcome) {
     this.outcome = outcome;
     old = outcome.before().contents();
-    next = outcome.bench().contents();
+    next = outcome.snapshot().contents();
     for (Change change : outcome.entry().changes()) {
       if (change.kind().equals(RecordKind.RULE.word())) {
         // What is shown of a set says which rules use it.
@@ -66,8 +66,8 @@ final class Differences {
     PartsView parts = Views.parts(next);
     List<ChapterOrderView> order = order();
     return new EditedView(
-        outcome.bench().revision(),
-        outcome.bench().state().token(),
+        outcome.snapshot().revision(),
+        outcome.snapshot().state().token(),
         outcome.before().revision(),
         next.lastLine(),
         changed(),
@@ -75,7 +75,7 @@ final class Differences {
         order.equals(asItWas()) ? null : order,
         sets ? Views.sets(next) : null,
         parts.equals(Views.parts(old)) ? null : parts,
-        FaultView.of(outcome.bench()),
+        FaultView.of(outcome.snapshot()),
         possible.undo().orElse(null),
         possible.redo().orElse(null),
         Views.journal(outcome.entry()));
@@ -84,7 +84,7 @@ final class Differences {
   private List<RuleView> changed() {
     List<RuleView> changed = new ArrayList<>();
     int number = 0;
-    for (Chapter chapter : outcome.bench().compiled().rulebase().chapters()) {
+    for (Chapter chapter : outcome.snapshot().compiled().rulebase().chapters()) {
       for (Rule rule : chapter.rules()) {
         number++;
         if (rules.contains(rule.id())) {
@@ -106,7 +106,7 @@ final class Differences {
   private List<ChapterOrderView> order() {
     Map<String, Chapter> known = new HashMap<>();
     before().forEach(chapter -> known.put(chapter.id(), chapter));
-    return outcome.bench().compiled().rulebase().chapters().stream()
+    return outcome.snapshot().compiled().rulebase().chapters().stream()
         .map(
             chapter -> {
               Chapter was = known.get(chapter.id());

@@ -6,8 +6,8 @@ import ironsieve.impact.Comparison;
 import ironsieve.impact.EditionChange;
 import ironsieve.impact.Impact;
 import ironsieve.model.Catalogue;
-import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
+import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.store.Company;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;
@@ -70,19 +70,19 @@ public class EditionResource {
   @GET
   @Path("editions")
   public EditionsView editions() {
-    return new EditionsView(company.surroundings().catalogue().edition(), company.editions());
+    return new EditionsView(company.environment().catalogue().edition(), company.editions());
   }
 
   @GET
   @Path("rulebases/{id}/editions/{edition}")
   public EditionImpactView impact(@PathParam("id") String id, @PathParam("edition") int edition) {
-    Bench before = editor.bench(id);
+    RulebaseSnapshot before = editor.snapshot(id);
     Catalogue next = existing(edition);
     List<ChangeView> changes =
-        EditionChange.between(before.surroundings().catalogue(), next).stream()
+        EditionChange.between(before.environment().catalogue(), next).stream()
             .map(c -> new ChangeView(c.application(), Views.word(c.kind()), c.words()))
             .toList();
-    Bench after = editor.under(before, before.surroundings().with(next));
+    RulebaseSnapshot after = editor.under(before, before.environment().with(next));
     List<String> unreadable =
         after.faultsBeyond(before).stream()
             .map(fault -> fault.place() + ": " + fault.message())
@@ -90,7 +90,7 @@ public class EditionResource {
     if (!unreadable.isEmpty()) {
       return new EditionImpactView(
           edition,
-          before.surroundings().catalogue().edition(),
+          before.environment().catalogue().edition(),
           changes,
           false,
           List.of(),
@@ -99,10 +99,10 @@ public class EditionResource {
     }
     Impact impact =
         Comparison.ofEdition(
-            before.compiled().rulebase(), before.surroundings(), next, IMPACT_BUDGET);
+            before.compiled().rulebase(), before.environment(), next, IMPACT_BUDGET);
     return new EditionImpactView(
         edition,
-        before.surroundings().catalogue().edition(),
+        before.environment().catalogue().edition(),
         changes,
         impact.extent() == Impact.Extent.COMPLETE,
         impact.kinds().stream().map(ImpactViews::kind).toList(),

@@ -4,7 +4,7 @@ import ironsieve.decide.Fall;
 import ironsieve.decide.PromiseCheck;
 import ironsieve.decide.Reason;
 import ironsieve.files.Documents.PromiseDoc;
-import ironsieve.server.edit.Bench;
+import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.text.OutcomeText;
 import ironsieve.text.ProbeText;
 import java.util.ArrayList;
@@ -102,9 +102,9 @@ public final class FallViews {
   @Schema(requiredProperties = {"field", "label", "had", "wanted"})
   public record ReasonView(String field, String label, String had, String wanted) {}
 
-  static List<PromiseView> promises(Bench bench) {
-    return bench.promises().stream()
-        .map(check -> promise(bench.contents().promises().get(check.promise().id()), check))
+  static List<PromiseView> promises(RulebaseSnapshot snapshot) {
+    return snapshot.promises().stream()
+        .map(check -> promise(snapshot.contents().promises().get(check.promise().id()), check))
         .toList();
   }
 
@@ -122,9 +122,9 @@ public final class FallViews {
         check.trouble());
   }
 
-  static FallView fall(Bench bench, ProbeText.Probe probe, Fall fall) {
+  static FallView fall(RulebaseSnapshot snapshot, ProbeText.Probe probe, Fall fall) {
     return new FallView(
-        bench.revision(),
+        snapshot.revision(),
         ProbeText.print(fall.connection()),
         parts(probe),
         fall.passed().stream()

@@ -4,7 +4,7 @@ import ironsieve.decide.PromiseCheck;
 import ironsieve.impact.Impact;
 import ironsieve.review.Aftermath;
 import ironsieve.review.Placement;
-import ironsieve.server.edit.Bench;
+import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.text.OutcomeText;
 import ironsieve.text.ProbeText;
 import java.util.HashSet;
@@ -69,7 +69,7 @@ public final class ImpactViews {
   @Schema(requiredProperties = {"rule", "kind"})
   public record NoticeView(String rule, String kind) {}
 
-  static ImpactView impact(Bench before, Bench after, Impact impact) {
+  static ImpactView impact(RulebaseSnapshot before, RulebaseSnapshot after, Impact impact) {
     Aftermath aftermath = Aftermath.of(before.review(), after.review());
     return new ImpactView(
         before.revision(),
@@ -84,7 +84,7 @@ public final class ImpactViews {
   }
 
   /** Asked only of a single rule that is added: somebody who moves one knows where. */
-  private static PlacementView better(Bench before, Bench after) {
+  private static PlacementView better(RulebaseSnapshot before, RulebaseSnapshot after) {
     List<String> added =
         after.contents().rules().keySet().stream()
             .filter(id -> !before.contents().rules().containsKey(id))
@@ -101,8 +101,8 @@ public final class ImpactViews {
             .orElse(null);
   }
 
-  /** The names of the promises that one bench keeps and another one has and breaks. */
-  static List<String> newlyBroken(Bench before, Bench after) {
+  /** The names of the promises that one snapshot keeps and another one has and breaks. */
+  static List<String> newlyBroken(RulebaseSnapshot before, RulebaseSnapshot after) {
     Set<String> kept = new HashSet<>();
     before.promises().stream()
         .filter(PromiseCheck::kept)

@@ -1,6 +1,6 @@
 package ironsieve.server.api;
 
-import ironsieve.server.edit.Bench;
+import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.edit.UnknownException;
 
 /** Names in requests that must be there. */
@@ -13,9 +13,9 @@ final class Known {
    *
    * @throws UnknownException if the rulebase has no such rule
    */
-  static String rule(Bench bench, String id) {
-    if (!bench.contents().rules().containsKey(id)) {
-      throw UnknownException.of("rule", id, bench.contents().rules().keySet());
+  static String rule(RulebaseSnapshot snapshot, String id) {
+    if (!snapshot.contents().rules().containsKey(id)) {
+      throw UnknownException.of("rule", id, snapshot.contents().rules().keySet());
     }
     return id;
   }

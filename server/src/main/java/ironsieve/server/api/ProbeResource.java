@@ -3,8 +3,8 @@ package ironsieve.server.api;
 import io.smallrye.common.annotation.Blocking;
 import ironsieve.decide.Decider;
 import ironsieve.server.api.FallViews.FallView;
-import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
+import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.store.Company;
 import ironsieve.text.ProbeText;
 import ironsieve.text.QuickRule;
@@ -47,10 +47,11 @@ public class ProbeResource {
   @POST
   @Path("rulebases/{id}/probe")
   public FallView drop(@PathParam("id") String id, ProbeRequest request) {
-    Bench bench = editor.bench(id);
+    RulebaseSnapshot snapshot = editor.snapshot(id);
     String text = request == null || request.text() == null ? "" : request.text();
-    ProbeText.Probe probe = new ProbeText(bench.surroundings()).parse(text, LocalDateTime.now());
-    return FallViews.fall(bench, probe, new Decider(bench.compiled()).fall(probe.connection()));
+    ProbeText.Probe probe = new ProbeText(snapshot.environment()).parse(text, LocalDateTime.now());
+    return FallViews.fall(
+        snapshot, probe, new Decider(snapshot.compiled()).fall(probe.connection()));
   }
 
   @GET
@@ -62,7 +63,7 @@ public class ProbeResource {
             ? text.indexOf(' ', text.length() - text.stripLeading().length()) + 1
             : 0;
     ProbeText.Completions found =
-        new ProbeText(company.surroundings()).complete(text.substring(begun));
+        new ProbeText(company.environment()).complete(text.substring(begun));
     return new CompletionsView(
         begun + found.from(),
         found.choices().stream()

@@ -44,7 +44,7 @@ public class PromiseResource {
   @GET
   @Produces(MediaType.APPLICATION_JSON)
   public List<PromiseView> all(@PathParam("id") String id) {
-    return FallViews.promises(editor.bench(id));
+    return FallViews.promises(editor.snapshot(id));
   }
 
   /** All promises, a line each. */
@@ -55,7 +55,7 @@ public class PromiseResource {
     StringWriter text = new StringWriter();
     try (CSVPrinter rows =
         new CSVPrinter(text, CSVFormat.RFC4180.builder().setHeader(COLUMNS).get())) {
-      for (PromiseDoc doc : editor.bench(id).contents().promisesInOrder()) {
+      for (PromiseDoc doc : editor.snapshot(id).contents().promisesInOrder()) {
         rows.printRecord(
             Stream.of(doc.id(), doc.group(), doc.name(), doc.probe(), doc.verdict(), doc.catcher())
                 .map(CsvCells::written)

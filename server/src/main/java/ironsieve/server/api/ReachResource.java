@@ -11,8 +11,8 @@ import ironsieve.model.ValueKind;
 import ironsieve.model.Zone;
 import ironsieve.reach.Cell;
 import ironsieve.reach.Reach;
-import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
+import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.edit.UnknownException;
 import ironsieve.text.OutcomeText;
 import ironsieve.text.ProbeText;
@@ -72,30 +72,32 @@ public class ReachResource {
   @POST
   @Path("rulebases/{id}/reach")
   public ReachView reach(@PathParam("id") String id, ReachRequest request) {
-    Bench bench = editor.bench(id);
+    RulebaseSnapshot snapshot = editor.snapshot(id);
     List<String> applications = given(request == null ? null : request.applications());
     if (applications.isEmpty()) {
       applications =
-          bench.surroundings().catalogue().applications().stream().map(Application::name).toList();
+          snapshot.environment().catalogue().applications().stream()
+              .map(Application::name)
+              .toList();
     }
     List<String> people = given(request == null ? null : request.people());
     if ((long) Math.max(1, people.size()) * applications.size() > MOST_CELLS) {
       throw new FaultException(
           "reach", "people", "more than " + MOST_CELLS + " cells are too many at once");
     }
-    List<Value> who = people.stream().map(text -> person(bench, text)).toList();
-    List<Value> what = applications.stream().map(text -> application(bench, text)).toList();
+    List<Value> who = people.stream().map(text -> person(snapshot, text)).toList();
+    List<Value> what = applications.stream().map(text -> application(snapshot, text)).toList();
     Reach reach =
         new Reach(
-            bench.compiled(),
+            snapshot.compiled(),
             new Reach.Zones(
-                zones(bench, request == null ? null : request.from()),
-                zones(bench, request == null ? null : request.to())),
+                zones(snapshot, request == null ? null : request.from()),
+                zones(snapshot, request == null ? null : request.to())),
             who,
             what);
     List<List<CellView>> rows = new ArrayList<>();
     if (who.isEmpty()) {
-      Catalogue catalogue = bench.surroundings().catalogue();
+      Catalogue catalogue = snapshot.environment().catalogue();
       rows.add(
           applications.stream()
               .map(name -> catalogue.application(name).orElseThrow())
@@ -105,7 +107,7 @@ public class ReachResource {
     for (Value person : who) {
       rows.add(what.stream().map(use -> view(reach.cell(person, use))).toList());
     }
-    return new ReachView(bench.revision(), bench.state().token(), people, applications, rows);
+    return new ReachView(snapshot.revision(), snapshot.state().token(), people, applications, rows);
   }
 
   private static <T> List<T> given(List<T> list) {
@@ -115,8 +117,8 @@ public class ReachResource {
     return list == null ? List.of() : list;
   }
 
-  private static List<String> zones(Bench bench, List<String> names) {
-    List<String> known = bench.surroundings().zones().stream().map(Zone::name).toList();
+  private static List<String> zones(RulebaseSnapshot snapshot, List<String> names) {
+    List<String> known = snapshot.environment().zones().stream().map(Zone::name).toList();
     for (String name : given(names)) {
       if (!known.contains(name)) {
         throw UnknownException.fault("reach", "zones", "zone", name, known);
@@ -125,24 +127,24 @@ public class ReachResource {
     return given(names);
   }
 
-  private static Value person(Bench bench, String text) {
-    return known(bench, FieldName.PEOPLE, value(ValueKind.PERSON, "people", text));
+  private static Value person(RulebaseSnapshot snapshot, String text) {
+    return known(snapshot, FieldName.PEOPLE, value(ValueKind.PERSON, "people", text));
   }
 
   /** What a rule would name; a misspelt application is told with those that come nearest. */
-  private static Value application(Bench bench, String text) {
+  private static Value application(RulebaseSnapshot snapshot, String text) {
     Value value = value(ValueKind.APPLICATION, "applications", text);
     List<String> names =
-        bench.surroundings().catalogue().applications().stream().map(Application::name).toList();
+        snapshot.environment().catalogue().applications().stream().map(Application::name).toList();
     if (value instanceof Value.ApplicationName name && !names.contains(name.name())) {
       throw UnknownException.fault("reach", "applications", "application", name.name(), names);
     }
-    return known(bench, FieldName.APPLICATIONS, value);
+    return known(snapshot, FieldName.APPLICATIONS, value);
   }
 
   /** A value that stands for something here; nobody is told that somebody unknown is stopped. */
-  private static Value known(Bench bench, FieldName field, Value value) {
-    Check.problem(field.kind(), value, bench.compiled().names())
+  private static Value known(RulebaseSnapshot snapshot, FieldName field, Value value) {
+    Check.problem(field.kind(), value, snapshot.compiled().names())
         .ifPresent(
             problem -> {
               throw new FaultException("reach", field.key(), problem);

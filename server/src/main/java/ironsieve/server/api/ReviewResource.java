@@ -3,8 +3,8 @@ package ironsieve.server.api;
 import io.smallrye.common.annotation.Blocking;
 import ironsieve.server.api.ReviewViews.ReviewView;
 import ironsieve.server.api.ReviewViews.RuleDetailView;
-import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
+import ironsieve.server.edit.RulebaseSnapshot;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;
 import jakarta.ws.rs.DELETE;
@@ -40,34 +40,34 @@ public class ReviewResource {
       @PathParam("id") String id,
       @QueryParam("since") @DefaultValue("") String since,
       @QueryParam("anew") @DefaultValue("false") boolean anew) {
-    Bench bench = editor.bench(id);
+    RulebaseSnapshot snapshot = editor.snapshot(id);
     if (anew) {
-      bench.letReview();
+      snapshot.letReview();
     }
-    return reviews.of(bench, since);
+    return reviews.of(snapshot, since);
   }
 
   /** Everything the review says of one rule, with witnesses, remedies and explanations. */
   @GET
   @Path("rules/{rule}")
   public RuleDetailView review(@PathParam("id") String id, @PathParam("rule") String rule) {
-    Bench bench = editor.bench(id);
-    return ReviewViews.detail(bench, Known.rule(bench, rule));
+    RulebaseSnapshot snapshot = editor.snapshot(id);
+    return ReviewViews.detail(snapshot, Known.rule(snapshot, rule));
   }
 
   @GET
   @Path("progress")
   public ProgressView progress(@PathParam("id") String id) {
-    return view(editor.bench(id));
+    return view(editor.snapshot(id));
   }
 
   /** Stops the review that is going on, if one is. */
   @DELETE
   @Path("progress")
   public ProgressView stop(@PathParam("id") String id) {
-    Bench bench = editor.bench(id);
-    ProgressView far = view(bench);
-    bench.stopReview();
+    RulebaseSnapshot snapshot = editor.snapshot(id);
+    ProgressView far = view(snapshot);
+    snapshot.stopReview();
     return far;
   }
 
@@ -84,8 +84,8 @@ public class ReviewResource {
     return new StepsView(editor.allow(id, steps).budget().searchSteps());
   }
 
-  private static ProgressView view(Bench bench) {
-    return bench
+  private static ProgressView view(RulebaseSnapshot snapshot) {
+    return snapshot
         .progress()
         .map(progress -> new ProgressView(progress.done(), progress.total()))
         .orElse(new ProgressView(0, 0));

@@ -1,19 +1,19 @@
 package ironsieve.server.api;
 
 import ironsieve.files.Contents;
-import ironsieve.files.Printed;
+import ironsieve.files.DocumentWriter;
 import ironsieve.review.Edit;
 import ironsieve.review.Explanations;
 import ironsieve.review.Finding;
+import ironsieve.review.Message;
 import ironsieve.review.Remedies;
 import ironsieve.review.Remedy;
 import ironsieve.review.Residue;
 import ironsieve.review.Review;
-import ironsieve.review.Said;
 import ironsieve.review.Share;
 import ironsieve.review.Witness;
 import ironsieve.server.edit.Accepted;
-import ironsieve.server.edit.Bench;
+import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.edit.Step;
 import ironsieve.text.ProbeText;
 import java.util.Collection;
@@ -116,22 +116,26 @@ public final class ReviewViews {
       String rule, String verdict, double share, boolean estimated, WitnessView witness) {}
 
   /**
-   * The review of a bench.
+   * The review of a snapshot.
    *
    * @param rules the ids of the rules to show
    * @param since the state from which all others are the same; null for none
    */
-  static ReviewView review(Bench bench, Collection<String> rules, String since) {
+  static ReviewView review(RulebaseSnapshot snapshot, Collection<String> rules, String since) {
     Map<String, RuleReviewView> shown = new HashMap<>();
-    Review review = bench.review();
+    Review review = snapshot.review();
     for (String id : rules) {
       GaugeView gauge =
           review.compiled().rule(id).map(rule -> gauge(review.residue(id))).orElse(null);
-      List<MarkView> marks = review.of(id).stream().map(f -> mark(bench.contents(), f)).toList();
+      List<MarkView> marks = review.of(id).stream().map(f -> mark(snapshot.contents(), f)).toList();
       shown.put(id, new RuleReviewView(marks, gauge));
     }
     return new ReviewView(
-        bench.revision(), bench.state().token(), since, shown, bench.budget().searchSteps());
+        snapshot.revision(),
+        snapshot.state().token(),
+        since,
+        shown,
+        snapshot.budget().searchSteps());
   }
 
   private static MarkView mark(Contents contents, Finding finding) {
@@ -143,10 +147,10 @@ public final class ReviewViews {
         Accepted.of(contents, finding.rule(), kind).isPresent());
   }
 
-  static SaidView said(Said.Part part) {
-    return part instanceof Said.Part.Rules rules
+  static SaidView said(Message.Part part) {
+    return part instanceof Message.Part.Rules rules
         ? new SaidView(null, rules.named(), rules.others())
-        : new SaidView(((Said.Part.Text) part).text(), null, null);
+        : new SaidView(((Message.Part.Text) part).text(), null, null);
   }
 
   private static GaugeView gauge(Residue residue) {
@@ -163,32 +167,32 @@ public final class ReviewViews {
   }
 
   /** Everything about one rule. */
-  static RuleDetailView detail(Bench bench, String rule) {
-    Review review = bench.review();
-    Remedies remedies = new Remedies(bench.compiled(), review);
-    Explanations explanations = new Explanations(bench.compiled().rulebase(), review);
+  static RuleDetailView detail(RulebaseSnapshot snapshot, String rule) {
+    Review review = snapshot.review();
+    Remedies remedies = new Remedies(snapshot.compiled(), review);
+    Explanations explanations = new Explanations(snapshot.compiled().rulebase(), review);
     return new RuleDetailView(
-        bench.revision(),
+        snapshot.revision(),
         review.of(rule).stream()
-            .map(f -> finding(bench, f, remedies.of(f), explanations.of(f)))
+            .map(f -> finding(snapshot, f, remedies.of(f), explanations.of(f)))
             .toList(),
         review.compiled().rule(rule).map(r -> residue(review.residue(rule))).orElse(null));
   }
 
   private static FindingView finding(
-      Bench bench, Finding finding, List<Remedy> remedies, List<String> explanation) {
+      RulebaseSnapshot snapshot, Finding finding, List<Remedy> remedies, List<String> explanation) {
     return new FindingView(
         Views.word(finding.kind()),
         Views.word(finding.severity()),
         finding.rule(),
-        bench.review().sentence(finding),
+        snapshot.review().sentence(finding),
         finding.evidence().stream()
             .map(e -> new EvidenceView(e.rule(), e.part(), witness(e.witness())))
             .toList(),
         finding.fields().stream().map(ironsieve.model.FieldName::key).toList(),
         remedies.stream().map(r -> new RemedyView(r.words(), steps(r.edit()))).toList(),
         explanation,
-        Accepted.of(bench.contents(), finding.rule(), Views.word(finding.kind()))
+        Accepted.of(snapshot.contents(), finding.rule(), Views.word(finding.kind()))
             .map(doc -> new AcceptedView(doc.who(), doc.reason()))
             .orElse(null));
   }
@@ -219,7 +223,7 @@ public final class ReviewViews {
       return new Step.AddRule(
           Optional.empty(), Step.Place.above(insert.target()), Views.patch(insert.rule()));
     }
-    return new Step.SavePart(Printed.reading(((Edit.OpenReading) edit).line(), null));
+    return new Step.SavePart(DocumentWriter.reading(((Edit.OpenReading) edit).line(), null));
   }
 
   private static WitnessView witness(Witness witness) {

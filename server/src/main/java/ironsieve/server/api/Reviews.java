@@ -4,7 +4,7 @@ import ironsieve.files.Contents;
 import ironsieve.files.Documents.AcceptedDoc;
 import ironsieve.review.Review;
 import ironsieve.server.edit.Accepted;
-import ironsieve.server.edit.Bench;
+import ironsieve.server.edit.RulebaseSnapshot;
 import jakarta.enterprise.context.ApplicationScoped;
 import java.util.Collections;
 import java.util.HashSet;
@@ -28,21 +28,21 @@ public class Reviews {
 
   private final Map<String, Map<String, Told>> told = Collections.synchronizedMap(newestFew());
 
-  /** The review of a bench, or what of it differs from that of another state, by its token. */
-  ReviewViews.ReviewView of(Bench bench, String since) {
-    Review review = bench.review();
-    Contents contents = bench.contents();
+  /** The review of a snapshot, or what of it differs from that of another state, by its token. */
+  ReviewViews.ReviewView of(RulebaseSnapshot snapshot, String since) {
+    Review review = snapshot.review();
+    Contents contents = snapshot.contents();
     Map<String, Told> kept = told.computeIfAbsent(contents.id(), id -> newestFew());
     synchronized (kept) {
       Told before = kept.get(since);
-      kept.put(bench.state().token(), new Told(review.mark(), Accepted.standing(contents)));
+      kept.put(snapshot.state().token(), new Told(review.mark(), Accepted.standing(contents)));
       if (before == null) {
-        return ReviewViews.review(bench, contents.rules().keySet(), null);
+        return ReviewViews.review(snapshot, contents.rules().keySet(), null);
       }
       Set<String> changed = new HashSet<>(review.since(before.mark()));
       changed.addAll(differing(before.accepted(), Accepted.standing(contents)));
       changed.retainAll(contents.rules().keySet());
-      return ReviewViews.review(bench, changed, since);
+      return ReviewViews.review(snapshot, changed, since);
     }
   }
 

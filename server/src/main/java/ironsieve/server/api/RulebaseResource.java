@@ -2,7 +2,7 @@ package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
 import io.vertx.ext.web.RoutingContext;
-import ironsieve.compile.Following;
+import ironsieve.compile.CompiledEdit;
 import ironsieve.files.AccessList;
 import ironsieve.files.FaultException;
 import ironsieve.files.RuleCsv;
@@ -18,8 +18,8 @@ import ironsieve.server.api.Views.EditedView;
 import ironsieve.server.api.Views.HeadView;
 import ironsieve.server.api.Views.JournalView;
 import ironsieve.server.api.Views.RulebaseView;
-import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
+import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.edit.Step;
 import ironsieve.server.store.Events;
 import ironsieve.server.store.RulebaseStore;
@@ -116,17 +116,17 @@ public class RulebaseResource {
       @PathParam("id") String id,
       @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
       @QueryParam("revision") @DefaultValue("-1") long revision) {
-    Bench bench = revision < 0 ? editor.bench(id) : editor.at(id, revision);
-    return Views.rulebase(bench, editor.possible(id, who));
+    RulebaseSnapshot snapshot = revision < 0 ? editor.snapshot(id) : editor.at(id, revision);
+    return Views.rulebase(snapshot, editor.possible(id, who));
   }
 
   /** What a sentence in the words of the probe line says as a rule, to set on a new one. */
   @POST
   @Path("rulebases/{id}/sentence")
   public Step.RulePatch sentence(@PathParam("id") String id, Written request) {
-    Bench bench = editor.bench(id);
-    Parts parts = bench.compiled().rulebase().parts();
-    return Views.patch(new QuickRule(parts, bench.surroundings()).parse(Written.of(request)));
+    RulebaseSnapshot snapshot = editor.snapshot(id);
+    Parts parts = snapshot.compiled().rulebase().parts();
+    return Views.patch(new QuickRule(parts, snapshot.environment()).parse(Written.of(request)));
   }
 
   /** Some rules as text, to be put somewhere else; in their order. */
@@ -137,7 +137,7 @@ public class RulebaseResource {
     if (wanted.stream().anyMatch(Objects::isNull)) {
       throw new FaultException("rules", "", "a list of ids, not null");
     }
-    return new Written(RulebaseWriter.rules(editor.bench(id).compiled().rulebase(), wanted));
+    return new Written(RulebaseWriter.rules(editor.snapshot(id).compiled().rulebase(), wanted));
   }
 
   /**
@@ -163,11 +163,12 @@ public class RulebaseResource {
       throw new FaultException(
           "matching", "value", "say what is to be matched, such as ?value=10.20.0.7");
     }
-    Bench bench = editor.bench(id);
-    QuickRule reader = new QuickRule(bench.compiled().rulebase().parts(), bench.surroundings());
+    RulebaseSnapshot snapshot = editor.snapshot(id);
+    QuickRule reader =
+        new QuickRule(snapshot.compiled().rulebase().parts(), snapshot.environment());
     Set<String> met = new LinkedHashSet<>();
     for (Rule.Match match : reader.about(value)) {
-      met.addAll(Matching.rules(bench.compiled(), match));
+      met.addAll(Matching.rules(snapshot.compiled(), match));
     }
     return met;
   }
@@ -192,19 +193,24 @@ public class RulebaseResource {
   @POST
   @Path("rulebases/{id}/question")
   public QuestionView question(@PathParam("id") String id, Written request) {
-    Bench bench = editor.bench(id);
-    QuickRule reader = new QuickRule(bench.compiled().rulebase().parts(), bench.surroundings());
+    RulebaseSnapshot snapshot = editor.snapshot(id);
+    QuickRule reader =
+        new QuickRule(snapshot.compiled().rulebase().parts(), snapshot.environment());
     Matching.Answer answer =
-        Matching.answer(bench.compiled(), reader.question(Written.of(request)));
+        Matching.answer(snapshot.compiled(), reader.question(Written.of(request)));
     return new QuestionView(
-        bench.state().token(), answer.can(), answer.get(), answer.lastLine(), answer.isComplete());
+        snapshot.state().token(),
+        answer.can(),
+        answer.get(),
+        answer.lastLine(),
+        answer.isComplete());
   }
 
   @GET
   @Path("rulebases/{id}/journal")
   public List<JournalView> journal(
       @PathParam("id") String id, @QueryParam("most") @DefaultValue("50") int most) {
-    editor.bench(id);
+    editor.snapshot(id);
     return store.newest(id, Math.max(1, Math.min(most, 500))).stream().map(Views::journal).toList();
   }
 
@@ -216,7 +222,7 @@ public class RulebaseResource {
   @GET
   @Path("rulebases/{id}/events")
   public List<EventView> events(@PathParam("id") String id) {
-    editor.bench(id);
+    editor.snapshot(id);
     return events.beside(id).stream().map(e -> new EventView(e.at(), e.who(), e.what())).toList();
   }
 
@@ -257,7 +263,7 @@ public class RulebaseResource {
           "impact", "steps", "an impact is asked of some steps, at most " + MOST_STEPS);
     }
     demandNoNull(asked.steps());
-    Bench before = editor.bench(id);
+    RulebaseSnapshot before = editor.snapshot(id);
     return tried(before, editor.tryOut(before, asked.steps(), work.progress()));
   }
 
@@ -268,30 +274,30 @@ public class RulebaseResource {
       @PathParam("id") String id,
       @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
       @PathParam("action") String action) {
-    Bench before = editor.bench(id);
+    RulebaseSnapshot before = editor.snapshot(id);
     return tried(before, editor.tryTakingBack(before, who, action));
   }
 
-  private ImpactView tried(Bench before, Bench after) {
+  private ImpactView tried(RulebaseSnapshot before, RulebaseSnapshot after) {
     request.addEndHandler(ended -> after.abandon());
     return impact(before, after);
   }
 
-  private static ImpactView impact(Bench before, Bench after) {
-    Catalogue edition = after.surroundings().catalogue();
-    if (edition.edition() != before.surroundings().catalogue().edition()) {
+  private static ImpactView impact(RulebaseSnapshot before, RulebaseSnapshot after) {
+    Catalogue edition = after.environment().catalogue();
+    if (edition.edition() != before.environment().catalogue().edition()) {
       return ImpactViews.impact(
           before,
           after,
           Comparison.ofEdition(
-              before.compiled().rulebase(), before.surroundings(), edition, IMPACT_BUDGET));
+              before.compiled().rulebase(), before.environment(), edition, IMPACT_BUDGET));
     }
     // An edit tried out comes with what it did to the compiled rulebase.
-    Following edit =
+    CompiledEdit edit =
         after
             .edit()
             .filter(made -> made.before().rulebase() == before.compiled().rulebase())
-            .orElseGet(() -> Following.of(before.compiled(), after.compiled().rulebase()));
+            .orElseGet(() -> CompiledEdit.of(before.compiled(), after.compiled().rulebase()));
     return ImpactViews.impact(before, after, Comparison.of(edit, IMPACT_BUDGET));
   }
 
@@ -302,7 +308,7 @@ public class RulebaseResource {
       @PathParam("id") String id,
       @QueryParam("from") long from,
       @QueryParam("to") @DefaultValue("-1") long to) {
-    Bench after = to < 0 ? editor.bench(id) : editor.at(id, to);
+    RulebaseSnapshot after = to < 0 ? editor.snapshot(id) : editor.at(id, to);
     return impact(editor.at(id, from), after);
   }
 
@@ -312,13 +318,13 @@ public class RulebaseResource {
   @Produces(MediaType.TEXT_PLAIN)
   public String file(
       @PathParam("id") String id, @QueryParam("format") @DefaultValue("rules") String format) {
-    Bench bench = editor.bench(id);
-    Rulebase rulebase = bench.compiled().rulebase();
+    RulebaseSnapshot snapshot = editor.snapshot(id);
+    Rulebase rulebase = snapshot.compiled().rulebase();
     return switch (format) {
       case "rules" -> RulebaseWriter.write(RulebaseFile.of(rulebase));
       case "json" -> RulebaseJson.write(rulebase);
       case "csv" -> RuleCsv.write(rulebase);
-      case "acl" -> AccessList.write(rulebase, bench.surroundings()).json();
+      case "acl" -> AccessList.write(rulebase, snapshot.environment()).json();
       default -> throw new FaultException("file", "format", "formats are rules, json, csv and acl");
     };
   }

@@ -3,9 +3,9 @@ package ironsieve.server.api;
 import io.smallrye.common.annotation.Blocking;
 import ironsieve.decide.Hits;
 import ironsieve.model.Tape;
-import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Recorded;
+import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.edit.UnknownException;
 import ironsieve.server.store.TapeStore;
 import ironsieve.text.ProbeText;
@@ -82,22 +82,22 @@ public class TapeResource {
   @GET
   @Path("rulebases/{id}/hits")
   public HitsView hits(@PathParam("id") String id) {
-    return view(editor.bench(id));
+    return view(editor.snapshot(id));
   }
 
-  private static HitsView view(Bench bench) {
-    Hits hits = bench.review().hits();
+  private static HitsView view(RulebaseSnapshot snapshot) {
+    Hits hits = snapshot.review().hits();
     Map<String, CountView> rules = new HashMap<>();
     hits.counts().forEach((rule, count) -> rules.put(rule, view(count)));
     List<TapeView> all = new ArrayList<>();
-    bench.recorded().tapes().forEach(tape -> all.add(view(tape)));
-    bench
+    snapshot.recorded().tapes().forEach(tape -> all.add(view(tape)));
+    snapshot
         .recorded()
         .unread()
         .forEach((name, why) -> all.add(new TapeView(name, 0, 0, null, null, why)));
     return new HitsView(
-        bench.revision(),
-        bench.state().token(),
+        snapshot.revision(),
+        snapshot.state().token(),
         rules,
         hits.lastLine().map(TapeResource::view).orElse(null),
         hits.times(),
@@ -125,22 +125,22 @@ public class TapeResource {
   @GET
   @Path("rulebases/{id}/hits/rules/{rule}")
   public CaughtView caught(@PathParam("id") String id, @PathParam("rule") String rule) {
-    Bench bench = editor.bench(id);
-    Known.rule(bench, rule);
-    return view(bench, bench.review().hits().caughtBy(rule));
+    RulebaseSnapshot snapshot = editor.snapshot(id);
+    Known.rule(snapshot, rule);
+    return view(snapshot, snapshot.review().hits().caughtBy(rule));
   }
 
   /** What fell on the last line. */
   @GET
   @Path("rulebases/{id}/hits/last-line")
   public CaughtView caughtByLastLine(@PathParam("id") String id) {
-    Bench bench = editor.bench(id);
-    return view(bench, bench.review().hits().caughtByLastLine());
+    RulebaseSnapshot snapshot = editor.snapshot(id);
+    return view(snapshot, snapshot.review().hits().caughtByLastLine());
   }
 
-  private static CaughtView view(Bench bench, List<Tape.Line> lines) {
+  private static CaughtView view(RulebaseSnapshot snapshot, List<Tape.Line> lines) {
     return new CaughtView(
-        bench.revision(),
+        snapshot.revision(),
         lines.stream()
             .limit(MOST_CAUGHT)
             .map(line -> new LineView(line.times(), ProbeText.print(line.connection())))
@@ -174,11 +174,11 @@ public class TapeResource {
     if (!tapes.remove(id, name)) {
       throw missing(id, name);
     }
-    return view(editor.bench(id));
+    return view(editor.snapshot(id));
   }
 
   private UnknownException missing(String id, String name) {
-    Recorded recorded = editor.bench(id).recorded();
+    Recorded recorded = editor.snapshot(id).recorded();
     Set<String> known = new TreeSet<>(recorded.unread().keySet());
     recorded.tapes().forEach(tape -> known.add(tape.name()));
     return UnknownException.of("tape", name, known);

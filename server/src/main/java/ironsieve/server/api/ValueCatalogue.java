@@ -4,7 +4,7 @@ import ironsieve.files.Contents;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.model.Application;
 import ironsieve.model.Directory;
-import ironsieve.model.Surroundings;
+import ironsieve.model.Environment;
 import ironsieve.model.ValueKind;
 import ironsieve.model.Zone;
 import ironsieve.text.TextException;
@@ -31,11 +31,11 @@ final class ValueCatalogue {
   record Choice(String value, String kind, String detail) {}
 
   private final Contents contents;
-  private final Surroundings surroundings;
+  private final Environment environment;
 
-  ValueCatalogue(Contents contents, Surroundings surroundings) {
+  ValueCatalogue(Contents contents, Environment environment) {
     this.contents = contents;
-    this.surroundings = surroundings;
+    this.environment = environment;
   }
 
   /** The choices that fit what was typed, the closest first. */
@@ -98,7 +98,7 @@ final class ValueCatalogue {
     return Stream.concat(
         sets(kind),
         switch (kind) {
-          case ZONE -> surroundings.zones().stream().map(ValueCatalogue::zone);
+          case ZONE -> environment.zones().stream().map(ValueCatalogue::zone);
           case PERSON -> people();
           case DEVICE -> devices();
           case APPLICATION -> applications(wanted);
@@ -126,17 +126,17 @@ final class ValueCatalogue {
   /** Countries, address lists and host names that stand for addresses. */
   private Stream<Choice> places() {
     return Stream.of(
-            surroundings.atlas().countries().keySet().stream()
+            environment.atlas().countries().keySet().stream()
                 .sorted()
                 .map(code -> new Choice("country " + code, "country", "")),
-            surroundings.atlas().lists().entrySet().stream()
+            environment.atlas().lists().entrySet().stream()
                 .map(
                     entry ->
                         new Choice(
                             "list " + entry.getKey(),
                             "list",
                             entry.getValue().size() + " networks, fed from outside")),
-            surroundings.atlas().hosts().entrySet().stream()
+            environment.atlas().hosts().entrySet().stream()
                 .sorted(java.util.Map.Entry.comparingByKey())
                 .map(
                     entry ->
@@ -151,9 +151,9 @@ final class ValueCatalogue {
 
   private Stream<Choice> sites() {
     return Stream.of(
-            surroundings.atlas().siteCategories().stream()
+            environment.atlas().siteCategories().stream()
                 .map(name -> new Choice("category " + name, "category", "")),
-            surroundings.atlas().sites().stream()
+            environment.atlas().sites().stream()
                 .map(entry -> new Choice(ValueText.print(entry.names()), "site", entry.category())),
             Stream.of(
                 new Choice("no host name", "anything", "the connection asks for no host name")))
@@ -161,7 +161,7 @@ final class ValueCatalogue {
   }
 
   private Stream<Choice> people() {
-    Directory directory = surroundings.directory();
+    Directory directory = environment.directory();
     Stream<Choice> any =
         Stream.of(
             new Choice("identified", "anyone", "everybody the directory knows"),
@@ -186,7 +186,7 @@ final class ValueCatalogue {
 
   private Stream<Choice> devices() {
     List<Choice> all = new ArrayList<>();
-    List<String> kinds = new ArrayList<>(surroundings.deviceKinds());
+    List<String> kinds = new ArrayList<>(environment.deviceKinds());
     kinds.add("unknown");
     kinds.forEach(kind -> all.add(new Choice(kind, "device", "in any state")));
     kinds.add(0, "any device");
@@ -197,7 +197,7 @@ final class ValueCatalogue {
   }
 
   private Stream<Choice> applications(String wanted) {
-    List<Application> all = surroundings.catalogue().applications();
+    List<Application> all = environment.catalogue().applications();
     Set<String> categories = new LinkedHashSet<>();
     Set<String> families = new LinkedHashSet<>();
     for (Application application : all) {
@@ -261,7 +261,7 @@ final class ValueCatalogue {
     }
     return switch (kind) {
       case ZONE ->
-          surroundings.zones().stream()
+          environment.zones().stream()
               .filter(zone -> zone.name().equals(value))
               .findFirst()
               .map(zone -> lines(zone.note(), networks(zone)))
@@ -288,7 +288,7 @@ final class ValueCatalogue {
   }
 
   private List<String> person(String value) {
-    Directory directory = surroundings.directory();
+    Directory directory = environment.directory();
     if (value.startsWith("group ")) {
       String group = value.substring(6);
       List<String> members = directory.members(group);
@@ -322,8 +322,8 @@ final class ValueCatalogue {
       String name = value.substring(value.indexOf(' ') + 1);
       List<Application> inside =
           value.startsWith("category ")
-              ? surroundings.catalogue().category(name)
-              : surroundings.catalogue().family(name);
+              ? environment.catalogue().category(name)
+              : environment.catalogue().family(name);
       List<String> lines = new ArrayList<>();
       lines.add(inside.size() + " applications");
       inside.stream().limit(8).map(Application::name).forEach(lines::add);
@@ -333,7 +333,7 @@ final class ValueCatalogue {
       return lines;
     }
     String name = value.contains("/") ? value.substring(0, value.indexOf('/')) : value;
-    return surroundings.catalogue().application(name).map(ValueCatalogue::about).orElse(List.of());
+    return environment.catalogue().application(name).map(ValueCatalogue::about).orElse(List.of());
   }
 
   private static List<String> about(Application a) {

@@ -1,6 +1,7 @@
 package ironsieve.server.api;
 
 import ironsieve.files.Contents;
+import ironsieve.files.DocumentWriter;
 import ironsieve.files.Documents.ChapterDoc;
 import ironsieve.files.Documents.FieldDoc;
 import ironsieve.files.Documents.KeptDoc;
@@ -11,12 +12,11 @@ import ironsieve.files.Documents.ReadingDoc;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Documents.SheetDoc;
-import ironsieve.files.Printed;
 import ironsieve.model.Chapter;
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
-import ironsieve.server.edit.Bench;
 import ironsieve.server.edit.Editor;
+import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.edit.Step;
 import ironsieve.server.store.JournalEntry;
 import ironsieve.text.Sentence;
@@ -73,8 +73,8 @@ public final class Views {
   @Schema(requiredProperties = {"place", "field", "message"})
   public record FaultView(String place, String field, String message) {
 
-    static List<FaultView> of(Bench bench) {
-      return bench.faults().stream()
+    static List<FaultView> of(RulebaseSnapshot snapshot) {
+      return snapshot.faults().stream()
           .map(fault -> new FaultView(fault.place(), fault.field(), fault.message()))
           .toList();
     }
@@ -181,11 +181,11 @@ public final class Views {
     return constant.name().toLowerCase(Locale.ROOT).replace('_', ' ');
   }
 
-  static RulebaseView rulebase(Bench bench, Editor.Possible possible) {
-    Contents contents = bench.contents();
+  static RulebaseView rulebase(RulebaseSnapshot snapshot, Editor.Possible possible) {
+    Contents contents = snapshot.contents();
     Map<String, List<RuleDoc>> ordered = contents.rulesInOrder();
     Map<String, Rule> rules = new HashMap<>();
-    for (Chapter chapter : bench.compiled().rulebase().chapters()) {
+    for (Chapter chapter : snapshot.compiled().rulebase().chapters()) {
       chapter.rules().forEach(rule -> rules.put(rule.id(), rule));
     }
     List<ChapterView> chapters = new ArrayList<>();
@@ -201,13 +201,13 @@ public final class Views {
     return new RulebaseView(
         contents.id(),
         contents.name(),
-        bench.revision(),
-        bench.state().token(),
+        snapshot.revision(),
+        snapshot.state().token(),
         contents.lastLine(),
         chapters,
         sets(contents),
         parts(contents),
-        FaultView.of(bench),
+        FaultView.of(snapshot),
         possible.undo().orElse(null),
         possible.redo().orElse(null));
   }
@@ -295,7 +295,7 @@ public final class Views {
   }
 
   static Step.RulePatch patch(Rule rule) {
-    return patch(Printed.rule(rule));
+    return patch(DocumentWriter.rule(rule));
   }
 
   private static Step.RulePatch patch(RuleDoc doc) {
@@ -317,7 +317,7 @@ public final class Views {
    * @param comments that stood before it
    */
   static Step.RulePatch pasted(Rule rule, List<String> comments) {
-    RuleDoc doc = Printed.rule(rule);
+    RuleDoc doc = DocumentWriter.rule(rule);
     String from =
         comments.stream()
             .map(line -> line.replaceFirst("^#+\\s*", ""))

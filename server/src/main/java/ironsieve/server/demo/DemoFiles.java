@@ -2,7 +2,7 @@ package ironsieve.server.demo;
 
 import ironsieve.files.CompanyFolder;
 import ironsieve.files.Contents;
-import ironsieve.files.Printed;
+import ironsieve.files.DocumentWriter;
 import ironsieve.files.RecordKind;
 import ironsieve.text.RulebaseReader;
 import jakarta.enterprise.context.ApplicationScoped;
@@ -24,7 +24,7 @@ class DemoFiles {
   Contents rulebase(String name) {
     CompanyFolder folder = folder();
     Contents contents =
-        Printed.contents(
+        DocumentWriter.contents(
             name, RulebaseReader.read(folder.text("rulebases/" + name + ".rules")).rulebase());
     folder.promises(name).forEach(promise -> contents.put(RecordKind.PROMISE, promise));
     return contents;

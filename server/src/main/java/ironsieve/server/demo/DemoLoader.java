@@ -7,7 +7,7 @@ import ironsieve.files.Contents;
 import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.files.TapeCsv;
 import ironsieve.server.edit.Editor;
-import ironsieve.server.edit.Rehearsal;
+import ironsieve.server.edit.WarmUp;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
@@ -41,7 +41,7 @@ public class DemoLoader {
   @Inject TapeStore tapes;
   @Inject Company company;
   @Inject Editor editor;
-  @Inject Rehearsal rehearsal;
+  @Inject WarmUp warmUp;
   @Inject DemoFiles files;
 
   void onStart(@Observes StartupEvent event) {
@@ -57,8 +57,8 @@ public class DemoLoader {
   private void rehearse() {
     for (RulebaseStore.Head head : heads()) {
       try {
-        editor.bench(head.id()).review();
-        rehearsal.of(head.id());
+        editor.snapshot(head.id()).review();
+        warmUp.of(head.id());
       } catch (RuntimeException e) {
         // It is of no use to a server that is being stopped, and nothing depends on it.
         LOG.debugf(e, "The rehearsal of %s ended early.", head.id());
@@ -78,8 +78,8 @@ public class DemoLoader {
   /** Adds a generated rulebase of this size unless it is there. */
   public void generate(int size) {
     if (store.state("generated-" + size).isEmpty()) {
-      Contents contents = GeneratedRulebase.of(size, SEED, company.surroundings());
-      CompiledRulebase compiled = CompiledRulebase.of(contents.rulebase(), company.surroundings());
+      Contents contents = GeneratedRulebase.of(size, SEED, company.environment());
+      CompiledRulebase compiled = CompiledRulebase.of(contents.rulebase(), company.environment());
       String tape = TapeCsv.write(GeneratedTape.of(compiled, SEED));
       sql.inTransaction(
           tx -> {

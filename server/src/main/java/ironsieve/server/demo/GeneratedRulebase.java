@@ -7,7 +7,7 @@ import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.RecordKind;
 import ironsieve.model.Application;
 import ironsieve.model.Directory;
-import ironsieve.model.Surroundings;
+import ironsieve.model.Environment;
 import ironsieve.model.Zone;
 import java.math.BigDecimal;
 import java.util.List;
@@ -53,24 +53,24 @@ final class GeneratedRulebase {
   private final Contents contents;
   private int number;
 
-  private GeneratedRulebase(int size, long seed, Surroundings surroundings) {
+  private GeneratedRulebase(int size, long seed, Environment environment) {
     random = new Random(seed);
     // Zones whose IPv4 network is a /16 have room for many rules.
     zones =
-        surroundings.zones().stream()
+        environment.zones().stream()
             .filter(zone -> !zone.networks().isEmpty())
             .filter(zone -> zone.networks().get(0).low().toString().matches("10\\.\\d+\\.0\\.0"))
             .filter(zone -> zone.side() != Zone.Side.GATEWAY)
             .toList();
-    people = surroundings.directory().people().stream().map(Directory.Person::login).toList();
-    applications = surroundings.catalogue().applications();
+    people = environment.directory().people().stream().map(Directory.Person::login).toList();
+    applications = environment.catalogue().applications();
     contents =
         Contents.empty(new Contents.Title("generated-" + size, "Generated " + size, "deny", null));
   }
 
   /** The rulebase {@code generated-SIZE}. */
-  static Contents of(int size, long seed, Surroundings surroundings) {
-    GeneratedRulebase made = new GeneratedRulebase(size, seed, surroundings);
+  static Contents of(int size, long seed, Environment environment) {
+    GeneratedRulebase made = new GeneratedRulebase(size, seed, environment);
     int narrow = Math.max(0, size - made.zones.size());
     for (int chapter = 0; made.number < narrow; chapter++) {
       made.chapter("c" + chapter, "Part " + chapter, Math.min(CHAPTER, narrow - made.number));

@@ -37,12 +37,12 @@ final class GeneratedTape {
   }
 
   /** The same connection some weeks earlier, on the same weekday. */
-  private static Connection past(Connection ahead, Random random) {
+  private static Connection past(Connection prefetcher, Random random) {
     return new Connection(
-        ahead.at().minusWeeks(1L + random.nextInt(WEEKS)),
-        ahead.from(),
-        ahead.to(),
-        ahead.service(),
-        ahead.using());
+        prefetcher.at().minusWeeks(1L + random.nextInt(WEEKS)),
+        prefetcher.from(),
+        prefetcher.to(),
+        prefetcher.service(),
+        prefetcher.using());
   }
 }

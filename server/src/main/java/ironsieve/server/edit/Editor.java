@@ -1,12 +1,12 @@
 package ironsieve.server.edit;
 
 import ironsieve.files.Contents;
+import ironsieve.files.DocumentReader;
 import ironsieve.files.Fault;
 import ironsieve.files.FaultException;
-import ironsieve.files.Nouns;
 import ironsieve.files.TapeCsv;
 import ironsieve.model.Catalogue;
-import ironsieve.model.Surroundings;
+import ironsieve.model.Environment;
 import ironsieve.progress.Progress;
 import ironsieve.server.store.Adoption;
 import ironsieve.server.store.Change;
@@ -88,25 +88,26 @@ public class Editor {
   @Inject RulebaseStore store;
   @Inject TapeStore tapes;
   @Inject Company company;
-  @Inject Ahead ahead;
-  private final Benches benches = new Benches(Runtime.getRuntime().maxMemory() / 3);
+  @Inject ReviewPrefetcher prefetcher;
+  private final SnapshotCache snapshots = new SnapshotCache(Runtime.getRuntime().maxMemory() / 3);
 
   /**
    * What is being read now, by rulebase and state; whoever asks for the same waits for the same.
    */
-  private final Map<String, CompletableFuture<Bench>> reading = new ConcurrentHashMap<>();
+  private final Map<String, CompletableFuture<RulebaseSnapshot>> reading =
+      new ConcurrentHashMap<>();
 
   /** What an edit led to. */
-  public record Outcome(Bench before, Bench bench, JournalEntry entry) {}
+  public record Outcome(RulebaseSnapshot before, RulebaseSnapshot snapshot, JournalEntry entry) {}
 
   /**
    * The newest state of a rulebase.
    *
    * @throws UnknownException if there is no such rulebase
    */
-  public Bench bench(String rulebase) {
+  public RulebaseSnapshot snapshot(String rulebase) {
     State newest = store.state(rulebase).orElseThrow(() -> unknown(rulebase));
-    Bench known = benches.newest(rulebase).orElse(null);
+    RulebaseSnapshot known = snapshots.newest(rulebase).orElse(null);
     return known != null && known.state().equals(newest) ? known : newer(rulebase, newest);
   }
 
@@ -114,16 +115,16 @@ public class Editor {
     return UnknownException.of("rulebase", rulebase, rulebases());
   }
 
-  private Bench newer(String rulebase, State newest) {
+  private RulebaseSnapshot newer(String rulebase, State newest) {
     String key = rulebase + " " + newest.token();
-    CompletableFuture<Bench> own = new CompletableFuture<>();
-    CompletableFuture<Bench> other = reading.putIfAbsent(key, own);
+    CompletableFuture<RulebaseSnapshot> own = new CompletableFuture<>();
+    CompletableFuture<RulebaseSnapshot> other = reading.putIfAbsent(key, own);
     if (other != null) {
       return waited(other);
     }
     try {
-      Bench made = read(rulebase, newest);
-      benches.keep(made);
+      RulebaseSnapshot made = read(rulebase, newest);
+      snapshots.keep(made);
       own.complete(made);
       return made;
     } catch (RuntimeException e) {
@@ -134,7 +135,7 @@ public class Editor {
     }
   }
 
-  private static Bench waited(CompletableFuture<Bench> other) {
+  private static RulebaseSnapshot waited(CompletableFuture<RulebaseSnapshot> other) {
     try {
       return other.join();
     } catch (CompletionException e) {
@@ -143,9 +144,9 @@ public class Editor {
   }
 
   /** Reads a state, or a newer one; from what is known as far as that goes. */
-  private Bench read(String rulebase, State wanted) {
+  private RulebaseSnapshot read(String rulebase, State wanted) {
     Company.Known workspace = company.at(wanted.workspace());
-    Bench known = benches.newest(rulebase).orElse(null);
+    RulebaseSnapshot known = snapshots.newest(rulebase).orElse(null);
     Loaded loaded =
         sql.reading(
             tx -> {
@@ -174,31 +175,31 @@ public class Editor {
               workspace.version(),
               state.tapes(),
               state.steps(),
-              workspace.surroundings().today());
+              workspace.environment().today());
     }
-    Surroundings surroundings = workspace.surroundings();
+    Environment environment = workspace.environment();
     if (loaded.contents() != null) {
-      Recorded recorded = recorded(loaded.tapes(), surroundings);
-      return new Bench(
-          state, loaded.contents(), surroundings, recorded, Bench.budget(state.steps()));
+      Recorded recorded = recorded(loaded.tapes(), environment);
+      return new RulebaseSnapshot(
+          state, loaded.contents(), environment, recorded, RulebaseSnapshot.budget(state.steps()));
     }
-    Bench bench = known;
+    RulebaseSnapshot snapshot = known;
     for (JournalEntry entry : loaded.journal()) {
       State next = known.state().at(entry.revision());
-      bench = bench.followedBy(next, store.apply(bench.contents(), entry.changes()));
+      snapshot = snapshot.followedBy(next, store.apply(snapshot.contents(), entry.changes()));
     }
-    return bench.state().equals(state)
-        ? bench
-        : bench.beside(
+    return snapshot.state().equals(state)
+        ? snapshot
+        : snapshot.beside(
             state,
-            loaded.tapes() == null ? bench.recorded() : recorded(loaded.tapes(), surroundings));
+            loaded.tapes() == null ? snapshot.recorded() : recorded(loaded.tapes(), environment));
   }
 
-  private Recorded recorded(List<TapeStore.Kept> kept, Surroundings surroundings) {
-    return new Recorded(kept, surroundings, Optional.ofNullable(handed));
+  private Recorded recorded(List<TapeStore.Kept> kept, Environment environment) {
+    return new Recorded(kept, environment, Optional.ofNullable(handed));
   }
 
-  /** What the database said at one moment; either what follows a known bench, or all of it. */
+  /** What the database said at one moment; either what follows a known snapshot, or all of it. */
   private record Loaded(
       State state, List<JournalEntry> journal, Contents contents, List<TapeStore.Kept> tapes) {}
 
@@ -209,9 +210,10 @@ public class Editor {
    * @param progress told of every line; who stops it before the tape is saved has changed nothing
    * @throws FaultException naming the first line that cannot be read
    */
-  public Bench record(String rulebase, String name, String who, String csv, Progress progress) {
+  public RulebaseSnapshot record(
+      String rulebase, String name, String who, String csv, Progress progress) {
     FaultException.demandName("tape", "name", name, LONGEST_NAME);
-    handed = Recorded.Handed.read(name, csv, bench(rulebase).surroundings(), progress);
+    handed = Recorded.Handed.read(name, csv, snapshot(rulebase).environment(), progress);
     progress.begin("saving", 0);
     sql.inTransaction(
         tx -> {
@@ -219,7 +221,7 @@ public class Editor {
           tapes.keep(tx, rulebase, name, who, csv);
           return name;
         });
-    return bench(rulebase);
+    return snapshot(rulebase);
   }
 
   /**
@@ -228,13 +230,13 @@ public class Editor {
    * @param steps between 1 and {@link #MOST_STEPS}
    * @throws FaultException if it is not
    */
-  public Bench allow(String rulebase, int steps) {
+  public RulebaseSnapshot allow(String rulebase, int steps) {
     if (steps < 1 || steps > MOST_STEPS) {
       throw new FaultException("review", "steps", "a number from 1 to " + MOST_STEPS);
     }
-    bench(rulebase);
+    snapshot(rulebase);
     store.allow(rulebase, steps);
-    return bench(rulebase);
+    return snapshot(rulebase);
   }
 
   /**
@@ -266,8 +268,8 @@ public class Editor {
    *
    * @throws FaultException if a step cannot be taken or leaves something that cannot be read
    */
-  public Bench tryOut(Bench bench, List<Step> steps) {
-    return tryOut(bench, steps, new Progress());
+  public RulebaseSnapshot tryOut(RulebaseSnapshot snapshot, List<Step> steps) {
+    return tryOut(snapshot, steps, new Progress());
   }
 
   /**
@@ -276,17 +278,17 @@ public class Editor {
    * @throws FaultException if a step cannot be taken or leaves something that cannot be read
    * @throws java.util.concurrent.CancellationException soon after {@code progress} is stopped
    */
-  public Bench tryOut(Bench bench, List<Step> steps, Progress progress) {
-    Contents after = taken(bench, steps, progress);
+  public RulebaseSnapshot tryOut(RulebaseSnapshot snapshot, List<Step> steps, Progress progress) {
+    Contents after = taken(snapshot, steps, progress);
     return inTurn(
-        store.between(bench.contents(), after),
-        () -> made(bench, bench.state(), after, progress),
+        store.between(snapshot.contents(), after),
+        () -> made(snapshot, snapshot.state(), after, progress),
         progress);
   }
 
-  private static Contents taken(Bench bench, List<Step> steps, Progress progress) {
+  private static Contents taken(RulebaseSnapshot snapshot, List<Step> steps, Progress progress) {
     progress.begin("taking steps", steps.size());
-    Steps taken = new Steps(bench.contents().copy());
+    Steps taken = new Steps(snapshot.contents().copy());
     for (Step step : steps) {
       progress.check();
       taken.take(step);
@@ -302,11 +304,12 @@ public class Editor {
    * @param action {@code undo} or {@code redo}
    * @throws NothingToTakeBackException if that cannot be done
    */
-  public Bench tryTakingBack(Bench bench, String who, String action) {
-    Done target = toTakeBack(bench, who, action);
+  public RulebaseSnapshot tryTakingBack(RulebaseSnapshot snapshot, String who, String action) {
+    Done target = toTakeBack(snapshot, who, action);
     return target instanceof JournalEntry edit
-        ? made(bench, bench.state(), takenBack(bench, edit, action), new Progress())
-        : under(bench, bench.surroundings().with(edition(bench, (Adoption) target, action)));
+        ? made(snapshot, snapshot.state(), takenBack(snapshot, edit, action), new Progress())
+        : under(
+            snapshot, snapshot.environment().with(edition(snapshot, (Adoption) target, action)));
   }
 
   /**
@@ -314,8 +317,8 @@ public class Editor {
    *
    * @throws FaultException if it never was at that revision
    */
-  public Bench at(String rulebase, long revision) {
-    Bench newest = bench(rulebase);
+  public RulebaseSnapshot at(String rulebase, long revision) {
+    RulebaseSnapshot newest = snapshot(rulebase);
     if (revision < 0 || revision > newest.revision()) {
       throw new FaultException(
           "rulebase " + rulebase, "revision", "it has revisions 0 to " + newest.revision());
@@ -324,9 +327,9 @@ public class Editor {
       return newest;
     }
     State wanted = newest.state().at(revision);
-    Optional<Bench> known =
-        benches.previous(rulebase).stream()
-            .filter(bench -> bench.state().equals(wanted))
+    Optional<RulebaseSnapshot> known =
+        snapshots.previous(rulebase).stream()
+            .filter(snapshot -> snapshot.state().equals(wanted))
             .findFirst();
     if (known.isPresent()) {
       return known.get();
@@ -340,7 +343,8 @@ public class Editor {
     for (JournalEntry entry : later) {
       contents = store.apply(contents, entry.changes().stream().map(Change::reversed).toList());
     }
-    return new Bench(wanted, contents, newest.surroundings(), newest.recorded(), newest.budget());
+    return new RulebaseSnapshot(
+        wanted, contents, newest.environment(), newest.recorded(), newest.budget());
   }
 
   /** The ids of all rulebases. */
@@ -349,9 +353,9 @@ public class Editor {
   }
 
   /** The same revision read against other surroundings; nothing is written. */
-  public Bench under(Bench bench, Surroundings surroundings) {
-    return new Bench(
-        bench.state(), bench.contents(), surroundings, bench.recorded(), bench.budget());
+  public RulebaseSnapshot under(RulebaseSnapshot snapshot, Environment environment) {
+    return new RulebaseSnapshot(
+        snapshot.state(), snapshot.contents(), environment, snapshot.recorded(), snapshot.budget());
   }
 
   /**
@@ -366,16 +370,16 @@ public class Editor {
   }
 
   private void adopt(Catalogue next, String who, String action, Progress progress) {
-    Map<String, Bench> checked = new TreeMap<>();
+    Map<String, RulebaseSnapshot> checked = new TreeMap<>();
     for (int round = 0; round < MOST_TRIES; round++) {
       List<String> all = rulebases();
       progress.begin("checking rulebases", all.size());
       for (String id : all) {
         progress.check();
-        Bench bench = bench(id);
-        Bench before = checked.put(id, bench);
-        if (before == null || !before.state().equals(bench.state())) {
-          demandReadable(bench, next);
+        RulebaseSnapshot snapshot = snapshot(id);
+        RulebaseSnapshot before = checked.put(id, snapshot);
+        if (before == null || !before.state().equals(snapshot.state())) {
+          demandReadable(snapshot, next);
         }
         progress.oneMore();
       }
@@ -387,7 +391,7 @@ public class Editor {
                 boolean same = company.lockForChange(tx) == version;
                 Map<String, Long> revisions = store.lockAll(tx);
                 for (Map.Entry<String, Long> now : revisions.entrySet()) {
-                  Bench seen = checked.get(now.getKey());
+                  RulebaseSnapshot seen = checked.get(now.getKey());
                   same &= seen != null && seen.revision() == now.getValue();
                 }
                 if (same) {
@@ -405,14 +409,14 @@ public class Editor {
         "rulebases were being edited all the time while this was checked; try again");
   }
 
-  private void demandReadable(Bench bench, Catalogue next) {
-    List<Fault> more = under(bench, bench.surroundings().with(next)).faultsBeyond(bench);
+  private void demandReadable(RulebaseSnapshot snapshot, Catalogue next) {
+    List<Fault> more = under(snapshot, snapshot.environment().with(next)).faultsBeyond(snapshot);
     if (!more.isEmpty()) {
       throw new FaultException(
           "edition " + next.edition(),
           "edition",
           "rulebase "
-              + bench.contents().id()
+              + snapshot.contents().id()
               + " could not be read any more: "
               + more.get(0).place()
               + ": "
@@ -440,9 +444,9 @@ public class Editor {
    * only once the database has it. Nothing is worked out while anything is locked.
    */
   private Outcome kept(
-      String rulebase, long revision, Function<Bench, Planned> plan, Progress progress) {
+      String rulebase, long revision, Function<RulebaseSnapshot, Planned> plan, Progress progress) {
     for (int round = 0; round < MOST_TRIES; round++) {
-      Bench before = bench(rulebase);
+      RulebaseSnapshot before = snapshot(rulebase);
       demandNewest(rulebase, revision, before.revision());
       Planned planned = plan.apply(before);
       List<Change> changes = store.between(before.contents(), planned.after());
@@ -451,12 +455,12 @@ public class Editor {
       }
       Limits.demand(changes, planned.after());
       State next = before.state().at(before.revision() + 1);
-      Bench made =
+      RulebaseSnapshot made =
           inTurn(
               changes,
               () -> {
                 // Who had to wait for another heavy edit may have become late meanwhile.
-                demandNewest(rulebase, revision, bench(rulebase).revision());
+                demandNewest(rulebase, revision, snapshot(rulebase).revision());
                 return remembered(before, next, planned)
                     .orElseGet(() -> made(before, next, planned.after(), progress));
               },
@@ -492,13 +496,14 @@ public class Editor {
   }
 
   /**
-   * Where something is taken back, the bench as it was, if it is still remembered: everything said
-   * of it is said again, down to the examples.
+   * Where something is taken back, the snapshot as it was, if it is still remembered: everything
+   * said of it is said again, down to the examples.
    */
-  private Optional<Bench> remembered(Bench before, State next, Planned planned) {
+  private Optional<RulebaseSnapshot> remembered(
+      RulebaseSnapshot before, State next, Planned planned) {
     return planned.made().target() == null
         ? Optional.empty()
-        : benches.previous(before.contents().id()).stream()
+        : snapshots.previous(before.contents().id()).stream()
             .filter(known -> known.state().readsLike(next))
             .filter(known -> known.contents().saysTheSame(planned.after()))
             .findFirst()
@@ -509,7 +514,8 @@ public class Editor {
    * Works something out; what is heavy comes one after the other, so that any number of heavy edits
    * leave processors for everybody else.
    */
-  private Bench inTurn(List<Change> changes, Supplier<Bench> work, Progress progress) {
+  private RulebaseSnapshot inTurn(
+      List<Change> changes, Supplier<RulebaseSnapshot> work, Progress progress) {
     long values = changes.stream().mapToLong(change -> Limits.values(change.after())).sum();
     if (values < HEAVY) {
       return work.get();
@@ -548,16 +554,16 @@ public class Editor {
   }
 
   private Outcome remembered(Outcome outcome) {
-    benches.replaced(outcome.before());
-    benches.keep(outcome.bench());
+    snapshots.replaced(outcome.before());
+    snapshots.keep(outcome.snapshot());
     if (outcome.before().isReviewed()) {
-      ahead.review(outcome.bench());
+      prefetcher.review(outcome.snapshot());
     }
     return outcome;
   }
 
-  private Done toTakeBack(Bench bench, String who, String action) {
-    UndoStack stack = sql.inTransaction(tx -> stack(tx, bench.contents().id(), who));
+  private Done toTakeBack(RulebaseSnapshot snapshot, String who, String action) {
+    UndoStack stack = sql.inTransaction(tx -> stack(tx, snapshot.contents().id(), who));
     return (action.equals("undo") ? stack.toUndo() : stack.toRedo())
         .orElseThrow(() -> new NothingToTakeBackException("there is nothing to " + action));
   }
@@ -567,7 +573,7 @@ public class Editor {
   }
 
   /** What a rulebase says once an edit is taken back or made again. */
-  private Contents takenBack(Bench before, JournalEntry target, String action) {
+  private Contents takenBack(RulebaseSnapshot before, JournalEntry target, String action) {
     List<Change> made =
         sql.inTransaction(tx -> store.changes(tx, before.contents().id(), target.revision()));
     List<Change> changes =
@@ -585,10 +591,10 @@ public class Editor {
   }
 
   /** The edition that is in force once an adoption is taken back or made again. */
-  private Catalogue edition(Bench bench, Adoption adoption, String action) {
+  private Catalogue edition(RulebaseSnapshot snapshot, Adoption adoption, String action) {
     boolean undo = action.equals("undo");
     int expected = undo ? adoption.edition() : adoption.replaced();
-    if (bench.surroundings().catalogue().edition() != expected) {
+    if (snapshot.environment().catalogue().edition() != expected) {
       throw changedSince(action, adoption.what(), "the edition in force");
     }
     return company.edition(undo ? adoption.replaced() : adoption.edition());
@@ -597,7 +603,7 @@ public class Editor {
   private Outcome takeBack(
       String rulebase, long revision, String who, String action, Progress progress) {
     String prefix = action.equals("undo") ? "undid: " : "redid: ";
-    Bench now = bench(rulebase);
+    RulebaseSnapshot now = snapshot(rulebase);
     demandNewest(rulebase, revision, now.revision());
     Done target = toTakeBack(now, who, action);
     String what = prefix + target.what();
@@ -613,7 +619,7 @@ public class Editor {
     // No revision comes of it, for no rulebase says anything else.
     JournalEntry told =
         new JournalEntry(now.revision(), Instant.now(), who, what, action, null, List.of());
-    return new Outcome(now, bench(rulebase), told);
+    return new Outcome(now, snapshot(rulebase), told);
   }
 
   /** What an editor can undo and redo now, in words. */
@@ -628,14 +634,15 @@ public class Editor {
         });
   }
 
-  /** The bench after an edit; a fault names everything in it that cannot be read. */
-  private static Bench made(Bench before, State state, Contents after, Progress progress) {
-    Bench next = before.followedBy(state, after, progress);
+  /** The snapshot after an edit; a fault names everything in it that cannot be read. */
+  private static RulebaseSnapshot made(
+      RulebaseSnapshot before, State state, Contents after, Progress progress) {
+    RulebaseSnapshot next = before.followedBy(state, after, progress);
     if (!after.promises().equals(before.contents().promises())) {
-      ProbeText probes = new ProbeText(before.surroundings());
+      ProbeText probes = new ProbeText(before.environment());
       after.promises().values().stream()
           .filter(promise -> !before.contents().promises().containsValue(promise))
-          .forEach(promise -> Nouns.promise(promise, probes));
+          .forEach(promise -> DocumentReader.promise(promise, probes));
     }
     return next;
   }

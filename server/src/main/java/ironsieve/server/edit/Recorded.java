@@ -2,7 +2,7 @@ package ironsieve.server.edit;
 
 import ironsieve.files.FaultException;
 import ironsieve.files.TapeCsv;
-import ironsieve.model.Surroundings;
+import ironsieve.model.Environment;
 import ironsieve.model.Tape;
 import ironsieve.progress.Progress;
 import ironsieve.server.store.TapeStore;
@@ -20,7 +20,7 @@ import java.util.TreeMap;
 public final class Recorded {
 
   private final List<TapeStore.Kept> kept;
-  private final Surroundings surroundings;
+  private final Environment environment;
   private Optional<Handed> handed;
   private Read read;
 
@@ -32,21 +32,21 @@ public final class Recorded {
   private record Read(List<Tape> tapes, Map<String, String> unread) {}
 
   /** A tape that was read to see whether it can be, so that nobody reads it again. */
-  record Handed(String csv, Surroundings surroundings, Tape tape) {
+  record Handed(String csv, Environment environment, Tape tape) {
 
-    static Handed read(String name, String csv, Surroundings surroundings, Progress progress) {
-      ProbeText probes = new ProbeText(surroundings);
-      return new Handed(csv, surroundings, TapeCsv.read(name, csv, probes, progress));
+    static Handed read(String name, String csv, Environment environment, Progress progress) {
+      ProbeText probes = new ProbeText(environment);
+      return new Handed(csv, environment, TapeCsv.read(name, csv, probes, progress));
     }
 
-    private boolean is(TapeStore.Kept kept, Surroundings in) {
-      return surroundings == in && tape.name().equals(kept.name()) && csv.equals(kept.csv());
+    private boolean is(TapeStore.Kept kept, Environment in) {
+      return environment == in && tape.name().equals(kept.name()) && csv.equals(kept.csv());
     }
   }
 
-  Recorded(List<TapeStore.Kept> kept, Surroundings surroundings, Optional<Handed> handed) {
+  Recorded(List<TapeStore.Kept> kept, Environment environment, Optional<Handed> handed) {
     this.kept = List.copyOf(kept);
-    this.surroundings = surroundings;
+    this.environment = environment;
     this.handed = handed;
   }
 
@@ -62,12 +62,12 @@ public final class Recorded {
 
   private synchronized Read read() {
     if (read == null) {
-      ProbeText probes = new ProbeText(surroundings);
+      ProbeText probes = new ProbeText(environment);
       List<Tape> readable = new ArrayList<>();
       Map<String, String> unread = new TreeMap<>();
       for (TapeStore.Kept tape : kept) {
         try {
-          boolean isRead = handed.map(one -> one.is(tape, surroundings)).orElse(false);
+          boolean isRead = handed.map(one -> one.is(tape, environment)).orElse(false);
           readable.add(
               isRead ? handed.get().tape() : TapeCsv.read(tape.name(), tape.csv(), probes));
         } catch (FaultException e) {

@@ -1,14 +1,14 @@
 package ironsieve.server.store;
 
+import ironsieve.files.DocumentReader;
 import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.files.Documents.AtlasDoc;
 import ironsieve.files.Documents.GroupDoc;
 import ironsieve.files.Documents.PersonDoc;
 import ironsieve.files.Documents.ZoneDoc;
-import ironsieve.files.Nouns;
 import ironsieve.model.Atlas;
 import ironsieve.model.Catalogue;
-import ironsieve.model.Surroundings;
+import ironsieve.model.Environment;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.time.Clock;
@@ -34,7 +34,7 @@ public class Company {
    *
    * @param version how often it has changed
    */
-  public record Known(long version, Surroundings surroundings) {}
+  public record Known(long version, Environment environment) {}
 
   /** The day it is. */
   public LocalDate today() {
@@ -52,8 +52,8 @@ public class Company {
   }
 
   /** The surroundings as of today. */
-  public Surroundings surroundings() {
-    return newest().surroundings();
+  public Environment environment() {
+    return newest().environment();
   }
 
   /** What a version says as of today; if it is no longer the newest, what a newer one says. */
@@ -82,7 +82,7 @@ public class Company {
       return false;
     }
     Known read = reading.join();
-    return read.version() >= version && read.surroundings().today().equals(today());
+    return read.version() >= version && read.environment().today().equals(today());
   }
 
   private Known read(LocalDate today) {
@@ -93,16 +93,16 @@ public class Company {
         });
   }
 
-  private Surroundings read(Sql.Transaction tx, LocalDate today) throws java.sql.SQLException {
-    return new Surroundings(
+  private Environment read(Sql.Transaction tx, LocalDate today) throws java.sql.SQLException {
+    return new Environment(
         tx
             .rows(
                 "select doc from zone order by position",
                 row -> sql.document(row, "doc", ZoneDoc.class))
             .stream()
-            .map(Nouns::zone)
+            .map(DocumentReader::zone)
             .toList(),
-        Nouns.directory(
+        DocumentReader.directory(
             tx.rows(
                 "select doc from person order by login",
                 row -> sql.document(row, "doc", PersonDoc.class)),
@@ -117,7 +117,7 @@ public class Company {
 
   private Atlas atlas(Sql.Transaction tx) throws java.sql.SQLException {
     return tx.row("select doc from atlas", row -> sql.document(row, "doc", AtlasDoc.class))
-        .map(Nouns::atlas)
+        .map(DocumentReader::atlas)
         .orElse(Atlas.EMPTY);
   }
 
@@ -202,6 +202,6 @@ public class Company {
             "select doc from application where edition = ? order by position",
             row -> sql.document(row, "doc", ApplicationDoc.class),
             edition);
-    return new Catalogue(edition, docs.stream().map(Nouns::application).toList());
+    return new Catalogue(edition, docs.stream().map(DocumentReader::application).toList());
   }
 }

@@ -14,7 +14,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 
-/** Headless Chromium at 1280×800, and what a person sees and does on the bench. */
+/** Headless Chromium at 1280×800, and what a person sees and does on the pages. */
 final class Browsing implements AutoCloseable {
 
   private static final List<String> ARGUMENTS =

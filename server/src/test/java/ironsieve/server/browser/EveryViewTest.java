@@ -33,7 +33,8 @@ class EveryViewTest extends WithBrowser {
 
   private static final List<View> VIEWS =
       List.of(
-          new View("bench", "/", page -> assertThat(lens(page)).containsText("The review found")),
+          new View(
+              "rulebase", "/", page -> assertThat(lens(page)).containsText("The review found")),
           new View(
               "probe",
               "/?probe=" + PROBE.replace(" ", "%20"),

@@ -14,7 +14,7 @@ import com.microsoft.playwright.options.AriaRole;
 import io.quarkus.test.junit.QuarkusTest;
 import ironsieve.server.demo.DemoLoader;
 import ironsieve.server.edit.Editor;
-import ironsieve.server.edit.Rehearsal;
+import ironsieve.server.edit.WarmUp;
 import jakarta.inject.Inject;
 import java.util.ArrayList;
 import java.util.Collections;
@@ -31,7 +31,7 @@ class LargeRulebaseTest extends WithBrowser {
 
   @Inject DemoLoader loader;
   @Inject Editor editor;
-  @Inject Rehearsal rehearsal;
+  @Inject WarmUp warmUp;
 
   /** From a key until the page has drawn what follows, watched in the page itself. */
   private static final String WATCH =
@@ -88,8 +88,8 @@ class LargeRulebaseTest extends WithBrowser {
   void tenThousandRulesAreWorkedOnLikeForty() {
     loader.generate(RULES);
     // As a start with this rulebase does.
-    editor.bench(BASE).review();
-    rehearsal.of(BASE);
+    editor.snapshot(BASE).review();
+    warmUp.of(BASE);
     Page page = browsing.withOwnScripts().open("Wanda", "/?in=" + BASE + "&rule=g5025");
     assertThat(row(page, "g5025")).isVisible();
     assertThat(lens(page)).containsText("What is left of it");

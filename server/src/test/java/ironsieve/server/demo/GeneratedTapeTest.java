@@ -6,7 +6,7 @@ import ironsieve.compile.CompiledRulebase;
 import ironsieve.decide.Hits;
 import ironsieve.files.CompanyFolder;
 import ironsieve.files.TapeCsv;
-import ironsieve.model.Surroundings;
+import ironsieve.model.Environment;
 import ironsieve.model.Tape;
 import ironsieve.text.ProbeText;
 import java.time.LocalDate;
@@ -20,7 +20,7 @@ class GeneratedTapeTest {
   void aGeneratedTapeIsReadBackAndFallsOnManyRulesBeforeToday() {
     CompanyFolder folder = new DemoFiles().folder();
     LocalDate today = LocalDate.of(2026, 11, 23);
-    Surroundings here = folder.surroundings(today);
+    Environment here = folder.environment(today);
     CompiledRulebase compiled =
         CompiledRulebase.of(GeneratedRulebase.of(400, 7, here).rulebase(), here);
     Tape tape = GeneratedTape.of(compiled, 7);

@@ -27,25 +27,26 @@ class RowOfEditsTest {
   @ValueSource(ints = {1, 7, 20, 21, 22, 50})
   void theReviewAfterThemIsTheReviewFromScratch(int edits) {
     demo.restore();
-    Bench bench = editor.bench(BASE);
-    bench.review();
+    RulebaseSnapshot snapshot = editor.snapshot(BASE);
+    snapshot.review();
     Random random = new Random(edits);
-    List<String> rules = new ArrayList<>(bench.contents().rules().keySet());
+    List<String> rules = new ArrayList<>(snapshot.contents().rules().keySet());
     for (int i = 0; i < edits; i++) {
       String moved = rules.get(random.nextInt(rules.size()));
       String onto = rules.get(random.nextInt(rules.size()));
       if (!moved.equals(onto)) {
-        bench = editor.tryOut(bench, List.of(new Step.MoveRule(moved, Step.Place.below(onto))));
+        snapshot =
+            editor.tryOut(snapshot, List.of(new Step.MoveRule(moved, Step.Place.below(onto))));
       }
     }
-    Bench anew =
-        new Bench(
-            bench.state(),
-            bench.contents(),
-            bench.surroundings(),
-            bench.recorded(),
-            bench.budget());
-    agree(bench.review(), anew.review(), bench.contents().rules().keySet());
+    RulebaseSnapshot anew =
+        new RulebaseSnapshot(
+            snapshot.state(),
+            snapshot.contents(),
+            snapshot.environment(),
+            snapshot.recorded(),
+            snapshot.budget());
+    agree(snapshot.review(), anew.review(), snapshot.contents().rules().keySet());
   }
 
   private static void agree(Review row, Review scratch, Set<String> rules) {

@@ -34,11 +34,12 @@ class StoppedReviewTest {
     demo.restore();
     String path = "/api/rulebases/generated-" + MANY;
     loader.generate(MANY);
-    Bench bench = editor.bench("generated-" + MANY);
-    bench.compiled();
+    RulebaseSnapshot snapshot = editor.snapshot("generated-" + MANY);
+    snapshot.compiled();
     CompletableFuture<Integer> asked =
         CompletableFuture.supplyAsync(() -> given().get(path + "/review").statusCode());
-    while (bench.progress().filter(progress -> progress.total() > 0).isEmpty() && !asked.isDone()) {
+    while (snapshot.progress().filter(progress -> progress.total() > 0).isEmpty()
+        && !asked.isDone()) {
       Thread.onSpinWait();
     }
     // At once, for the review does not wait for this test.
@@ -54,9 +55,9 @@ class StoppedReviewTest {
   void whatIsTriedOutIsGivenUpWhenNobodyWaitsForIt() {
     demo.restore();
     loader.generate(RULES);
-    Bench bench = editor.bench("generated-" + RULES);
-    bench.review();
-    Bench tried = editor.tryOut(bench, List.of(new Step.SetDefaultVerdict("allow")));
+    RulebaseSnapshot snapshot = editor.snapshot("generated-" + RULES);
+    snapshot.review();
+    RulebaseSnapshot tried = editor.tryOut(snapshot, List.of(new Step.SetDefaultVerdict("allow")));
     CompletableFuture<Review> asked = CompletableFuture.supplyAsync(tried::review);
     while (tried.progress().filter(progress -> progress.total() > 0).isEmpty() && !asked.isDone()) {
       Thread.onSpinWait();
@@ -67,6 +68,6 @@ class StoppedReviewTest {
         .withThrowableThat()
         .havingRootCause()
         .isInstanceOf(CancellationException.class);
-    assertThat(editor.bench("generated-" + RULES).review()).isSameAs(bench.review());
+    assertThat(editor.snapshot("generated-" + RULES).review()).isSameAs(snapshot.review());
   }
 }

@@ -1,0 +1,190 @@
+package ironsieve.compile;
+
+import ironsieve.model.FieldName;
+import ironsieve.model.NamedSet;
+import ironsieve.model.Parts;
+import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
+import ironsieve.model.Value;
+import ironsieve.model.ValueKind;
+import ironsieve.progress.Progress;
+import ironsieve.region.IndexSet;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * A compiled rulebase and what an edit made of it, over one space. Where no usage sheet and no
+ * reading line has changed, only the rules that say something else are read; the others keep their
+ * claims, and the space is cut only where a value is new to it.
+ */
+public final class CompiledEdit {
+
+  private final CompiledRulebase before;
+  private final CompiledRulebase after;
+  private final Order order;
+
+  private CompiledEdit(CompiledRulebase before, CompiledRulebase after, Order order) {
+    this.before = before;
+    this.after = after;
+    this.order = order;
+  }
+
+  /** What the rulebase was; over the space of {@link #after()}. */
+  public CompiledRulebase before() {
+    return before;
+  }
+
+  /** What it is. */
+  public CompiledRulebase after() {
+    return after;
+  }
+
+  /**
+   * The ids of the rules that were added, taken out, claim something else or were moved past rules
+   * that stayed; no connection outside their claims before and after can change its catch.
+   */
+  public Set<String> touched() {
+    return order.touched();
+  }
+
+  /** The numbers of those of them that took part before. */
+  public IndexSet touchedBefore() {
+    return order.touchedBefore();
+  }
+
+  /** The numbers of those of them that take part after. */
+  public IndexSet touchedAfter() {
+    return order.touchedAfter();
+  }
+
+  /** For a rule after, the number before of the rule that claims the same; −1 if there is none. */
+  public int origin(int rule) {
+    return order.origin(rule);
+  }
+
+  /**
+   * Compiles what an edit made of a rulebase.
+   *
+   * @throws ProblemException if the new rulebase cannot be read
+   */
+  public static CompiledEdit of(CompiledRulebase before, Rulebase next) {
+    return of(before, next, new Progress());
+  }
+
+  /**
+   * What an edit changes, by somebody who may lose patience.
+   *
+   * @param progress told of every rule that is read
+   * @throws java.util.concurrent.CancellationException soon after it is stopped
+   */
+  public static CompiledEdit of(CompiledRulebase before, Rulebase next, Progress progress) {
+    Names names = new Names(next.parts(), before.space().environment());
+    Parts old = before.rulebase().parts();
+    Set<SetKey> changedSets = changed(old.sets(), next.parts().sets());
+    List<Rule> fresh = new ArrayList<>();
+    List<Rule> on = new ArrayList<>();
+    next.rules().forEach(rule -> (rule.isOn() ? on : fresh).add(rule));
+    int[] origins = before.numbersOf(on.size(), number -> on.get(number).id());
+    for (int i = 0; i < origins.length; i++) {
+      Rule rule = on.get(i);
+      boolean kept =
+          origins[i] >= 0
+              && saysTheSame(rule, before.rules().get(origins[i]).rule())
+              && !uses(rule.match(), changedSets);
+      if (!kept) {
+        origins[i] = -1;
+        fresh.add(rule);
+      }
+    }
+    boolean sharedAlike =
+        old.reading().equals(next.parts().reading())
+            && old.sheets().equals(next.parts().sheets())
+            && next.parts().reading().stream().noneMatch(line -> uses(line.match(), changedSets));
+    progress.begin("checking names", 0);
+    Check.demand(
+        sharedAlike && old.equals(next.parts())
+            ? Check.problems(fresh, names)
+            : Check.problems(next, names));
+    progress.begin("telling values apart", 0);
+    Optional<Space.Refined> refined =
+        sharedAlike ? before.space().telling(fresh, names) : Optional.empty();
+    if (refined.isEmpty()) {
+      return afresh(before.rulebase(), next, names, progress);
+    }
+    Refinement refinement = refined.get().refinement();
+    CompiledRulebase carried =
+        refinement.isNone() ? before : before.over(refined.get().space(), refinement);
+    CompiledRulebase after = carried.followedBy(next, names, on, origins, progress);
+    return new CompiledEdit(carried, after, new Order(carried, after, origins));
+  }
+
+  private static CompiledEdit afresh(
+      Rulebase before, Rulebase next, Names names, Progress progress) {
+    Names old = new Names(before.parts(), names.environment());
+    Space space =
+        new Space(
+            List.of(new Space.Scope(before, old), new Space.Scope(next, names)),
+            names.environment());
+    CompiledRulebase one = CompiledRulebase.over(space, before, old, progress);
+    CompiledRulebase other = CompiledRulebase.over(space, next, names, progress);
+    return new CompiledEdit(one, other, Order.between(one, other));
+  }
+
+  private static boolean saysTheSame(Rule rule, Rule before) {
+    return rule == before
+        || rule.isOn()
+            && rule.match().equals(before.match())
+            && rule.then().outcome().equals(before.then().outcome())
+            && rule.then().sheet().equals(before.then().sheet());
+  }
+
+  private record SetKey(ValueKind kind, String name) {}
+
+  /** The sets that stand for something else, directly or by what they hold. */
+  private static Set<SetKey> changed(List<NamedSet> before, List<NamedSet> after) {
+    Map<SetKey, List<Value>> old = new HashMap<>();
+    Map<SetKey, List<Value>> next = new HashMap<>();
+    before.forEach(set -> old.put(key(set), set.values()));
+    after.forEach(set -> next.put(key(set), set.values()));
+    Set<SetKey> changed = new HashSet<>(old.keySet());
+    changed.addAll(next.keySet());
+    changed.removeIf(key -> next.containsKey(key) && next.get(key).equals(old.get(key)));
+    boolean grew = !changed.isEmpty();
+    while (grew) {
+      grew = false;
+      for (NamedSet set : after) {
+        grew |= holds(set.kind(), set.values(), changed) && changed.add(key(set));
+      }
+    }
+    return changed;
+  }
+
+  private static SetKey key(NamedSet set) {
+    return new SetKey(set.kind(), set.name());
+  }
+
+  private static boolean holds(ValueKind kind, List<Value> values, Set<SetKey> sets) {
+    return values.stream()
+        .anyMatch(
+            value ->
+                value instanceof Value.SetName name
+                    && sets.contains(new SetKey(kind, name.name())));
+  }
+
+  private static boolean uses(Rule.Match match, Set<SetKey> sets) {
+    if (sets.isEmpty()) {
+      return false;
+    }
+    for (FieldName name : match.fields().keySet()) {
+      if (holds(name.kind(), match.fields().get(name).values(), sets)) {
+        return true;
+      }
+    }
+    return false;
+  }
+}

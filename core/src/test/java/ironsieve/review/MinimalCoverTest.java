@@ -1,0 +1,59 @@
+package ironsieve.review;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import ironsieve.Rulebases;
+import ironsieve.SmallWorld;
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.model.Rulebase;
+import java.util.List;
+import java.util.Optional;
+import org.junit.jupiter.api.Test;
+
+class MinimalCoverTest {
+
+  private static Finding finding(String rule, Finding.Kind kind, String... rules) {
+    Rulebase rulebase = Rulebases.of(rules);
+    Review review =
+        Reviewer.review(CompiledRulebase.of(rulebase, SmallWorld.environment()), Budget.USUAL);
+    return review.of(rule).stream().filter(f -> f.kind() == kind).findFirst().orElseThrow();
+  }
+
+  private static List<String> named(Finding finding) {
+    finding
+        .evidence()
+        .forEach(
+            evidence ->
+                assertThat(evidence.witness().caughtBy()).isEqualTo(Optional.of(evidence.rule())));
+    return finding.evidence().stream().map(Finding.Evidence::rule).toList();
+  }
+
+  @Test
+  void aRuleThatCatchesNothingOfItIsNotNamed() {
+    Finding shadowed =
+        finding(
+            "r4",
+            Finding.Kind.SHADOWED,
+            "allow from.zones=Inside",
+            "deny from.zones=!Inside",
+            "allow",
+            "deny from.people=identified");
+    assertThat(named(shadowed)).containsExactly("r1", "r2");
+  }
+
+  @Test
+  void whereOneThatDecidesTheSameComesTooLateTheOneThatIsFirstIsSaid() {
+    Finding redundant =
+        finding(
+            "r3",
+            Finding.Kind.REDUNDANT,
+            "deny from.zones=Inside",
+            "allow",
+            "allow from.zones=Inside");
+    assertThat(named(redundant)).containsExactly("r1");
+    assertThat(redundant.said().with(id -> Integer.parseInt(id.substring(1))))
+        .isEqualTo(
+            "Without this rule nothing would change: rule 2 is about all of it too and decides the"
+                + " same; what takes it first is rule 1.");
+  }
+}

@@ -1,0 +1,388 @@
+package ironsieve.server.edit;
+
+import ironsieve.compile.CompiledEdit;
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.ProblemException;
+import ironsieve.decide.Decider;
+import ironsieve.decide.PromiseCheck;
+import ironsieve.files.Contents;
+import ironsieve.files.DocumentReader;
+import ironsieve.files.Documents.PromiseDoc;
+import ironsieve.files.Documents.RuleDoc;
+import ironsieve.files.Fault;
+import ironsieve.files.FaultException;
+import ironsieve.files.TolerantReading;
+import ironsieve.model.Environment;
+import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
+import ironsieve.progress.Progress;
+import ironsieve.review.Budget;
+import ironsieve.review.Review;
+import ironsieve.review.Reviewer;
+import ironsieve.server.store.State;
+import ironsieve.text.ProbeText;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.CancellationException;
+import org.eclipse.microprofile.config.ConfigProvider;
+
+/**
+ * One state of a rulebase with everything worked out from it. Compiling and reviewing happen once,
+ * when first asked for, and whoever asks meanwhile waits for the same; a snapshot can always be
+ * made again from the database. What cannot be read of it takes no part and is told.
+ */
+public final class RulebaseSnapshot {
+
+  /**
+   * What the reviews may spend where nothing else is set; the setting is iron-sieve.review.steps.
+   */
+  private static final Budget USUAL =
+      ConfigProvider.getConfig()
+          .getOptionalValue("iron-sieve.review.steps", Integer.class)
+          .map(Budget.USUAL::searching)
+          .orElse(Budget.USUAL);
+
+  /**
+   * As many edits may follow each other before a review: going through them one by one is quicker
+   * than a whole review, and as many snapshots are kept alive.
+   */
+  private static final int MOST_BEHIND = 20;
+
+  /** A rule's document, the rule, its claim, and what the review says of it; measured. */
+  private static final long BYTES_OF_A_RULE = 6_000;
+
+  private final State state;
+  private final Contents contents;
+  private final Environment environment;
+  private final Recorded recorded;
+  private final Budget budget;
+  private volatile Readings read = new Readings(List.of(), List.of());
+  private volatile CompiledRulebase compiled;
+  private volatile List<Fault> faults = List.of();
+  private volatile Review review;
+
+  /** The review of the same rules beside other recorded traffic; with this one's it is theirs. */
+  private volatile Review besideOther;
+
+  private volatile List<PromiseCheck> promises;
+  private volatile RulebaseSnapshot origin;
+  private volatile CompiledEdit edit;
+  private int behind;
+  private volatile Progress progress;
+  private volatile boolean stopped;
+  private final Object reviewing = new Object();
+  private final Object compiling = new Object();
+
+  RulebaseSnapshot(
+      State state, Contents contents, Environment environment, Recorded recorded, Budget budget) {
+    this.state = state;
+    this.contents = contents;
+    this.environment = environment;
+    this.recorded = recorded;
+    this.budget = budget;
+  }
+
+  /**
+   * What a review may spend that may take so many steps for each question; 0 for as many as usual.
+   */
+  static Budget budget(int steps) {
+    return steps == 0 ? USUAL : USUAL.searching(steps);
+  }
+
+  /**
+   * This snapshot beside other recorded traffic, or with another budget; nothing is compiled again,
+   * and reviewed only where the budget is another one.
+   *
+   * @param other differs from this one's state in tapes and budget only
+   */
+  RulebaseSnapshot beside(State other, Recorded traffic) {
+    RulebaseSnapshot same =
+        new RulebaseSnapshot(other, contents, environment, traffic, budget(other.steps()));
+    same.compiled = compiled();
+    same.read = read;
+    same.faults = faults;
+    if (same.budget.equals(budget)) {
+      Review known = review;
+      if (traffic == recorded) {
+        same.review = known;
+        same.besideOther = besideOther;
+      } else {
+        same.besideOther = known == null ? besideOther : known;
+      }
+      same.origin = origin;
+      same.edit = edit;
+    }
+    return same;
+  }
+
+  /** What the review may spend on each rule. */
+  public Budget budget() {
+    return budget;
+  }
+
+  /** The traffic that was recorded where this rulebase is in force. */
+  public Recorded recorded() {
+    return recorded;
+  }
+
+  /**
+   * What an edit makes of this snapshot; compiled at once, beside whatever else is asked of this
+   * one.
+   *
+   * @throws FaultException naming everything that cannot be read and could be before
+   */
+  RulebaseSnapshot followedBy(State nextState, Contents after) {
+    return followedBy(nextState, after, new Progress());
+  }
+
+  /**
+   * What an edit makes of this snapshot, for somebody who may lose patience.
+   *
+   * @throws FaultException naming everything that cannot be read and could be before
+   * @throws CancellationException soon after {@code waiting} is stopped
+   */
+  RulebaseSnapshot followedBy(State nextState, Contents after, Progress waiting) {
+    RulebaseSnapshot next = new RulebaseSnapshot(nextState, after, environment, recorded, budget);
+    CompiledRulebase base = compiled();
+    try {
+      next.edit = CompiledEdit.of(base, next.reading(read), waiting);
+    } catch (FaultException | ProblemException e) {
+      TolerantReading.Read tolerant = TolerantReading.of(after, environment);
+      List<Fault> more = beyond(this, tolerant.faults());
+      if (!more.isEmpty()) {
+        throw new FaultException(more);
+      }
+      // What could not be read before still cannot; the rest is edited meanwhile.
+      next.faults = tolerant.faults();
+      next.edit = CompiledEdit.of(base, tolerant.rulebase(), waiting);
+    }
+    next.compiled = next.edit.after();
+    next.origin = this;
+    synchronized (this) {
+      if (review == null && behind >= MOST_BEHIND) {
+        // Nobody looks at these reviews.
+        origin = null;
+      }
+      next.behind = review == null && origin != null ? behind + 1 : 0;
+    }
+    return next;
+  }
+
+  /** What cannot be read of the rulebase, and takes no part until it is repaired. */
+  public List<Fault> faults() {
+    compiled();
+    return faults;
+  }
+
+  /** What cannot be read here and could be before. */
+  public List<Fault> faultsBeyond(RulebaseSnapshot before) {
+    return beyond(before, faults());
+  }
+
+  private static List<Fault> beyond(RulebaseSnapshot before, List<Fault> found) {
+    List<Fault> known = before.faults();
+    return found.stream().filter(fault -> !known.contains(fault)).toList();
+  }
+
+  /** The rulebase, for which rules are read that nobody has read before. */
+  private Rulebase reading(Readings known) {
+    List<RuleDoc> docs = new ArrayList<>();
+    List<Rule> rules = new ArrayList<>();
+    int[] next = {0};
+    Rulebase rulebase =
+        contents.rulebase(
+            doc -> {
+              int at = known.find(doc, next[0]);
+              next[0] = at < 0 ? next[0] : at + 1;
+              Rule rule = at < 0 ? DocumentReader.rule(doc) : known.rules().get(at);
+              docs.add(doc);
+              rules.add(rule);
+              return rule;
+            });
+    read = new Readings(docs, rules);
+    return rulebase;
+  }
+
+  /**
+   * Rules that have been read, in order, with what they were read from: a rule is read once,
+   * however many revisions it stays the same.
+   */
+  private record Readings(List<RuleDoc> docs, List<Rule> rules) {
+
+    /** The place of the very same document, looked for first where it may be; or −1. */
+    private int find(RuleDoc doc, int guess) {
+      for (int at = guess; at < docs.size(); at++) {
+        if (docs.get(at) == doc) {
+          return at;
+        }
+      }
+      for (int at = Math.min(guess, docs.size()) - 1; at >= 0; at--) {
+        if (docs.get(at) == doc) {
+          return at;
+        }
+      }
+      return -1;
+    }
+  }
+
+  /** What the edit that made this snapshot changed, until the review is there. */
+  public Optional<CompiledEdit> edit() {
+    return Optional.ofNullable(edit);
+  }
+
+  public long revision() {
+    return state.revision();
+  }
+
+  /** About how many bytes stand behind this snapshot alone, compiled and reviewed. */
+  long weight() {
+    CompiledRulebase known = compiled;
+    long ofRules = BYTES_OF_A_RULE * contents.rules().size();
+    return known == null ? ofRules : ofRules + known.index().bytes();
+  }
+
+  /** What everything here is worked out from. */
+  public State state() {
+    return state;
+  }
+
+  public Contents contents() {
+    return contents;
+  }
+
+  public Environment environment() {
+    return environment;
+  }
+
+  /** The compiled rulebase. */
+  public CompiledRulebase compiled() {
+    CompiledRulebase known = compiled;
+    if (known != null) {
+      return known;
+    }
+    synchronized (compiling) {
+      if (compiled == null) {
+        try {
+          compiled = CompiledRulebase.of(reading(read), environment);
+        } catch (FaultException | ProblemException | NullPointerException e) {
+          TolerantReading.Read tolerant = TolerantReading.of(contents, environment);
+          faults = tolerant.faults();
+          compiled = CompiledRulebase.of(tolerant.rulebase(), environment);
+        }
+      }
+      return compiled;
+    }
+  }
+
+  /** What became of every promise that can be read, by group and name. */
+  public List<PromiseCheck> promises() {
+    List<PromiseCheck> known = promises;
+    if (known == null) {
+      ProbeText probes = new ProbeText(environment);
+      Decider decider = new Decider(compiled());
+      known = new ArrayList<>();
+      for (PromiseDoc doc : contents.promisesInOrder()) {
+        try {
+          known.add(PromiseCheck.of(DocumentReader.promise(doc, probes), decider));
+        } catch (FaultException e) {
+          // What it names may be gone; it is shown as one that cannot be checked.
+        }
+      }
+      promises = known;
+    }
+    return known;
+  }
+
+  /** How far the review is, while it is being made. */
+  public Optional<Progress> progress() {
+    RulebaseSnapshot before = origin;
+    Progress own = progress;
+    // Where edits follow each other quickly, the review of the one before is waited for first.
+    return own != null && own.total() == 0 && before != null && before.progress().isPresent()
+        ? before.progress()
+        : Optional.ofNullable(own);
+  }
+
+  /** Whether there is a review already. */
+  boolean isReviewed() {
+    return review != null;
+  }
+
+  /** Stops the review that is being made; from then on asking for it is refused. */
+  public void stopReview() {
+    progress()
+        .ifPresent(
+            going -> {
+              stopped = true;
+              going.stop();
+            });
+  }
+
+  /**
+   * Gives up what is being worked out for a snapshot that was only tried out: nobody waits for it
+   * any more. The review of what it was made from goes on.
+   */
+  public void abandon() {
+    stopped = true;
+    Progress own = progress;
+    if (own != null) {
+      own.stop();
+    }
+  }
+
+  /** Lets the review be made after all. */
+  public void letReview() {
+    stopped = false;
+  }
+
+  /**
+   * The review; after an edit only of what the edit concerns.
+   *
+   * @throws CancellationException if somebody has stopped it
+   */
+  public Review review() {
+    Review known = review;
+    return known == null ? reviewed() : known;
+  }
+
+  private Review reviewed() {
+    // A long review keeps nobody from editing, so it has a lock of its own.
+    synchronized (reviewing) {
+      if (review == null && stopped) {
+        throw new CancellationException("the review was stopped");
+      }
+      if (review == null) {
+        Progress watched = new Progress();
+        progress = watched;
+        if (stopped) {
+          watched.stop();
+        }
+        try {
+          review = made(watched);
+        } finally {
+          progress = null;
+        }
+        origin = null;
+        edit = null;
+        besideOther = null;
+      }
+      return review;
+    }
+  }
+
+  private Review made(Progress watched) {
+    RulebaseSnapshot before = origin;
+    CompiledEdit made = edit;
+    if (besideOther != null) {
+      return besideOther.over(recorded.tapes());
+    }
+    return before == null || made == null || before.stopped
+        ? Reviewer.review(compiled(), budget, recorded.tapes(), watched)
+        : beside(Reviewer.again(before.review(), made, watched), before);
+  }
+
+  private Review beside(Review followed, RulebaseSnapshot before) {
+    return before.recorded == recorded ? followed : followed.over(recorded.tapes());
+  }
+}

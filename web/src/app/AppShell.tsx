@@ -1,0 +1,199 @@
+import { Moon, Redo2, Sun, Undo2 } from "lucide-react";
+import { Tooltip } from "radix-ui";
+import { useEffect, useState } from "react";
+import { CataloguePage } from "../catalogue/CataloguePage";
+import { HistoryPage } from "../history/HistoryPage";
+import { ImpactPreview } from "../impact/ImpactPreview";
+import { LastEditLine } from "../impact/LastEditImpact";
+import { PromisesPage } from "../promises/PromisesPage";
+import { ReachPage } from "../reach/ReachPage";
+import { RulebasePage } from "../rulebase/RulebasePage";
+import { useSession } from "../session/useSession";
+import { SetsPage } from "../sets/SetsPage";
+import { SharedPage } from "../shared/SharedPage";
+import { TrafficPage } from "../traffic/TrafficPage";
+import { goTo, NOTHING_ASKED, useAddress } from "./address";
+import { KeysHelp } from "./KeysHelp";
+import { useKept } from "./kept";
+import { isCommand, isTyping, useWindowKeys } from "./keys";
+import { Palette } from "./Palette";
+import { PAGES } from "./pages";
+import { Tour } from "./Tour";
+import { UnreadStrip } from "./UnreadStrip";
+import { UpdateBanner } from "./UpdateBanner";
+import { useSystemTheme } from "./useSystemTheme";
+import { WorkStrip } from "./WorkStrip";
+
+/** Who edits; taken over when it is written in full, for everything one may undo is asked for by it. */
+function EditorName({ who, set }: { who: string; set: (who: string) => void }) {
+  const [text, setText] = useState(who);
+  const take = () => {
+    const name = text.trim();
+    if (name) set(name);
+    setText(name || who);
+  };
+  return (
+    <label className="text-dim" title="Whose edits these are">
+      <span className="sr-only">Editing as</span>
+      <input
+        value={text}
+        maxLength={100}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={take}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") event.currentTarget.blur();
+          else if (event.key === "Escape") setText(who);
+        }}
+        className="w-28 rounded border border-edge bg-plate px-1.5 py-0.5 text-ink"
+      />
+    </label>
+  );
+}
+
+/** The bar at the top and the page below it. */
+export function AppShell() {
+  const [who, setWho] = useKept("editor", "Wanda Okafor");
+  const [theme, setTheme] = useKept("theme", useSystemTheme());
+  const session = useSession(who);
+  const address = useAddress();
+  useEffect(() => {
+    document.documentElement.dataset.theme = theme;
+  }, [theme]);
+  const [figures, setFigures] = useKept("figures", "hidden");
+  useEffect(() => {
+    document.documentElement.dataset.figures = figures;
+  }, [figures]);
+  const [help, setHelp] = useState(false);
+  const [palette, setPalette] = useState(false);
+  useWindowKeys((event) => {
+    const key = event.key.toLowerCase();
+    if (isCommand(event) && key === "k") setPalette(true);
+    else if (isTyping(event.target)) return;
+    else if (isCommand(event) && key === "z") session.takeBack(event.shiftKey ? "redo" : "undo");
+    else if (event.key === "#") setFigures(figures === "shown" ? "hidden" : "shown");
+    else if (event.key === "?" && !isCommand(event) && !event.altKey) setHelp(true);
+    else return;
+    event.preventDefault();
+  });
+  const rulebase = session.rulebase;
+  // What an edit did is told where it was made, and not on every page that is opened afterwards.
+  const [came, setCame] = useState({ page: address.page, at: rulebase?.revision });
+  if (came.page !== address.page || came.at === undefined) {
+    if (came.page !== address.page || rulebase) setCame({ page: address.page, at: rulebase?.revision });
+  }
+  const editedHere = came.at !== undefined && (rulebase?.revision ?? 0) > came.at;
+  const broken = session.promises?.filter((promise) => !promise.kept).length ?? 0;
+  return (
+    <Tooltip.Provider delayDuration={250}>
+      <div className="flex h-full flex-col">
+        <header className="flex min-h-10 max-[900px]:flex-wrap shrink-0 items-center gap-3 whitespace-nowrap border-edge border-b bg-ground px-3">
+          <h1 className="flex items-center gap-2 font-semibold">
+            <img src="/sieve.svg" alt="" width="20" height="20" />
+            Iron Sieve
+          </h1>
+          <nav aria-label="Places" className="flex max-[900px]:flex-wrap">
+            {PAGES.map(([page, label]) => (
+              <button
+                key={page}
+                type="button"
+                aria-current={address.page === page ? "page" : undefined}
+                onClick={() => goTo({ page, ...NOTHING_ASKED })}
+                className={`rounded px-1.5 py-1 ${address.page === page ? "bg-plate font-semibold shadow-[inset_0_-2px_0_var(--rust)]" : "text-dim"}`}
+              >
+                {label}
+                {page === "promises" && broken > 0 && (
+                  <span className="ml-1.5 rounded bg-rust px-1 text-paper text-xs dark-ink">
+                    {broken} broken
+                  </span>
+                )}
+              </button>
+            ))}
+          </nav>
+          <span className="flex items-center gap-1 text-dim">
+            {session.heads.length > 1 ? (
+              <select
+                aria-label="Rulebase"
+                value={session.id}
+                onChange={(event) => goTo({ base: event.target.value, rule: undefined, probe: undefined })}
+                className="rounded border border-edge bg-plate px-1 py-0.5 text-ink"
+              >
+                {session.heads.map((head) => (
+                  <option key={head.id} value={head.id}>
+                    {head.name}
+                  </option>
+                ))}
+              </select>
+            ) : (
+              rulebase?.name
+            )}
+            {rulebase && <span>· revision {rulebase.revision}</span>}
+          </span>
+          <span className="ml-auto flex items-center gap-1">
+            <button
+              type="button"
+              className="press"
+              aria-label="Undo"
+              title={rulebase?.undo ? `Undo: ${rulebase.undo}` : "Nothing to undo"}
+              disabled={!rulebase?.undo}
+              onClick={() => {
+                session.preview.intend(undefined);
+                session.takeBack("undo");
+              }}
+              {...session.preview.on("Undo", () => ({ action: "undo", who }))}
+            >
+              <Undo2 size={14} />
+            </button>
+            <button
+              type="button"
+              className="press"
+              aria-label="Redo"
+              title={rulebase?.redo ? `Redo: ${rulebase.redo}` : "Nothing to redo"}
+              disabled={!rulebase?.redo}
+              onClick={() => {
+                session.preview.intend(undefined);
+                session.takeBack("redo");
+              }}
+              {...session.preview.on("Redo", () => ({ action: "redo", who }))}
+            >
+              <Redo2 size={14} />
+            </button>
+          </span>
+          <EditorName who={who} set={setWho} />
+          <button
+            type="button"
+            className="press"
+            aria-label={theme === "dark" ? "Light surface" : "Dark surface"}
+            onClick={() => setTheme(theme === "dark" ? "light" : "dark")}
+          >
+            {theme === "dark" ? <Sun size={14} /> : <Moon size={14} />}
+          </button>
+        </header>
+        <UpdateBanner />
+        <WorkStrip />
+        <UnreadStrip session={session} />
+        {address.page === "rulebase" && <Tour session={session} />}
+        <main className="flex min-h-0 flex-1 flex-col">
+          {address.page === "sets" && <SetsPage session={session} />}
+          {address.page === "shared" && <SharedPage session={session} />}
+          {address.page === "reach" && <ReachPage session={session} />}
+          {address.page === "catalogue" && <CataloguePage session={session} />}
+          {address.page === "history" && <HistoryPage session={session} />}
+          {address.page === "traffic" && <TrafficPage session={session} />}
+          {address.page === "promises" && <PromisesPage session={session} />}
+          {address.page === "rulebase" && <RulebasePage session={session} theme={theme} />}
+        </main>
+        {/* Below, so that what comes and goes moves nothing under anybody's hands. */}
+        {address.page !== "rulebase" && session.preview.meant && (
+          <p className="flex shrink-0 border-edge border-t bg-paper px-3 py-1">
+            <ImpactPreview session={session} {...session.preview.meant} />
+          </p>
+        )}
+        {!["rulebase", "history"].includes(address.page) && editedHere && (
+          <LastEditLine session={session} open={() => goTo({ page: "history", ...NOTHING_ASKED })} />
+        )}
+      </div>
+      <KeysHelp page={address.page} open={help} close={() => setHelp(false)} />
+      <Palette open={palette} close={() => setPalette(false)} session={session} />
+    </Tooltip.Provider>
+  );
+}

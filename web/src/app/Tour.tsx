@@ -1,0 +1,87 @@
+import { useEffect, useState } from "react";
+import { isLoud, ofRule } from "../session/known";
+import type { Session } from "../session/useSession";
+import { useKept } from "./kept";
+
+/** One step: what to do, and whether it has been done. */
+type Stop = {
+  title: string;
+  words: string;
+  key: string;
+  done: (session: Session, since: number) => boolean;
+};
+
+const STOPS: Stop[] = [
+  {
+    title: "Find what is wrong",
+    words: "The review has already looked at every rule. Go to the first finding.",
+    key: "f",
+    done: (session) => ofRule(session.review, session.selected ?? "").findings.some(isLoud),
+  },
+  {
+    title: "Try its proof",
+    words: "Every finding has a witness. In the lens on the right, try it and watch it fall to its catch.",
+    key: "Try this witness",
+    done: (session) => session.fall !== undefined,
+  },
+  {
+    title: "Mend it",
+    words: "Open a remedy in the lens, read its impact, and do it. Or edit the rule yourself and keep it.",
+    key: "Enter",
+    done: (session, since) => (session.rulebase?.revision ?? 0) > since && !!session.rulebase?.undo,
+  },
+  {
+    title: "Take it back",
+    words: "Nothing is final: undo what you did. Every revision stays in the history.",
+    key: "Ctrl Z",
+    done: (session, since) => (session.rulebase?.revision ?? 0) > since && !!session.rulebase?.redo,
+  },
+];
+
+/** Four steps of real work on the demo rulebase; each is over when the work is done, and it can be left at any time. */
+export function Tour({ session }: { session: Session }) {
+  const [state, setState] = useKept("tour", "0");
+  const [since, setSince] = useState(Number.POSITIVE_INFINITY);
+  const at = Number(state);
+  const stop = STOPS[at];
+  const revision = session.rulebase?.revision;
+  const done = stop?.done(session, since) ?? false;
+  // What was edited before a step began does not count for it.
+  useEffect(() => {
+    if (at >= 0 && revision !== undefined) setSince((known) => (Number.isFinite(known) ? known : revision));
+  }, [at, revision]);
+  useEffect(() => {
+    if (!done) return;
+    setSince(revision ?? 0);
+    setState(String(at + 1));
+  }, [done, at, revision, setState]);
+  if (state === "left" || !session.rulebase || !session.review) return null;
+  return (
+    <aside
+      aria-label="Tour"
+      className="flex shrink-0 items-center gap-3 border-rust border-b-2 bg-rust-wash px-3 py-1.5"
+    >
+      {stop ? (
+        <p className="min-w-0 flex-1">
+          <span className="text-dim text-xs">
+            Step {at + 1} of {STOPS.length}
+          </span>{" "}
+          <b>{stop.title}.</b> {stop.words} <span className="key">{stop.key}</span>
+        </p>
+      ) : (
+        <p className="min-w-0 flex-1">
+          <b>That is the whole way:</b> find, prove, mend, undo. <span className="key">?</span> shows the keys
+          of the place you are in.
+        </p>
+      )}
+      {stop && (
+        <button type="button" className="press text-xs" onClick={() => setState(String(at + 1))}>
+          Skip this step
+        </button>
+      )}
+      <button type="button" className="press text-xs" onClick={() => setState("left")}>
+        {stop ? "Leave the tour" : "Close"}
+      </button>
+    </aside>
+  );
+}

@@ -1,0 +1,91 @@
+import { useQueries, useQuery } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import { api, type Rule } from "../api/client";
+import { goTo, useAddress } from "../app/address";
+import { ofRule } from "../session/known";
+import type { Session } from "../session/useSession";
+import { useSettled } from "../session/useSettled";
+import { asked, isMeant, isQuestion, terms, unknown } from "./filter";
+
+/** What of the stack is shown; the filter is part of the address, so that a view of it can be shared. */
+export function useFilter(session: Session) {
+  const address = useAddress();
+  const text = address.find ?? "";
+  const [opened, setOpened] = useState(false);
+  const [narrow, setNarrow] = useState<"can" | "get">("can");
+  const questioning = isQuestion(text);
+  const all = useMemo(() => (questioning ? [] : terms(text)), [text, questioning]);
+  const values = asked(all);
+  const rulebase = session.rulebase;
+  const answers = useQueries({
+    queries: values.map((value) => ({
+      queryKey: ["matching", session.id, session.state, value],
+      queryFn: () => api.matching(session.id, value),
+      enabled: rulebase !== undefined,
+      retry: false,
+    })),
+  });
+  // Typed on without a pause it is asked once, when it is written in full.
+  const settled = useSettled(text, 250);
+  const question = useQuery({
+    queryKey: ["question", session.id, session.state, settled],
+    queryFn: () => api.question(session.id, settled),
+    enabled: rulebase !== undefined && isQuestion(settled),
+    retry: false,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const answered = questioning && settled === text ? question.data : undefined;
+  const waiting =
+    answers.some((answer) => answer.isPending) || (questioning && (settled !== text || question.isPending));
+  // As text, for the answers come in a new list each time.
+  const told = JSON.stringify(answers.map((answer, i) => [values[i], answer.data ?? []]));
+  const meant = useMemo(() => {
+    if (answered) return new Set(answered[narrow]);
+    if (!rulebase || all.length === 0) return undefined;
+    const sets: [string, string[]][] = JSON.parse(told);
+    const matching = new Map(sets.map(([value, rules]) => [value, new Set(rules)]));
+    const found = new Set<string>();
+    for (const chapter of rulebase.chapters) {
+      for (const rule of chapter.rules) {
+        const known = {
+          chapter: chapter.title,
+          findings: ofRule(session.review, rule.id).findings,
+          hits: session.hits?.rules[rule.id]?.times,
+          matching: (value: string) => matching.get(value),
+        };
+        if (isMeant(rule, all, known)) found.add(rule.id);
+      }
+    }
+    return found;
+  }, [rulebase, session.review, session.hits, all, told, answered, narrow]);
+  const failed = (questioning ? question.isError : answers.some((answer) => answer.isError)) || unknown(all);
+  const shown = useMemo(
+    () => (meant && !failed ? (rule: Rule) => meant.has(rule.id) : undefined),
+    [meant, failed],
+  );
+  return {
+    text,
+    set: (find: string) => goTo({ find: find || undefined }),
+    isOpen: opened || text !== "",
+    open: () => setOpened(true),
+    close: () => {
+      setOpened(false);
+      goTo({ find: undefined });
+    },
+    waiting,
+    /** What is wrong with what was typed; then nothing is left out for it. */
+    problem:
+      problemOf(questioning ? [question.error] : answers.map((answer) => answer.error)) ?? unknown(all),
+    /** What the rules have to do with what a sentence asks about. */
+    answered,
+    narrow,
+    setNarrow,
+    shown,
+    meant: meant ?? new Set<string>(),
+    count: meant?.size ?? session.byId.size,
+  };
+}
+
+function problemOf(errors: (Error | null)[]): string | undefined {
+  return errors.find((error) => error !== null)?.message;
+}

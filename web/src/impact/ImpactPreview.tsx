@@ -1,0 +1,25 @@
+import { ApiError } from "../api/client";
+import type { Session } from "../session/useSession";
+import { inShort } from "./ImpactText";
+import { useImpact } from "./useImpact";
+import type { Meant } from "./useImpactPreview";
+
+type Props = Meant & { session: Pick<Session, "id" | "rulebase"> };
+
+/** What something would do, in a few words, while somebody is about to do it. */
+export function ImpactPreview({ session, label, asked }: Props) {
+  const { data, error, isPlaceholderData } = useImpact(session.id, session.rulebase?.revision, asked);
+  const impact = isPlaceholderData ? undefined : data;
+  const grave = error || (impact?.broken.length ?? 0) > 0;
+  return (
+    <span
+      role="status"
+      aria-label="What it would do"
+      className={`min-w-0 truncate text-xs ${grave ? "text-madder" : "text-dim"}`}
+    >
+      {Array.isArray(asked) && asked.length === 0 && `${label}: nothing would change`}
+      {impact && `${label}: ${inShort(impact, "would be")}`}
+      {error instanceof ApiError && `${label}: not possible, ${error.problem.detail}`}
+    </span>
+  );
+}

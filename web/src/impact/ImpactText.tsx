@@ -1,0 +1,112 @@
+import type { Impact, ImpactKind } from "../api/client";
+import { Plate } from "../stack/Plate";
+
+/** Whether a change has happened, or would. */
+type Tense = "is" | "would be";
+
+type Props = {
+  impact: Impact;
+  tense: Tense;
+  named: (rule: string) => string;
+  /** Drops a witness of one kind. */
+  drop: (probe: string) => void;
+  children?: React.ReactNode;
+};
+
+/** What a change does, worst first: findings and promises in a sentence, then each kind of connections. */
+export function ImpactText({ impact, tense, named, drop, children }: Props) {
+  const { kinds, begun, broken, mended } = impact;
+  return (
+    <div className="text-xs" data-impact={kinds.length}>
+      <p className="font-medium">
+        {kindsWord(impact, tense)} {endedWord(impact)}
+        {begun.length > 0 &&
+          ` New: ${begun.map((notice) => `${named(notice.rule)} ${notice.kind}`).join(", ")}.`}
+      </p>
+      {children}
+      <Broken broken={broken} tense={tense} />
+      {mended.length > 0 && <p className="font-medium">Kept again: {mended.join(", ")}.</p>}
+      {kinds.map((kind) => (
+        <Kind key={kind.probe + kind.after.outcome} kind={kind} drop={drop} />
+      ))}
+    </div>
+  );
+}
+
+/** How many groups of connections get another verdict; `more` where that need not be all of them. */
+export function kindsWord(
+  { kinds, complete }: Pick<Impact, "kinds" | "complete">,
+  tense: Tense,
+  more = "working it all out took too long",
+): string {
+  const perhaps = complete ? "" : `, and perhaps more: ${more}`;
+  const gets = tense === "is" ? "gets" : "would get";
+  if (kinds.length === 0) return `No connection ${gets} another verdict${perhaps}.`;
+  const get = tense === "is" && kinds.length > 1 ? "get" : gets;
+  return `${counted(kinds.length, "group")} of connections ${get} another verdict${perhaps}.`;
+}
+
+/** The promises that a change breaks, by name. */
+export function Broken({ broken, tense }: { broken: string[]; tense: Tense }) {
+  if (broken.length === 0) return null;
+  return (
+    <p className="font-medium text-madder">
+      {tense === "is" ? "Broke" : "Breaks"} {promises(broken)}.
+    </p>
+  );
+}
+
+function endedWord({ ended }: Impact): string {
+  if (ended.length === 0) return "";
+  return `${counted(ended.length, "finding")} ${ended.length === 1 ? "ends" : "end"}.`;
+}
+
+function promises(names: string[]): string {
+  return `${names.length === 1 ? "a promise" : `${names.length} promises`}: ${names.join(", ")}`;
+}
+
+/** What a change does, in a few words for a line that has no room for more; the gravest first. */
+export function inShort({ kinds, ended, begun, broken, mended }: Impact, tense: Tense): string {
+  const done = tense === "is";
+  const said = [
+    broken.length > 0 && `${done ? "broke" : "breaks"} ${promises(broken)}`,
+    kinds.length === 0
+      ? "every connection is decided as before"
+      : `${counted(kinds.length, "group")} of connections with another verdict`,
+    begun.length > 0 && counted(begun.length, "new finding"),
+    ended.length > 0 && `${counted(ended.length, "finding")} ${done ? "ended" : "fewer"}`,
+    mended.length > 0 && `kept again: ${mended.join(", ")}`,
+  ];
+  return said.filter(Boolean).join(" · ");
+}
+
+function counted(count: number, thing: string): string {
+  return `${count} ${thing}${count === 1 ? "" : "s"}`;
+}
+
+type KindProps = { kind: ImpactKind; drop: (probe: string) => void };
+
+/** One kind of connection that gets another verdict. */
+export function Kind({ kind, drop }: KindProps) {
+  return (
+    <p className="mt-1 border-paper-edge border-t pt-1">
+      <span className="inline-flex items-center gap-1.5 align-middle">
+        <Plate verdict={kind.before.verdict} /> <span aria-hidden="true">→</span>
+        <span className="sr-only">becomes</span> <Plate verdict={kind.after.verdict} />
+      </span>{" "}
+      {kind.after.outcome !== kind.after.verdict && <b>{kind.after.outcome} </b>}
+      {kind.before.outcome !== kind.before.verdict && (
+        <span className="text-dim">was {kind.before.outcome} </span>
+      )}
+      {kind.words.length === 0 && "everything else "}
+      {kind.words.map((words) => (
+        <span key={words.part}>
+          <span className="text-dim">{words.part}</span> {words.text}{" "}
+        </span>
+      ))}
+      <button type="button" className="text-rust underline" onClick={() => drop(kind.probe)}>
+        try one
+      </button>
+    </p>
+  );
+}

@@ -1,0 +1,58 @@
+import type { Commands } from "../session/commands";
+import { stepsOf } from "../session/useSent";
+import type { Session } from "../session/useSession";
+import { useSettled } from "../session/useSettled";
+import { calledIn } from "../stack/order";
+import { ImpactPreview } from "./ImpactPreview";
+
+type Props = {
+  session: Pick<Session, "id" | "rulebase" | "selected">;
+  can: Commands;
+  /** How many rules are chosen; the keys work on all of them. */
+  chosen: number;
+  close: () => void;
+};
+
+/** Longer than a key takes to be repeated. */
+const RESTING = 150;
+
+/** What each key that edits at once would do to the selected line, before one of them is pressed. */
+export function KeyPreview({ session, can, chosen, close }: Props) {
+  const rested = useSettled(session.selected, RESTING) === session.selected;
+  const { rulebase } = session;
+  return (
+    <section
+      aria-label="What the keys would do"
+      className="flex shrink-0 gap-3 border-edge border-b bg-paper px-3 py-1.5"
+    >
+      <div className="min-w-0 flex-1 text-xs">
+        <p className="font-medium">
+          {!can.up.edit
+            ? "Select a rule to see what the keys would do to it."
+            : `What the keys would do to ${
+                chosen > 0
+                  ? `the ${chosen} chosen rules`
+                  : rulebase && calledIn(rulebase, session.selected ?? "")
+              }`}
+        </p>
+        <ul className="grid grid-cols-[auto_minmax(0,1fr)] gap-x-2">
+          {Object.values(can).map(({ label, key, edit }) => (
+            <li key={label} className="contents">
+              <span className="text-right">
+                <span className="key">{key}</span>
+              </span>
+              {rested && rulebase && edit ? (
+                <ImpactPreview session={session} label={label} asked={stepsOf(edit, rulebase)} />
+              ) : (
+                <span className="text-faint">{label}</span>
+              )}
+            </li>
+          ))}
+        </ul>
+      </div>
+      <button type="button" className="press self-start text-xs" onClick={close}>
+        Close
+      </button>
+    </section>
+  );
+}

@@ -1,0 +1,27 @@
+import { useState } from "react";
+import { useSettled } from "../session/useSettled";
+import type { Asked } from "./useImpact";
+
+/** Longer than a pointer takes to pass over something on its way elsewhere. */
+const LINGERING = 250;
+
+/** What somebody is about to do, in a word or two, and what that is. */
+export type Meant = { label: string; asked: Asked };
+
+/** What somebody is about to do, once they linger on it. */
+export function useImpactPreview() {
+  const [intended, intend] = useState<Meant>();
+  const lingered = useSettled(intended, LINGERING);
+  return {
+    meant: lingered === intended ? intended : undefined,
+    intend,
+    /** For a button: what it would do at once is weighed while a pointer or a key is on it. */
+    on: (label: string, asked?: () => Asked) => {
+      const come = () => intend(asked && { label, asked: asked() });
+      const go = () => intend(undefined);
+      return { onPointerEnter: come, onFocus: come, onPointerLeave: go, onBlur: go };
+    },
+  };
+}
+
+export type Preview = ReturnType<typeof useImpactPreview>;

@@ -1,0 +1,46 @@
+import { useQuery } from "@tanstack/react-query";
+import { api } from "../api/client";
+import type { Session } from "../session/useSession";
+
+type Props = {
+  session: Session;
+  /** A rule's id; without one, what fell on the last line. */
+  rule?: string;
+  most: number;
+  drop: (probe: string) => void;
+};
+
+/** The recorded connections that fall on a rule, the most frequent first; a click drops one as a probe. */
+export function Caught({ session, rule, most, drop }: Props) {
+  const caught = useQuery({
+    queryKey: ["caught", session.id, rule, session.hits?.state],
+    queryFn: () => api.caught(session.id, rule),
+    placeholderData: (before, query) => (query?.queryKey[2] === rule ? before : undefined),
+  });
+  if (!caught.data) return <p className="text-dim text-xs">Looking at the tapes …</p>;
+  const { lines, more } = caught.data;
+  if (lines.length === 0) return <p className="text-dim text-xs">Nothing on the tapes falls on it.</p>;
+  const left = lines.length - most + more;
+  return (
+    <>
+      <ul>
+        {lines.slice(0, most).map((line) => (
+          <li key={line.probe}>
+            <button
+              type="button"
+              title="Run it as a probe"
+              onClick={() => drop(line.probe)}
+              className="grid w-full grid-cols-[52px_minmax(0,1fr)] gap-2 rounded px-1 py-0.5 text-left text-xs hover:bg-paper"
+            >
+              <span className="text-right font-medium">{line.times.toLocaleString("en")}×</span>
+              <span className="text-dim">{line.probe}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      {left > 0 && (
+        <p className="pl-1 text-dim text-xs">… and {left.toLocaleString("en")} more kinds of connections</p>
+      )}
+    </>
+  );
+}

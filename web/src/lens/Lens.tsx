@@ -1,0 +1,442 @@
+import { useQuery } from "@tanstack/react-query";
+import { PanelRightClose } from "lucide-react";
+import { useMemo, useState } from "react";
+import { api, type Finding, type Remedy, type Rule } from "../api/client";
+import { moment } from "../app/moments";
+import { Bulk } from "../editor/Bulk";
+import { splitSteps, splittable } from "../editor/bulk";
+import { FIELDS } from "../editor/fields";
+import { ProposedEdit } from "../impact/ProposedEdit";
+import { isLoud, ofRule, sentence, worstFirst } from "../session/known";
+import type { Session } from "../session/useSession";
+import { Rivet } from "../stack/Marks";
+import { LAST_LINE, percent } from "../stack/order";
+import { Plate } from "../stack/Plate";
+import { ResidueGauge } from "../stack/ResidueGauge";
+import { Caught } from "./Caught";
+import { ChapterLens } from "./ChapterLens";
+import { DefaultVerdictLens } from "./DefaultVerdictLens";
+import { Part, WitnessButton } from "./LensPart";
+
+type Props = {
+  session: Session;
+  rule?: Rule;
+  named: (id: string) => string;
+  edit: (field: string) => void;
+  fold: () => void;
+  /** Several rules chosen to work on. */
+  chosen: Rule[];
+  clearChosen: () => void;
+};
+
+/** Everything about the selected rule: what it claims, who takes from it, what the review found, and why it is there. */
+export function Lens({ session, rule, named, edit, fold, chosen, clearChosen }: Props) {
+  const chapter = session.rulebase?.chapters.find((one) => session.selected === `chapter ${one.id}`);
+  const many = chosen.length > 1;
+  const isLast = session.selected === LAST_LINE;
+  const about = rule ? `Rule ${rule.number}` : chapter ? "Chapter" : isLast ? "Default verdict" : "Lens";
+  const title = many ? `${chosen.length} rules` : about;
+  return (
+    <aside
+      aria-label="Lens"
+      className="side flex w-[340px] shrink-0 flex-col overflow-y-auto border-edge border-l bg-plate"
+    >
+      <div className="flex items-center justify-between border-edge border-b px-3 py-1.5">
+        <h2 className="font-semibold">{title}</h2>
+        <button type="button" className="press" aria-label="Fold the lens away" onClick={fold}>
+          <PanelRightClose size={14} />
+        </button>
+      </div>
+      {many ? (
+        <Bulk session={session} chosen={chosen} named={named} clear={clearChosen} />
+      ) : rule ? (
+        <RuleLens session={session} rule={rule} named={named} edit={edit} />
+      ) : chapter ? (
+        <ChapterLens
+          key={`${chapter.id} ${chapter.title} ${chapter.note}`}
+          session={session}
+          chapter={chapter}
+        />
+      ) : isLast ? (
+        <DefaultVerdictLens key={session.rulebase?.lastLine} session={session} />
+      ) : (
+        <Overview session={session} named={named} />
+      )}
+    </aside>
+  );
+}
+
+/** More would make the list slow to draw, and nobody reads on. */
+const MOST_SHOWN = 200;
+
+type OfferProps = { session: Session; remedy: Remedy; what: string };
+
+/** An edit that would end a finding; it can only be done after its impact has been shown. */
+function RemedyOffer({ session, remedy, what }: OfferProps) {
+  const [open, setOpen] = useState(false);
+  return (
+    <div className="mt-1.5">
+      <button
+        type="button"
+        className="press text-left text-xs"
+        aria-expanded={open}
+        onClick={() => setOpen(!open)}
+      >
+        Remedy: {remedy.words} …
+      </button>
+      {open && <ProposedEdit session={session} steps={remedy.steps} what={what} label="Apply" />}
+    </div>
+  );
+}
+
+type AcceptanceProps = { session: Session; finding: Finding; named: (id: string) => string };
+
+/** A finding can be accepted with a reason; it comes back when its rule says something else. */
+function Acceptance({ session, finding, named }: AcceptanceProps) {
+  const [reason, setReason] = useState<string>();
+  const send = (given: string) =>
+    session
+      .edit({
+        what: given
+          ? `accepted that ${named(finding.rule)} is ${finding.kind}`
+          : `no longer accepts that ${named(finding.rule)} is ${finding.kind}`,
+        steps: [
+          {
+            op: "ACCEPT_FINDING",
+            rule: finding.rule,
+            kind: finding.kind,
+            reason: given,
+            who: session.who,
+          },
+        ],
+      })
+      .then(() => setReason(undefined))
+      .catch(() => undefined);
+  if (finding.accepted) {
+    return (
+      <p className="mt-1.5 text-xs">
+        Accepted by {finding.accepted.who}: {finding.accepted.reason}{" "}
+        <button type="button" className="text-rust underline" onClick={() => send("")}>
+          take that back
+        </button>
+      </p>
+    );
+  }
+  if (reason === undefined) {
+    return (
+      <button type="button" className="press mt-1.5 text-xs" onClick={() => setReason("")}>
+        Accept it …
+      </button>
+    );
+  }
+  return (
+    <form
+      className="mt-1.5 flex gap-1"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (reason.trim()) send(reason.trim());
+      }}
+    >
+      <input
+        autoFocus
+        aria-label="Why this may stay"
+        placeholder="why this may stay"
+        value={reason}
+        onChange={(event) => setReason(event.target.value)}
+        onKeyDown={(event) => event.key === "Escape" && setReason(undefined)}
+        className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 text-xs placeholder:text-faint"
+      />
+      <button type="submit" className="press press-main text-xs" disabled={!reason.trim()}>
+        Accept
+      </button>
+    </form>
+  );
+}
+
+type RuleLensProps = Required<Pick<Props, "session" | "rule" | "named" | "edit">>;
+
+function RuleLens({ session, rule, named, edit }: RuleLensProps) {
+  const state = session.review?.state;
+  const detail = useQuery({
+    queryKey: ["rule review", session.id, rule.id, state],
+    queryFn: () => api.ruleReview(session.id, rule.id),
+    enabled: state !== undefined,
+    placeholderData: (before, query) => (query?.queryKey[2] === rule.id ? before : undefined),
+  });
+  const residue = detail.data?.residue;
+  const gauge = ofRule(session.review, rule.id).residue;
+  const findings = detail.data?.findings ?? [];
+  const loud = findings.filter((finding) => finding.severity !== "quiet");
+  const quiet = findings.filter((finding) => finding.severity === "quiet");
+  const stage = session.fall;
+  const misses = stage?.passed.find((pass) => pass.rule === rule.id)?.misses;
+  const caught = stage?.caughtBy === rule.id ? stage.matches : undefined;
+  return (
+    <>
+      <Part title="What it matches">
+        <p className="font-medium">{rule.name || "unnamed rule"}</p>
+        <p>{rule.sentence}</p>
+        <p className="mt-1 flex items-center gap-3">
+          <Plate verdict={rule.verdict} />
+          {rule.outcome !== rule.verdict && (
+            <span className="text-dim">{rule.outcome.slice(rule.verdict.length).trim()}</span>
+          )}
+          {rule.sheet && <span className="text-dim">by sheet {rule.sheet}</span>}
+          {rule.state === "off" && <span className="text-dim">off: it takes no part</span>}
+          <button type="button" className="press ml-auto text-xs" onClick={() => edit("from.zones")}>
+            Edit
+          </button>
+        </p>
+      </Part>
+      {misses && (
+        <Part title="Why the probe passed it">
+          {misses.map((miss) => (
+            <p key={miss.field + miss.wanted}>
+              {miss.label} is <b>{miss.had}</b>; the rule wants {miss.wanted}.
+            </p>
+          ))}
+        </Part>
+      )}
+      {caught && (
+        <Part title="Why it caught the probe">
+          {caught.length === 0 && <p>It matches everything.</p>}
+          {caught.map((match) => (
+            <p key={match.field}>
+              {match.label} <b>{match.had}</b> is in {match.wanted}.
+            </p>
+          ))}
+        </Part>
+      )}
+      {loud.map((finding) => (
+        <Part
+          key={finding.kind + finding.sentence}
+          title={finding.accepted ? `${finding.kind}, accepted` : finding.kind}
+        >
+          <p className="flex gap-1.5">
+            <span className="pt-0.5">
+              <Rivet severity={finding.severity} />
+            </span>
+            <span>{finding.sentence}</span>
+          </p>
+          <details className="mt-0.5 text-xs">
+            <summary className="cursor-pointer text-dim">What that means</summary>
+            {finding.explanation.map((sentence) => (
+              <p key={sentence} className="mt-1">
+                {sentence}
+              </p>
+            ))}
+          </details>
+          {finding.evidence.map((evidence) => (
+            <div key={evidence.rule} className="mt-1.5">
+              {evidence.rule && (
+                <button
+                  type="button"
+                  className="text-left underline decoration-edge"
+                  onClick={() => session.select(evidence.rule)}
+                >
+                  {named(evidence.rule)}
+                </button>
+              )}
+              {evidence.part && <p className="text-dim text-xs">where {evidence.part}</p>}
+              <WitnessButton session={session} witness={evidence.witness} />
+            </div>
+          ))}
+          {finding.remedies.map((remedy) => (
+            <RemedyOffer
+              key={remedy.words}
+              session={session}
+              remedy={remedy}
+              what={`remedied ${named(rule.id)}: ${remedy.words.toLowerCase()}`}
+            />
+          ))}
+          <Acceptance session={session} finding={finding} named={named} />
+        </Part>
+      ))}
+      {residue && (
+        <Part title="What is left of it">
+          <div className="w-40">{gauge && <ResidueGauge residue={gauge} named={named} />}</div>
+          {residue.takers.slice(0, 12).map((taker) => (
+            <p key={taker.rule} className="flex justify-between gap-2 text-xs">
+              <button
+                type="button"
+                className="truncate text-left underline decoration-edge"
+                onClick={() => session.select(taker.rule)}
+              >
+                {named(taker.rule)}
+              </button>
+              <span className="shrink-0 text-dim">
+                {taker.verdict} {percent(taker.share)} %
+              </span>
+            </p>
+          ))}
+          {residue.takers.length > 12 && (
+            <p className="text-dim text-xs">… and {residue.takers.length - 12} more</p>
+          )}
+          {residue.witness && <WitnessButton session={session} witness={residue.witness} />}
+        </Part>
+      )}
+      {session.hits && session.hits.days > 0 && residue && (
+        <Part title={`Recorded traffic: what it caught in ${session.hits.days} days of recorded traffic`}>
+          <Caught session={session} rule={rule.id} most={4} drop={session.probe} />
+        </Part>
+      )}
+      {quiet.length > 0 && (
+        <Part title="Normal, but good to know">
+          {quiet.map((finding) => (
+            <p key={finding.kind} className="text-dim text-xs">
+              {finding.sentence}
+            </p>
+          ))}
+        </Part>
+      )}
+      <Part title="Notes">
+        <p>{rule.note || <span className="text-dim">Nobody has written it down.</span>}</p>
+        {rule.kept && (
+          <p className="mt-1 text-dim text-xs">
+            {[
+              rule.kept.owner && `${rule.kept.owner} answers for it`,
+              rule.kept.changes,
+              rule.kept.reviewBy && `look again by ${rule.kept.reviewBy}`,
+            ]
+              .filter(Boolean)
+              .join(" · ")}
+          </p>
+        )}
+        <button type="button" className="press mt-1 text-xs" onClick={() => edit("words")}>
+          Write
+        </button>
+      </Part>
+      <Split session={session} rule={rule} named={named} />
+      <History rulebase={session.id} rule={rule.id} />
+    </>
+  );
+}
+
+/** A rule with several values in a field can become several rules. */
+function Split({ session, rule, named }: Pick<RuleLensProps, "session" | "rule" | "named">) {
+  const [field, setField] = useState<string>();
+  const fields = splittable(rule);
+  if (fields.length === 0) return null;
+  return (
+    <Part title="Split it">
+      <span className="flex flex-wrap gap-1">
+        {fields.map((key) => (
+          <button
+            key={key}
+            type="button"
+            className="press text-xs"
+            aria-pressed={field === key}
+            onClick={() => setField(field === key ? undefined : key)}
+          >
+            by {FIELDS.find((info) => info.key === key)?.label}, into {rule.fields[key].values.length}
+          </button>
+        ))}
+      </span>
+      {field && fields.includes(field) && (
+        <ProposedEdit
+          session={session}
+          steps={splitSteps(rule, field)}
+          what={`split ${named(rule.id)}`}
+          label="Split it"
+        />
+      )}
+    </Part>
+  );
+}
+
+function History({ rulebase, rule }: { rulebase: string; rule: string }) {
+  const journal = useQuery({ queryKey: ["journal", rulebase], queryFn: () => api.journal(rulebase) });
+  const entries = (journal.data ?? []).filter((entry) => entry.touched.includes(`rule:${rule}`));
+  return (
+    <Part title="History">
+      {entries.length === 0 && <p className="text-dim">Unchanged since it was loaded.</p>}
+      {entries.slice(0, 8).map((entry) => (
+        <p key={entry.revision} className="text-xs">
+          <span className="text-dim">
+            {entry.revision} · {moment(entry.at)} ·
+          </span>{" "}
+          {entry.who} {entry.what}
+        </p>
+      ))}
+    </Part>
+  );
+}
+
+/** What each question of the review may take, for everybody. */
+function Steps({ steps, allow }: { steps: number; allow: (steps: number) => void }) {
+  const [text, setText] = useState(String(steps));
+  const wanted = Number(text);
+  const changed = Number.isInteger(wanted) && wanted !== steps;
+  return (
+    <form
+      className="mt-2 text-dim text-xs"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (changed) allow(wanted);
+      }}
+    >
+      Each question may take{" "}
+      <input
+        aria-label="Steps for each question"
+        inputMode="numeric"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        className="w-20 rounded border border-paper-edge bg-paper px-1 text-right text-ink tabular-nums"
+      />{" "}
+      steps; what takes more is said to be undetermined.
+      {changed && (
+        <button type="submit" className="press ml-1 text-xs">
+          Review with {wanted.toLocaleString("en")}
+        </button>
+      )}
+    </form>
+  );
+}
+
+/** With no rule selected: the findings of the whole rulebase, worst first. */
+function Overview({ session, named }: { session: Session; named: (id: string) => string }) {
+  const rulebase = session.rulebase;
+  const all = useMemo(
+    () => (rulebase ? worstFirst(rulebase, session.review) : []),
+    [rulebase, session.review],
+  );
+  const loud = all.filter(isLoud);
+  const accepted = all.filter((finding) => finding.accepted);
+  if (!session.review) return <p className="p-3 text-dim">Reviewing …</p>;
+  return (
+    <Part title={loud.length === 0 ? "The review found nothing" : `The review found ${loud.length} things`}>
+      <ul>
+        {loud.slice(0, MOST_SHOWN).map((finding) => (
+          <li key={finding.rule + finding.kind}>
+            <button
+              type="button"
+              className="flex w-full gap-1.5 py-1 text-left hover:bg-rust-wash"
+              onClick={() => session.select(finding.rule)}
+            >
+              <span className="pt-0.5">
+                <Rivet severity={finding.severity} />
+              </span>
+              <span>
+                <b>{named(finding.rule)}</b>: {finding.kind}
+                <span className="block text-dim text-xs">{sentence(finding.said, session.number)}</span>
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      {loud.length > MOST_SHOWN && (
+        <p className="text-dim">
+          … and {(loud.length - MOST_SHOWN).toLocaleString("en")} more; <span className="key">f</span> goes
+          from one to the next.
+        </p>
+      )}
+      <Steps key={session.review.steps} steps={session.review.steps} allow={session.allowSteps} />
+      {accepted.length > 0 && (
+        <p className="text-dim text-xs">
+          {accepted.length} more {accepted.length === 1 ? "is" : "are"} accepted:{" "}
+          {accepted.map((finding) => `${named(finding.rule)}, ${finding.kind}`).join("; ")}
+        </p>
+      )}
+    </Part>
+  );
+}

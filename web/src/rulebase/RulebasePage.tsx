@@ -1,0 +1,360 @@
+import { PanelRightOpen } from "lucide-react";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { flushSync } from "react-dom";
+import { api, type Rule, type StepOf } from "../api/client";
+import { useKept } from "../app/kept";
+import { isCommand, isTyping, useWindowKeys } from "../app/keys";
+import { cloneOf, type Draft, isWritten } from "../editor/draft";
+import { PasteStrip, placed } from "../editor/PasteStrip";
+import { dropSavedDraft, readSavedDraft, writeSavedDraft } from "../editor/savedDraft";
+import { FilterBar } from "../filter/FilterBar";
+import { useFilter } from "../filter/useFilter";
+import { ImpactPreview } from "../impact/ImpactPreview";
+import { KeyPreview } from "../impact/KeyPreview";
+import { LastEditStrip, LastEditWord } from "../impact/LastEditImpact";
+import { Lens } from "../lens/Lens";
+import { ProbeLine } from "../probe/ProbeLine";
+import { type Command, commands } from "../session/commands";
+import { isLoud, ofRule, rulesIn } from "../session/known";
+import { Reviewing } from "../session/Reviewing";
+import type { Session } from "../session/useSession";
+import { lines, neighbour, nextMarked, type Place, placeBelow, rules } from "../stack/order";
+import { type Editing, Stack } from "../stack/Stack";
+
+const NONE: Rule[] = [];
+
+/** A button that stands for a key. */
+type Button = { label: string; key: string } & Omit<React.ComponentProps<"button">, "key">;
+
+/** Rules that came as text, before they are put in their place. */
+type Pasting = { steps: StepOf<"ADD_RULE">[]; place: Place };
+
+/** The main page: probe line, stack and lens, and the keys that work on all three. */
+export function RulebasePage({ session, theme }: { session: Session; theme: string }) {
+  const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
+  const [editing, setEditing] = useState<Editing>();
+  const [lens, setLens] = useKept("lens", "open");
+  const probe = useRef<HTMLInputElement>(null);
+  const rulebase = session.rulebase;
+  const filter = useFilter(session);
+  // What the last edit did stays open from one edit to the next.
+  const [told, setTold] = useState(false);
+  const [foretelling, setForetelling] = useState(false);
+  const [pasting, setPasting] = useState<Pasting>();
+  const filterInput = useRef<HTMLInputElement>(null);
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const all = useMemo(
+    () => (rulebase ? lines(rulebase, folded, editing?.place, filter.shown) : []),
+    [rulebase, folded, editing?.place, filter.shown],
+  );
+  const selected = session.byId.get(session.selected ?? "");
+
+  const marked = { has: (rule: string) => ofRule(session.review, rule).findings.some(isLoud) };
+  const focusStack = () => document.getElementById("stack")?.focus();
+  const stopEdit = () => {
+    setEditing(undefined);
+    // The editor that had the focus is gone only after the next drawing.
+    requestAnimationFrame(focusStack);
+  };
+  /** Opens a rule or a draft; what has been written into another one is kept or left first. */
+  const begin = (next: Editing) => {
+    const another =
+      editing !== undefined &&
+      (next.rule?.id !== editing.rule?.id || (next.initial && next.initial !== editing.initial));
+    if (another && isWritten(readSavedDraft<Draft>(session.id)?.draft))
+      return session.say("What is open has not been kept yet: keep it or leave it first.");
+    if (another) dropSavedDraft(session.id);
+    setEditing(next);
+  };
+  const openFilter = () => {
+    // At once, for what is typed next must not fall on the stack, where letters are keys.
+    flushSync(filter.open);
+    filterInput.current?.focus();
+  };
+  /** The ids of the rules in view, from the top. */
+  const inView = () => all.filter((line) => line.kind === "rule").map((line) => line.id);
+  const quietly = (work: Promise<unknown>) => work.catch(() => undefined);
+
+  /** Keys that work wherever nothing is being typed. */
+  useWindowKeys((event) => {
+    if (isTyping(event.target) || isCommand(event) || event.altKey) return;
+    if (event.key === "p") probe.current?.focus();
+    else if (event.key === "/") openFilter();
+    else if (event.key === "e") setTold(!told);
+    else if (event.key === "w") setForetelling(!foretelling);
+    else return;
+    event.preventDefault();
+  });
+  // On a page just opened nothing has the focus; its keys are the stack's, which has it from then on.
+  const onStack = useRef<(event: KeyboardEvent) => void>(undefined);
+  useWindowKeys((event) => {
+    if (event.target !== document.body || event.defaultPrevented) return;
+    onStack.current?.(event);
+    if (event.defaultPrevented && document.activeElement === document.body) focusStack();
+  });
+  const latestById = useRef(session.byId);
+  latestById.current = session.byId;
+
+  // What was being typed before a reload is opened again where it was.
+  const loaded = rulebase !== undefined;
+  useEffect(() => {
+    if (!loaded) return;
+    const savedDraft = readSavedDraft(session.id);
+    if (savedDraft)
+      setEditing({
+        rule: latestById.current.get(savedDraft.rule ?? ""),
+        field: "from.zones",
+        place: savedDraft.place,
+      });
+  }, [loaded, session.id]);
+
+  // Somebody else may take out the rule that is open here; what was typed into it becomes a new rule in its place.
+  const open = editing?.rule?.id;
+  const gone = loaded && open !== undefined && !session.byId.has(open);
+  const above = useRef<Place>({});
+  const at = open === undefined ? -1 : all.findIndex((line) => line.kind === "rule" && line.id === open);
+  if (at > 0) above.current = placeBelow(all[at - 1]);
+  useEffect(() => {
+    if (!gone) return;
+    const place = above.current;
+    const savedDraft = readSavedDraft(session.id);
+    if (savedDraft?.rule !== open) {
+      setEditing(undefined);
+      return;
+    }
+    writeSavedDraft(session.id, { ...savedDraft, rule: undefined, place });
+    setEditing({ field: "from.zones", place });
+    session.say(
+      "Somebody removed the rule that was open here. What you wrote is now a new rule; nothing is lost.",
+    );
+  }, [gone, open, session.id, session.say]);
+
+  if (session.error) return <p className="p-6">The rulebase cannot be loaded: {session.error.message}</p>;
+  if (!rulebase) return <p className="p-6 text-dim">Loading the rulebase …</p>;
+
+  const { named } = session;
+  const toggle = (chapter: string) => {
+    const next = new Set(folded);
+    if (!next.delete(chapter)) next.add(chapter);
+    setFolded(next);
+  };
+  const chapter = rulebase.chapters.find(({ id }) => session.selected === `chapter ${id}`);
+  const place = (side: "before" | "after") =>
+    selected ? { [side]: selected.id } : { chapter: (chapter ?? rulebase.chapters.at(-1))?.id };
+  const can = commands(rulebase, session.selected, chosen);
+  const remove = () => {
+    const next = neighbour(all, session.selected, 1);
+    session.make(can.removing.edit);
+    if (chosen.size > 0) {
+      setChosen(new Set());
+      if (chosen.has(session.selected ?? "")) session.select(undefined);
+      return;
+    }
+    if (selected || chapter?.rules.length === 0) session.select(next);
+  };
+  /** One rule, or with Shift all from the selected one, or with Ctrl one more or less. */
+  const choose = (rule: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
+    if (event.shiftKey && session.selected) {
+      const shown = inView();
+      const [from, to] = [shown.indexOf(session.selected), shown.indexOf(rule)].sort((a, b) => a - b);
+      if (from >= 0) setChosen(new Set([...chosen, ...shown.slice(from, to + 1)]));
+    } else if (isCommand(event)) {
+      const next = new Set(
+        chosen.size === 0 && session.byId.has(session.selected ?? "") ? [session.selected ?? ""] : chosen,
+      );
+      if (!next.delete(rule)) next.add(rule);
+      setChosen(next);
+    } else setChosen(new Set());
+    session.select(rule);
+  };
+  const extend = (by: -1 | 1) => {
+    const shown = inView();
+    const at = shown.indexOf(session.selected ?? "");
+    const next = shown[at + by];
+    if (at < 0 || !next) return;
+    setChosen(new Set([...chosen, shown[at], next]));
+    session.select(next);
+  };
+  const clone = () => {
+    if (!selected) return;
+    const what = `cloned ${named(selected.id)}`;
+    begin({ field: "from.zones", place: { after: selected.id }, initial: cloneOf(selected), what });
+  };
+  /** The chosen rules, or the one rule, as text that can be pasted here or elsewhere. */
+  const copy = async () => {
+    const ids = chosen.size > 0 ? [...chosen] : selected ? [selected.id] : [];
+    if (ids.length === 0) return;
+    try {
+      const { text } = await api.copied(session.id, ids);
+      await navigator.clipboard.writeText(text);
+      session.say(ids.length === 1 ? `copied ${named(ids[0])}` : `copied ${ids.length} rules`);
+    } catch (error) {
+      session.say(`The rules were not copied: ${(error as Error).message}`);
+    }
+  };
+  const paste = async (text: string) =>
+    setPasting({ steps: await session.pasted(text), place: place("after") });
+  const leavePasting = () => {
+    setPasting(undefined);
+    focusStack();
+  };
+  const keepPasted = async (meant: Pasting) => {
+    const { steps } = meant;
+    const what = `pasted ${steps.length} ${steps.length === 1 ? "rule" : "rules"}`;
+    leavePasting();
+    try {
+      const added = rulesIn(await session.edit({ what, steps: placed(steps, meant.place) }));
+      if (added.length === 1) session.select(added[0]);
+    } catch {
+      // Why is said beside the keys.
+      setPasting(meant);
+    }
+  };
+  const stackKeys = (event: KeyboardEvent | React.KeyboardEvent) => {
+    if (isTyping(event.target)) return;
+    const step = { ArrowDown: 1, j: 1, ArrowUp: -1, k: -1, PageDown: 10, PageUp: -10, Home: -1e9, End: 1e9 }[
+      event.key
+    ];
+    const by = event.key === "ArrowUp" ? -1 : 1;
+    if (event.altKey && step && Math.abs(step) === 1) session.make((by < 0 ? can.up : can.down).edit);
+    else if (event.shiftKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) extend(by);
+    else if (isCommand(event) && event.key === "c" && !getSelection()?.toString()) copy();
+    else if (isCommand(event) || event.altKey) return;
+    else if (step) session.select(neighbour(all, session.selected, step));
+    else if (event.key === "Enter" && selected) begin({ rule: selected, field: "from.zones" });
+    else if (event.key === "Enter" && chapter) toggle(chapter.id);
+    else if (event.key === "n") begin({ field: "from.zones", place: place("after") });
+    else if (event.key === "N") begin({ field: "from.zones", place: place("before") });
+    else if (event.key === "c") clone();
+    else if (event.key === "x") session.make(can.switching.edit);
+    else if (event.key === "Delete") remove();
+    else if (event.key === "f") session.select(nextMarked(rulebase, marked, session.selected));
+    else if (event.key === "v" && selected)
+      choose(selected.id, { shiftKey: false, ctrlKey: true, metaKey: false });
+    else if (event.key === "Escape" && chosen.size > 0) setChosen(new Set());
+    else if (event.key === "Escape") session.select(undefined);
+    else return;
+    event.preventDefault();
+  };
+  onStack.current = stackKeys;
+  const pressing = ({ label, key, edit }: Command): Button => ({
+    label,
+    key,
+    ...session.making(label, edit),
+  });
+  const buttons: Button[] = [
+    {
+      label: "New rule",
+      key: "n",
+      onClick: () => begin({ field: "from.zones", place: place("after") }),
+    },
+    { label: "Clone", key: "c", onClick: clone, disabled: !selected },
+    pressing(can.up),
+    pressing(can.down),
+    pressing(can.switching),
+    { ...pressing(can.removing), onClick: remove },
+    { label: "Filter", key: "/", onClick: openFilter },
+    {
+      label: "Next finding",
+      key: "f",
+      onClick: () => session.select(nextMarked(rulebase, marked, session.selected)),
+    },
+  ];
+  const { meant } = session.preview;
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <ProbeLine
+        session={session}
+        named={named}
+        input={probe}
+        write={(initial) => begin({ field: "from.zones", place: place("after"), initial })}
+      />
+      <div className="flex flex-wrap items-center gap-1 border-edge border-b bg-plate px-3 py-1">
+        {buttons.map(({ label, key, ...button }) => (
+          <button key={label} type="button" className="press text-xs" title={`${label} (${key})`} {...button}>
+            {label}
+          </button>
+        ))}
+        <span className="ml-3 flex min-w-0 flex-1 items-center gap-2">
+          {meant ? (
+            <ImpactPreview session={session} {...meant} />
+          ) : (
+            <>
+              <Reviewing session={session} />
+              <LastEditWord session={session} open={told} toggle={() => setTold(!told)} />
+            </>
+          )}
+        </span>
+        {lens === "folded" && (
+          <button
+            type="button"
+            className="press ml-auto"
+            aria-label="Open the lens"
+            onClick={() => setLens("open")}
+          >
+            <PanelRightOpen size={14} />
+          </button>
+        )}
+      </div>
+      {told && <LastEditStrip session={session} close={() => setTold(false)} />}
+      {foretelling && (
+        <KeyPreview session={session} can={can} chosen={chosen.size} close={() => setForetelling(false)} />
+      )}
+      {pasting && (
+        <PasteStrip
+          session={session}
+          {...pasting}
+          onPlace={(place) => setPasting({ ...pasting, place })}
+          keep={() => keepPasted(pasting)}
+          leave={leavePasting}
+        />
+      )}
+      {filter.isOpen && (
+        <FilterBar
+          text={filter.text}
+          set={filter.set}
+          input={filterInput}
+          shown={filter.count}
+          total={session.byId.size}
+          waiting={filter.waiting}
+          problem={filter.problem}
+          answered={filter.answered}
+          narrow={filter.narrow}
+          setNarrow={filter.setNarrow}
+          named={named}
+          chooseAll={() => setChosen(new Set(filter.meant))}
+          close={filter.close}
+          leave={focusStack}
+        />
+      )}
+      <div className="sides flex min-h-0 flex-1">
+        <Stack
+          session={session}
+          all={all}
+          editing={editing}
+          startEdit={begin}
+          stopEdit={stopEdit}
+          toggle={toggle}
+          folded={folded}
+          keys={stackKeys}
+          paste={(text) => quietly(paste(text))}
+          chosen={chosen}
+          filter={filter.text}
+          choose={choose}
+          theme={theme}
+        />
+        {lens === "open" && (
+          <Lens
+            session={session}
+            rule={selected}
+            named={named}
+            edit={(field) => selected && begin({ rule: selected, field })}
+            fold={() => setLens("folded")}
+            chosen={chosen.size === 0 ? NONE : rules(rulebase).filter((rule) => chosen.has(rule.id))}
+            clearChosen={() => setChosen(new Set())}
+          />
+        )}
+      </div>
+    </div>
+  );
+}

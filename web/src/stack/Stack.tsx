@@ -1,0 +1,524 @@
+import {
+  type Announcements,
+  DndContext,
+  type DragEndEvent,
+  type DragOverEvent,
+  DragOverlay,
+  type DragStartEvent,
+  PointerSensor,
+  pointerWithin,
+  useSensor,
+  useSensors,
+} from "@dnd-kit/core";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { ChevronDown, ChevronRight } from "lucide-react";
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import type { Chapter, Hits, Review, Rule, Rulebase, RulePatch } from "../api/client";
+import { isTyping } from "../app/keys";
+import { DepthMap } from "../depthMap/DepthMap";
+import { steps as stepsOfWork } from "../editor/bulk";
+import { added } from "../editor/draft";
+import { RuleEditor } from "../editor/RuleEditor";
+import type { Meant } from "../impact/useImpactPreview";
+import { isLoud, ofRule, rulesIn } from "../session/known";
+import type { Edit } from "../session/useSent";
+import type { Session } from "../session/useSession";
+import { FastRow } from "./FastRow";
+import { calledIn, dropStep, hitsWord, type Line, type Place, percent } from "./order";
+import { Plate } from "./Plate";
+import { COLUMNS, type DraggedValue, FallSegment, type RowProps, RuleRow, type Standing } from "./RuleRow";
+import { useFastScroll } from "./useFastScroll";
+import { letsThrough } from "./verdict";
+
+/** What is open for editing: a rule and one of its fields, or a draft and its place. */
+export type Editing = {
+  rule?: Rule;
+  field: string;
+  place?: Place;
+  initial?: RulePatch;
+  /** What the journal says of a draft. */
+  what?: string;
+};
+
+type Props = {
+  session: Session;
+  all: Line[];
+  editing?: Editing;
+  startEdit: (editing: Editing) => void;
+  stopEdit: () => void;
+  toggle: (chapter: string) => void;
+  folded: ReadonlySet<string>;
+  keys: (event: React.KeyboardEvent) => void;
+  /** Puts rules that came as text below the selected one. */
+  paste: (text: string) => void;
+  chosen: ReadonlySet<string>;
+  /** What is shown; when that changes, the selected rule is brought into view again. */
+  filter: string;
+  /** Chooses a rule; with Shift all up to it, with Ctrl one more or less. */
+  choose: (rule: string, event: React.MouseEvent) => void;
+  theme: string;
+};
+
+const HEIGHT = { chapter: 30, rule: 52, gap: 22, draft: 409, last: 40, editor: 461 };
+
+type FiguresProps = { chapter: Chapter; review?: Review; hits?: Hits };
+
+/** What the depth map shows of a chapter, in figures. */
+const ChapterFigures = memo(function ChapterFigures({ chapter: { rules }, review, hits }: FiguresProps) {
+  const on = rules.filter((rule) => rule.state === "on");
+  const passing = on.filter((rule) => letsThrough(rule.verdict)).length;
+  const found = rules.flatMap((rule) => ofRule(review, rule.id).findings.filter(isLoud));
+  const times = rules.reduce((sum, rule) => sum + (hits?.rules[rule.id]?.times ?? 0), 0);
+  const figures = [
+    `${passing} let through`,
+    `${on.length - passing} stop`,
+    ...["error", "warning", "note"].map((severity) => {
+      const count = found.filter((mark) => mark.severity === severity).length;
+      return count && `${count} ${severity}${count === 1 ? "" : "s"}`;
+    }),
+    hits?.days && hitsWord(times),
+  ];
+  return <span className="figure shrink-0 text-dim text-xs">{figures.filter(Boolean).join(" · ")}</span>;
+});
+
+/** Longer than a pointer takes to pass over a row on its way elsewhere. */
+const LINGERING = 200;
+
+/** What the journal says of a new rule. */
+export const addedWords = (name: string): string =>
+  name.trim() ? `added rule ${name.trim()}` : "added a rule without a name";
+
+const INSTRUCTIONS = {
+  draggable:
+    "Rules and their values can be dragged with a pointer; with keys, Alt and the arrows move a rule.",
+};
+
+/** What is read out while something is dragged: rules by what they are called, values as they are written. */
+export function spoken(named: (rule: string) => string): Announcements {
+  const what = ({ active }: Pick<DragStartEvent, "active">) =>
+    (active.data.current as DraggedValue | undefined)?.value ?? named(String(active.id));
+  return {
+    onDragStart: (event) => `Took up ${what(event)}.`,
+    onDragOver: (event) =>
+      event.over
+        ? `${what(event)} is over ${named(String(event.over.id))}.`
+        : `${what(event)} is over nothing.`,
+    onDragEnd: (event) =>
+      event.over
+        ? `Let go of ${what(event)} on ${named(String(event.over.id))}.`
+        : `Let go of ${what(event)}.`,
+    onDragCancel: (event) => `${what(event)} stays where it was.`,
+  };
+}
+
+/**
+ * The rule a pointer lingers on. Only where it is moved: rows that come under a pointer at rest are not meant by it, and
+ * keys go by what is selected. Nothing is drawn for the rows it passes on its way.
+ */
+function useHovered() {
+  const [rule, setRule] = useState<string>();
+  const over = useRef<string>(undefined);
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  useEffect(() => () => clearTimeout(timer.current), []);
+  const lookAt = (next: string | undefined) => {
+    if (over.current === next) return;
+    over.current = next;
+    clearTimeout(timer.current);
+    timer.current = setTimeout(() => setRule(next), LINGERING);
+  };
+  return {
+    rule,
+    moved: (event: React.PointerEvent) =>
+      lookAt((event.target as Element).closest("[data-rule]")?.getAttribute("data-rule") ?? undefined),
+    left: () => lookAt(undefined),
+  };
+}
+
+/** Where something opens above the stack or below it, a row that was in view stays in view. */
+function useKeptInView(
+  scroller: React.RefObject<HTMLDivElement | null>,
+  id: string | undefined,
+  reveal: () => void,
+) {
+  const latest = useRef({ id, reveal });
+  latest.current = { id, reveal };
+  useEffect(() => {
+    const view = scroller.current;
+    if (!view) return;
+    let height = view.clientHeight;
+    const observer = new ResizeObserver(() => {
+      const row = document.getElementById(`row-${latest.current.id}`);
+      const bottom = row && row.getBoundingClientRect().bottom - view.getBoundingClientRect().top;
+      if (bottom && bottom > view.clientHeight && bottom <= height) latest.current.reveal();
+      height = view.clientHeight;
+    });
+    observer.observe(view);
+    return () => observer.disconnect();
+  }, [scroller]);
+}
+
+/** What a rule takes from the one that is looked at, or loses to it. */
+function relationTo(
+  { review, number }: Pick<Session, "review" | "number">,
+  looked: string,
+  id: string,
+): Pick<RowProps, "relation" | "related"> {
+  const taken = (from: string, by: string) =>
+    ofRule(review, from).residue?.takers.find((taker) => taker.rule === by)?.share;
+  const takes = taken(looked, id);
+  if (takes !== undefined)
+    return { relation: "takes", related: `takes ${percent(takes)} % of rule ${number(looked)}` };
+  const loses = taken(id, looked);
+  if (loses !== undefined)
+    return { relation: "shielded", related: `loses ${percent(loses)} % to rule ${number(looked)}` };
+  return { relation: "", related: "" };
+}
+
+/** The rules from the top, with the fall line of the probe that is down. Only what is in view is drawn. */
+export function Stack({
+  session,
+  all,
+  editing,
+  startEdit,
+  stopEdit,
+  toggle,
+  folded,
+  keys,
+  paste,
+  chosen,
+  filter,
+  choose,
+  theme,
+}: Props) {
+  const hovered = useHovered();
+  const scroller = useRef<HTMLDivElement>(null);
+  const swift = useFastScroll(scroller);
+  const rulebase = session.rulebase;
+  // What is carried, in words.
+  const [carrying, setCarrying] = useState<string>();
+  const dragging = carrying !== undefined;
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
+  // The same function as long as the lines are the same, or all of them would be laid out at each drawing.
+  const key = useCallback((index: number) => all[index].id, [all]);
+  const virtual = useVirtualizer({
+    count: all.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: (index) => {
+      const line = all[index];
+      if (line.kind === "rule" && editing?.rule?.id === line.id) return HEIGHT.editor;
+      return HEIGHT[line.kind];
+    },
+    getItemKey: key,
+    overscan: 5,
+  });
+  useEffect(() => virtual.measure(), [editing, virtual]);
+
+  const stage = session.fall;
+  const caught = stage?.caughtBy;
+  const target = session.fall ? caught || "last line" : undefined;
+  const reveal = (id: string | undefined, align: "auto" | "center") => {
+    const index = all.findIndex((line) => line.id === id);
+    if (index < 0) return;
+    virtual.scrollToIndex(index, { align });
+    // Once more when it is drawn: a list that has just grown has nothing to scroll to yet.
+    requestAnimationFrame(() => virtual.scrollToIndex(index, { align }));
+  };
+  useEffect(() => reveal(session.selected ?? target, "auto"), [session.selected, filter]);
+  // Where a probe is caught is shown when it is run; an edit later on must not scroll away from itself.
+  useEffect(() => reveal(target, "center"), [session.fall?.text]);
+  // A new rule opens in view, wherever it is to stand.
+  const draftAt = all.findIndex((line) => line.kind === "draft");
+  useEffect(() => {
+    if (draftAt >= 0) reveal(all[draftAt].id, "auto");
+  }, [draftAt >= 0, editing?.place]);
+
+  useKeptInView(scroller, session.selected ?? target, () => reveal(session.selected ?? target, "auto"));
+
+  const now = useRef({ named: (_: string): string => "", choose, startEdit, number: session.number });
+  const [steady] = useState(() => ({
+    named: (rule: string) => now.current.named(rule),
+    number: (rule: string) => now.current.number(rule),
+    choose: (rule: string, event: React.MouseEvent) => now.current.choose(rule, event),
+    edit: (rule: Rule, field: string) => now.current.startEdit({ rule, field }),
+  }));
+  const goNow = useRef((_: number) => {});
+  goNow.current = (index: number) => {
+    const line = all[Math.max(0, Math.min(all.length - 1, index))];
+    virtual.scrollToIndex(index, { align: "center" });
+    if (line.kind !== "gap" && line.kind !== "draft") session.select(line.id);
+  };
+  const go = useCallback((index: number) => goNow.current(index), []);
+  const passed = useMemo(
+    () => new Map(stage?.passed.map((pass) => [pass.rule, pass.misses[0]])),
+    [stage?.passed],
+  );
+  if (!rulebase) return null;
+
+  const { named } = session;
+  now.current = { named, choose, startEdit, number: session.number };
+  const standing = (id: string): Standing => {
+    if (!stage) return "none";
+    if (id === target) return "catch";
+    return passed.has(id) ? "passed" : "below";
+  };
+  const looked = hovered.rule ?? session.selected ?? "";
+  const relation = (id: string) => relationTo(session, looked, id);
+  const chapterStanding = (index: number): Standing => {
+    if (!stage) return "none";
+    const next = all.find((line, at) => at > index && (line.kind === "rule" || line.kind === "last"));
+    return next && standing(next.id) !== "below" ? "passed" : "none";
+  };
+  /** What would come of letting go there. */
+  const carried = ({ active, over }: DragOverEvent): (Meant & { edit: Edit }) | undefined => {
+    const onto = over && session.byId.get(String(over.id));
+    if (!onto) return undefined;
+    const dragged = active.data.current as DraggedValue | undefined;
+    if (dragged?.value) {
+      const steps = stepsOfWork({ what: "add", field: dragged.field, value: dragged.value }, [onto]);
+      const what = `gave ${named(onto.id)} ${dragged.value}`;
+      return { label: `Given to rule ${onto.number}`, asked: steps, edit: { what, steps } };
+    }
+    const id = String(active.id);
+    const steps = [dropStep(rulebase, id, onto.id)].filter((step) => step !== undefined);
+    const side = steps[0]?.place?.after ? "below" : "above";
+    const what = (now: Rulebase) => `moved ${calledIn(now, id)}`;
+    return { label: `Put ${side} rule ${onto.number}`, asked: steps, edit: { what, steps } };
+  };
+  const takeUp = ({ active }: DragStartEvent) => {
+    const dragged = active.data.current as DraggedValue | undefined;
+    setCarrying(dragged?.value ?? named(String(active.id)));
+  };
+  const dropped = (event?: DragEndEvent) => {
+    setCarrying(undefined);
+    session.make(event && carried(event)?.edit);
+  };
+
+  const body = (line: Line, index: number) => {
+    if (line.kind === "chapter") {
+      const closed = folded.has(line.chapter.id);
+      return (
+        <div
+          role="row"
+          id={`row-${line.id}`}
+          aria-selected={session.selected === line.id}
+          onClick={() => session.select(line.id)}
+          className={`${COLUMNS} h-[30px] items-center border-edge border-b px-1 ${session.selected === line.id ? "bg-rust-wash" : "bg-ground"}`}
+        >
+          <FallSegment standing={chapterStanding(index)} />
+          <div role="gridcell" className="col-span-8 flex min-w-0 items-baseline gap-2">
+            <button
+              type="button"
+              tabIndex={-1}
+              aria-expanded={!closed}
+              onClick={() => toggle(line.chapter.id)}
+              className="flex items-center gap-1 font-semibold"
+            >
+              {closed ? <ChevronRight size={14} /> : <ChevronDown size={14} />}
+              {line.chapter.title}
+            </button>
+            <span className="shrink-0 text-faint text-xs">{line.chapter.rules.length} rules</span>
+            <ChapterFigures chapter={line.chapter} review={session.review} hits={session.hits} />
+            <span className="truncate text-dim text-xs">{line.chapter.note}</span>
+          </div>
+        </div>
+      );
+    }
+    if (line.kind === "gap") {
+      return (
+        <div
+          role="row"
+          className="h-[22px] border-edge border-b border-dashed bg-ground px-14 text-dim text-xs"
+        >
+          <span role="gridcell">
+            {line.count.toLocaleString("en")} {line.count === 1 ? "rule" : "rules"} left out here
+          </span>
+        </div>
+      );
+    }
+    if (line.kind === "last") {
+      return (
+        <div
+          role="row"
+          id={`row-${line.id}`}
+          aria-selected={session.selected === line.id}
+          data-standing={standing(line.id)}
+          onClick={() => session.select(line.id)}
+          className={`${COLUMNS} h-10 items-center bg-ground px-1 ${session.selected === line.id ? "bg-rust-wash" : ""}`}
+        >
+          <FallSegment standing={standing(line.id)} />
+          <span />
+          <span role="gridcell" className="col-span-4 text-dim italic">
+            Default verdict: everything no rule catches
+          </span>
+          <span role="gridcell">
+            <Plate verdict={rulebase.lastLine} />
+          </span>
+          <span role="gridcell" className="text-right text-[11px] text-dim">
+            {session.hits?.lastLine && hitsWord(session.hits.lastLine.times)}
+          </span>
+        </div>
+      );
+    }
+    if (line.kind === "draft" && editing) {
+      return (
+        <RuleEditor
+          // Another rule to begin with is another draft; the same one in another place is not.
+          key={JSON.stringify(editing.initial)}
+          rulebase={rulebase.id}
+          revision={rulebase.revision}
+          rule={undefined}
+          initial={editing.initial}
+          place={editing.place}
+          onPlace={(place) => startEdit({ ...editing, place })}
+          begin={editing.field}
+          what={editing.what ?? addedWords}
+          steps={(patch) => [{ op: "ADD_RULE", place: editing.place, rule: added(patch) }]}
+          save={async (edit) => {
+            session.select(rulesIn(await session.edit(edit))[0]);
+          }}
+          close={stopEdit}
+          named={named}
+          drop={session.probe}
+          shared={rulebase.parts}
+        />
+      );
+    }
+    if (line.kind !== "rule") return null;
+    if (swift && editing?.rule?.id !== line.id)
+      return (
+        <FastRow
+          rule={line.rule}
+          selected={session.selected === line.id}
+          standing={standing(line.id)}
+          residue={ofRule(session.review, line.id).residue}
+          select={steady.choose}
+        />
+      );
+    return (
+      <>
+        <RuleRow
+          rulebase={rulebase.id}
+          revision={rulebase.revision}
+          rule={line.rule}
+          selected={session.selected === line.id}
+          chosen={chosen.has(line.id)}
+          {...relation(line.id)}
+          standing={standing(line.id)}
+          reason={passed.get(line.id)}
+          findings={ofRule(session.review, line.id).findings}
+          number={steady.number}
+          residue={ofRule(session.review, line.id).residue}
+          hits={session.hits?.days ? (session.hits.rules[line.id]?.times ?? 0) : undefined}
+          named={steady.named}
+          dragging={dragging}
+          select={steady.choose}
+          edit={steady.edit}
+        />
+        {editing?.rule?.id === line.id && (
+          <RuleEditor
+            rulebase={rulebase.id}
+            revision={rulebase.revision}
+            rule={editing.rule}
+            begin={editing.field}
+            what={`changed rule ${line.rule.number} ${line.rule.name}`}
+            steps={(patch) =>
+              Object.keys(patch).length > 0 ? [{ op: "CHANGE_RULE", id: line.id, rule: patch }] : []
+            }
+            save={session.edit}
+            close={stopEdit}
+            named={named}
+            drop={session.probe}
+            shared={rulebase.parts}
+          />
+        )}
+      </>
+    );
+  };
+  return (
+    <div className="tall flex min-h-0 min-w-0 flex-1">
+      <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+        <div
+          className={`${COLUMNS} border-edge border-b bg-ground px-1 py-1 text-dim text-xs`}
+          aria-hidden="true"
+        >
+          <span />
+          <span className="text-right">no.</span>
+          <span>From</span>
+          <span>To</span>
+          <span>Using</span>
+          <span>When</span>
+          <span>Then</span>
+          <span className="text-right">residue</span>
+          <span />
+        </div>
+        <DndContext
+          sensors={sensors}
+          collisionDetection={pointerWithin}
+          onDragStart={takeUp}
+          onDragOver={(event) => session.preview.intend(carried(event))}
+          onDragCancel={() => dropped()}
+          accessibility={{ announcements: spoken(named), screenReaderInstructions: INSTRUCTIONS }}
+          onDragEnd={dropped}
+        >
+          <div
+            ref={scroller}
+            role="grid"
+            id="stack"
+            aria-label="Rules"
+            aria-rowcount={all.length}
+            aria-activedescendant={session.selected ? `row-${session.selected}` : undefined}
+            tabIndex={0}
+            onPointerMove={hovered.moved}
+            onPointerLeave={hovered.left}
+            onKeyDown={(event) => {
+              hovered.left();
+              // Escape lets go of what is dragged and of nothing else.
+              if (!dragging) keys(event);
+            }}
+            onPaste={(event) => {
+              if (isTyping(event.target)) return;
+              event.preventDefault();
+              paste(event.clipboardData.getData("text/plain"));
+            }}
+            className="min-h-0 min-w-0 flex-1 overflow-y-auto overflow-x-hidden bg-ground will-change-scroll"
+          >
+            <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
+              {virtual.getVirtualItems().map((item) => (
+                <div
+                  key={item.key}
+                  role="presentation"
+                  data-index={item.index}
+                  ref={
+                    all[item.index].kind === "draft" || editing?.rule?.id === item.key
+                      ? virtual.measureElement
+                      : undefined
+                  }
+                  className="absolute inset-x-0 top-0"
+                  style={{ transform: `translateY(${item.start}px)` }}
+                >
+                  {body(all[item.index], item.index)}
+                </div>
+              ))}
+            </div>
+          </div>
+          <DragOverlay dropAnimation={null} style={{ pointerEvents: "none" }}>
+            {dragging && (
+              <span className="inline-block w-max max-w-72 truncate rounded border border-rust bg-paper px-1.5 py-0.5 text-xs shadow-lg">
+                {carrying}
+              </span>
+            )}
+          </DragOverlay>
+        </DndContext>
+      </div>
+      <DepthMap
+        review={session.review}
+        hits={session.hits}
+        fall={session.fall}
+        selected={session.selected}
+        theme={theme}
+        all={all}
+        go={go}
+      />
+    </div>
+  );
+}
