@@ -113,7 +113,17 @@ async function ask<T>(path: string, init: RequestInit = {}): Promise<T> {
 }
 
 /** Who edits, as a header can carry it: those have no letters beyond ASCII. */
-const editor = (who: string) => ({ "Sieve-Editor": encodeURIComponent(who.trim()) });
+const editor = (who: string) => ({
+  "Sieve-Editor": encodeURIComponent(who.trim()),
+  ...(reason && { "Sieve-Reason": encodeURIComponent(reason) }),
+});
+
+let reason = "";
+
+/** Why whatever is done from now on is done; told with every change, and kept in the history. */
+export function setReason(text: string): void {
+  reason = text.trim();
+}
 
 function post<T>(path: string, body: unknown, who = "", more: Pick<RequestInit, "signal" | "headers"> = {}) {
   const headers = { "Content-Type": "application/json", ...editor(who), ...more.headers };
@@ -161,6 +171,10 @@ export const api = {
     ask<Impact>(`rulebases/${id}/impact/${action}`, { headers: editor(who), signal }),
   takeBack: (id: string, who: string, which: "undo" | "redo", revision: number) =>
     working(which, (going) => post<Edited>(`rulebases/${id}/${which}`, { revision }, who, going)),
+  restore: (id: string, who: string, revision: number, old: number) =>
+    working(`making revision ${old} current`, (going) =>
+      post<Edited>(`rulebases/${id}/restore`, { revision, old }, who, going),
+    ),
   probe: (id: string, text: string) => post<Fall>(`rulebases/${id}/probe`, { text }),
   completions: (text: string) => ask<Completions>(`probe/completions?${query({ text })}`),
   choices: (id: string, kind: string, text: string) =>

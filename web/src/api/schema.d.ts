@@ -404,6 +404,7 @@ export interface paths {
                 query?: never;
                 header?: {
                     "Sieve-Editor"?: string;
+                    "Sieve-Reason"?: string;
                 };
                 path: {
                     id: string;
@@ -954,6 +955,7 @@ export interface paths {
                 };
                 header?: {
                     "Sieve-Editor"?: string;
+                    "Sieve-Reason"?: string;
                 };
                 path: {
                     id: string;
@@ -1096,6 +1098,7 @@ export interface paths {
                 query?: never;
                 header?: {
                     "Sieve-Editor"?: string;
+                    "Sieve-Reason"?: string;
                 };
                 path: {
                     id: string;
@@ -1105,6 +1108,58 @@ export interface paths {
             requestBody: {
                 content: {
                     "application/json": components["schemas"]["TakeBackRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EditedView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore */
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "Sieve-Editor"?: string;
+                    "Sieve-Reason"?: string;
+                };
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RestoreRequest"];
                 };
             };
             responses: {
@@ -1574,6 +1629,7 @@ export interface paths {
                 query?: never;
                 header?: {
                     "Sieve-Editor"?: string;
+                    "Sieve-Reason"?: string;
                 };
                 path: {
                     id: string;
@@ -1703,6 +1759,11 @@ export interface components {
             needs: string[];
             features: string[];
             description: string;
+        };
+        BelowView: {
+            rule: string;
+            outcome: string;
+            verdict: string;
         };
         CatalogueView: {
             /** Format: int32 */
@@ -1857,6 +1918,9 @@ export interface components {
             outcome: string;
             verdict: string;
             matches: components["schemas"]["ReasonView"][];
+            below: components["schemas"]["BelowView"][];
+            /** Format: int32 */
+            belowMore: number;
             stages: components["schemas"]["StageView"][];
         };
         FaultView: {
@@ -1946,6 +2010,7 @@ export interface components {
             revision: number;
             at: components["schemas"]["Instant"];
             who: string;
+            reason: string;
             what: string;
             action: string;
             touched: string[];
@@ -2163,6 +2228,12 @@ export interface components {
             estimated: boolean;
             takers: components["schemas"]["TakerView"][];
             witness?: components["schemas"]["WitnessView"];
+        };
+        RestoreRequest: {
+            /** Format: int64 */
+            revision: number;
+            /** Format: int64 */
+            old: number;
         };
         ReviewView: {
             /** Format: int64 */

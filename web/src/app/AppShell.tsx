@@ -1,21 +1,18 @@
 import { Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { Tooltip } from "radix-ui";
-import { useEffect, useState } from "react";
-import { CataloguePage } from "../catalogue/CataloguePage";
-import { HistoryPage } from "../history/HistoryPage";
+import { lazy, Suspense, useEffect, useState } from "react";
+import { setReason } from "../api/client";
 import { ImpactPreview } from "../impact/ImpactPreview";
 import { LastEditLine } from "../impact/LastEditImpact";
-import { PromisesPage } from "../promises/PromisesPage";
-import { ReachPage } from "../reach/ReachPage";
 import { RulebasePage } from "../rulebase/RulebasePage";
 import { useSession } from "../session/useSession";
-import { SetsPage } from "../sets/SetsPage";
-import { SharedPage } from "../shared/SharedPage";
-import { TrafficPage } from "../traffic/TrafficPage";
+import { useActions } from "./actions";
 import { goTo, NOTHING_ASKED, useAddress } from "./address";
 import { KeysHelp } from "./KeysHelp";
 import { useKept } from "./kept";
-import { isCommand, isTyping, useWindowKeys } from "./keys";
+import { isCommand, isTyping, setSingleKeys, useWindowKeys } from "./keys";
+import { Link } from "./Link";
+import { PageBoundary } from "./PageBoundary";
 import { Palette } from "./Palette";
 import { PAGES } from "./pages";
 import { Tour } from "./Tour";
@@ -23,6 +20,23 @@ import { UnreadStrip } from "./UnreadStrip";
 import { UpdateBanner } from "./UpdateBanner";
 import { useSystemTheme } from "./useSystemTheme";
 import { WorkStrip } from "./WorkStrip";
+
+// Each page is loaded when it is opened; the main page comes with the application.
+const CataloguePage = lazy(() =>
+  import("../catalogue/CataloguePage").then((page) => ({ default: page.CataloguePage })),
+);
+const HistoryPage = lazy(() =>
+  import("../history/HistoryPage").then((page) => ({ default: page.HistoryPage })),
+);
+const PromisesPage = lazy(() =>
+  import("../promises/PromisesPage").then((page) => ({ default: page.PromisesPage })),
+);
+const ReachPage = lazy(() => import("../reach/ReachPage").then((page) => ({ default: page.ReachPage })));
+const SetsPage = lazy(() => import("../sets/SetsPage").then((page) => ({ default: page.SetsPage })));
+const SharedPage = lazy(() => import("../shared/SharedPage").then((page) => ({ default: page.SharedPage })));
+const TrafficPage = lazy(() =>
+  import("../traffic/TrafficPage").then((page) => ({ default: page.TrafficPage })),
+);
 
 /** Who edits; taken over when it is written in full, for everything one may undo is asked for by it. */
 function EditorName({ who, set }: { who: string; set: (who: string) => void }) {
@@ -50,6 +64,24 @@ function EditorName({ who, set }: { who: string; set: (who: string) => void }) {
   );
 }
 
+/** Why one edits: a reason or a change reference, which every edit carries until it is another one. */
+function Reason() {
+  const [text, setText] = useKept("reason", "");
+  useEffect(() => setReason(text), [text]);
+  return (
+    <label className="text-dim" title="Kept in the history with each edit you make">
+      <span className="sr-only">Reason for changes</span>
+      <input
+        value={text}
+        maxLength={200}
+        placeholder="reason, change"
+        onChange={(event) => setText(event.target.value)}
+        className="w-32 rounded border border-edge bg-plate px-1.5 py-0.5 text-ink placeholder:text-faint"
+      />
+    </label>
+  );
+}
+
 /** The bar at the top and the page below it. */
 export function AppShell() {
   const [who, setWho] = useKept("editor", "Wanda Okafor");
@@ -63,6 +95,8 @@ export function AppShell() {
   useEffect(() => {
     document.documentElement.dataset.figures = figures;
   }, [figures]);
+  const [single, setSingle] = useKept("single keys", "on");
+  useEffect(() => setSingleKeys(single === "on"), [single]);
   const [help, setHelp] = useState(false);
   const [palette, setPalette] = useState(false);
   useWindowKeys((event) => {
@@ -76,6 +110,42 @@ export function AppShell() {
     event.preventDefault();
   });
   const rulebase = session.rulebase;
+  const download = (what: string) => {
+    window.location.href = `/api/rulebases/${encodeURIComponent(session.id)}/${what}`;
+  };
+  useActions([
+    {
+      name: rulebase?.undo ? `Undo: ${rulebase.undo}` : "Undo",
+      key: "Ctrl Z",
+      run: () => session.takeBack("undo"),
+    },
+    {
+      name: rulebase?.redo ? `Redo: ${rulebase.redo}` : "Redo",
+      key: "Ctrl Shift Z",
+      run: () => session.takeBack("redo"),
+    },
+    {
+      name: theme === "dark" ? "Light surface" : "Dark surface",
+      run: () => setTheme(theme === "dark" ? "light" : "dark"),
+    },
+    {
+      name: figures === "shown" ? "Hide figures" : "Show figures beside the pictures",
+      key: "#",
+      run: () => setFigures(figures === "shown" ? "hidden" : "shown"),
+    },
+    { name: "Show the keys of this page", key: "?", run: () => setHelp(true) },
+    {
+      name: single === "on" ? "Switch single-key shortcuts off" : "Switch single-key shortcuts on",
+      run: () => setSingle(single === "on" ? "off" : "on"),
+    },
+    { name: "Save promises as CSV", run: () => download("promises/csv") },
+    { name: "Save the rulebase as text", run: () => download("file?format=rules") },
+    { name: "Save the rulebase as JSON", run: () => download("file?format=json") },
+    { name: "Save the rulebase as CSV", run: () => download("file?format=csv") },
+    { name: "Save the rulebase as an access list (RFC 8519)", run: () => download("file?format=acl") },
+    { name: "Adopt an edition of the catalogue", run: () => goTo({ page: "catalogue", ...NOTHING_ASKED }) },
+    { name: "Go back to an earlier revision", run: () => goTo({ page: "history", ...NOTHING_ASKED }) },
+  ]);
   // What an edit did is told where it was made, and not on every page that is opened afterwards.
   const [came, setCame] = useState({ page: address.page, at: rulebase?.revision });
   if (came.page !== address.page || came.at === undefined) {
@@ -86,18 +156,17 @@ export function AppShell() {
   return (
     <Tooltip.Provider delayDuration={250}>
       <div className="flex h-full flex-col">
-        <header className="flex min-h-10 max-[900px]:flex-wrap shrink-0 items-center gap-3 whitespace-nowrap border-edge border-b bg-ground px-3">
+        <header className="flex min-h-10 max-[1180px]:flex-wrap shrink-0 items-center gap-3 whitespace-nowrap border-edge border-b bg-ground px-3">
           <h1 className="flex items-center gap-2 font-semibold">
             <img src="/sieve.svg" alt="" width="20" height="20" />
-            Iron Sieve
+            <span className="max-[1400px]:sr-only">Iron Sieve</span>
           </h1>
-          <nav aria-label="Places" className="flex max-[900px]:flex-wrap">
+          <nav aria-label="Places" className="flex max-[1180px]:flex-wrap">
             {PAGES.map(([page, label]) => (
-              <button
+              <Link
                 key={page}
-                type="button"
+                to={{ page, ...NOTHING_ASKED }}
                 aria-current={address.page === page ? "page" : undefined}
-                onClick={() => goTo({ page, ...NOTHING_ASKED })}
                 className={`rounded px-1.5 py-1 ${address.page === page ? "bg-plate font-semibold shadow-[inset_0_-2px_0_var(--rust)]" : "text-dim"}`}
               >
                 {label}
@@ -106,7 +175,7 @@ export function AppShell() {
                     {broken} broken
                   </span>
                 )}
-              </button>
+              </Link>
             ))}
           </nav>
           <span className="flex items-center gap-1 text-dim">
@@ -159,6 +228,7 @@ export function AppShell() {
             </button>
           </span>
           <EditorName who={who} set={setWho} />
+          <Reason />
           <button
             type="button"
             className="press"
@@ -173,14 +243,18 @@ export function AppShell() {
         <UnreadStrip session={session} />
         {address.page === "rulebase" && <Tour session={session} />}
         <main className="flex min-h-0 flex-1 flex-col">
-          {address.page === "sets" && <SetsPage session={session} />}
-          {address.page === "shared" && <SharedPage session={session} />}
-          {address.page === "reach" && <ReachPage session={session} />}
-          {address.page === "catalogue" && <CataloguePage session={session} />}
-          {address.page === "history" && <HistoryPage session={session} />}
-          {address.page === "traffic" && <TrafficPage session={session} />}
-          {address.page === "promises" && <PromisesPage session={session} />}
-          {address.page === "rulebase" && <RulebasePage session={session} theme={theme} />}
+          <PageBoundary key={address.page}>
+            <Suspense fallback={<p className="p-6 text-dim">Opening the page …</p>}>
+              {address.page === "sets" && <SetsPage session={session} />}
+              {address.page === "shared" && <SharedPage session={session} />}
+              {address.page === "reach" && <ReachPage session={session} />}
+              {address.page === "catalogue" && <CataloguePage session={session} />}
+              {address.page === "history" && <HistoryPage session={session} />}
+              {address.page === "traffic" && <TrafficPage session={session} />}
+              {address.page === "promises" && <PromisesPage session={session} />}
+              {address.page === "rulebase" && <RulebasePage session={session} theme={theme} />}
+            </Suspense>
+          </PageBoundary>
         </main>
         {/* Below, so that what comes and goes moves nothing under anybody's hands. */}
         {address.page !== "rulebase" && session.preview.meant && (
@@ -192,7 +266,13 @@ export function AppShell() {
           <LastEditLine session={session} open={() => goTo({ page: "history", ...NOTHING_ASKED })} />
         )}
       </div>
-      <KeysHelp page={address.page} open={help} close={() => setHelp(false)} />
+      <KeysHelp
+        page={address.page}
+        open={help}
+        close={() => setHelp(false)}
+        single={single === "on"}
+        setSingle={(on) => setSingle(on ? "on" : "off")}
+      />
       <Palette open={palette} close={() => setPalette(false)} session={session} />
     </Tooltip.Provider>
   );

@@ -1,8 +1,17 @@
 import { Dialog } from "radix-ui";
 import { EVERYWHERE, PLACES } from "./keys";
 
+type Props = {
+  page: string;
+  open: boolean;
+  close: () => void;
+  /** Whether keys that are a single character work. */
+  single: boolean;
+  setSingle: (on: boolean) => void;
+};
+
 /** The keys of the place one is in, and those that work everywhere. */
-export function KeysHelp({ page, open, close }: { page: string; open: boolean; close: () => void }) {
+export function KeysHelp({ page, open, close, single, setSingle }: Props) {
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && close()}>
       <Dialog.Portal>
@@ -25,6 +34,15 @@ export function KeysHelp({ page, open, close }: { page: string; open: boolean; c
               </div>
             ))}
           </dl>
+          <label className="mt-3 flex items-center gap-2">
+            <input
+              type="checkbox"
+              checked={single}
+              onChange={(event) => setSingle(event.target.checked)}
+              className="accent-rust"
+            />
+            Keys that are a single character work
+          </label>
           <p className="mt-2 text-dim text-xs">Where a keyboard has ⌘, it does what Ctrl does.</p>
         </Dialog.Content>
       </Dialog.Portal>

@@ -3,6 +3,7 @@ import { Command } from "cmdk";
 import { useState } from "react";
 import { api } from "../api/client";
 import type { Session } from "../session/useSession";
+import { actionsFor } from "./actions";
 import { type Address, goTo } from "./address";
 import { type Named, named } from "./named";
 
@@ -11,7 +12,7 @@ const MOST_SHOWN = 60;
 
 type Props = { open: boolean; close: () => void; session: Session };
 
-/** Everything by name: places, chapters, rules, sets, sheets and lanes, promises, people and applications. */
+/** Everything by name: what can be done, places, chapters, rules, sets, sheets and lanes, promises, people and applications. */
 export function Palette({ open, close, session }: Props) {
   const [text, setText] = useState("");
   const catalogue = useQuery({
@@ -25,6 +26,7 @@ export function Palette({ open, close, session }: Props) {
     queryFn: () => api.choices(session.id, "person", text),
     enabled: open && text.trim().length > 1,
   });
+  const actions = open ? actionsFor(text) : [];
   const found = open ? named(session, catalogue.data, people.data ?? [], text) : [];
   const go = (where: Partial<Address>) => {
     close();
@@ -42,11 +44,28 @@ export function Palette({ open, close, session }: Props) {
       <Command.Input
         value={text}
         onValueChange={setText}
-        placeholder="a rule, a chapter, a set, a person, an application, a place"
+        placeholder="what to do, or a rule, a chapter, a set, a person, an application, a page"
         className="w-full border-edge border-b bg-paper px-3 py-2"
       />
       <Command.List className="max-h-96 overflow-auto py-1">
         <Command.Empty className="px-3 py-2 text-dim">Nothing is called “{text}”.</Command.Empty>
+        {text.trim() !== "" &&
+          actions.map((action) => (
+            <Command.Item
+              key={action.name}
+              value={`do ${action.name}`}
+              onSelect={() => {
+                close();
+                action.run();
+              }}
+              className="flex justify-between gap-4 px-3 py-1 data-[selected=true]:bg-rust-wash"
+            >
+              <span>
+                <span className="text-dim">do</span> {action.name}
+              </span>
+              {action.key && <kbd className="key">{action.key}</kbd>}
+            </Command.Item>
+          ))}
         {found.slice(0, MOST_SHOWN).map((one) => (
           <NamedItem key={`${one.kind} ${one.name}`} one={one} go={go} />
         ))}

@@ -26,7 +26,7 @@ const STOPS: Stop[] = [
   },
   {
     title: "Mend it",
-    words: "Open a remedy in the lens, read its impact, and do it. Or edit the rule yourself and keep it.",
+    words: "Open a remedy in the lens, read its impact, and apply it. Or edit the rule yourself and save it.",
     key: "Enter",
     done: (session, since) => (session.rulebase?.revision ?? 0) > since && !!session.rulebase?.undo,
   },

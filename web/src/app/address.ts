@@ -54,8 +54,8 @@ export function readAddress(): Address {
   return address;
 }
 
-/** Goes somewhere; a change of page can be gone back from, a change of selection cannot. */
-export function goTo(change: Partial<Address>): void {
+/** Where a change of the address leads, as a link. */
+export function hrefOf(change: Partial<Address>): string {
   const old = readAddress();
   const turned = change.page !== undefined && change.page !== old.page;
   const kept = turned ? { ...old, ...Object.fromEntries(OF_A_PAGE.map((one) => [one, undefined])) } : old;
@@ -66,7 +66,14 @@ export function goTo(change: Partial<Address>): void {
     if (value) query.set(PARAMETERS[parameter], value);
   }
   const text = query.toString();
-  const url = `/${next.page === "rulebase" ? "" : next.page}${text ? `?${text}` : ""}`;
+  return `/${next.page === "rulebase" ? "" : next.page}${text ? `?${text}` : ""}`;
+}
+
+/** Goes somewhere; a change of page can be gone back from, a change of selection cannot. */
+export function goTo(change: Partial<Address>): void {
+  const old = readAddress();
+  const turned = change.page !== undefined && change.page !== old.page;
+  const url = hrefOf(change);
   if (turned) window.history.pushState(null, "", url);
   else window.history.replaceState(null, "", url);
   for (const listener of listeners) listener();

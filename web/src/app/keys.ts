@@ -1,11 +1,30 @@
 import { useEffect, useRef } from "react";
 
+let singleKeys = true;
+
+/** Whether keys that are a single character do anything; whoever speaks to a computer may want them off. */
+export function setSingleKeys(on: boolean): void {
+  singleKeys = on;
+}
+
+/** Whether a key is one that somebody has switched off (WCAG 2.1.4). */
+export function isSwitchedOff(event: {
+  key: string;
+  ctrlKey: boolean;
+  metaKey: boolean;
+  altKey: boolean;
+}): boolean {
+  return !singleKeys && event.key.length === 1 && !event.altKey && !isCommand(event);
+}
+
 /** Listens to keys wherever they are pressed, always with what the page knows now. */
 export function useWindowKeys(keys: (event: KeyboardEvent) => void): void {
   const latest = useRef(keys);
   latest.current = keys;
   useEffect(() => {
-    const listener = (event: KeyboardEvent) => latest.current(event);
+    const listener = (event: KeyboardEvent) => {
+      if (!isSwitchedOff(event)) latest.current(event);
+    };
     window.addEventListener("keydown", listener);
     return () => window.removeEventListener("keydown", listener);
   }, []);
@@ -40,7 +59,10 @@ export const PLACES: Record<string, Keys> = {
     ["Enter", "edit the rule, or fold the chapter"],
     ["n / N", "new rule below / above"],
     ["c", "clone the rule; the clone is a draft first"],
-    ["Ctrl C / Ctrl V", "copy rules as text / weigh them below the rule; Enter puts them there"],
+    [
+      "Ctrl C / Ctrl V",
+      "copy rules as text / paste them below the rule: first you read their impact, Enter saves",
+    ],
     ["Alt ↑ / Alt ↓", "move the rule, or the chapter"],
     ["Shift ↑ ↓, v", "choose several rules to work on"],
     ["x", "switch the rule off or on"],
@@ -48,11 +70,11 @@ export const PLACES: Record<string, Keys> = {
     ["f", "next finding"],
     ["/", "show only some rules"],
     ["p", "to the probe line; a sentence that begins with a verdict writes a rule"],
-    ["Ctrl Enter", "keep what is being edited"],
+    ["Ctrl Enter", "save what is being edited"],
     ["Alt Enter", "put a new rule in the better place that is proposed"],
     ["w", "what the keys that edit at once would do to the rule"],
     ["e", "what the last edit did"],
-    ["Escape", "leave what is being edited, or choose nothing"],
+    ["Escape", "cancel what is being edited, or choose nothing"],
   ],
   sets: [
     ["Enter", "add what is marked in the list"],

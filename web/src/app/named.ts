@@ -30,7 +30,11 @@ export function named(
   // Who is meant the server has already found out, also by what else is known of somebody.
   const whom = people.map(({ kind, value }) => at(kind, value, { page: "reach", who: value }));
   const first = found.filter(begins);
-  return [...first, ...whom, ...found.filter((one) => !begins(one))];
+  // An address or a network has no name, but there are rules that can match it.
+  const addressed = /^[0-9a-f]*[.:][0-9a-f.:]*(\/\d+)?$/i.test(wanted)
+    ? [at("rules that can match", wanted, { page: "rulebase", find: `match:${wanted}` })]
+    : [];
+  return [...addressed, ...first, ...whom, ...found.filter((one) => !begins(one))];
 }
 
 function ofRulebase(rulebase: Rulebase): Named[] {
@@ -42,6 +46,11 @@ function ofRulebase(rulebase: Rulebase): Named[] {
     ...rules(rulebase).map(({ id, number, name }) =>
       at(`rule ${number}`, name, { page: "rulebase", rule: id }),
     ),
+    ...rules(rulebase)
+      .filter(({ kept }) => kept?.changes)
+      .map(({ id, number, name, kept }) =>
+        at("change", `${kept?.changes} · rule ${number} ${name}`, { page: "rulebase", rule: id }),
+      ),
     ...rulebase.sets.map(({ kind, name }) => at(`${kind} set`, name, { page: "sets", find: name })),
     ...sheets.map(({ name }) => at("sheet", name, { page: "shared" })),
     ...notices.map(({ name }) => at("notice", name, { page: "shared" })),

@@ -261,8 +261,8 @@ export function RuleEditor({
               Cancel
             </button>
             <span className="ml-auto text-dim text-xs">
-              <span className="key">Ctrl Enter</span> keep · <span role="status">{hint && `${hint} · `}</span>
-              <span className="key">Alt ↑↓</span> next part · <span className="key">Esc</span> leave
+              <span className="key">Ctrl Enter</span> save · <span role="status">{hint && `${hint} · `}</span>
+              <span className="key">Alt ↑↓</span> next part · <span className="key">Esc</span> cancel
             </span>
           </footer>
         </section>

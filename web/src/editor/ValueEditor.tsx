@@ -34,6 +34,17 @@ export function pasted(text: string): string[] {
     .filter((value) => value !== "");
 }
 
+/** How values of each kind may be spelt, shown while nothing is typed. */
+const SPELLINGS: Record<string, string> = {
+  network: "10.20.0.7 · 10.20.0.0/16 · 10.20.0.1-10.20.0.9 · host NAME · country XA · list NAME",
+  person: "login · group NAME · home port=NAME · identified · unidentified",
+  device: "company laptop · company laptop, healthy · any device, unhealthy",
+  site: "shop.example · *.shop.example · category NAME · no host name",
+  service: "tcp/443 · udp/5000-5100 · tcp · icmp/8 · ip/47",
+  application: "NAME · NAME/feature · family NAME · category NAME · where exposure >= serious",
+  time: "mon-fri 08:00-18:00 · 22:00-06:00 · 2026-12-24..2026-12-26",
+};
+
 /** The values of one field: type to filter, Enter to add, Backspace to take the last away. */
 export function ValueEditor({
   rulebase,
@@ -153,7 +164,7 @@ export function ValueEditor({
           value={text}
           onValueChange={setText}
           autoFocus={focused}
-          placeholder={`type to find ${oneOf(label)}, or paste a list`}
+          placeholder={SPELLINGS[kind] ?? `type to find ${oneOf(label)}, or paste a list`}
           className="rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
           onPaste={(event) => {
             const list = pasted(event.clipboardData.getData("text"));

@@ -1,7 +1,7 @@
 // @vitest-environment node
 import { describe, expect, it } from "vitest";
 import { patchOf, placeOf, type Rule, type Rulebase, type RuleField } from "../api/client";
-import { asked, isMeant, terms } from "../filter/filter";
+import { asked, isMeant, terms, unknown } from "../filter/filter";
 import { differences, hunks, pairs } from "../history/compare";
 import { blankRule, rulebaseOf } from "../samples";
 import { hitsWord, lines } from "../stack/order";
@@ -138,6 +138,20 @@ describe("hits", () => {
       true,
       false,
     ]);
+  });
+
+  it("are compared with a number, with or without spaces", () => {
+    const known = (hits?: number) => ({ chapter: "", findings: [], hits, matching: () => undefined });
+    const meant = (text: string, hits?: number) => isMeant(rule("a"), terms(text), known(hits));
+    expect([
+      meant("hits = 0"),
+      meant("hits=0", 1),
+      meant("hits > 100", 101),
+      meant("hits > 100", 100),
+    ]).toEqual([true, false, true, false]);
+    expect([meant("hits <= 5", 5), meant("hits < 5", 5), meant("hits >= 5", 5)]).toEqual([true, false, true]);
+    expect(unknown(terms("hits > 100 is:off"))).toBeUndefined();
+    expect(unknown(terms("hits:many"))).toContain("hits > 100");
   });
 });
 

@@ -23,13 +23,18 @@ export const KEYS: Record<string, string> = {
   finding: "a kind of finding, or how it begins, or any",
   chapter: "part of a chapter's title",
   is: "on or off",
-  hits: "none, or at least so many in the recorded traffic",
+  hits: "recorded traffic: hits = 0, hits > 100, hits < 5, none, or at least so many",
   owner: "who answers for it",
 };
 
 /** Reads a filter: words, "quoted words" and key:wanted, each of which must hold. */
 export function terms(text: string): Term[] {
-  return [...text.matchAll(/(?:([a-z]+):)?(?:"([^"]*)"?|(\S+))/g)]
+  // "hits > 100" is one word like "hits:>100".
+  return [
+    ...text
+      .replace(/\bhits\s*([<>=]=?)\s*(\d)/gi, "hits:$1$2")
+      .matchAll(/(?:([a-z]+):)?(?:"([^"]*)"?|(\S+))/g),
+  ]
     .map(([whole, key, quoted, word]) =>
       key && KEYS[key]
         ? { key, wanted: (quoted ?? word ?? "").toLowerCase() }
@@ -53,11 +58,14 @@ export function unknown(all: Term[]): string | undefined {
     if (key === "verdict" && !VERDICTS.includes(wanted))
       return `“${wanted}” is no verdict; verdicts are ${VERDICTS.join(", ")}.`;
     if (key === "is" && wanted !== "on" && wanted !== "off") return `A rule is on or off, not “${wanted}”.`;
-    if (key === "hits" && wanted !== "none" && !/^\d+$/.test(wanted))
-      return `Hits are none, or a number such as hits:100, not “${wanted}”.`;
+    if (key === "hits" && wanted !== "none" && !COUNT.test(wanted))
+      return `Hits are compared with a number, such as hits = 0 or hits > 100, not “${wanted}”.`;
   }
   return undefined;
 }
+
+/** How often something happened: a comparison and a number; only a number is the least. */
+const COUNT = /^([<>=]=?)?(\d{1,15})$/;
 
 const VERDICTS = ["allow", "deny", "reject", "ask", "stop", "enrol"];
 
@@ -88,7 +96,7 @@ function holds(rule: Rule, { key, wanted }: Term, known: Known): boolean {
           (wanted === "any" ? finding.severity !== "quiet" : finding.kind.startsWith(wanted)),
       );
     case "hits":
-      return wanted === "none" ? !known.hits : (known.hits ?? 0) >= Number(wanted);
+      return wanted === "none" ? !known.hits : compares(known.hits ?? 0, wanted);
     case "names":
       return values(rule).some((value) => value.toLowerCase() === wanted || bare(value) === wanted);
     case "match":
@@ -96,6 +104,15 @@ function holds(rule: Rule, { key, wanted }: Term, known: Known): boolean {
     default:
       return text(rule).includes(wanted);
   }
+}
+
+function compares(hits: number, wanted: string): boolean {
+  const [, sign = ">=", number = "0"] = wanted.match(COUNT) ?? [];
+  const bound = Number(number);
+  if (sign.startsWith("=")) return hits === bound;
+  if (sign === ">") return hits > bound;
+  if (sign === ">=") return hits >= bound;
+  return sign === "<" ? hits < bound : hits <= bound;
 }
 
 /** All values a rule names. */

@@ -1,7 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { api, type JournalEntry } from "../api/client";
 import { goTo, useAddress } from "../app/address";
+import { Fault } from "../app/Fault";
 import { moment } from "../app/moments";
+import { useSend } from "../app/useSend";
 import { ImpactText } from "../impact/ImpactText";
 import type { Session } from "../session/useSession";
 import { differences, type Hunk, hunks } from "./compare";
@@ -15,7 +18,12 @@ export function HistoryPage({ session }: { session: Session }) {
   const events = useQuery({ queryKey: ["events", session.id], queryFn: () => api.events(session.id) });
   const happened = [
     ...(journal.data ?? []).map((entry) => ({ ...entry, key: `revision ${entry.revision}` })),
-    ...(events.data ?? []).map((event) => ({ ...event, key: event.at + event.what, revision: undefined })),
+    ...(events.data ?? []).map((event) => ({
+      ...event,
+      key: event.at + event.what,
+      revision: undefined,
+      reason: "",
+    })),
   ].sort((a, b) => b.at.localeCompare(a.at));
   const older = address.from ? Number(address.from) : Math.max(0, newest - 1);
   const newer = address.to ? Number(address.to) : newest;
@@ -35,7 +43,7 @@ export function HistoryPage({ session }: { session: Session }) {
             : "Choose two revisions to compare: from one, to the other."}
         </p>
         <ol>
-          {happened.map(({ key, revision, who, what, at }) => {
+          {happened.map(({ key, revision, who, reason, what, at }) => {
             const when = moment(at);
             return revision === undefined ? (
               <Beside key={key} words={`${who} ${what}`} when={when} />
@@ -44,12 +52,19 @@ export function HistoryPage({ session }: { session: Session }) {
                 key={key}
                 number={revision}
                 words={`${who} ${what}`}
+                reason={reason}
                 when={when}
                 {...{ older, newer, setFrom, setTo }}
               />
             );
           })}
-          <Revision number={0} words="as it was loaded" when="" {...{ older, newer, setFrom, setTo }} />
+          <Revision
+            number={0}
+            words="as it was loaded"
+            reason=""
+            when=""
+            {...{ older, newer, setFrom, setTo }}
+          />
         </ol>
       </section>
       <Compared
@@ -65,6 +80,7 @@ export function HistoryPage({ session }: { session: Session }) {
 type RevisionProps = {
   number: number;
   words: string;
+  reason: string;
   when: string;
   older: number;
   newer: number;
@@ -72,7 +88,7 @@ type RevisionProps = {
   setTo: (revision: number) => void;
 };
 
-function Revision({ number, words, when, older, newer, setFrom, setTo }: RevisionProps) {
+function Revision({ number, words, reason, when, older, newer, setFrom, setTo }: RevisionProps) {
   const inside = number >= Math.min(older, newer) && number <= Math.max(older, newer);
   return (
     <li className={`flex items-start gap-2 border-edge border-b px-3 py-1.5 ${inside ? "bg-rust-wash" : ""}`}>
@@ -95,6 +111,7 @@ function Revision({ number, words, when, older, newer, setFrom, setTo }: Revisio
       <span className="w-8 shrink-0 text-right text-dim tabular-nums">{number}</span>
       <span className="min-w-0">
         {words}
+        {reason && <span className="block text-xs">Reason: {reason}</span>}
         <span className="block text-dim text-xs">{when}</span>
       </span>
     </li>
@@ -156,6 +173,7 @@ function Compared({ session, from, to, journal }: ComparedProps) {
         {!effect.data && <p className="text-dim">Working it out …</p>}
         {effect.data && <ImpactText impact={effect.data} tense="is" named={session.named} drop={dropIt} />}
       </section>
+      <Restore key={from} session={session} old={from} />
       {others && others.length > 0 && <Besides changes={others} />}
       <section aria-label="In order" className="px-4 py-2">
         <h2 className="font-semibold">In order</h2>
@@ -165,6 +183,56 @@ function Compared({ session, from, to, journal }: ComparedProps) {
         ))}
       </section>
     </div>
+  );
+}
+
+/** The way back to an older revision: what it would change from now on is read first. */
+function Restore({ session, old }: { session: Session; old: number }) {
+  const [asked, setAsked] = useState(false);
+  const { fault, attempt } = useSend(session);
+  const newest = session.rulebase?.revision ?? 0;
+  const impact = useQuery({
+    queryKey: ["between", session.id, newest, old],
+    queryFn: ({ signal }) => api.between(session.id, newest, old, signal),
+    enabled: asked && newest !== old,
+  });
+  if (old === newest) return null;
+  if (!asked)
+    return (
+      <p className="border-edge border-b px-4 py-2">
+        <button type="button" className="press text-xs" onClick={() => setAsked(true)}>
+          Make revision {old} current …
+        </button>
+      </p>
+    );
+  return (
+    <section aria-label={`Make revision ${old} current`} className="border-edge border-b px-4 py-2">
+      <h2 className="font-semibold">If revision {old} were current again</h2>
+      {!impact.data && !impact.error && <p className="text-dim">Working it out …</p>}
+      {impact.error && <p className="text-madder">{impact.error.message}</p>}
+      {impact.data && (
+        <ImpactText
+          impact={impact.data}
+          tense="would be"
+          named={session.named}
+          drop={(probe) => goTo({ page: "rulebase", probe })}
+        />
+      )}
+      <Fault fault={fault} />
+      <p className="mt-1 flex gap-1.5">
+        <button
+          type="button"
+          className="press press-main text-xs"
+          disabled={!impact.data}
+          onClick={() => attempt(session.restore(old)).then((kept) => kept && setAsked(false))}
+        >
+          Make it current
+        </button>
+        <button type="button" className="press text-xs" onClick={() => setAsked(false)}>
+          Cancel
+        </button>
+      </p>
+    </section>
   );
 }
 

@@ -20,17 +20,59 @@ export function ImpactText({ impact, tense, named, drop, children }: Props) {
     <div className="text-xs" data-impact={kinds.length}>
       <p className="font-medium">
         {kindsWord(impact, tense)} {endedWord(impact)}
-        {begun.length > 0 &&
-          ` New: ${begun.map((notice) => `${named(notice.rule)} ${notice.kind}`).join(", ")}.`}
+        {begun.length > 0 && ` New: ${begunWord(begun, named)}.`}
       </p>
+      {begun.length > FEW && (
+        <details>
+          <summary className="cursor-pointer text-dim">The {begun.length} new findings</summary>
+          <ul className="pl-4">
+            {begun.map((notice) => (
+              <li key={`${notice.rule} ${notice.kind}`}>
+                {named(notice.rule)} {notice.kind}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
       {children}
       <Broken broken={broken} tense={tense} />
       {mended.length > 0 && <p className="font-medium">Kept again: {mended.join(", ")}.</p>}
-      {kinds.map((kind) => (
+      {kinds.slice(0, FEW).map((kind) => (
         <Kind key={kind.probe + kind.after.outcome} kind={kind} drop={drop} />
+      ))}
+      {byChange(kinds.slice(FEW)).map(([change, some]) => (
+        <details key={change} className="mt-1 border-paper-edge border-t pt-1">
+          <summary className="cursor-pointer">
+            {change}: {some.length} more {some.length === 1 ? "group" : "groups"}
+          </summary>
+          {some.map((kind) => (
+            <Kind key={kind.probe + kind.after.outcome} kind={kind} drop={drop} />
+          ))}
+        </details>
       ))}
     </div>
   );
+}
+
+/** So many are read in full; of more, the rest is folded by what they have in common. */
+const FEW = 3;
+
+/** New findings: each by its rule, or of many how many of each kind. */
+function begunWord(begun: Impact["begun"], named: (rule: string) => string): string {
+  if (begun.length <= FEW) return begun.map(({ rule, kind }) => `${named(rule)} ${kind}`).join(", ");
+  const counts = new Map<string, number>();
+  for (const { kind } of begun) counts.set(kind, (counts.get(kind) ?? 0) + 1);
+  return [...counts].map(([kind, count]) => `${count} ${kind}`).join(", ");
+}
+
+/** Groups of connections by the verdicts they had and get, in the order they came. */
+function byChange(kinds: ImpactKind[]): [string, ImpactKind[]][] {
+  const found = new Map<string, ImpactKind[]>();
+  for (const kind of kinds) {
+    const change = `${kind.before.verdict} → ${kind.after.verdict}`;
+    found.set(change, [...(found.get(change) ?? []), kind]);
+  }
+  return [...found];
 }
 
 /** How many groups of connections get another verdict; `more` where that need not be all of them. */

@@ -356,6 +356,7 @@ function History({ rulebase, rule }: { rulebase: string; rule: string }) {
             {entry.revision} · {moment(entry.at)} ·
           </span>{" "}
           {entry.who} {entry.what}
+          {entry.reason && <span className="text-dim"> · reason: {entry.reason}</span>}
         </p>
       ))}
     </Part>
@@ -393,6 +394,16 @@ function Steps({ steps, allow }: { steps: number; allow: (steps: number) => void
   );
 }
 
+/** So many findings are all shown; of more only the first kind, and the others when they are opened. */
+const FEW_FINDINGS = 60;
+
+/** Findings by their kind, in the order in which the kinds come first. */
+function byKind(findings: Finding[]): [string, Finding[]][] {
+  const found = new Map<string, Finding[]>();
+  for (const finding of findings) found.set(finding.kind, [...(found.get(finding.kind) ?? []), finding]);
+  return [...found];
+}
+
 /** With no rule selected: the findings of the whole rulebase, worst first. */
 function Overview({ session, named }: { session: Session; named: (id: string) => string }) {
   const rulebase = session.rulebase;
@@ -405,25 +416,33 @@ function Overview({ session, named }: { session: Session; named: (id: string) =>
   if (!session.review) return <p className="p-3 text-dim">Reviewing …</p>;
   return (
     <Part title={loud.length === 0 ? "The review found nothing" : `The review found ${loud.length} things`}>
-      <ul>
-        {loud.slice(0, MOST_SHOWN).map((finding) => (
-          <li key={finding.rule + finding.kind}>
-            <button
-              type="button"
-              className="flex w-full gap-1.5 py-1 text-left hover:bg-rust-wash"
-              onClick={() => session.select(finding.rule)}
-            >
-              <span className="pt-0.5">
-                <Rivet severity={finding.severity} />
-              </span>
-              <span>
-                <b>{named(finding.rule)}</b>: {finding.kind}
-                <span className="block text-dim text-xs">{sentence(finding.said, session.number)}</span>
-              </span>
-            </button>
-          </li>
-        ))}
-      </ul>
+      {byKind(loud.slice(0, MOST_SHOWN)).map(([kind, some], index) => (
+        <details key={kind} open={index === 0 || loud.length <= FEW_FINDINGS}>
+          <summary className="cursor-pointer pt-1 font-medium">
+            {kind}{" "}
+            <span className="font-normal text-dim">{loud.filter((one) => one.kind === kind).length}</span>
+          </summary>
+          <ul>
+            {some.map((finding) => (
+              <li key={finding.rule}>
+                <button
+                  type="button"
+                  className="flex w-full gap-1.5 py-1 text-left hover:bg-rust-wash"
+                  onClick={() => session.select(finding.rule)}
+                >
+                  <span className="pt-0.5">
+                    <Rivet severity={finding.severity} />
+                  </span>
+                  <span>
+                    <b>{named(finding.rule)}</b>
+                    <span className="block text-dim text-xs">{sentence(finding.said, session.number)}</span>
+                  </span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </details>
+      ))}
       {loud.length > MOST_SHOWN && (
         <p className="text-dim">
           … and {(loud.length - MOST_SHOWN).toLocaleString("en")} more; <span className="key">f</span> goes

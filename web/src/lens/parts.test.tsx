@@ -287,7 +287,15 @@ describe("the rule editor", () => {
   });
 
   it("puts its changes on top of somebody else's when asked to", async () => {
-    const entry = { revision: 4, at: "", who: "Piet", what: "moved rule 9", action: "edit", touched: [] };
+    const entry = {
+      revision: 4,
+      at: "",
+      who: "Piet",
+      reason: "",
+      what: "moved rule 9",
+      action: "edit",
+      touched: [],
+    };
     refusal = new ApiError({
       type: "x",
       title: "It has changed",
@@ -332,6 +340,8 @@ describe("how a probe unfolds", () => {
       outcome: "deny",
       verdict: "deny",
       matches: [],
+      below: [],
+      belowMore: 0,
       stages: [
         {
           knowledge: "first packet",

@@ -2,6 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useId, useRef, useState } from "react";
 import { api, type Completions, type RulePatch } from "../api/client";
 import type { Session } from "../session/useSession";
+import type { Place } from "../stack/order";
+import { Answer } from "./Answer";
 import { Unfolding } from "./Unfolding";
 
 const EXAMPLE =
@@ -24,7 +26,7 @@ export function ProbeLine({
 }: {
   session: Session;
   /** Writes what a sentence says as the draft of a rule. */
-  write: (patch: RulePatch) => void;
+  write: (patch: RulePatch, place?: Place) => void;
   named: (rule: string) => string;
   input: React.RefObject<HTMLInputElement | null>;
 }) {
@@ -205,7 +207,12 @@ export function ProbeLine({
           ))}
         </p>
       )}
-      {!problem && session.fall && <Unfolding fall={session.fall} named={named} />}
+      {!problem && session.fall && (
+        <>
+          <Unfolding fall={session.fall} named={named} />
+          <Answer session={session} fall={session.fall} write={write} />
+        </>
+      )}
       {choices.length > 0 && (
         <ul
           id={list}

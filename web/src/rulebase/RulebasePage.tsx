@@ -2,8 +2,9 @@ import { PanelRightOpen } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { api, type Rule, type StepOf } from "../api/client";
+import { Actions } from "../app/actions";
 import { useKept } from "../app/kept";
-import { isCommand, isTyping, useWindowKeys } from "../app/keys";
+import { isCommand, isSwitchedOff, isTyping, useWindowKeys } from "../app/keys";
 import { cloneOf, type Draft, isWritten } from "../editor/draft";
 import { PasteStrip, placed } from "../editor/PasteStrip";
 import { dropSavedDraft, readSavedDraft, writeSavedDraft } from "../editor/savedDraft";
@@ -211,7 +212,7 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
     }
   };
   const stackKeys = (event: KeyboardEvent | React.KeyboardEvent) => {
-    if (isTyping(event.target)) return;
+    if (isTyping(event.target) || isSwitchedOff(event)) return;
     const step = { ArrowDown: 1, j: 1, ArrowUp: -1, k: -1, PageDown: 10, PageUp: -10, Home: -1e9, End: 1e9 }[
       event.key
     ];
@@ -261,13 +262,28 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
     },
   ];
   const { meant } = session.preview;
+  const doable = [
+    ...buttons
+      .filter(({ disabled }) => !disabled)
+      .map(({ label, key, onClick }) => ({
+        name: label,
+        key,
+        run: () => (onClick as (() => void) | undefined)?.(),
+      })),
+    { name: "New rule above", key: "N", run: () => begin({ field: "from.zones", place: place("before") }) },
+    { name: "Copy rules as text", key: "Ctrl C", run: copy },
+    { name: "Write a probe", key: "p", run: () => probe.current?.focus() },
+    { name: "What the last edit did", key: "e", run: () => setTold(!told) },
+    { name: "What the keys would do", key: "w", run: () => setForetelling(!foretelling) },
+  ];
   return (
     <div className="flex min-h-0 flex-1 flex-col">
+      <Actions actions={doable} />
       <ProbeLine
         session={session}
         named={named}
         input={probe}
-        write={(initial) => begin({ field: "from.zones", place: place("after"), initial })}
+        write={(initial, where = place("after")) => begin({ field: "from.zones", place: where, initial })}
       />
       <div className="flex flex-wrap items-center gap-1 border-edge border-b bg-plate px-3 py-1">
         {buttons.map(({ label, key, ...button }) => (

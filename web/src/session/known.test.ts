@@ -18,7 +18,7 @@ const edited: Edited = {
   lastLine: "deny",
   rules: [],
   removed: [],
-  entry: { revision: 5, at: "", who: "", what: "", action: "edit", touched: [] },
+  entry: { revision: 5, at: "", who: "", reason: "", what: "", action: "edit", touched: [] },
 };
 
 describe("what an edit makes of the rulebase that is known", () => {

@@ -264,6 +264,8 @@ export function useSession(who: string) {
         .catch((error) => setSaid(error.message)),
     takeBack: (which: "undo" | "redo") =>
       inTurn(() => api.takeBack(id, who, which, current().revision)).catch(() => undefined),
+    /** Makes an older revision current again, as an edit of its own. */
+    restore: (old: number) => inTurn(() => api.restore(id, who, current().revision, old)),
     /** What everything shown of the rulebase is worked out from. */
     state,
     refresh: () => client.invalidateQueries({ queryKey: ["rulebase"] }),

@@ -100,6 +100,20 @@ public final class Decider {
             caught.map(Rule::id),
             compiled.outcome(point),
             caught.map(reader::matches).orElse(List.of()));
-    return new Fall(connection, passed, fellOn, new Unfolding(compiled, connection).stages());
+    return new Fall(
+        connection, passed, fellOn, below(point), new Unfolding(compiled, connection).stages());
+  }
+
+  private List<Fall.Below> below(int[] point) {
+    List<Fall.Below> below = new ArrayList<>();
+    int box = compiled.index().first(point);
+    while (box >= 0) {
+      box = compiled.index().first(point, compiled.firstBox(compiled.ruleOfBox(box) + 1));
+      if (box >= 0) {
+        String id = compiled.rules().get(compiled.ruleOfBox(box)).rule().id();
+        below.add(new Fall.Below(id, compiled.outcomeOfBox(box)));
+      }
+    }
+    return below;
   }
 }

@@ -14,12 +14,15 @@ import java.util.Optional;
  * @param passed the rules it passes with everything known that a gateway can get to know, from the
  *     top
  * @param caught what it falls on then
+ * @param below the rules below that match it too, from the top, and what each of them would do
  * @param stages how it unfolds at the gateway, stage by stage; only the last one is not provisional
  */
-public record Fall(Connection connection, List<Pass> passed, Catch caught, List<Stage> stages) {
+public record Fall(
+    Connection connection, List<Pass> passed, Catch caught, List<Below> below, List<Stage> stages) {
 
   public Fall {
     passed = List.copyOf(passed);
+    below = List.copyOf(below);
     stages = List.copyOf(stages);
   }
 
@@ -80,6 +83,14 @@ public record Fall(Connection connection, List<Pass> passed, Catch caught, List<
       misses = List.copyOf(misses);
     }
   }
+
+  /**
+   * A rule that matches the connection and comes too late.
+   *
+   * @param rule its id
+   * @param outcome what it would do
+   */
+  public record Below(String rule, Outcome outcome) {}
 
   /**
    * What a connection fell on.

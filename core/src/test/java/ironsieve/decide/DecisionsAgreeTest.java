@@ -63,6 +63,25 @@ class DecisionsAgreeTest {
     }
   }
 
+  @Property(tries = 1000)
+  void whatComesTooLateIsEveryRuleBelowThatMatchesToo(
+      @ForAll("cases") Rulebases.Case given, @ForAll long seed) {
+    List<Rule> on = given.rulebase().rules().stream().filter(Rule::isOn).toList();
+    Twin twin = new Twin(given.rulebase(), given.world().environment());
+    Decider decider = decider(given);
+    for (Connection connection : some(given, seed, 20)) {
+      int caught = twin.catcher(on, connection);
+      List<Fall.Below> expected =
+          caught < 0
+              ? List.of()
+              : on.subList(caught + 1, on.size()).stream()
+                  .filter(rule -> twin.claims(rule, connection))
+                  .map(rule -> new Fall.Below(rule.id(), twin.outcome(rule, connection)))
+                  .toList();
+      assertThat(decider.fall(connection).below()).as("%s", connection).isEqualTo(expected);
+    }
+  }
+
   /** What stays sealed counts as held only if it would be whatever it is. */
   private static boolean held(Twin twin, Rule rule, FieldName name, Connection connection) {
     return twin.readable(connection)

@@ -409,4 +409,71 @@ class AnswersApiTest {
         .contains("ietf-access-control-list:acls");
     given().get(BASE + "/file?format=pdf").then().statusCode(422);
   }
+
+  @Test
+  void aProbeTellsWhichRulesBelowItsCatchMatchToo() throws Exception {
+    JsonNode fall =
+        post(
+            BASE + "/probe",
+            Map.of("text", "from Offices as livia.quist to Internet using Chatterbay at tue 10:00"),
+            200);
+    List<String> below = new ArrayList<>();
+    fall.get("below").forEach(one -> below.add(one.get("rule").asText()));
+    assertThat(below).isNotEmpty().doesNotContain(fall.get("caughtBy").asText());
+    String caught = fall.get("caughtBy").asText();
+    edit(0, Map.of("op", "CHANGE_RULE", "id", caught, "rule", Map.of("state", "off")), 200);
+    JsonNode without =
+        post(
+            BASE + "/probe",
+            Map.of("text", "from Offices as livia.quist to Internet using Chatterbay at tue 10:00"),
+            200);
+    // The first that came too late is the one that catches it now, and does what was said.
+    assertThat(without.get("caughtBy").asText()).isEqualTo(below.get(0));
+    assertThat(without.get("outcome")).isEqualTo(fall.at("/below/0/outcome"));
+    assertThat(without.get("below")).hasSize(below.size() - 1);
+  }
+
+  @Test
+  void anOlderRevisionIsMadeCurrentAgainAsAnEditThatCanBeUndone() throws Exception {
+    JsonNode atFirst = get(BASE).get("chapters");
+    edit(0, Map.of("op", "REMOVE_RULE", "id", "gw-snmp"), 200);
+    edit(1, Map.of("op", "MOVE_RULE", "id", "br-chat", "place", Map.of("before", "br-staff")), 200);
+    JsonNode changed = get(BASE).get("chapters");
+    JsonNode impact = get(BASE + "/impact?from=2&to=0");
+    assertThat(impact.get("kinds")).isNotEmpty();
+    JsonNode restored = post(BASE + "/restore", Map.of("revision", 2, "old", 0), 200);
+    assertThat(restored.get("revision").asLong()).isEqualTo(3);
+    assertThat(restored.at("/entry/what").asText()).isEqualTo("made revision 0 current again");
+    assertThat(get(BASE).get("chapters")).isEqualTo(atFirst);
+    post(BASE + "/undo", Map.of("revision", 3), 200);
+    assertThat(get(BASE).get("chapters")).isEqualTo(changed);
+    post(BASE + "/restore", Map.of("revision", 4, "old", 4), 422);
+    assertThat(post(BASE + "/restore", Map.of("revision", 4, "old", 9), 422).get("detail").asText())
+        .contains("it has revisions 0 to 4");
+    post(BASE + "/restore", Map.of("revision", 1, "old", 0), 409);
+  }
+
+  @Test
+  void whySomethingWasChangedIsKeptWithIt() throws Exception {
+    String body =
+        JSON.writeValueAsString(
+            Map.of(
+                "revision",
+                0,
+                "what",
+                "w",
+                "steps",
+                List.of(Map.of("op", "REMOVE_RULE", "id", "gw-snmp"))));
+    given()
+        .contentType("application/json")
+        .header("Sieve-Editor", "ada")
+        .header("Sieve-Reason", "CHG%2D4711 f%C3%BCr%20%C5%81ukasz")
+        .body(body)
+        .post(BASE + "/edits")
+        .then()
+        .statusCode(200);
+    assertThat(get(BASE + "/journal").at("/0/reason").asText()).isEqualTo("CHG-4711 für Łukasz");
+    post(BASE + "/undo", Map.of("revision", 1), 200);
+    assertThat(get(BASE + "/journal").at("/0/reason").asText()).isEmpty();
+  }
 }

@@ -1,19 +1,23 @@
 package ironsieve.server;
 
-import static io.restassured.RestAssured.given;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import io.quarkus.test.common.http.TestHTTPResource;
 import io.quarkus.test.junit.QuarkusTest;
-import io.restassured.response.Response;
-import io.restassured.specification.RequestSpecification;
 import jakarta.inject.Inject;
+import java.io.IOException;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
 
@@ -26,7 +30,13 @@ class WrongInputTest {
 
   private static final ObjectMapper JSON = new ObjectMapper();
 
+  private final HttpClient client =
+      HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build();
+
   @Inject DemoData demo;
+
+  @TestHTTPResource("/")
+  URI address;
 
   private int asked;
   private int refused;
@@ -46,7 +56,10 @@ class WrongInputTest {
     }
     assertThat(asked).isGreaterThan(800);
     assertThat(refused).isGreaterThan(asked / 2);
-    JsonNode untouched = JSON.readTree(given().get("/api/rulebases/main-gateway").asString());
+    HttpRequest whole =
+        HttpRequest.newBuilder(address.resolve("/api/rulebases/main-gateway")).build();
+    JsonNode untouched =
+        JSON.readTree(client.send(whole, HttpResponse.BodyHandlers.ofString()).body());
     assertThat(untouched.get("faults")).isEmpty();
   }
 
@@ -88,7 +101,9 @@ class WrongInputTest {
     }
     send("patch", paths.get(0), "application/json", "{}");
     answered(
-        given().urlEncodingEnabled(false).header("Accept", "image/png").get(paths.get(0)),
+        HttpRequest.newBuilder(URI.create(root() + paths.get(0)))
+            .header("Accept", "image/png")
+            .build(),
         "accept " + path);
   }
 
@@ -226,38 +241,44 @@ class WrongInputTest {
     };
   }
 
-  private void send(String method, String path, String type, String body) {
-    RequestSpecification request = given().urlEncodingEnabled(false);
+  private void send(String method, String path, String type, String body) throws Exception {
+    HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(root() + path));
     if (type != null) {
-      request = request.header("Content-Type", type);
+      request.header("Content-Type", type);
     }
-    if (body != null) {
-      request = request.body(body.getBytes(java.nio.charset.StandardCharsets.UTF_8));
-    }
-    Response response;
-    try {
-      response = request.request(method.toUpperCase(java.util.Locale.ROOT), path);
-    } catch (Exception e) {
-      // Groovy throws what it does not declare.
-      throw new AssertionError(method + " " + path + " got no answer to: " + body, e);
-    }
-    answered(response, method + " " + path + " " + body);
+    request.method(
+        method.toUpperCase(Locale.ROOT),
+        body == null
+            ? HttpRequest.BodyPublishers.noBody()
+            : HttpRequest.BodyPublishers.ofString(body));
+    answered(request.build(), method + " " + path + " " + body);
   }
 
-  private void answered(Response response, String what) {
+  private String root() {
+    return address.toString().replaceFirst("/$", "");
+  }
+
+  private void answered(HttpRequest request, String what) throws Exception {
     asked++;
     String shown = what.length() > 300 ? what.substring(0, 300) : what;
-    assertThat(response.statusCode()).as("%s: %s", shown, response.asString()).isBetween(200, 499);
+    HttpResponse<String> response;
+    try {
+      response = client.send(request, HttpResponse.BodyHandlers.ofString());
+    } catch (IOException e) {
+      throw new AssertionError(shown + " got no answer", e);
+    }
+    String text = response.body();
+    assertThat(response.statusCode()).as("%s: %s", shown, text).isBetween(200, 499);
     if (response.statusCode() >= 400) {
       refused++;
-      assertThat(response.contentType())
-          .as("%s: %s", shown, response.asString())
+      assertThat(response.headers().firstValue("Content-Type").orElse(""))
+          .as("%s: %s", shown, text)
           .startsWith("application/problem+json");
-      String text = response.asString();
       assertThat(text.length()).as(shown).isLessThan(50_000);
-      assertThat(response.jsonPath().getString("title")).as(shown).isNotBlank();
-      assertThat(response.jsonPath().getString("detail")).as(shown).isNotBlank();
-      assertThat(response.jsonPath().getInt("status")).as(shown).isEqualTo(response.statusCode());
+      JsonNode problem = JSON.readTree(text);
+      assertThat(problem.path("title").asText()).as(shown).isNotBlank();
+      assertThat(problem.path("detail").asText()).as(shown).isNotBlank();
+      assertThat(problem.path("status").asInt()).as(shown).isEqualTo(response.statusCode());
       assertThat(text)
           .as(shown)
           .doesNotContain("ironsieve.")

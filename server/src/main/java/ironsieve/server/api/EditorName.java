@@ -10,32 +10,37 @@ import java.nio.charset.StandardCharsets;
 import org.jboss.resteasy.reactive.server.ServerRequestFilter;
 
 /**
- * Who edits travels in a header, and headers carry no letters beyond ASCII; so the name is percent-
- * encoded there (RFC 3986), and read here once for all.
+ * Who edits and why travel in headers, and headers carry no letters beyond ASCII; so both are
+ * percent-encoded there (RFC 3986), and read here once for all.
  */
 public final class EditorName {
 
   private static final int LONGEST = 100;
+  private static final int LONGEST_REASON = 200;
 
   @ServerRequestFilter
   void read(ContainerRequestContext request) {
-    String raw = request.getHeaderString(RulebaseResource.EDITOR);
+    read(request, RulebaseResource.EDITOR, LONGEST);
+    read(request, RulebaseResource.REASON, LONGEST_REASON);
+  }
+
+  private static void read(ContainerRequestContext request, String header, int longest) {
+    String raw = request.getHeaderString(header);
     if (raw == null) {
       return;
     }
     if (raw.isBlank()) {
-      request.getHeaders().remove(RulebaseResource.EDITOR);
+      request.getHeaders().remove(header);
       return;
     }
-    String name;
+    String text;
     try {
-      name = decoded(raw);
+      text = decoded(raw);
     } catch (CharacterCodingException e) {
-      throw new FaultException(
-          "request", RulebaseResource.EDITOR, "a name is percent-encoded UTF-8 here");
+      throw new FaultException("request", header, "this is percent-encoded UTF-8");
     }
-    FaultException.demandName("request", RulebaseResource.EDITOR, name, LONGEST);
-    request.getHeaders().putSingle(RulebaseResource.EDITOR, name);
+    FaultException.demandName("request", header, text, longest);
+    request.getHeaders().putSingle(header, text);
   }
 
   /**

@@ -16,6 +16,9 @@ import org.eclipse.microprofile.openapi.annotations.media.Schema;
  */
 public final class FallViews {
 
+  /** More rules that come too late are only counted. */
+  private static final int MOST_BELOW = 20;
+
   private FallViews() {}
 
   /**
@@ -49,7 +52,8 @@ public final class FallViews {
 
   /**
    * A probe dropped into one revision: which rules it passes and what it falls on ({@code caughtBy}
-   * is empty for the last line), and how it unfolds at the gateway.
+   * is empty for the last line), which rules {@code below} match too ({@code belowMore} of them are
+   * left out), and how it unfolds at the gateway.
    */
   @Schema(
       requiredProperties = {
@@ -61,6 +65,8 @@ public final class FallViews {
         "outcome",
         "verdict",
         "matches",
+        "below",
+        "belowMore",
         "stages"
       })
   public record FallView(
@@ -72,7 +78,13 @@ public final class FallViews {
       String outcome,
       String verdict,
       List<ReasonView> matches,
+      List<BelowView> below,
+      int belowMore,
       List<StageView> stages) {}
+
+  /** A rule below the catch that matches too, and what it would have done. */
+  @Schema(requiredProperties = {"rule", "outcome", "verdict"})
+  public record BelowView(String rule, String outcome, String verdict) {}
 
   /** One detail of a probe. */
   @Schema(requiredProperties = {"detail", "value", "filledIn"})
@@ -134,7 +146,14 @@ public final class FallViews {
         OutcomeText.print(fall.caught().outcome()),
         fall.caught().outcome().verdict().word(),
         reasons(fall.caught().matches()),
+        fall.below().stream().limit(MOST_BELOW).map(FallViews::below).toList(),
+        Math.max(0, fall.below().size() - MOST_BELOW),
         fall.stages().stream().map(FallViews::stage).toList());
+  }
+
+  private static BelowView below(Fall.Below below) {
+    return new BelowView(
+        below.rule(), OutcomeText.print(below.outcome()), below.outcome().verdict().word());
   }
 
   private static List<PartView> parts(ProbeText.Probe probe) {

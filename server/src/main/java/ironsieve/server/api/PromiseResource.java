@@ -6,6 +6,7 @@ import ironsieve.files.Documents.PromiseDoc;
 import ironsieve.files.FaultException;
 import ironsieve.server.api.FallViews.PromiseView;
 import ironsieve.server.api.Views.EditedView;
+import ironsieve.server.edit.Author;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Step;
 import jakarta.inject.Inject;
@@ -76,6 +77,7 @@ public class PromiseResource {
   public EditedView load(
       @PathParam("id") String id,
       @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who,
+      @HeaderParam(RulebaseResource.REASON) @DefaultValue("") String reason,
       @QueryParam("revision") long revision,
       String text) {
     List<Step> steps =
@@ -86,7 +88,12 @@ public class PromiseResource {
     }
     Editor.Outcome outcome =
         editor.edit(
-            id, revision, who, "loaded " + steps.size() + " promises", steps, work.progress());
+            id,
+            revision,
+            new Author(who, reason),
+            "loaded " + steps.size() + " promises",
+            steps,
+            work.progress());
     return Differences.edited(outcome, editor.possible(id, who));
   }
 

@@ -18,6 +18,7 @@ import ironsieve.server.api.Views.EditedView;
 import ironsieve.server.api.Views.HeadView;
 import ironsieve.server.api.Views.JournalView;
 import ironsieve.server.api.Views.RulebaseView;
+import ironsieve.server.edit.Author;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.edit.Step;
@@ -55,6 +56,9 @@ public class RulebaseResource {
 
   /** The header that says who edits. */
   static final String EDITOR = "Sieve-Editor";
+
+  /** The header that says why. */
+  static final String REASON = "Sieve-Reason";
 
   /** Meetings of a piece and a rule; some hundred milliseconds at most. */
   private static final int IMPACT_BUDGET = 300_000;
@@ -231,6 +235,7 @@ public class RulebaseResource {
   public EditedView edit(
       @PathParam("id") String id,
       @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
+      @HeaderParam(REASON) @DefaultValue("") String reason,
       EditRequest request) {
     if (request == null || request.steps() == null || request.steps().isEmpty()) {
       throw new FaultException("edit", "steps", "an edit has at least one step");
@@ -245,7 +250,15 @@ public class RulebaseResource {
     String what = request.what() == null ? "edited" : request.what();
     FaultException.demandName("edit", "what", what, MOST_LETTERS);
     return edited(
-        id, who, editor.edit(id, request.revision(), who, what, request.steps(), work.progress()));
+        id,
+        who,
+        editor.edit(
+            id,
+            request.revision(),
+            new Author(who, reason),
+            what,
+            request.steps(),
+            work.progress()));
   }
 
   private static void demandNoNull(List<Step> steps) {
@@ -334,8 +347,10 @@ public class RulebaseResource {
   public EditedView undo(
       @PathParam("id") String id,
       @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
+      @HeaderParam(REASON) @DefaultValue("") String reason,
       TakeBackRequest request) {
-    return edited(id, who, editor.undo(id, seen(request), who, work.progress()));
+    return edited(
+        id, who, editor.undo(id, seen(request), new Author(who, reason), work.progress()));
   }
 
   @POST
@@ -343,8 +358,33 @@ public class RulebaseResource {
   public EditedView redo(
       @PathParam("id") String id,
       @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
+      @HeaderParam(REASON) @DefaultValue("") String reason,
       TakeBackRequest request) {
-    return edited(id, who, editor.redo(id, seen(request), who, work.progress()));
+    return edited(
+        id, who, editor.redo(id, seen(request), new Author(who, reason), work.progress()));
+  }
+
+  /** An older revision to be made current again, and the revision seen. */
+  @Schema(requiredProperties = {"revision", "old"})
+  public record RestoreRequest(long revision, long old) {}
+
+  /** Makes an older revision current again, as an edit that can be undone. */
+  @POST
+  @Path("rulebases/{id}/restore")
+  public EditedView restore(
+      @PathParam("id") String id,
+      @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
+      @HeaderParam(REASON) @DefaultValue("") String reason,
+      RestoreRequest request) {
+    if (request == null) {
+      throw new FaultException(
+          "request", "old", "say which revision, such as {\"revision\": 7, \"old\": 3}");
+    }
+    return edited(
+        id,
+        who,
+        editor.restore(
+            id, request.revision(), new Author(who, reason), request.old(), work.progress()));
   }
 
   private static long seen(TakeBackRequest request) {

@@ -133,9 +133,15 @@ public final class Views {
       String kind, String name, List<String> values, String note, List<String> usedBy) {}
 
   /** One revision. */
-  @Schema(requiredProperties = {"revision", "at", "who", "what", "action", "touched"})
+  @Schema(requiredProperties = {"revision", "at", "who", "reason", "what", "action", "touched"})
   public record JournalView(
-      long revision, Instant at, String who, String what, String action, List<String> touched) {}
+      long revision,
+      Instant at,
+      String who,
+      String reason,
+      String what,
+      String action,
+      List<String> touched) {}
 
   /**
    * What an edit led to: only what it changed. {@code rules} are those added or changed (their
@@ -289,6 +295,7 @@ public final class Views {
         entry.revision(),
         entry.at(),
         entry.who(),
+        entry.reason(),
         entry.what(),
         entry.action(),
         entry.changes().stream().map(change -> change.kind() + ":" + change.id()).toList());

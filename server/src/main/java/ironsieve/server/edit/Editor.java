@@ -252,14 +252,14 @@ public class Editor {
   public Outcome edit(
       String rulebase,
       long revision,
-      String who,
+      Author author,
       String what,
       List<Step> steps,
       Progress progress) {
     return kept(
         rulebase,
         revision,
-        before -> new Planned(taken(before, steps, progress), new Made(who, what, "edit", null)),
+        before -> new Planned(taken(before, steps, progress), new Made(author, what, "edit", null)),
         progress);
   }
 
@@ -425,16 +425,33 @@ public class Editor {
   }
 
   /** Takes back the editor's own newest edit. */
-  public Outcome undo(String rulebase, long revision, String who, Progress progress) {
-    return takeBack(rulebase, revision, who, "undo", progress);
+  public Outcome undo(String rulebase, long revision, Author author, Progress progress) {
+    return takeBack(rulebase, revision, author, "undo", progress);
   }
 
   /** Makes the editor's own newest undone edit again. */
-  public Outcome redo(String rulebase, long revision, String who, Progress progress) {
-    return takeBack(rulebase, revision, who, "redo", progress);
+  public Outcome redo(String rulebase, long revision, Author author, Progress progress) {
+    return takeBack(rulebase, revision, author, "redo", progress);
   }
 
-  private record Made(String who, String what, String action, Long target) {}
+  /**
+   * Makes what a rulebase said at an older revision what it says now, as an edit of its own that
+   * can be undone like any other.
+   *
+   * @param revision the revision the editor saw
+   * @param old the revision to go back to
+   * @throws FaultException if the rulebase never was at that revision, or what it said then cannot
+   *     be read any more
+   * @throws NothingToDoException if it says the same now
+   */
+  public Outcome restore(
+      String rulebase, long revision, Author author, long old, Progress progress) {
+    Contents then = at(rulebase, old).contents();
+    Made how = new Made(author, "made revision " + old + " current again", "edit", null);
+    return kept(rulebase, revision, before -> new Planned(then.copy(), how), progress);
+  }
+
+  private record Made(Author author, String what, String action, Long target) {}
 
   /** What an edit leads to, and what the journal says of it. */
   private record Planned(Contents after, Made made) {}
@@ -453,6 +470,7 @@ public class Editor {
       if (changes.isEmpty()) {
         throw new NothingToDoException();
       }
+      planned.made().author().demandReason();
       Limits.demand(changes, planned.after());
       State next = before.state().at(before.revision() + 1);
       RulebaseSnapshot made =
@@ -471,7 +489,8 @@ public class Editor {
           new JournalEntry(
               next.revision(),
               Instant.now(),
-              how.who(),
+              how.author().name(),
+              how.author().reason(),
               how.what(),
               how.action(),
               how.target(),
@@ -601,24 +620,33 @@ public class Editor {
   }
 
   private Outcome takeBack(
-      String rulebase, long revision, String who, String action, Progress progress) {
+      String rulebase, long revision, Author author, String action, Progress progress) {
     String prefix = action.equals("undo") ? "undid: " : "redid: ";
     RulebaseSnapshot now = snapshot(rulebase);
     demandNewest(rulebase, revision, now.revision());
-    Done target = toTakeBack(now, who, action);
+    author.demandReason();
+    Done target = toTakeBack(now, author.name(), action);
     String what = prefix + target.what();
     if (target instanceof JournalEntry edit) {
-      Made how = new Made(who, what, action, edit.revision());
+      Made how = new Made(author, what, action, edit.revision());
       return kept(
           rulebase,
           revision,
           before -> new Planned(takenBack(before, edit, action), how),
           progress);
     }
-    adopt(edition(now, (Adoption) target, action), who, action, progress);
+    adopt(edition(now, (Adoption) target, action), author.name(), action, progress);
     // No revision comes of it, for no rulebase says anything else.
     JournalEntry told =
-        new JournalEntry(now.revision(), Instant.now(), who, what, action, null, List.of());
+        new JournalEntry(
+            now.revision(),
+            Instant.now(),
+            author.name(),
+            author.reason(),
+            what,
+            action,
+            null,
+            List.of());
     return new Outcome(now, snapshot(rulebase), told);
   }
 

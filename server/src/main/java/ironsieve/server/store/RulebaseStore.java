@@ -183,11 +183,12 @@ public class RulebaseStore {
     }
     tx.change("update rulebase set revision = ? where id = ?", entry.revision(), rulebase);
     tx.change(
-        "insert into journal (rulebase, revision, who, what, action, target, changes)"
-            + " values (?, ?, ?, ?, ?, ?, ?::jsonb)",
+        "insert into journal (rulebase, revision, who, reason, what, action, target, changes)"
+            + " values (?, ?, ?, ?, ?, ?, ?, ?::jsonb)",
         rulebase,
         entry.revision(),
         entry.who(),
+        entry.reason(),
         entry.what(),
         entry.action(),
         entry.target(),
@@ -225,7 +226,7 @@ public class RulebaseStore {
 
   /** An entry with the kinds and ids of some of its records only: an edit may have ten thousand. */
   private static final String HEAD =
-      "select revision, at, who, what, action, target, (select coalesce(jsonb_agg(named), '[]') from"
+      "select revision, at, who, reason, what, action, target, (select coalesce(jsonb_agg(named), '[]') from"
           + " (select jsonb_build_object('kind', c->'kind', 'id', c->'id') as named"
           + " from jsonb_array_elements(changes) c limit "
           + MOST_NAMED
@@ -269,7 +270,7 @@ public class RulebaseStore {
   public List<JournalEntry> byEditor(Sql.Transaction tx, String rulebase, String who)
       throws SQLException {
     return tx.rows(
-        "select revision, at, who, what, action, target, '[]' as changes from journal"
+        "select revision, at, who, reason, what, action, target, '[]' as changes from journal"
             + " where rulebase = ? and who = ? order by revision",
         this::entry,
         rulebase,
@@ -295,6 +296,7 @@ public class RulebaseStore {
         row.getLong("revision"),
         row.getTimestamp("at").toInstant(),
         row.getString("who"),
+        row.getString("reason"),
         row.getString("what"),
         row.getString("action"),
         undone,

@@ -6,11 +6,13 @@ import static ironsieve.server.browser.Browsing.keys;
 import static ironsieve.server.browser.Browsing.lens;
 import static ironsieve.server.browser.Browsing.place;
 import static ironsieve.server.browser.Browsing.row;
+import static ironsieve.server.browser.Browsing.said;
 
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
 import io.quarkus.test.junit.QuarkusTest;
+import java.util.List;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
 
@@ -98,7 +100,7 @@ class AnswersTest extends WithBrowser {
             AriaRole.REGION,
             new Page.GetByRoleOptions().setName("Who can use it from Offices to Internet"));
     assertThat(users).containsText("rule 49 Staff browse");
-    users.getByLabel(Pattern.compile("^drop it: from Offices")).first().click();
+    users.getByLabel(Pattern.compile("^try it: from Offices")).first().click();
     assertThat(row(page, "br-staff")).hasAttribute("data-standing", "catch");
     page.goBack();
     button(page, "rule 49 Staff browse").first().click();
@@ -184,5 +186,91 @@ class AnswersTest extends WithBrowser {
     assertThat(lens(page)).not().containsText("stays encrypted");
     browsing.go(page, "/shared");
     assertThat(page.getByText("for-li-ai")).isVisible();
+  }
+
+  @Test
+  void aProbesAnswerSaysWhyAndWhatComesTooLateAndBecomesARule() {
+    Page page =
+        browsing.open(
+            "Wanda",
+            "/?probe=from+Offices+as+livia.quist+to+Internet+using+Chatterbay+at+tue+10:00");
+    assertThat(page.getByLabel("Why")).containsText("Rule 49 Staff browse catches it (allow");
+    assertThat(page.getByLabel("Too late")).containsText("match");
+    button(page, "Write a rule from this").click();
+    Locator draft = page.getByRole(AriaRole.REGION, region("New rule"));
+    assertThat(draft).containsText("Chatterbay");
+    page.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("Name and note")).click();
+    page.getByLabel("Name of the rule").fill("Livia stays off it");
+    button(page, "Save").click();
+    // It stands above what caught the probe, and so catches it now.
+    assertThat(page.getByLabel("Why")).containsText("Rule 49 Livia stays off it catches it (deny)");
+    assertThat(page.getByLabel("Too late")).containsText("rule 50 Staff browse");
+  }
+
+  @Test
+  void anythingThatCanBeDoneIsFoundByNameWithItsKey() {
+    Page page = browsing.open("Wanda", "/");
+    keys(page, "Control+k");
+    page.keyboard().type("new rule");
+    Locator palette = page.getByRole(AriaRole.DIALOG);
+    assertThat(palette.getByText("do New rule above")).isVisible();
+    palette.getByText("New rule", new Locator.GetByTextOptions().setExact(false)).first().click();
+    assertThat(page.getByRole(AriaRole.REGION, region("New rule"))).isVisible();
+  }
+
+  @Test
+  void pagesAreLinksThatOpenInAWindowOfTheirOwn() {
+    Page page = browsing.open("Wanda", "/?rule=br-chat");
+    Locator link = page.getByLabel("Places").getByText("Traffic");
+    assertThat(link).hasAttribute("href", "/traffic");
+    Page other =
+        page.context()
+            .waitForPage(
+                () ->
+                    link.click(
+                        new Locator.ClickOptions()
+                            .setModifiers(
+                                List.of(
+                                    com.microsoft.playwright.options.KeyboardModifier.CONTROL))));
+    assertThat(other.getByText("rules caught none of them")).isVisible();
+    assertThat(lens(page)).containsText("Chatterbay");
+    other.close();
+  }
+
+  @Test
+  void anEarlierRevisionIsMadeCurrentOnceItsImpactIsRead() {
+    Page page = browsing.open("Wanda", "/?rule=br-chat");
+    page.getByLabel("Reason for changes").fill("CHG-4711");
+    keys(page, "x");
+    assertThat(said(page)).containsText("off");
+    place(page, "History");
+    assertThat(page.getByLabel("Revisions")).containsText("Reason: CHG-4711");
+    button(page, "Make revision 0 current …").click();
+    Locator restore = page.getByRole(AriaRole.REGION, region("Make revision 0 current"));
+    assertThat(restore).containsText("would get another verdict");
+    button(page, "Make it current").click();
+    assertThat(page.getByLabel("Revisions")).containsText("made revision 0 current again");
+    Page again = browsing.open("Wanda", "/?rule=br-chat");
+    assertThat(lens(again)).containsText("Chatterbay");
+    assertThat(row(again, "br-chat")).not().containsText("off");
+  }
+
+  @Test
+  void singleKeysCanBeSwitchedOff() {
+    Page page = browsing.open("Wanda", "/?rule=br-chat");
+    keys(page, "?");
+    page.getByLabel("Keys that are a single character work").uncheck();
+    button(page, "Close").click();
+    keys(page, "x", "j", "n");
+    assertThat(lens(page)).containsText("Chatterbay");
+    assertThat(page.getByRole(AriaRole.REGION, region("New rule"))).hasCount(0);
+    assertThat(row(page, "br-chat")).not().containsText("off");
+    keys(page, "ArrowDown");
+    assertThat(lens(page)).not().containsText("Rule 51");
+    keys(page, "Control+k");
+    page.keyboard().type("single-key");
+    page.getByText("do Switch single-key shortcuts on").click();
+    keys(page, "n");
+    assertThat(page.getByRole(AriaRole.REGION, region("New rule"))).isVisible();
   }
 }

@@ -3,6 +3,7 @@ package ironsieve.server.browser;
 import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
 import static ironsieve.server.browser.Browsing.button;
 import static ironsieve.server.browser.Browsing.lens;
+import static ironsieve.server.browser.Browsing.place;
 import static ironsieve.server.browser.Browsing.row;
 
 import com.microsoft.playwright.Locator;
@@ -198,7 +199,7 @@ class BenchTasksTest extends WithBrowser {
     page.keyboard().press("Enter");
     assertThat(page.locator("[data-standing=catch]")).containsText("The reading room stays quiet");
 
-    button(page, "Named sets").click();
+    place(page, "Named sets");
     page.getByLabel("Find a set").fill("reading room");
     assertThat(page.getByText("used 1×")).isVisible();
     assertThat(page.getByLabel("take away 10.20.77.0/24")).isVisible();

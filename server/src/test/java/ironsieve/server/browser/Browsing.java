@@ -93,7 +93,7 @@ final class Browsing implements AutoCloseable {
   /** Goes to another place by the bar at the top. */
   static void place(Page page, String name) {
     page.getByLabel("Places")
-        .getByRole(AriaRole.BUTTON, new Locator.GetByRoleOptions().setName(name))
+        .getByRole(AriaRole.LINK, new Locator.GetByRoleOptions().setName(name))
         .click();
   }
 

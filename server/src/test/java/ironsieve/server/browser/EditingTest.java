@@ -552,7 +552,8 @@ class EditingTest extends WithBrowser {
     assertThat(page.getByLabel("What the last edit did"))
         .containsText("changed set Booking servers2 groups of connections with another verdict");
     button(page, "See all of it").click();
-    assertThat(page.getByLabel("In effect")).containsText("2 kinds of connections are decided");
+    assertThat(page.getByLabel("In effect"))
+        .containsText("2 groups of connections get another verdict");
   }
 
   @Test

@@ -191,7 +191,7 @@ class LargeRulebaseTest extends WithBrowser {
     lens(page).getByText("Remedy: Remove it").click();
     assertThat(lens(page).getByText("No connection would get another verdict.")).isVisible();
     button(page, "Apply").click();
-    assertThat(said(page)).containsText("take it out");
+    assertThat(said(page)).containsText("remove it");
     assertThat(page.locator("#" + rule)).hasCount(0);
     button(page, "Undo").click();
     assertThat(said(page)).containsText("undid");

@@ -70,7 +70,12 @@ class SnapshotCacheTest {
       Step step = new Step.MoveRule("br-chat", Step.Place.below(other));
       Editor.Outcome outcome =
           editor.edit(
-              BASE, snapshot.revision(), "wanda", "moved " + i, List.of(step), new Progress());
+              BASE,
+              snapshot.revision(),
+              Author.of("wanda"),
+              "moved " + i,
+              List.of(step),
+              new Progress());
       snapshot = outcome.snapshot();
       made.add(new WeakReference<>(snapshot));
     }

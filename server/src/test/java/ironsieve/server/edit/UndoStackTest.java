@@ -28,7 +28,7 @@ class UndoStackTest {
       } else {
         entries.add(
             new JournalEntry(
-                entries.size() + 1L, at, "ada", String.valueOf(c), action, null, List.of()));
+                entries.size() + 1L, at, "ada", "", String.valueOf(c), action, null, List.of()));
       }
     }
     return new UndoStack(entries, adoptions);
