@@ -276,7 +276,7 @@ function RuleLens({ session, rule, named, edit }: RuleLensProps) {
         </Part>
       )}
       {session.hits && session.hits.days > 0 && residue && (
-        <Part title={`Recorded traffic: what it caught in ${session.hits.days} days of recorded traffic`}>
+        <Part title={`Recorded traffic, ${session.hits.days} days`}>
           <Caught session={session} rule={rule.id} most={4} drop={session.probe} />
         </Part>
       )}
@@ -398,8 +398,8 @@ function Steps({ steps, allow }: { steps: number; allow: (steps: number) => void
 const FEW_FINDINGS = 60;
 
 /** Findings by their kind, in the order in which the kinds come first. */
-function byKind(findings: Finding[]): [string, Finding[]][] {
-  const found = new Map<string, Finding[]>();
+function byKind<T extends { kind: string }>(findings: T[]): [string, T[]][] {
+  const found = new Map<string, T[]>();
   for (const finding of findings) found.set(finding.kind, [...(found.get(finding.kind) ?? []), finding]);
   return [...found];
 }

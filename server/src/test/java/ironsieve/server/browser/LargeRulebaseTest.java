@@ -199,7 +199,7 @@ class LargeRulebaseTest extends WithBrowser {
     assertThat(page.getByText("rules caught none of them")).isVisible();
     page.getByLabel("What fell where").getByRole(AriaRole.BUTTON).first().click();
     button(page, "Show the rule").click();
-    assertThat(lens(page)).containsText("Recorded traffic in");
+    assertThat(lens(page)).containsText("Recorded traffic, ");
   }
 
   private static void report(String what, List<Double> millis) {
