@@ -7,7 +7,7 @@ const SHOWN = 4;
 /** The page on which something can be repaired. */
 function pageOf(place: string): string {
   if (place.startsWith("set ")) return "sets";
-  return /^(sheet|notice|lane|reading) /.test(place) ? "shared" : "rulebase";
+  return /^(sheet|notice|lane|decryption rule) /.test(place) ? "shared" : "rulebase";
 }
 
 /** What of the rulebase cannot be read, and so takes no part; each leads to where it is repaired. */

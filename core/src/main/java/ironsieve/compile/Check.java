@@ -103,7 +103,7 @@ public final class Check {
   }
 
   private void reading(ReadingLine line) {
-    match("reading line", line.id(), line.match());
+    match("decryption rule", line.id(), line.match());
   }
 
   private void rule(Rule rule) {

@@ -3,7 +3,7 @@ package ironsieve.compile;
 /**
  * Something in a rulebase that cannot be read against its surroundings.
  *
- * @param place what it is in: "rule", "set", "sheet" or "reading line"
+ * @param place what it is in: "rule", "set", "sheet" or "decryption rule"
  * @param id the rule's id or the set's name
  * @param field the key of the rule's field, {@code then}, or {@code values}
  * @param value the value at fault as it is written; empty if it is none of the values

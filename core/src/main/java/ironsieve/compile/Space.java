@@ -2,9 +2,7 @@ package ironsieve.compile;
 
 import ironsieve.model.Application;
 import ironsieve.model.Connection;
-import ironsieve.model.Connection.ApplicationUse;
 import ironsieve.model.Connection.Place;
-import ironsieve.model.Connection.Source;
 import ironsieve.model.Environment;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
@@ -12,26 +10,20 @@ import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Service;
 import ironsieve.model.Value;
-import ironsieve.model.ValueKind;
 import ironsieve.region.Address;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import ironsieve.region.Range;
 import ironsieve.region.Weights;
-import java.util.AbstractSet;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
 import java.util.EnumMap;
-import java.util.Iterator;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.function.IntUnaryOperator;
 import java.util.stream.IntStream;
-import java.util.stream.Stream;
 
 /**
  * The shared atoms of every dimension: the coarsest partition in which each value of some rules is
@@ -49,14 +41,8 @@ public final class Space {
   private static final int USING = Dimension.USING.ordinal();
   private static final int TIME = Dimension.TIME.ordinal();
 
-  private static final List<Service> COMMON =
-      List.of(
-          new Service(Service.TCP, 443),
-          new Service(Service.TCP, 80),
-          new Service(Service.UDP, 53));
-
   private final Environment environment;
-  private final Used used;
+  private final UsedValues used;
   private final Axes axes;
   private final PlaceAxis places;
   private final PersonAxis people;
@@ -65,6 +51,7 @@ public final class Space {
   private final ServiceAxis services;
   private final UsingAxis uses;
   private final TimeAxis times;
+  private final Examples examples;
   private final Weights[] weights;
   private final IndexSet[] whole = new IndexSet[DIMENSIONS];
   private final Map<Address.Version, Box> versions = new EnumMap<>(Address.Version.class);
@@ -79,10 +66,10 @@ public final class Space {
 
   /** The space in which all rules of these rulebases can be told apart. */
   public Space(List<Scope> scopes, Environment environment) {
-    this(environment, new Used(scopes));
+    this(environment, new UsedValues(scopes));
   }
 
-  private Space(Environment environment, Used used) {
+  private Space(Environment environment, UsedValues used) {
     this(
         environment,
         used,
@@ -96,7 +83,7 @@ public final class Space {
   }
 
   /** One axis for each kind of value; devices need none that depends on the rules. */
-  private record Axes(
+  record Axes(
       PlaceAxis places,
       PersonAxis people,
       SiteAxis sites,
@@ -104,7 +91,7 @@ public final class Space {
       UsingAxis uses,
       TimeAxis times) {}
 
-  private Space(Environment environment, Used used, Axes axes) {
+  private Space(Environment environment, UsedValues used, Axes axes) {
     this.environment = environment;
     this.used = used;
     this.axes = axes;
@@ -115,6 +102,7 @@ public final class Space {
     uses = axes.uses();
     times = axes.times();
     devices = new DeviceAxis(environment.deviceKinds());
+    examples = new Examples(environment, axes, devices);
     weights =
         new Weights[] {
           places.weights(),
@@ -146,15 +134,15 @@ public final class Space {
     return environment.atlas().ranges(place).orElseThrow();
   }
 
-  private static PersonAxis people(Environment environment, Used used) {
+  private static PersonAxis people(Environment environment, UsedValues used) {
     return new PersonAxis(environment.directory(), used.people);
   }
 
-  private static SiteAxis sites(Environment environment, Used used) {
+  private static SiteAxis sites(Environment environment, UsedValues used) {
     return new SiteAxis(environment.atlas(), used.sites);
   }
 
-  private static ServiceAxis services(Environment environment, Used used) {
+  private static ServiceAxis services(Environment environment, UsedValues used) {
     List<Value.ServiceRange> all = new ArrayList<>(used.services);
     if (used.usualPorts) {
       environment.catalogue().applications().stream()
@@ -164,11 +152,11 @@ public final class Space {
     return new ServiceAxis(all);
   }
 
-  private static UsingAxis uses(Environment environment, Used used) {
+  private static UsingAxis uses(Environment environment, UsedValues used) {
     return new UsingAxis(environment.catalogue(), used.uses, used.usualPorts);
   }
 
-  private static TimeAxis times(Environment environment, Used used) {
+  private static TimeAxis times(Environment environment, UsedValues used) {
     return new TimeAxis(environment.today(), used.times);
   }
 
@@ -183,12 +171,12 @@ public final class Space {
    *     tell apart what no rule names any more
    */
   Optional<Refined> telling(List<Rule> more, Names names) {
-    Used asked = new Used();
+    UsedValues asked = new UsedValues();
     more.forEach(rule -> asked.add(rule, names));
     if (used.holds(asked)) {
       return Optional.of(new Refined(this, refinement(this, Optional.empty())));
     }
-    Used all = used.with(asked);
+    UsedValues all = used.with(asked);
     if (all.usualPorts != used.usualPorts || all.cuts > MOST_CUTS) {
       return Optional.empty();
     }
@@ -233,135 +221,6 @@ public final class Space {
     return next == weights[dimension.ordinal()]
         ? Optional.empty()
         : Optional.of(IntStream.range(0, next.count()).map(parent).toArray());
-  }
-
-  /** A set and a few more; the many are not copied for the few. */
-  private static final class Grown<V> extends AbstractSet<V> {
-    private final Set<V> many;
-    private final Set<V> few;
-
-    private Grown(Set<V> one, Set<V> more) {
-      many = one instanceof Grown<V> grown ? grown.many : one;
-      few = new LinkedHashSet<>(one instanceof Grown<V> grown ? grown.few : Set.of());
-      more.stream().filter(value -> !many.contains(value)).forEach(few::add);
-    }
-
-    @Override
-    public boolean contains(Object value) {
-      return many.contains(value) || few.contains(value);
-    }
-
-    @Override
-    public Iterator<V> iterator() {
-      return Stream.concat(many.stream(), few.stream()).iterator();
-    }
-
-    @Override
-    public int size() {
-      return many.size() + few.size();
-    }
-  }
-
-  /** All values some rules use, named sets opened, sorted by the axis that needs them. */
-  private static final class Used {
-    private final Set<Value> places;
-    private final Set<Value> people;
-    private final Set<Value> sites;
-    private final Set<Value> uses;
-    private final Set<Value.ServiceRange> services;
-    private final Set<Value.TimeSpan> times;
-    private boolean usualPorts;
-    private final int cuts;
-
-    private Used() {
-      places = new LinkedHashSet<>();
-      people = new LinkedHashSet<>();
-      sites = new LinkedHashSet<>();
-      uses = new LinkedHashSet<>();
-      services = new LinkedHashSet<>();
-      times = new LinkedHashSet<>();
-      cuts = 0;
-    }
-
-    private Used(Used one, Used more) {
-      places = both(one.places, more.places);
-      people = both(one.people, more.people);
-      sites = both(one.sites, more.sites);
-      uses = both(one.uses, more.uses);
-      services = both(one.services, more.services);
-      times = both(one.times, more.times);
-      usualPorts = one.usualPorts || more.usualPorts;
-      cuts = one.cuts + 1;
-    }
-
-    /** The same object if there is nothing more. */
-    private static <V> Set<V> both(Set<V> one, Set<V> more) {
-      return one.containsAll(more) ? one : new Grown<>(one, more);
-    }
-
-    private Used with(Used more) {
-      return new Used(this, more);
-    }
-
-    private boolean holds(Used other) {
-      return places.containsAll(other.places)
-          && people.containsAll(other.people)
-          && sites.containsAll(other.sites)
-          && uses.containsAll(other.uses)
-          && services.containsAll(other.services)
-          && times.containsAll(other.times)
-          && (usualPorts || !other.usualPorts);
-    }
-
-    private Used(List<Scope> scopes) {
-      this();
-      for (Scope scope : scopes) {
-        scope.rulebase().rules().forEach(rule -> add(rule, scope.names()));
-        scope.rulebase().parts().reading().forEach(line -> add(line.match(), scope.names()));
-      }
-    }
-
-    private void add(Rule rule, Names names) {
-      if (rule.isOn()) {
-        add(rule.match(), names);
-        rule.then()
-            .sheet()
-            .flatMap(names::sheet)
-            .ifPresent(sheet -> sheet.lines().forEach(line -> uses.add(line.about())));
-      }
-    }
-
-    private void add(Rule.Match match, Names names) {
-      usualPorts |= match.ports() == Rule.Ports.USUAL;
-      match
-          .fields()
-          .forEach(
-              (name, field) -> names.open(name, field).forEach(value -> add(name.kind(), value)));
-    }
-
-    private void add(ValueKind kind, Value value) {
-      switch (kind) {
-        case NETWORK -> {
-          places.add(value);
-          if (value instanceof Value.HostObject host) {
-            sites.add(named(host));
-          }
-        }
-        case PERSON -> people.add(value);
-        case SITE -> sites.add(value);
-        case SERVICE -> services.add((Value.ServiceRange) value);
-        case APPLICATION -> {
-          uses.add(value);
-          if (value instanceof Value.ApplicationOver over) {
-            services.addAll(over.services());
-          }
-        }
-        case TIME -> times.add((Value.TimeSpan) value);
-        case ZONE, DEVICE -> {
-          // Zones and kinds of device are told apart in any case.
-        }
-      }
-    }
   }
 
   /** The connections that ask for a host name object by name. */
@@ -595,93 +454,12 @@ public final class Space {
    * office hours of a working day, and without a host name, if the box has it.
    */
   public int[] example(Box box) {
-    int[] point = box.point().orElseThrow();
-    point[TIME] = times.plainest(box.side(TIME));
-    int nameless = sites.atom(Optional.empty());
-    if (box.side(SITE).contains(nameless)) {
-      point[SITE] = nameless;
-    }
-    ApplicationUse use = uses.sample(point[USING]);
-    for (Service service : usual(use)) {
-      int atom = services.atom(service);
-      if (box.side(SERVICE).contains(atom)) {
-        point[SERVICE] = atom;
-        break;
-      }
-    }
-    Service service = service(use, point[SERVICE]);
-    if (!isUsual(use, service)) {
-      IndexSet side = box.side(USING);
-      usuallyOn(service, side)
-          .or(() -> Optional.of(ApplicationUse.UNRECOGNISED))
-          .map(uses::atom)
-          .filter(side::contains)
-          .ifPresent(atom -> point[USING] = atom);
-    }
-    return point;
-  }
-
-  /** The services to look for first where an application is seen: its own, then common ones. */
-  private List<Service> usual(ApplicationUse use) {
-    List<Service> usual = new ArrayList<>();
-    usualPorts(use).forEach(range -> usual.add(range.low()));
-    usual.addAll(COMMON);
-    return usual;
-  }
-
-  private List<Value.ServiceRange> usualPorts(ApplicationUse use) {
-    return use.application()
-        .flatMap(environment.catalogue()::application)
-        .map(application -> application.wiring().usualPorts())
-        .orElse(List.of());
-  }
-
-  private boolean isUsual(ApplicationUse use, Service service) {
-    List<Value.ServiceRange> ports = usualPorts(use);
-    for (Value.ServiceRange range : ports) {
-      if (range.low().compareTo(service) <= 0 && service.compareTo(range.high()) <= 0) {
-        return true;
-      }
-    }
-    return ports.isEmpty();
-  }
-
-  /** What normally is on a service, among some atoms, if the catalogue has such a thing. */
-  private Optional<ApplicationUse> usuallyOn(Service service, IndexSet atoms) {
-    return environment.catalogue().usuallyOn(service).stream()
-        .map(Application::plainUse)
-        .filter(use -> atoms.contains(uses.atom(use)))
-        .findFirst();
-  }
-
-  /** One service of an atom, for a use. */
-  private Service service(ApplicationUse use, int atom) {
-    for (Service service : usual(use)) {
-      if (services.atom(service) == atom) {
-        return service;
-      }
-    }
-    return services.sample(atom);
+    return examples.example(box);
   }
 
   /** One connection at a point; {@link #point} leads back. */
   public Connection sample(int[] point) {
-    ApplicationUse first = uses.sample(point[USING]);
-    Service service = service(first, point[SERVICE]);
-    ApplicationUse use =
-        isUsual(first, service)
-            ? first
-            : usuallyOn(service, IndexSet.of(point[USING])).orElse(first);
-    return new Connection(
-        times.sample(point[Dimension.TIME.ordinal()]),
-        new Source(
-            places.sample(point[Dimension.FROM.ordinal()]),
-            people.sample(point[Dimension.PERSON.ordinal()]),
-            devices.sample(point[Dimension.DEVICE.ordinal()])),
-        new Connection.Destination(
-            places.sample(point[Dimension.TO.ordinal()]), sites.sample(point[SITE])),
-        service,
-        use);
+    return examples.sample(point);
   }
 
   public Environment environment() {

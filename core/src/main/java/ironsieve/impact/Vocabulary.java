@@ -182,7 +182,7 @@ final class Vocabulary {
   }
 
   /** Values whose union is said. */
-  private record Message(List<String> words, IndexSet atoms) {
+  private record Wording(List<String> words, IndexSet atoms) {
 
     private String text(String comma) {
       boolean bracketed = words.stream().anyMatch(word -> word.contains(" but not "));
@@ -191,14 +191,14 @@ final class Vocabulary {
   }
 
   /** The side as a union of values, if they make it up exactly. */
-  private Optional<Message> union(List<Name> known, IndexSet side) {
-    Message said = greedy(known, side, MOST_WORDS);
+  private Optional<Wording> union(List<Name> known, IndexSet side) {
+    Wording said = greedy(known, side, MOST_WORDS);
     return side.minus(said.atoms()).isEmpty() && !said.words().isEmpty()
         ? Optional.of(said)
         : Optional.empty();
   }
 
-  private Message greedy(List<Name> known, IndexSet side, int most) {
+  private Wording greedy(List<Name> known, IndexSet side, int most) {
     List<String> words = new ArrayList<>();
     IndexSet left = side;
     IndexSet meant = IndexSet.EMPTY;
@@ -212,21 +212,21 @@ final class Vocabulary {
         meant = meant.union(name.atoms());
       }
     }
-    return new Message(words, meant);
+    return new Wording(words, meant);
   }
 
   /** As far as values go in their own words, and what is left over written out. */
-  private Optional<Message> spelled(
+  private Optional<Wording> spelled(
       Dimension dimension, List<Name> known, IndexSet side, IndexSet whole) {
-    Message begun = greedy(known, side, MOST_WORDS);
-    Optional<Message> finished = finished(dimension, begun, side, whole);
+    Wording begun = greedy(known, side, MOST_WORDS);
+    Optional<Wording> finished = finished(dimension, begun, side, whole);
     return finished.isPresent()
         ? finished
-        : finished(dimension, new Message(List.of(), IndexSet.EMPTY), side, whole);
+        : finished(dimension, new Wording(List.of(), IndexSet.EMPTY), side, whole);
   }
 
-  private Optional<Message> finished(
-      Dimension dimension, Message begun, IndexSet side, IndexSet whole) {
+  private Optional<Wording> finished(
+      Dimension dimension, Wording begun, IndexSet side, IndexSet whole) {
     IndexSet left = side.minus(begun.atoms());
     if (left.isEmpty()) {
       return Optional.of(begun).filter(said -> !said.words().isEmpty());
@@ -241,7 +241,7 @@ final class Vocabulary {
                 words.add(piece.text());
                 atoms = atoms.union(piece.atoms());
               }
-              return new Message(words, atoms);
+              return new Wording(words, atoms);
             });
   }
 

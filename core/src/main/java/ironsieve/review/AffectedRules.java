@@ -7,7 +7,6 @@ import ironsieve.compile.Dimension;
 import ironsieve.compile.Space;
 import ironsieve.model.Connection;
 import ironsieve.region.Box;
-import ironsieve.review.RuleReview.Reached;
 import java.util.Arrays;
 import java.util.BitSet;
 import java.util.stream.IntStream;

@@ -55,7 +55,7 @@ final class PolicyChecks {
   }
 
   /** What there is to say about one rule. */
-  List<Finding> findings(RuleReview review) {
+  List<Finding> findings(RuleMeasure review) {
     int rule = review.rule();
     List<Finding> found = new ArrayList<>();
     List<Candidate> reaching = review.reaching();
@@ -318,7 +318,7 @@ final class PolicyChecks {
   }
 
   /** A part of what reaches a rule that is let through to (or from) an outside zone. */
-  private Optional<Candidate> letOutside(RuleReview review, Dimension... ends) {
+  private Optional<Candidate> letOutside(RuleMeasure review, Dimension... ends) {
     for (Dimension end : ends) {
       Optional<Candidate> part = review.reachingIn(space.everything().with(end.ordinal(), outside));
       if (part.isPresent()) {
@@ -328,7 +328,7 @@ final class PolicyChecks {
     return Optional.empty();
   }
 
-  private Optional<Finding> unguarded(int rule, RuleReview review) {
+  private Optional<Finding> unguarded(int rule, RuleMeasure review) {
     if (Needs.namesApplications(rule(rule))
         || sheet(rule).map(PolicyChecks::guards).orElse(false)) {
       return Optional.empty();
@@ -356,7 +356,7 @@ final class PolicyChecks {
         .anyMatch(outcome -> outcome.verdict() != Verdict.ALLOW);
   }
 
-  private Optional<Finding> unlogged(int rule, RuleReview review) {
+  private Optional<Finding> unlogged(int rule, RuleMeasure review) {
     if (rule(rule).then().logging() == Rule.Logging.LOG) {
       return Optional.empty();
     }

@@ -11,7 +11,7 @@ import java.util.stream.Stream;
  * @param residue what reaches it
  * @param reached whether anything does
  */
-record Reviewed(List<Finding> findings, Residue residue, RuleReview.Reached reached) {
+record Reviewed(List<Finding> findings, Residue residue, Reached reached) {
 
   Reviewed {
     findings = List.copyOf(findings);

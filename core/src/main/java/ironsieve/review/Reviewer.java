@@ -64,9 +64,9 @@ public final class Reviewer {
             Optional.empty());
     return IntStream.range(0, compiled.rules().size())
         .parallel()
-        .mapToObj(rule -> new RuleReview(reviewer.claims, reviewer.words, budget, rule).seek())
-        .filter(review -> review.reached() == RuleReview.Reached.NO)
-        .map(RuleReview::id)
+        .mapToObj(rule -> new RuleMeasure(reviewer.claims, budget, rule).seek())
+        .filter(measure -> measure.reached() == Reached.NO)
+        .map(RuleMeasure::id)
         .collect(Collectors.toSet());
   }
 
@@ -132,10 +132,14 @@ public final class Reviewer {
 
   /** Reviews the open rules; all others are known. */
   private void complete(List<Integer> open, ReviewedRules known) {
-    RuleReview[] begun = new RuleReview[known.size()];
+    RuleMeasure[] begun = new RuleMeasure[known.size()];
     reviewing.progress().begin("reviewing rules", open.size());
-    List<RuleReview> reviews = spread(open).parallelStream().map(this::measured).toList();
-    reviews.forEach(review -> begun[review.rule()] = review);
+    List<RuleMeasure> measures = spread(open).parallelStream().map(this::measured).toList();
+    measures.forEach(measure -> begun[measure.rule()] = measure);
+    List<RuleReview> reviews =
+        measures.stream()
+            .map(measure -> new RuleReview(measure, claims, words, reviewing.budget()))
+            .toList();
     reviews.parallelStream()
         .forEach(
             review ->
@@ -146,7 +150,7 @@ public final class Reviewer {
                             : begun[other].reached()));
     List<Reviewed> finished = reviews.parallelStream().map(this::finished).toList();
     for (int i = 0; i < reviews.size(); i++) {
-      known.put(reviews.get(i).rule(), finished.get(i));
+      known.put(measures.get(i).rule(), finished.get(i));
     }
   }
 
@@ -162,17 +166,17 @@ public final class Reviewer {
         .toList();
   }
 
-  private RuleReview measured(int rule) {
+  private RuleMeasure measured(int rule) {
     reviewing.progress().check();
-    return new RuleReview(claims, words, reviewing.budget(), rule).measure();
+    return new RuleMeasure(claims, reviewing.budget(), rule).measure();
   }
 
   private Reviewed finished(RuleReview review) {
     reviewing.progress().check();
     List<Finding> findings = new ArrayList<>(review.findings());
-    findings.addAll(practice.findings(review));
+    findings.addAll(practice.findings(review.measure()));
     findings.sort(Comparator.comparing(Finding::severity));
     reviewing.progress().oneMore();
-    return new Reviewed(findings, review.residue(), review.reached());
+    return new Reviewed(findings, review.measure().residue(), review.measure().reached());
   }
 }

@@ -24,93 +24,41 @@ import java.util.function.IntFunction;
 import java.util.function.IntPredicate;
 
 /**
- * The review of one rule, in two steps: first its residue and who takes from it, then, once that is
- * known of every rule, the findings. Each step is done once, by one thread.
+ * The findings about one rule, once the {@link RuleMeasure} of every rule is known. Made once, by
+ * one thread.
  */
 final class RuleReview {
 
   /** The broadest rules have thousands of exceptions; the largest few are evidence enough. */
   private static final int MOST_EVIDENCE = 24;
 
-  /** So many points are tried before a proof is begun. */
-  private static final int FEW_POINTS = 32;
-
+  private final RuleMeasure measure;
   private final Claims claims;
   private final Words words;
   private final Budget budget;
   private final int rule;
   private final List<Box> claim;
   private final List<Finding> findings = new ArrayList<>();
-  private final List<Candidate> above = new ArrayList<>();
-  private final Map<Integer, Taken> takers = new TreeMap<>();
-  private Share left;
-  private boolean sure = true;
-  private Optional<int[]> leftPoint = Optional.empty();
-  private Optional<List<Candidate>> leftParts = Optional.empty();
-  private final List<int[]> sampled = new ArrayList<>();
 
   /** Rules above of which it is not known whether this one holds them whole. */
   private final Set<Integer> perhapsInside = new TreeSet<>();
 
-  /**
-   * What a rule above takes: how much, how much of that it decides otherwise, and a point of it,
-   * one that is decided otherwise if there is any.
-   */
-  private record Taken(Share share, Share otherwise, int[] point, boolean differs) {}
-
-  RuleReview(Claims claims, Words words, Budget budget, int rule) {
+  RuleReview(RuleMeasure measure, Claims claims, Words words, Budget budget) {
+    this.measure = measure;
     this.claims = claims;
     this.words = words;
     this.budget = budget;
-    this.rule = rule;
-    this.claim = claims.of(rule);
+    this.rule = measure.rule();
+    this.claim = measure.claim();
   }
 
-  /** Whether anything reaches a rule. */
-  enum Reached {
-    YES,
-    NO,
-    UNKNOWN
-  }
-
-  /** The first step: works out, or estimates, the residue. */
-  RuleReview measure() {
-    if (claim.isEmpty()) {
-      left = Share.exact(0);
-      return this;
-    }
-    above.addAll(claims.above(claim, rule));
-    sure = descend() || sample();
-    return this;
-  }
-
-  /** In place of the first step, for whoever wants to know no more than whether it is reached. */
-  RuleReview seek() {
-    above.addAll(claims.above(claim, rule));
-    Answer answer = search(claim, above);
-    if (answer instanceof Answer.Uncovered found) {
-      leftPoint = found.piece().point();
-    } else if (answer instanceof Answer.OutOfBudget) {
-      sure = descend() || sample();
-    }
-    return this;
-  }
-
-  String id() {
-    return claims.id(rule);
-  }
-
-  /** The number of the rule among those that take part. */
-  int rule() {
-    return rule;
-  }
-
-  Reached reached() {
-    return leftPoint.isPresent() ? Reached.YES : sure ? Reached.NO : Reached.UNKNOWN;
+  /** What was worked out of the rule before. */
+  RuleMeasure measure() {
+    return measure;
   }
 
   /**
-   * The second step.
+   * Finds what there is to say of it.
    *
    * @param reached for every rule, what its first step found
    */
@@ -120,9 +68,9 @@ final class RuleReview {
       if (claims.unseen(rule).isEmpty()) {
         sayEmpty();
       }
-    } else if (!sure) {
+    } else if (!measure.isSure()) {
       say(Kind.UNDETERMINED, Severity.NOTE, undetermined("whether it ever matches"));
-    } else if (leftPoint.isEmpty()) {
+    } else if (measure.leftPoint().isEmpty()) {
       sayCovered();
     } else {
       sayPartlyTaken(reached);
@@ -139,160 +87,9 @@ final class RuleReview {
     }
   }
 
-  /**
-   * What reaches the rule, as disjoint parts; where only estimated, a single point that is known to
-   * reach it, if there is one.
-   */
-  List<Candidate> reaching() {
-    return leftParts.orElseGet(
-        () ->
-            leftPoint
-                .map(point -> List.of(new Candidate(rule, Box.at(point), claims.own(point, rule))))
-                .orElse(List.of()));
-  }
-
-  /** Whether {@link #reaching()} is all that reaches the rule. */
-  boolean isExact() {
-    return leftParts.isPresent() || claim.isEmpty();
-  }
-
-  /** A part of what reaches the rule that lies in a box, if there is one; empty if unsure. */
-  Optional<Candidate> reachingIn(Box box) {
-    if (leftParts.isPresent()) {
-      return leftParts.get().stream()
-          .filter(part -> part.outcome().verdict().passes() && part.box().intersects(box))
-          .map(part -> new Candidate(rule, part.box().intersect(box), part.outcome()))
-          .findFirst();
-    }
-    for (Candidate part : claims.parts(rule)) {
-      if (part.outcome().verdict().passes() && part.box().intersects(box)) {
-        Box wanted = part.box().intersect(box);
-        Answer answer = search(List.of(wanted), claims.above(wanted, rule));
-        if (answer instanceof Answer.Uncovered found) {
-          return Optional.of(new Candidate(rule, found.piece(), part.outcome()));
-        }
-      }
-    }
-    return Optional.empty();
-  }
-
-  /** The rules above that meet it, from the top. */
-  List<Integer> meeting() {
-    return above.stream().map(Candidate::owner).distinct().toList();
-  }
-
   List<Finding> findings() {
     findings.sort(Comparator.comparing(Finding::severity));
     return findings;
-  }
-
-  Residue residue() {
-    List<Residue.Taker> list = new ArrayList<>();
-    takers.forEach(
-        (taker, taken) ->
-            list.add(
-                new Residue.Taker(
-                    claims.id(taker),
-                    claims.verdict(taker),
-                    taken.share(),
-                    taken.differs() ? Optional.of(taken.otherwise()) : Optional.empty(),
-                    claims.witness(taken.point()))));
-    list.sort(Comparator.comparing((Residue.Taker t) -> t.share().value()).reversed());
-    return new Residue(claims.id(rule), left, list, leftPoint.map(claims::witness));
-  }
-
-  /** Works out shares exactly; false if that is more work than the budget. */
-  private boolean descend() {
-    ShareMeasure descent = new ShareMeasure(claims.space().weights(), budget.descentSteps());
-    double[] scales = claims.scales(claim);
-    for (int b = 0; b < claim.size(); b++) {
-      Candidate part = claims.parts(rule).get(b);
-      List<Candidate> met = claim.size() == 1 ? above : claims.above(part.box(), rule);
-      if (!descent.admit(part, scales[b], met)) {
-        return false;
-      }
-    }
-    boolean byOne = descent.left().isEmpty() && descent.caught().size() == 1;
-    descent
-        .caught()
-        .forEach(
-            (taker, part) ->
-                takers.put(
-                    taker,
-                    new Taken(
-                        byOne ? Share.WHOLE : Share.exact(part.weight()),
-                        Share.exact(part.weightOtherwise()),
-                        claims.space().example(part.otherwise().orElse(part.first())),
-                        part.otherwise().isPresent())));
-    left = takers.isEmpty() ? Share.WHOLE : Share.exact(descent.leftWeight());
-    leftParts = Optional.of(descent.left());
-    leftPoint =
-        descent.left().stream().findFirst().map(Candidate::box).map(claims.space()::example);
-    return true;
-  }
-
-  /** Estimates shares, and searches for a witness; false if there may or may not be one. */
-  private boolean sample() {
-    Map<Integer, int[]> points = new TreeMap<>();
-    Map<Integer, Integer> counts = new TreeMap<>();
-    Map<Integer, Integer> otherwise = new TreeMap<>();
-    Sampler sampler = new Sampler(claim, claims.scales(claim), claims.space().weights(), seed());
-    int reached = 0;
-    for (int i = 0; i < budget.samples(); i++) {
-      int[] point = sampler.next();
-      int match = claims.firstMatch(point);
-      if (match == rule) {
-        reached++;
-        leftPoint = leftPoint.or(() -> Optional.of(point));
-        if (sampled.size() < FEW_POINTS) {
-          sampled.add(point);
-        }
-      } else {
-        boolean differs = !claims.outcome(point).equals(claims.own(point, rule));
-        counts.merge(match, 1, Integer::sum);
-        if (differs && otherwise.merge(match, 1, Integer::sum) == 1) {
-          points.put(match, point);
-        }
-        points.putIfAbsent(match, point);
-      }
-    }
-    counts.forEach(
-        (taker, count) ->
-            takers.put(
-                taker,
-                new Taken(
-                    estimated(count),
-                    estimated(otherwise.getOrDefault(taker, 0)),
-                    points.get(taker),
-                    otherwise.containsKey(taker))));
-    left = estimated(reached);
-    if (leftPoint.isPresent()) {
-      return true;
-    }
-    Answer answer = search(claim, above);
-    if (answer instanceof Answer.Uncovered found) {
-      leftPoint = Optional.of(claims.space().example(found.piece()));
-    } else if (answer instanceof Answer.Covered) {
-      left = Share.exact(0);
-    }
-    return !(answer instanceof Answer.OutOfBudget);
-  }
-
-  /** By id, so that a rule that moves is estimated from the same points. */
-  private long seed() {
-    return claims.id(rule).hashCode();
-  }
-
-  private Share estimated(int count) {
-    return Share.estimated((double) count / budget.samples());
-  }
-
-  private Answer search(List<Box> boxes, List<Candidate> candidates) {
-    return search(List.of(new Question(boxes, candidates)));
-  }
-
-  private Answer search(List<Question> questions) {
-    return claims.search(questions, budget.searchSteps());
   }
 
   /** Whether each part of the claim is covered by what decides it the same way. */
@@ -306,14 +103,10 @@ final class RuleReview {
             entry ->
                 new Question(
                     entry.getValue(),
-                    above.stream()
+                    measure.above().stream()
                         .filter(c -> among.test(c.owner()) && c.outcome().equals(entry.getKey()))
                         .toList()))
         .toList();
-  }
-
-  private Question coveredBy(IntPredicate among) {
-    return new Question(claim, above.stream().filter(c -> among.test(c.owner())).toList());
   }
 
   private void sayEmpty() {
@@ -334,7 +127,7 @@ final class RuleReview {
    */
   private void sayCovered() {
     List<Question> alike = coveredAlike(other -> true);
-    Answer byAlike = search(alike);
+    Answer byAlike = measure.search(alike);
     if (byAlike instanceof Answer.Covered covered) {
       sayRedundantAbove(covered.by());
       return;
@@ -345,9 +138,9 @@ final class RuleReview {
           Severity.NOTE,
           undetermined("whether the rules above it that decide the same would do alone"));
     }
-    if (findTakers()) {
-      List<Question> byTakers = List.of(coveredBy(takers::containsKey));
-      Cover cover = smallest(byTakers, takers.keySet());
+    if (measure.findTakers()) {
+      List<Question> byTakers = List.of(measure.coveredBy(measure.takers()::containsKey));
+      Cover cover = smallest(byTakers, measure.takers().keySet());
       String together = cover.rules().size() > 1 ? " together match" : " matches";
       say(
           Kind.SHADOWED,
@@ -364,14 +157,14 @@ final class RuleReview {
           Severity.ERROR,
           Message.text(
               "This rule never matches: the rules above it match all of its connections first."),
-          List.copyOf(takers.keySet()));
+          List.copyOf(measure.takers().keySet()));
     }
   }
 
   private void sayRedundantAbove(Set<Integer> known) {
-    boolean all = findTakers();
-    List<Question> byTakers = coveredAlike(takers::containsKey);
-    if (all && search(byTakers) instanceof Answer.Covered covered) {
+    boolean all = measure.findTakers();
+    List<Question> byTakers = coveredAlike(measure.takers()::containsKey);
+    if (all && measure.search(byTakers) instanceof Answer.Covered covered) {
       Cover cover = smallest(byTakers, covered.by());
       say(
           Kind.REDUNDANT,
@@ -394,32 +187,13 @@ final class RuleReview {
                     + " about all of it too and decide"
                     + (cover.rules().size() > 1 ? "" : "s")
                     + " the same; what takes it first is ")
-            .andRules(ids(takers.keySet()))
+            .andRules(ids(measure.takers().keySet()))
             .and("."),
-        List.copyOf(takers.keySet()));
+        List.copyOf(measure.takers().keySet()));
   }
 
   private static String proven(Cover cover) {
     return cover.isSmallest() ? "" : " (not proven to be the fewest rules)";
-  }
-
-  /**
-   * Makes sure that the takers that are known cover the claim. Where they were only sampled, what
-   * they leave is caught by another one, which is a taker too.
-   *
-   * @return false if that takes more than the budget
-   */
-  private boolean findTakers() {
-    while (true) {
-      Answer answer = search(List.of(coveredBy(takers::containsKey)));
-      if (!(answer instanceof Answer.Uncovered found)) {
-        return answer instanceof Answer.Covered;
-      }
-      int[] point = claims.space().example(found.piece());
-      int taker = claims.firstMatch(point);
-      boolean differs = !claims.outcome(point).equals(claims.own(point, rule));
-      takers.put(taker, new Taken(estimated(0), estimated(0), point, differs));
-    }
   }
 
   private Cover smallest(List<Question> questions, Set<Integer> known) {
@@ -427,17 +201,19 @@ final class RuleReview {
   }
 
   private void sayPartlyTaken(IntFunction<Reached> reached) {
-    if (leftParts.isEmpty()) {
+    if (measure.leftParts().isEmpty()) {
       addUnsampledExceptions(reached);
     }
     Set<Integer> otherwise = new TreeSet<>();
-    takers.forEach(
-        (taker, taken) -> {
-          if (taken.differs()) {
-            otherwise.add(taker);
-          }
-        });
-    if (leftParts.isEmpty() && otherwise.isEmpty()) {
+    measure
+        .takers()
+        .forEach(
+            (taker, taken) -> {
+              if (taken.differs()) {
+                otherwise.add(taker);
+              }
+            });
+    if (measure.leftParts().isEmpty() && otherwise.isEmpty()) {
       searchTakerOtherwise().ifPresent(otherwise::add);
     }
     if (otherwise.isEmpty()) {
@@ -445,11 +221,14 @@ final class RuleReview {
     }
     Set<Integer> exceptions = new TreeSet<>();
     otherwise.stream().filter(this::liesInside).forEach(exceptions::add);
-    double sum = otherwise.stream().mapToDouble(t -> takers.get(t).otherwise().value()).sum();
-    Share share = new Share(sum, left.certainty());
+    double sum =
+        otherwise.stream().mapToDouble(t -> measure.takers().get(t).otherwise().value()).sum();
+    Share share = new Share(sum, measure.left().certainty());
     boolean normal = exceptions.size() == otherwise.size();
     List<Integer> named = new ArrayList<>(otherwise);
-    named.sort(Comparator.comparing((Integer t) -> takers.get(t).otherwise().value()).reversed());
+    named.sort(
+        Comparator.comparing((Integer t) -> measure.takers().get(t).otherwise().value())
+            .reversed());
     say(
         Kind.PARTLY_SHADOWED,
         normal ? Severity.QUIET : Severity.WARNING,
@@ -475,16 +254,18 @@ final class RuleReview {
    */
   private void addUnsampledExceptions(IntFunction<Reached> reached) {
     List<Integer> others =
-        above.stream()
+        measure.above().stream()
             .map(Candidate::owner)
             .distinct()
-            .filter(other -> !takers.containsKey(other) || !takers.get(other).differs())
+            .filter(
+                other ->
+                    !measure.takers().containsKey(other) || !measure.takers().get(other).differs())
             .filter(other -> claims.isDisputed(rule, other))
             .filter(this::liesInside)
             .toList();
     for (int other : others) {
       if (reached.apply(other) == Reached.YES) {
-        disputedPoint(other).ifPresent(point -> missed(other, point));
+        disputedPoint(other).ifPresent(point -> measure.missed(other, point));
       } else if (reached.apply(other) == Reached.UNKNOWN) {
         say(
             Kind.UNDETERMINED,
@@ -494,16 +275,11 @@ final class RuleReview {
     }
   }
 
-  /** Notes a taker that decides otherwise and that no sample fell into. */
-  private void missed(int other, int[] point) {
-    Share share = takers.containsKey(other) ? takers.get(other).share() : estimated(0);
-    takers.put(other, new Taken(share, estimated(0), point, true));
-  }
-
   /** A point that a rule above takes and decides otherwise. */
   private Optional<int[]> disputedPoint(int other) {
     for (Box box : claims.disputed(rule, other)) {
-      if (search(List.of(box), claims.above(box, other)) instanceof Answer.Uncovered found) {
+      if (measure.search(List.of(box), claims.above(box, other))
+          instanceof Answer.Uncovered found) {
         return Optional.of(claims.space().example(found.piece()));
       }
     }
@@ -512,13 +288,13 @@ final class RuleReview {
 
   /** Samples can miss a small taker; this finds one for certain if there is one. */
   private Optional<Integer> searchTakerOtherwise() {
-    List<Integer> others = above.stream().map(Candidate::owner).distinct().toList();
+    List<Integer> others = measure.above().stream().map(Candidate::owner).distinct().toList();
     boolean unsure = false;
     for (int other : others) {
       for (Box disputed : claims.disputed(rule, other)) {
-        Answer answer = search(List.of(disputed), claims.above(disputed, other));
+        Answer answer = measure.search(List.of(disputed), claims.above(disputed, other));
         if (answer instanceof Answer.Uncovered found) {
-          missed(other, claims.space().example(found.piece()));
+          measure.missed(other, claims.space().example(found.piece()));
           return Optional.of(other);
         }
         unsure |= answer instanceof Answer.OutOfBudget;
@@ -544,7 +320,7 @@ final class RuleReview {
   /** Whether what lies below would decide all that reaches the rule the same way. */
   private void sayRedundantBelow() {
     Set<Integer> deciders = new TreeSet<>();
-    for (int[] point : reachedPoints()) {
+    for (int[] point : measure.reachedPoints()) {
       int box = claims.boxBelow(point, rule);
       if (!claims.compiled().outcomeOfBox(box).equals(claims.own(point, rule))) {
         return;
@@ -566,19 +342,6 @@ final class RuleReview {
     say(Kind.REDUNDANT, Severity.NOTE, what.and(" would decide the same."), named);
   }
 
-  /** Some points that reach the rule. */
-  private List<int[]> reachedPoints() {
-    List<int[]> points = new ArrayList<>(sampled);
-    leftPoint.ifPresent(points::add);
-    for (Candidate part : leftParts.orElse(List.of())) {
-      if (points.size() == FEW_POINTS) {
-        break;
-      }
-      points.add(part.box().point().orElseThrow());
-    }
-    return points;
-  }
-
   /**
    * The rules below (−1 for the last line) that would catch the residue, if all of them decide the
    * same. Asked of each of them on its own, for the residue of a broad rule has more parts than
@@ -590,10 +353,11 @@ final class RuleReview {
     List<Candidate> allBelow = claims.below(claim, rule);
     Outcome lastLine = Outcome.of(claims.verdict(-1));
     boolean unsure = false;
-    for (Candidate part : leftParts.orElseGet(() -> claims.parts(rule))) {
-      // Nothing above takes from what is left.
+    for (Candidate part : measure.leftParts().orElseGet(() -> claims.parts(rule))) {
+      // Nothing above takes from what is measure.left().
       List<Candidate> before =
-          new ArrayList<>(leftParts.isPresent() ? List.of() : claims.above(part.box(), rule));
+          new ArrayList<>(
+              measure.leftParts().isPresent() ? List.of() : claims.above(part.box(), rule));
       List<Question> otherwise = new ArrayList<>();
       Map<Integer, List<Question>> alike = new TreeMap<>();
       for (Candidate next : allBelow) {
@@ -613,13 +377,13 @@ final class RuleReview {
       } else if (!deciders.contains(-1)) {
         alike.put(-1, List.of(falls));
       }
-      Answer differs = search(otherwise);
+      Answer differs = measure.search(otherwise);
       if (differs instanceof Answer.Uncovered) {
         return Optional.empty();
       }
       unsure |= differs instanceof Answer.OutOfBudget;
       for (int other : alike.keySet()) {
-        Answer decides = unsure ? differs : search(alike.get(other));
+        Answer decides = unsure ? differs : measure.search(alike.get(other));
         unsure |= decides instanceof Answer.OutOfBudget;
         if (decides instanceof Answer.Uncovered) {
           deciders.add(other);
@@ -667,7 +431,7 @@ final class RuleReview {
       evidence.add(new Evidence(claims.id(other), words.part(rule, other), witness(other)));
     }
     if (rules.isEmpty() && kind == Kind.REDUNDANT) {
-      evidence.add(new Evidence("", "", claims.witness(leftPoint.orElseThrow())));
+      evidence.add(new Evidence("", "", claims.witness(measure.leftPoint().orElseThrow())));
     }
     findings.add(new Finding(kind, severity, claims.id(rule), said, evidence, List.of()));
   }
@@ -677,19 +441,20 @@ final class RuleReview {
    * catches if there is one, otherwise one that both claim, otherwise one that reaches this rule.
    */
   private Witness witness(int other) {
-    Taken taken = takers.get(other);
+    RuleMeasure.Taken taken = measure.takers().get(other);
     if (taken != null) {
       return claims.witness(taken.point());
     }
     List<Box> common = claims.common(rule, other);
     for (Box box : common) {
       if (other < rule
-          && search(List.of(box), claims.above(box, other)) instanceof Answer.Uncovered found) {
+          && measure.search(List.of(box), claims.above(box, other))
+              instanceof Answer.Uncovered found) {
         return claims.witness(found.piece());
       }
     }
     return common.isEmpty() || other > rule
-        ? claims.witness(leftPoint.orElseThrow())
+        ? claims.witness(measure.leftPoint().orElseThrow())
         : claims.witness(common.get(0));
   }
 }

@@ -132,18 +132,17 @@ class TextsTest {
   }
 
   @Provide
-  Arbitrary<Message> said() {
+  Arbitrary<Case> said() {
     return World.any()
         .flatMap(
             world ->
-                Arbitraries.of(world.points())
-                    .map(point -> new Message(world, point.connection())));
+                Arbitraries.of(world.points()).map(point -> new Case(world, point.connection())));
   }
 
-  private record Message(World world, Connection connection) {}
+  private record Case(World world, Connection connection) {}
 
   @Property
-  void everyProbeIsReadBackFromItsText(@ForAll("said") Message said) {
+  void everyProbeIsReadBackFromItsText(@ForAll("said") Case said) {
     ProbeText.Probe probe =
         new ProbeText(said.world().environment()).parse(ProbeText.print(said.connection()), NOW);
     assertThat(probe.connection()).isEqualTo(said.connection());

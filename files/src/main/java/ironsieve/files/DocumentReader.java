@@ -191,7 +191,7 @@ public final class DocumentReader {
 
   /** A reading line. */
   public static ReadingLine reading(ReadingDoc doc) {
-    String place = "reading line " + doc.id();
+    String place = "decryption rule " + doc.id();
     try {
       return new ReadingLine(
           doc.id(),

@@ -173,7 +173,7 @@ public final class RulebaseJson {
     once("notice", given(doc.notices()), NoticeDoc::name);
     once("lane", given(doc.lanes()), LaneDoc::name);
     once("sheet", given(doc.sheets()), SheetDoc::name);
-    once("reading line", given(doc.reading()), LineDoc::id);
+    once("decryption rule", given(doc.reading()), LineDoc::id);
     once("chapter", given(doc.chapters()), ChapterFileDoc::id);
     given(doc.chapters()).forEach(chapter -> named("chapter " + chapter.id(), chapter.title()));
     Contents contents =

@@ -163,7 +163,7 @@ public final class TolerantReading {
         old.sheets().stream().filter(sheet -> !broken.contains("sheet " + sheet.name())).toList();
     List<ReadingLine> reading =
         old.reading().stream()
-            .filter(line -> !broken.contains("reading line " + line.id()))
+            .filter(line -> !broken.contains("decryption rule " + line.id()))
             .toList();
     Parts parts = new Parts(sets, sheets, old.notices(), old.lanes(), reading, old.capacity());
     return new Rulebase(rulebase.name(), chapters, parts, rulebase.lastLine());

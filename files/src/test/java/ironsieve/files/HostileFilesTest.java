@@ -219,7 +219,7 @@ class HostileFilesTest {
   @Test
   void aForeignAlphabetIsAsGoodAsAnyOther() {
     String text =
-        "rulebase \"Порт Łódź 港\"\n  last line deny\n\nchapter c \"Ночь\"\n\nrule a \"Ωρες\"\n"
+        "rulebase \"Порт Łódź 港\"\n  default verdict deny\n\nchapter c \"Ночь\"\n\nrule a \"Ωρες\"\n"
             + "  note почему\u00A0бы и нет 🚢\n  then: allow\n";
     assertThat(RulebaseWriter.write(RulebaseReader.read(text))).isEqualTo(text);
   }
