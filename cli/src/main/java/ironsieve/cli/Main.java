@@ -302,10 +302,10 @@ public final class Main {
       }
       out()
           .printf(
-              "%s with another verdict%s%n",
+              "%s another verdict%s%n",
               impact.kinds().size() == 1
-                  ? "1 kind of connections is"
-                  : impact.kinds().size() + " kinds of connections are",
+                  ? "1 group of connections gets"
+                  : impact.kinds().size() + " groups of connections get",
               impact.extent() == Impact.Extent.COMPLETE ? "" : "; there may be more");
     }
     return impact.kinds().isEmpty() && impact.extent() == Impact.Extent.COMPLETE ? FINE : WARNINGS;
