@@ -22,15 +22,10 @@ import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.sql.SQLException;
 import java.time.Instant;
-import java.util.ArrayList;
-import java.util.Collections;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
-import java.util.concurrent.CompletableFuture;
-import java.util.concurrent.CompletionException;
-import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ForkJoinPool;
 import java.util.concurrent.ForkJoinWorkerThread;
 import java.util.concurrent.Semaphore;
@@ -39,9 +34,8 @@ import java.util.function.Function;
 import java.util.function.Supplier;
 
 /**
- * Makes new revisions. What it remembers of a rulebase is only a copy of what the database has,
- * checked against the database's revision before each use, so that several servers can share one
- * database.
+ * Makes new revisions: works an edit out on the newest snapshot, without a lock, and writes it in
+ * one short transaction if nobody was quicker.
  */
 @ApplicationScoped
 public class Editor {
@@ -54,9 +48,6 @@ public class Editor {
   /** As many entries are told to somebody whose edit came too late. */
   private static final int MOST_TOLD = 20;
 
-  /** As many edits of another server are followed one by one before all is read again. */
-  private static final int MOST_FOLLOWED = 20;
-
   /** Another server may make an edit each time this one has worked one out; then it is told so. */
   private static final int MOST_TRIES = 5;
 
@@ -65,9 +56,6 @@ public class Editor {
 
   /** How soon somebody who waits for a turn sees that nobody waits for them any more. */
   private static final long PATIENCE_MILLIS = 100;
-
-  /** The newest tape, until it is another one. */
-  private volatile Recorded.Handed handed;
 
   /** Leaves a processor for everybody else. */
   private static final ForkJoinPool HEAVY_WORK =
@@ -89,13 +77,7 @@ public class Editor {
   @Inject TapeStore tapes;
   @Inject Company company;
   @Inject ReviewPrefetcher prefetcher;
-  private final SnapshotCache snapshots = new SnapshotCache(Runtime.getRuntime().maxMemory() / 3);
-
-  /**
-   * What is being read now, by rulebase and state; whoever asks for the same waits for the same.
-   */
-  private final Map<String, CompletableFuture<RulebaseSnapshot>> reading =
-      new ConcurrentHashMap<>();
+  @Inject Snapshots snapshots;
 
   /** What an edit led to. */
   public record Outcome(RulebaseSnapshot before, RulebaseSnapshot snapshot, JournalEntry entry) {}
@@ -106,102 +88,8 @@ public class Editor {
    * @throws UnknownException if there is no such rulebase
    */
   public RulebaseSnapshot snapshot(String rulebase) {
-    State newest = store.state(rulebase).orElseThrow(() -> unknown(rulebase));
-    RulebaseSnapshot known = snapshots.newest(rulebase).orElse(null);
-    return known != null && known.state().equals(newest) ? known : newer(rulebase, newest);
+    return snapshots.newest(rulebase);
   }
-
-  private UnknownException unknown(String rulebase) {
-    return UnknownException.of("rulebase", rulebase, rulebases());
-  }
-
-  private RulebaseSnapshot newer(String rulebase, State newest) {
-    String key = rulebase + " " + newest.token();
-    CompletableFuture<RulebaseSnapshot> own = new CompletableFuture<>();
-    CompletableFuture<RulebaseSnapshot> other = reading.putIfAbsent(key, own);
-    if (other != null) {
-      return waited(other);
-    }
-    try {
-      RulebaseSnapshot made = read(rulebase, newest);
-      snapshots.keep(made);
-      own.complete(made);
-      return made;
-    } catch (RuntimeException e) {
-      own.completeExceptionally(e);
-      throw e;
-    } finally {
-      reading.remove(key);
-    }
-  }
-
-  private static RulebaseSnapshot waited(CompletableFuture<RulebaseSnapshot> other) {
-    try {
-      return other.join();
-    } catch (CompletionException e) {
-      throw e.getCause() instanceof RuntimeException cause ? cause : e;
-    }
-  }
-
-  /** Reads a state, or a newer one; from what is known as far as that goes. */
-  private RulebaseSnapshot read(String rulebase, State wanted) {
-    Company.Known workspace = company.at(wanted.workspace());
-    RulebaseSnapshot known = snapshots.newest(rulebase).orElse(null);
-    Loaded loaded =
-        sql.reading(
-            tx -> {
-              State now = store.state(tx, rulebase).orElseThrow(() -> unknown(rulebase));
-              boolean follows =
-                  known != null
-                      && known.state().readsLike(now)
-                      && known.revision() <= now.revision()
-                      && now.revision() - known.revision() <= MOST_FOLLOWED;
-              boolean sameTapes = follows && known.state().tapes() == now.tapes();
-              return new Loaded(
-                  now,
-                  follows
-                      ? store.journalBetween(tx, rulebase, known.revision(), now.revision())
-                      : null,
-                  follows ? null : store.contents(tx, rulebase),
-                  sameTapes ? null : tapes.of(tx, rulebase));
-            });
-    State state = loaded.state();
-    if (workspace.version() != state.workspace()) {
-      // Somebody changed the workspace in between.
-      workspace = company.at(state.workspace());
-      state =
-          new State(
-              state.revision(),
-              workspace.version(),
-              state.tapes(),
-              state.steps(),
-              workspace.environment().today());
-    }
-    Environment environment = workspace.environment();
-    if (loaded.contents() != null) {
-      Recorded recorded = recorded(loaded.tapes(), environment);
-      return new RulebaseSnapshot(
-          state, loaded.contents(), environment, recorded, RulebaseSnapshot.budget(state.steps()));
-    }
-    RulebaseSnapshot snapshot = known;
-    for (JournalEntry entry : loaded.journal()) {
-      State next = known.state().at(entry.revision());
-      snapshot = snapshot.followedBy(next, store.apply(snapshot.contents(), entry.changes()));
-    }
-    return snapshot.state().equals(state)
-        ? snapshot
-        : snapshot.beside(
-            state,
-            loaded.tapes() == null ? snapshot.recorded() : recorded(loaded.tapes(), environment));
-  }
-
-  private Recorded recorded(List<TapeStore.Kept> kept, Environment environment) {
-    return new Recorded(kept, environment, Optional.ofNullable(handed));
-  }
-
-  /** What the database said at one moment; either what follows a known snapshot, or all of it. */
-  private record Loaded(
-      State state, List<JournalEntry> journal, Contents contents, List<TapeStore.Kept> tapes) {}
 
   /**
    * Keeps recorded traffic, in the place of a tape of that name.
@@ -213,11 +101,11 @@ public class Editor {
   public RulebaseSnapshot record(
       String rulebase, String name, String who, String csv, Progress progress) {
     FaultException.demandName("tape", "name", name, LONGEST_NAME);
-    handed = Recorded.Handed.read(name, csv, snapshot(rulebase).environment(), progress);
+    snapshots.handOver(Recorded.Handed.read(name, csv, snapshot(rulebase).environment(), progress));
     progress.begin("saving", 0);
     sql.inTransaction(
         tx -> {
-          store.lock(tx, rulebase).orElseThrow(() -> unknown(rulebase));
+          store.lock(tx, rulebase).orElseThrow(() -> snapshots.unknown(rulebase));
           tapes.keep(tx, rulebase, name, who, csv);
           return name;
         });
@@ -318,38 +206,12 @@ public class Editor {
    * @throws FaultException if it never was at that revision
    */
   public RulebaseSnapshot at(String rulebase, long revision) {
-    RulebaseSnapshot newest = snapshot(rulebase);
-    if (revision < 0 || revision > newest.revision()) {
-      throw new FaultException(
-          "rulebase " + rulebase, "revision", "it has revisions 0 to " + newest.revision());
-    }
-    if (revision == newest.revision()) {
-      return newest;
-    }
-    State wanted = newest.state().at(revision);
-    Optional<RulebaseSnapshot> known =
-        snapshots.previous(rulebase).stream()
-            .filter(snapshot -> snapshot.state().equals(wanted))
-            .findFirst();
-    if (known.isPresent()) {
-      return known.get();
-    }
-    List<JournalEntry> later =
-        new ArrayList<>(
-            sql.inTransaction(
-                tx -> store.journalBetween(tx, rulebase, revision, newest.revision())));
-    Collections.reverse(later);
-    Contents contents = newest.contents();
-    for (JournalEntry entry : later) {
-      contents = store.apply(contents, entry.changes().stream().map(Change::reversed).toList());
-    }
-    return new RulebaseSnapshot(
-        wanted, contents, newest.environment(), newest.recorded(), newest.budget());
+    return snapshots.at(rulebase, revision);
   }
 
   /** The ids of all rulebases. */
   public List<String> rulebases() {
-    return store.heads().stream().map(RulebaseStore.Head::id).toList();
+    return snapshots.rulebases();
   }
 
   /** The same revision read against other surroundings; nothing is written. */
@@ -498,7 +360,7 @@ public class Editor {
       boolean written =
           sql.inTransaction(
               tx -> {
-                State now = store.lock(tx, rulebase).orElseThrow(() -> unknown(rulebase));
+                State now = store.lock(tx, rulebase).orElseThrow(() -> snapshots.unknown(rulebase));
                 boolean same =
                     now.revision() == revision && now.workspace() == before.state().workspace();
                 if (same) {
@@ -573,8 +435,7 @@ public class Editor {
   }
 
   private Outcome remembered(Outcome outcome) {
-    snapshots.replaced(outcome.before());
-    snapshots.keep(outcome.snapshot());
+    snapshots.keep(outcome.before(), outcome.snapshot());
     if (outcome.before().isReviewed()) {
       prefetcher.review(outcome.snapshot());
     }

@@ -1,0 +1,209 @@
+package ironsieve.server.edit;
+
+import ironsieve.files.Contents;
+import ironsieve.files.FaultException;
+import ironsieve.model.Environment;
+import ironsieve.server.store.Change;
+import ironsieve.server.store.Company;
+import ironsieve.server.store.JournalEntry;
+import ironsieve.server.store.RulebaseStore;
+import ironsieve.server.store.Sql;
+import ironsieve.server.store.State;
+import ironsieve.server.store.TapeStore;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.inject.Inject;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
+import java.util.concurrent.ConcurrentHashMap;
+
+/**
+ * What rulebases say and are worked out to, at any state. What is remembered of one is only a copy
+ * of what the database has, checked against the database's revision before each use, so that
+ * several servers can share one database. Safe for any number of threads; many who ask for the same
+ * wait for the same.
+ */
+@ApplicationScoped
+class Snapshots {
+
+  /** As many edits of another server are followed one by one before all is read again. */
+  private static final int MOST_FOLLOWED = 20;
+
+  @Inject Sql sql;
+  @Inject RulebaseStore store;
+  @Inject TapeStore tapes;
+  @Inject Company company;
+  private final SnapshotCache cache = new SnapshotCache(Runtime.getRuntime().maxMemory() / 3);
+
+  /** The newest tape, until it is another one. */
+  private volatile Recorded.Handed handed;
+
+  /**
+   * What is being read now, by rulebase and state; whoever asks for the same waits for the same.
+   */
+  private final Map<String, CompletableFuture<RulebaseSnapshot>> reading =
+      new ConcurrentHashMap<>();
+
+  /**
+   * The newest state of a rulebase.
+   *
+   * @throws UnknownException if there is no such rulebase
+   */
+  RulebaseSnapshot newest(String rulebase) {
+    State newest = store.state(rulebase).orElseThrow(() -> unknown(rulebase));
+    RulebaseSnapshot known = cache.newest(rulebase).orElse(null);
+    return known != null && known.state().equals(newest) ? known : newer(rulebase, newest);
+  }
+
+  UnknownException unknown(String rulebase) {
+    return UnknownException.of("rulebase", rulebase, rulebases());
+  }
+
+  private RulebaseSnapshot newer(String rulebase, State newest) {
+    String key = rulebase + " " + newest.token();
+    CompletableFuture<RulebaseSnapshot> own = new CompletableFuture<>();
+    CompletableFuture<RulebaseSnapshot> other = reading.putIfAbsent(key, own);
+    if (other != null) {
+      return waited(other);
+    }
+    try {
+      RulebaseSnapshot made = read(rulebase, newest);
+      cache.keep(made);
+      own.complete(made);
+      return made;
+    } catch (RuntimeException e) {
+      own.completeExceptionally(e);
+      throw e;
+    } finally {
+      reading.remove(key);
+    }
+  }
+
+  private static RulebaseSnapshot waited(CompletableFuture<RulebaseSnapshot> other) {
+    try {
+      return other.join();
+    } catch (CompletionException e) {
+      throw e.getCause() instanceof RuntimeException cause ? cause : e;
+    }
+  }
+
+  /** Reads a state, or a newer one; from what is known as far as that goes. */
+  private RulebaseSnapshot read(String rulebase, State wanted) {
+    Company.Known workspace = company.at(wanted.workspace());
+    RulebaseSnapshot known = cache.newest(rulebase).orElse(null);
+    Loaded loaded =
+        sql.reading(
+            tx -> {
+              State now = store.state(tx, rulebase).orElseThrow(() -> unknown(rulebase));
+              boolean follows =
+                  known != null
+                      && known.state().readsLike(now)
+                      && known.revision() <= now.revision()
+                      && now.revision() - known.revision() <= MOST_FOLLOWED;
+              boolean sameTapes = follows && known.state().tapes() == now.tapes();
+              return new Loaded(
+                  now,
+                  follows
+                      ? store.journalBetween(tx, rulebase, known.revision(), now.revision())
+                      : null,
+                  follows ? null : store.contents(tx, rulebase),
+                  sameTapes ? null : tapes.of(tx, rulebase));
+            });
+    State state = loaded.state();
+    if (workspace.version() != state.workspace()) {
+      // Somebody changed the workspace in between.
+      workspace = company.at(state.workspace());
+      state =
+          new State(
+              state.revision(),
+              workspace.version(),
+              state.tapes(),
+              state.steps(),
+              workspace.environment().today());
+    }
+    Environment environment = workspace.environment();
+    if (loaded.contents() != null) {
+      Recorded recorded = recorded(loaded.tapes(), environment);
+      return new RulebaseSnapshot(
+          state, loaded.contents(), environment, recorded, RulebaseSnapshot.budget(state.steps()));
+    }
+    RulebaseSnapshot snapshot = known;
+    for (JournalEntry entry : loaded.journal()) {
+      State next = known.state().at(entry.revision());
+      snapshot = snapshot.followedBy(next, store.apply(snapshot.contents(), entry.changes()));
+    }
+    return snapshot.state().equals(state)
+        ? snapshot
+        : snapshot.beside(
+            state,
+            loaded.tapes() == null ? snapshot.recorded() : recorded(loaded.tapes(), environment));
+  }
+
+  private Recorded recorded(List<TapeStore.Kept> kept, Environment environment) {
+    return new Recorded(kept, environment, Optional.ofNullable(handed));
+  }
+
+  /** What the database said at one moment; either what follows a known snapshot, or all of it. */
+  private record Loaded(
+      State state, List<JournalEntry> journal, Contents contents, List<TapeStore.Kept> tapes) {}
+
+  /**
+   * A rulebase as it was at a revision: the newest with all later changes taken back.
+   *
+   * @throws FaultException if it never was at that revision
+   */
+  RulebaseSnapshot at(String rulebase, long revision) {
+    RulebaseSnapshot newest = newest(rulebase);
+    if (revision < 0 || revision > newest.revision()) {
+      throw new FaultException(
+          "rulebase " + rulebase, "revision", "it has revisions 0 to " + newest.revision());
+    }
+    if (revision == newest.revision()) {
+      return newest;
+    }
+    State wanted = newest.state().at(revision);
+    Optional<RulebaseSnapshot> known =
+        cache.previous(rulebase).stream()
+            .filter(snapshot -> snapshot.state().equals(wanted))
+            .findFirst();
+    if (known.isPresent()) {
+      return known.get();
+    }
+    List<JournalEntry> later =
+        new ArrayList<>(
+            sql.inTransaction(
+                tx -> store.journalBetween(tx, rulebase, revision, newest.revision())));
+    Collections.reverse(later);
+    Contents contents = newest.contents();
+    for (JournalEntry entry : later) {
+      contents = store.apply(contents, entry.changes().stream().map(Change::reversed).toList());
+    }
+    return new RulebaseSnapshot(
+        wanted, contents, newest.environment(), newest.recorded(), newest.budget());
+  }
+
+  /** Remembers a tape that was read to see whether it can be, so that nobody reads it again. */
+  void handOver(Recorded.Handed tape) {
+    handed = tape;
+  }
+
+  /** Those of a rulebase that are remembered besides the newest. */
+  List<RulebaseSnapshot> previous(String rulebase) {
+    return cache.previous(rulebase);
+  }
+
+  /** Remembers what an edit made, and what it was made on. */
+  void keep(RulebaseSnapshot before, RulebaseSnapshot after) {
+    cache.replaced(before);
+    cache.keep(after);
+  }
+
+  /** The ids of all rulebases. */
+  List<String> rulebases() {
+    return store.heads().stream().map(RulebaseStore.Head::id).toList();
+  }
+}
