@@ -1,5 +1,5 @@
 import type { components } from "./schema";
-import { working } from "./work";
+import { type Carried, working } from "./work";
 
 type Schemas = components["schemas"];
 export type Head = Schemas["HeadView"];
@@ -113,12 +113,15 @@ async function ask<T>(path: string, init: RequestInit = {}): Promise<T> {
 }
 
 /** Who edits, as a header can carry it: those have no letters beyond ASCII. */
-const editor = (who: string) => ({
-  "Sieve-Editor": encodeURIComponent(who.trim()),
-  ...(reason && { "Sieve-Reason": encodeURIComponent(reason) }),
-});
+const editor = (who: string) => ({ "Sieve-Editor": encodeURIComponent(who.trim()) });
 
 let reason = "";
+
+/** Who changes something, and why. */
+const author = (who: string) => ({
+  ...editor(who),
+  ...(reason && { "Sieve-Reason": encodeURIComponent(reason) }),
+});
 
 /** Why whatever is done from now on is done; told with every change, and kept in the history. */
 export function setReason(text: string): void {
@@ -126,8 +129,13 @@ export function setReason(text: string): void {
 }
 
 function post<T>(path: string, body: unknown, who = "", more: Pick<RequestInit, "signal" | "headers"> = {}) {
-  const headers = { "Content-Type": "application/json", ...editor(who), ...more.headers };
+  const headers = { "Content-Type": "application/json", ...author(who), ...more.headers };
   return ask<T>(path, { method: "POST", headers, body: JSON.stringify(body), signal: more.signal });
+}
+
+function sendCsv<T>(method: "POST" | "PUT", path: string, csv: string, who: string, going: Carried) {
+  const headers = { "Content-Type": "text/csv", ...author(who), ...going.headers };
+  return ask<T>(path, { method, headers, body: csv, signal: going.signal });
 }
 
 const query = (values: Record<string, string>) => new URLSearchParams(values).toString();
@@ -184,12 +192,7 @@ export const api = {
   promises: (id: string) => ask<PromiseCheck[]>(`rulebases/${id}/promises`),
   loadPromises: (id: string, who: string, revision: number, csv: string) =>
     working("loading promises", (going) =>
-      ask<Edited>(`rulebases/${id}/promises/csv?revision=${revision}`, {
-        method: "POST",
-        headers: { "Content-Type": "text/csv", ...editor(who), ...going.headers },
-        body: csv,
-        signal: going.signal,
-      }),
+      sendCsv<Edited>("POST", `rulebases/${id}/promises/csv?revision=${revision}`, csv, who, going),
     ),
   reach: (id: string, people: string[], applications: string[], from: string[], to: string[]) =>
     post<Reach>(`rulebases/${id}/reach`, { people, applications, from, to }),
@@ -199,12 +202,7 @@ export const api = {
     ask<Caught>(`rulebases/${id}/hits/${rule ? `rules/${encodeURIComponent(rule)}` : "last-line"}`),
   loadTape: (id: string, who: string, name: string, csv: string) =>
     working(`loading ${name}`, (going) =>
-      ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, {
-        method: "PUT",
-        headers: { "Content-Type": "text/csv", ...editor(who), ...going.headers },
-        body: csv,
-        signal: going.signal,
-      }),
+      sendCsv<Hits>("PUT", `rulebases/${id}/tapes/${encodeURIComponent(name)}`, csv, who, going),
     ),
   removeTape: (id: string, name: string) =>
     ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, { method: "DELETE" }),

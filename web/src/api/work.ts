@@ -1,10 +1,10 @@
 /** Requests that change something, while they are not answered: what to call them, and the way to cancel them. */
 
-/** A request that is going on; `name` is how the server knows it, `begun` when it was sent. */
-export type Going = { name: string; what: string; begun: number; cancel: () => void };
+/** A request that is going on; `name` is how the server knows it. */
+export type Going = { name: string; what: string; cancel: () => void };
 
 /** What a request carries so that it can be watched and cancelled. */
-type Carried = { headers: { "Sieve-Work": string }; signal: AbortSignal };
+export type Carried = { headers: { "Sieve-Work": string }; signal: AbortSignal };
 
 let going: readonly Going[] = [];
 const listeners = new Set<() => void>();
@@ -29,7 +29,7 @@ export const work = {
 export async function working<T>(what: string, send: (carried: Carried) => Promise<T>): Promise<T> {
   const stop = new AbortController();
   const name = Math.random().toString(36).slice(2);
-  const one = { name, what, begun: Date.now(), cancel: () => stop.abort() };
+  const one = { name, what, cancel: () => stop.abort() };
   set([...going, one]);
   try {
     return await send({ headers: { "Sieve-Work": name }, signal: stop.signal });

@@ -110,8 +110,12 @@ export function AppShell() {
     event.preventDefault();
   });
   const rulebase = session.rulebase;
-  const download = (what: string) => {
-    window.location.href = `/api/rulebases/${encodeURIComponent(session.id)}/${what}`;
+  // A link and no change of address: some of it would be shown in the place of the page.
+  const download = (what: string, name: string) => {
+    const link = document.createElement("a");
+    link.href = `/api/rulebases/${encodeURIComponent(session.id)}/${what}`;
+    link.download = name;
+    link.click();
   };
   useActions([
     {
@@ -138,11 +142,14 @@ export function AppShell() {
       name: single === "on" ? "Switch single-key shortcuts off" : "Switch single-key shortcuts on",
       run: () => setSingle(single === "on" ? "off" : "on"),
     },
-    { name: "Save promises as CSV", run: () => download("promises/csv") },
-    { name: "Save the rulebase as text", run: () => download("file?format=rules") },
-    { name: "Save the rulebase as JSON", run: () => download("file?format=json") },
-    { name: "Save the rulebase as CSV", run: () => download("file?format=csv") },
-    { name: "Save the rulebase as an access list (RFC 8519)", run: () => download("file?format=acl") },
+    { name: "Save promises as CSV", run: () => download("promises/csv", "promises.csv") },
+    { name: "Save the rulebase as text", run: () => download("file?format=rules", `${session.id}.rules`) },
+    { name: "Save the rulebase as JSON", run: () => download("file?format=json", `${session.id}.json`) },
+    { name: "Save the rulebase as CSV", run: () => download("file?format=csv", `${session.id}.csv`) },
+    {
+      name: "Save the rulebase as an access list (RFC 8519)",
+      run: () => download("file?format=acl", `${session.id}.acl.json`),
+    },
     { name: "Adopt an edition of the catalogue", run: () => goTo({ page: "catalogue", ...NOTHING_ASKED }) },
     { name: "Go back to an earlier revision", run: () => goTo({ page: "history", ...NOTHING_ASKED }) },
   ]);

@@ -451,6 +451,8 @@ class AnswersApiTest {
     assertThat(post(BASE + "/restore", Map.of("revision", 4, "old", 9), 422).get("detail").asText())
         .contains("it has revisions 0 to 4");
     post(BASE + "/restore", Map.of("revision", 1, "old", 0), 409);
+    // What is left out does not mean the oldest.
+    post(BASE + "/restore", Map.of("revision", 4), 400);
   }
 
   @Test

@@ -7,7 +7,9 @@ import static ironsieve.server.browser.Browsing.lens;
 import static ironsieve.server.browser.Browsing.place;
 import static ironsieve.server.browser.Browsing.row;
 import static ironsieve.server.browser.Browsing.said;
+import static org.junit.jupiter.api.Assertions.assertEquals;
 
+import com.microsoft.playwright.Download;
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
@@ -221,6 +223,16 @@ class AnswersTest extends WithBrowser {
     assertThat(palette.getByText("do New rule above")).isVisible();
     palette.getByText("New rule", new Locator.GetByTextOptions().setExact(false)).first().click();
     assertThat(page.getByRole(AriaRole.REGION, region("New rule"))).isVisible();
+  }
+
+  @Test
+  void aFileIsSavedFromThePaletteAndThePageStays() {
+    Page page = browsing.open("Wanda", "/?rule=br-chat");
+    keys(page, "Control+k");
+    page.keyboard().type("rulebase as text");
+    Download saved = page.waitForDownload(() -> page.keyboard().press("Enter"));
+    assertEquals("main-gateway.rules", saved.suggestedFilename());
+    assertThat(lens(page)).containsText("Rule 51");
   }
 
   @Test
