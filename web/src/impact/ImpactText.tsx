@@ -1,4 +1,5 @@
 import type { Impact, ImpactKind } from "../api/client";
+import { grouped } from "../app/grouped";
 import { Plate } from "../stack/Plate";
 
 /** Whether a change has happened, or would. */
@@ -40,10 +41,10 @@ export function ImpactText({ impact, tense, named, drop, children }: Props) {
       {kinds.slice(0, FEW).map((kind) => (
         <Kind key={kind.probe + kind.after.outcome} kind={kind} drop={drop} />
       ))}
-      {byChange(kinds.slice(FEW)).map(([change, some]) => (
-        <details key={change} className="mt-1 border-paper-edge border-t pt-1">
+      {grouped(kinds.slice(FEW), change).map(([verdicts, some]) => (
+        <details key={verdicts} className="mt-1 border-paper-edge border-t pt-1">
           <summary className="cursor-pointer">
-            {change}: {some.length} more {some.length === 1 ? "group" : "groups"}
+            {verdicts}: {some.length} more {some.length === 1 ? "group" : "groups"}
           </summary>
           {some.map((kind) => (
             <Kind key={kind.probe + kind.after.outcome} kind={kind} drop={drop} />
@@ -60,20 +61,13 @@ const FEW = 3;
 /** New findings: each by its rule, or of many how many of each kind. */
 function begunWord(begun: Impact["begun"], named: (rule: string) => string): string {
   if (begun.length <= FEW) return begun.map(({ rule, kind }) => `${named(rule)} ${kind}`).join(", ");
-  const counts = new Map<string, number>();
-  for (const { kind } of begun) counts.set(kind, (counts.get(kind) ?? 0) + 1);
-  return [...counts].map(([kind, count]) => `${count} ${kind}`).join(", ");
+  return grouped(begun, ({ kind }) => kind)
+    .map(([kind, some]) => `${some.length} ${kind}`)
+    .join(", ");
 }
 
-/** Groups of connections by the verdicts they had and get, in the order they came. */
-function byChange(kinds: ImpactKind[]): [string, ImpactKind[]][] {
-  const found = new Map<string, ImpactKind[]>();
-  for (const kind of kinds) {
-    const change = `${kind.before.verdict} → ${kind.after.verdict}`;
-    found.set(change, [...(found.get(change) ?? []), kind]);
-  }
-  return [...found];
-}
+/** The verdicts that a group of connections had and gets. */
+const change = ({ before, after }: ImpactKind) => `${before.verdict} → ${after.verdict}`;
 
 /** How many groups of connections get another verdict; `more` where that need not be all of them. */
 export function kindsWord(

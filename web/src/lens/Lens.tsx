@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { PanelRightClose } from "lucide-react";
 import { useMemo, useState } from "react";
 import { api, type Finding, type Remedy, type Rule } from "../api/client";
+import { grouped } from "../app/grouped";
 import { moment } from "../app/moments";
 import { Bulk } from "../editor/Bulk";
 import { splitSteps, splittable } from "../editor/bulk";
@@ -397,13 +398,6 @@ function Steps({ steps, allow }: { steps: number; allow: (steps: number) => void
 /** So many findings are all shown; of more only the first kind, and the others when they are opened. */
 const FEW_FINDINGS = 60;
 
-/** Findings by their kind, in the order in which the kinds come first. */
-function byKind<T extends { kind: string }>(findings: T[]): [string, T[]][] {
-  const found = new Map<string, T[]>();
-  for (const finding of findings) found.set(finding.kind, [...(found.get(finding.kind) ?? []), finding]);
-  return [...found];
-}
-
 /** With no rule selected: the findings of the whole rulebase, worst first. */
 function Overview({ session, named }: { session: Session; named: (id: string) => string }) {
   const rulebase = session.rulebase;
@@ -416,7 +410,7 @@ function Overview({ session, named }: { session: Session; named: (id: string) =>
   if (!session.review) return <p className="p-3 text-dim">Reviewing …</p>;
   return (
     <Part title={loud.length === 0 ? "The review found nothing" : `The review found ${loud.length} things`}>
-      {byKind(loud.slice(0, MOST_SHOWN)).map(([kind, some], index) => (
+      {grouped(loud.slice(0, MOST_SHOWN), ({ kind }) => kind).map(([kind, some], index) => (
         <details key={kind} open={index === 0 || loud.length <= FEW_FINDINGS}>
           <summary className="cursor-pointer pt-1 font-medium">
             {kind}{" "}

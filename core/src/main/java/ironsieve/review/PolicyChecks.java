@@ -55,28 +55,28 @@ final class PolicyChecks {
   }
 
   /** What there is to say about one rule. */
-  List<Finding> findings(RuleMeasure review) {
-    int rule = review.rule();
+  List<Finding> findings(RuleMeasure measure) {
+    int rule = measure.rule();
     List<Finding> found = new ArrayList<>();
-    List<Candidate> reaching = review.reaching();
-    orderMatters(rule, review.meeting(), found);
+    List<Candidate> reaching = measure.reaching();
+    orderMatters(rule, measure.meeting(), found);
     blind(rule).ifPresent(found::add);
     if (!reaching.isEmpty()) {
       Optional<Finding> leaking = leaks(rule, reaching, false);
       Optional<Finding> lacking = needs.finding(rule, reaching);
-      if (!review.isExact() && leaking.isEmpty()) {
+      if (!measure.isExact() && leaking.isEmpty()) {
         leaking = leaks(rule, claims.parts(rule), true);
       }
       leaking.ifPresent(found::add);
       lacking.ifPresent(found::add);
-      if (!review.isExact()
+      if (!measure.isExact()
           && lacking.isEmpty()
           && needs.finding(rule, claims.parts(rule)).isPresent()) {
         // Some of the claim lacks something; whether that is some of what reaches the rule is open.
         found.add(undetermined(rule, "whether dependencies are met for all that it catches"));
       }
-      unguarded(rule, review).ifPresent(found::add);
-      unlogged(rule, review).ifPresent(found::add);
+      unguarded(rule, measure).ifPresent(found::add);
+      unlogged(rule, measure).ifPresent(found::add);
       tooWide(rule, reaching).ifPresent(found::add);
     }
     if (rule(rule).metadata().isOverdue(space.environment().today())) {
@@ -318,9 +318,10 @@ final class PolicyChecks {
   }
 
   /** A part of what reaches a rule that is let through to (or from) an outside zone. */
-  private Optional<Candidate> letOutside(RuleMeasure review, Dimension... ends) {
+  private Optional<Candidate> letOutside(RuleMeasure measure, Dimension... ends) {
     for (Dimension end : ends) {
-      Optional<Candidate> part = review.reachingIn(space.everything().with(end.ordinal(), outside));
+      Optional<Candidate> part =
+          measure.reachingIn(space.everything().with(end.ordinal(), outside));
       if (part.isPresent()) {
         return part;
       }
@@ -328,12 +329,12 @@ final class PolicyChecks {
     return Optional.empty();
   }
 
-  private Optional<Finding> unguarded(int rule, RuleMeasure review) {
+  private Optional<Finding> unguarded(int rule, RuleMeasure measure) {
     if (Needs.namesApplications(rule(rule))
         || sheet(rule).map(PolicyChecks::guards).orElse(false)) {
       return Optional.empty();
     }
-    return letOutside(review, Dimension.TO)
+    return letOutside(measure, Dimension.TO)
         .map(
             part ->
                 finding(
@@ -356,11 +357,11 @@ final class PolicyChecks {
         .anyMatch(outcome -> outcome.verdict() != Verdict.ALLOW);
   }
 
-  private Optional<Finding> unlogged(int rule, RuleMeasure review) {
+  private Optional<Finding> unlogged(int rule, RuleMeasure measure) {
     if (rule(rule).then().logging() == Rule.Logging.LOG) {
       return Optional.empty();
     }
-    return letOutside(review, Dimension.TO, Dimension.FROM)
+    return letOutside(measure, Dimension.TO, Dimension.FROM)
         .map(
             part ->
                 finding(

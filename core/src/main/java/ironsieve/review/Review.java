@@ -30,13 +30,13 @@ public final class Review {
   private final Unused unused;
   private Map<String, Integer> numbers;
 
-  Review(Reviewing reviewing, ReviewedRules rules, PolicyChecks practice) {
+  Review(Reviewing reviewing, ReviewedRules rules, PolicyChecks checks) {
     this(
         reviewing.compiled(),
         reviewing.budget(),
         rules,
-        practice.needs().resolvers(),
-        practice.overall(rules),
+        checks.needs().resolvers(),
+        checks.overall(rules),
         reviewing.traffic());
   }
 

@@ -24,13 +24,13 @@ public final class Reviewer {
   private final Reviewing reviewing;
   private final Claims claims;
   private final Words words;
-  private final PolicyChecks practice;
+  private final PolicyChecks checks;
 
   private Reviewer(Reviewing reviewing, Optional<Needs.Earlier> earlier) {
     this.reviewing = reviewing;
     claims = new Claims(reviewing.compiled(), reviewing.progress());
     words = new Words(reviewing.compiled());
-    practice = new PolicyChecks(claims, words, reviewing.budget(), earlier);
+    checks = new PolicyChecks(claims, words, reviewing.budget(), earlier);
   }
 
   /** Everything there is to say, within the budget for each rule. */
@@ -74,7 +74,7 @@ public final class Reviewer {
     Reviewer reviewer = new Reviewer(reviewing, Optional.empty());
     ReviewedRules rules = new ReviewedRules(reviewing.compiled().rules().size());
     reviewer.complete(IntStream.range(0, rules.size()).boxed().toList(), rules);
-    return new Review(reviewing, rules, reviewer.practice);
+    return new Review(reviewing, rules, reviewer.checks);
   }
 
   /**
@@ -109,7 +109,7 @@ public final class Reviewer {
             before.reviewing(after, progress),
             Optional.of(new Needs.Earlier(edit, before.resolvers())));
     BitSet concerned =
-        new AffectedRules(before, edit, reviewer.claims, reviewer.practice.needs()).rules();
+        new AffectedRules(before, edit, reviewer.claims, reviewer.checks.needs()).rules();
     ReviewedRules known = new ReviewedRules(after.rules().size());
     List<Integer> open = new ArrayList<>();
     for (int rule = 0; rule < known.size(); rule++) {
@@ -127,7 +127,7 @@ public final class Reviewer {
         known.keep(rule, before.reviewed(), was);
       }
     }
-    return new Review(reviewer.reviewing, known, reviewer.practice);
+    return new Review(reviewer.reviewing, known, reviewer.checks);
   }
 
   /** Reviews the open rules; all others are known. */
@@ -174,7 +174,7 @@ public final class Reviewer {
   private Reviewed finished(RuleReview review) {
     reviewing.progress().check();
     List<Finding> findings = new ArrayList<>(review.findings());
-    findings.addAll(practice.findings(review.measure()));
+    findings.addAll(checks.findings(review.measure()));
     findings.sort(Comparator.comparing(Finding::severity));
     reviewing.progress().oneMore();
     return new Reviewed(findings, review.measure().residue(), review.measure().reached());

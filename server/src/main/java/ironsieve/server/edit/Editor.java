@@ -485,7 +485,6 @@ public class Editor {
     String prefix = action.equals("undo") ? "undid: " : "redid: ";
     RulebaseSnapshot now = snapshot(rulebase);
     demandNewest(rulebase, revision, now.revision());
-    author.demandReason();
     Done target = toTakeBack(now, author.name(), action);
     String what = prefix + target.what();
     if (target instanceof JournalEntry edit) {
@@ -496,6 +495,7 @@ public class Editor {
           before -> new Planned(takenBack(before, edit, action), how),
           progress);
     }
+    author.demandReason();
     adopt(edition(now, (Adoption) target, action), author.name(), action, progress);
     // No revision comes of it, for no rulebase says anything else.
     JournalEntry told =

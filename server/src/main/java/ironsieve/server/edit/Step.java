@@ -375,20 +375,6 @@ public sealed interface Step {
       field.values().forEach(value -> demand("rule", "rule.fields." + key + ".values", value));
       return field;
     }
-
-    /** Sets a verdict and nothing else. */
-    public static RulePatch verdict(String verdict) {
-      return new RulePatch(
-          Optional.empty(),
-          Optional.empty(),
-          Map.of(),
-          Optional.empty(),
-          Optional.of(verdict),
-          Optional.empty(),
-          Optional.empty(),
-          Optional.empty(),
-          Optional.empty());
-    }
   }
 
   /** What to set on a chapter; what is not there stays as it is. */
