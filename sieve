@@ -4,6 +4,7 @@ set -euo pipefail
 
 ROOT="$(cd "$(dirname "${BASH_SOURCE[0]}")" && pwd)"
 STATE="$ROOT/.sieve"
+CLUSTER_OF="$ROOT"
 PORT=7340
 GENERATED=0
 PG_VERSION=15
@@ -20,6 +21,8 @@ usage() {
                            builds if needed, starts everything, prints the address; Ctrl-C stops it;
                            --generated adds a second rulebase of N rules
 ./sieve test               every test and check
+./sieve test --quick       what the last change needs, in two minutes: its modules without the long properties,
+                           and a person's tasks in the browser where the front end or the server changed
 ./sieve check FILE         the review of a rulebase file, without a server
 ./sieve probe FILE PROBE   which rule catches a connection
 ./sieve impact OLD NEW     what another rulebase decides otherwise
@@ -96,7 +99,7 @@ cluster_dir() {
     echo "$STATE/db-$(id -u)"
   else
     # A checkout that the database user cannot reach, such as one below /root.
-    echo "/var/tmp/iron-sieve-$(printf '%s' "$ROOT" | cksum | cut -d' ' -f1)"
+    echo "/var/tmp/iron-sieve-$(printf '%s' "$CLUSTER_OF" | cksum | cut -d' ' -f1)"
   fi
 }
 
@@ -234,11 +237,16 @@ use_test_database() {
   unset IRON_SIEVE_DB_URL IRON_SIEVE_DB_USER IRON_SIEVE_DB_PASSWORD
   db_start
   trap '[ "$DB_OURS" = no ] || db_stop' EXIT
-  db_make ironsieve_test
-  as_owner -d postgres -c "comment on database ironsieve_test is 'made by ./sieve for tests'"
-  export IRON_SIEVE_TEST_DB_URL="jdbc:postgresql://127.0.0.1:$DB_PORT/ironsieve_test"
   IRON_SIEVE_TEST_DB_PASSWORD="$(secret server)"
-  export IRON_SIEVE_TEST_DB_PASSWORD
+  IRON_SIEVE_TEST_DB_URL="$(test_database all)"
+  export IRON_SIEVE_TEST_DB_PASSWORD IRON_SIEVE_TEST_DB_URL
+}
+
+test_database() { # PART : makes a database for a part of the tests unless it is there; prints where it is
+  local name="ironsieve_test_$1"
+  db_make "$name"
+  as_owner -d postgres -c "comment on database $name is 'made by ./sieve for tests'"
+  echo "jdbc:postgresql://127.0.0.1:$DB_PORT/$name"
 }
 
 # --- building -------------------------------------------------------------------------------------
@@ -338,18 +346,122 @@ start() {
   wait "$SERVER"
 }
 
+# --- tests ----------------------------------------------------------------------------------------
+# Everything is compiled once; then parts of the tests run beside each other, each with one processor, as a machine with
+# two has them, and each with a database of its own.
+
+FRONT_END="$STATE/front-end"
+
+part() { # NAME COMMAND... : runs a part of the tests behind, with its own record
+  local name="$1"
+  shift
+  (
+    SECONDS=0
+    status=0
+    "$@" >"$STATE/test-$name.log" 2>&1 || status=$?
+    [ "$status" = 0 ] && say "  passed $name in $SECONDS s" || say "  FAILED $name after $SECONDS s; what it said stands in $STATE/test-$name.log"
+    exit "$status"
+  ) &
+  PARTS["$name"]=$!
+}
+
+parts_end() { # waits for what runs; shows what the failed ones said
+  local name failed=()
+  for name in "${!PARTS[@]}"; do
+    wait "${PARTS[$name]}" || failed+=("$name")
+  done
+  PARTS=()
+  [ ${#failed[@]} != 0 ] || return 0
+  for name in "${failed[@]}"; do
+    say "--- $name"
+    grep -vE '^\[INFO\] (Download|$)|^\s+at (java|jdk|org.junit|org.apache)' "$STATE/test-$name.log" | tail -150
+  done
+  fail "not passed: ${failed[*]}"
+}
+
+compiled() { # MODULES ARGUMENT... : runs tests of modules that are compiled
+  local modules="$1"
+  shift
+  (cd "$ROOT" && mvn -B -ntp -o test -Dmaven.main.skip -Dmaven.test.skip -Dstyle.color=never -pl "$modules" "$@")
+}
+
+# The front end is built once, with the server's package; the server of the browser tests is given what came of it.
+compile_all() {
+  (cd "$ROOT" && mvn -q -B -ntp package -DskipTests -Dspotless.check.skip)
+  rm -rf "$FRONT_END"
+  mkdir -p "$FRONT_END"
+  cp -r "$ROOT/server/target/quinoa/build" "$FRONT_END/built"
+  echo '{"name": "built", "scripts": {"build": "cp -r built dist"}}' >"$FRONT_END/package.json"
+  echo '{}' >"$FRONT_END/package-lock.json"
+}
+
+front_end_tests() {
+  (cd "$ROOT/web" && npm run --silent check && npm run --silent test)
+}
+
+# What computes for long is worth compiling well; what starts, asks and ends is not.
+core_tests() {
+  compiled core,files,cli,benchmarks -Dtests.jvm="-XX:+UseSerialGC -Xmx2g"
+  (cd "$ROOT" && mvn -q -B -ntp -o spotless:check)
+  fuzz 15 everyParser
+  packaged_tests
+}
+
+# Whoever kills the processes of a database takes it away from everybody, so these have a cluster of their own.
+packaged_tests() (
+  STATE="$STATE/packaged"
+  CLUSTER_OF="$STATE"
+  SECRETS="$STATE/secrets-$(id -u)"
+  mkdir -p "$STATE"
+  use_test_database
+  server_tests packaged '*IT'
+)
+
+# The tests of the API and those in the browser share a machine, for starting one takes as long as many tests.
+server_tests() { # DATABASE TESTS
+  IRON_SIEVE_FRONT_END="$FRONT_END" IRON_SIEVE_TEST_DB_URL="$(test_database "$1")" \
+    compiled core,files,server -Dlibrary.tests.skip -Dquarkus.generate-code.skip=true -Dtest="$2" \
+    -Dtests.jvm="-XX:+UseSerialGC -XX:TieredStopAtLevel=1"
+}
+
+LONG='!ReviewAgreesTest,!RemediesTest,!MatchingAgreesTest,!FollowingAgreesTest,!UnfoldingAgreesTest,!ImpactAgreesTest,!DecisionsAgreeTest,!ReachAgreesTest,!WordsAgreeTest,!ParsersFuzzTest'
+
+# What is not committed yet, or else the last commit.
+changed() { # PATHS... : whether something in them has changed
+  [ -n "$(cd "$ROOT" && { git status --porcelain -- . | grep . >/dev/null && git status --porcelain -- "$@" || git diff --name-only HEAD~1 -- "$@"; })" ]
+}
+
+quick_tests() {
+  changed web && part front-end front_end_tests
+  part compile compile_all
+  parts_end
+  say "Tests of what has changed, beside each other"
+  if changed core files cli benchmarks demo; then
+    part core compiled core,files,cli,benchmarks -Dtest="$LONG" -Dtests.jvm="-XX:+UseSerialGC"
+  fi
+  if changed web server demo; then
+    part tasks server_tests shared 'BenchTasksTest,ApiTest,StepsTest'
+  fi
+  parts_end
+}
+
 run_tests() {
+  [[ "$*" =~ ^(--quick)?$ ]] || fail "test takes only --quick, not $*."
   need_space
   need_tools browser
   front_end_packages
-  say "Front end: formatter check and unit tests"
-  (cd "$ROOT/web" && npm run --silent check && npm run --silent test)
-  say "Database cluster"
-  "$ROOT/tests/cluster.sh"
+  declare -gA PARTS=()
   use_test_database
-  say "Core, API and browser tests"
-  (cd "$ROOT" && mvn -B -ntp verify)
-  fuzz 8 rulebaseText values probes
+  [ $# = 0 ] || { quick_tests; return; }
+  say "Compiling; the front end's own tests"
+  part front-end front_end_tests
+  part cluster "$ROOT/tests/cluster.sh"
+  part compile compile_all
+  parts_end
+  say "The tests, beside each other"
+  part core core_tests
+  part server server_tests shared '*Test'
+  parts_end
 }
 
 # Coverage-guided, each parser in a machine of its own; what breaks one is left in files/.
@@ -357,7 +469,7 @@ fuzz() { # [SECONDS [PARSER…]]
   local seconds="${1:-60}" parser
   [[ "$seconds" =~ ^[0-9]+$ ]] || fail "fuzz takes a number of seconds, such as ./sieve fuzz 300."
   need_tools
-  [ $# -gt 1 ] && shift || set -- rulebaseText values probes outcomes json
+  [ $# -gt 1 ] && shift || set -- everyParser
   for parser in "$@"; do
     say "Fuzzing $parser for $seconds seconds"
     (cd "$ROOT" && JAZZER_FUZZ=1 mvn -q -B -ntp test -pl core,files -Dspotless.check.skip=true -Dtest="ParsersFuzzTest#$parser" \
@@ -387,7 +499,7 @@ mkdir -p "$STATE"
 case "${1:-}" in
   start) shift; start "$@" ;;
   check | probe | impact | fmt | convert) without_server "$@" ;;
-  test) run_tests ;;
+  test) shift; run_tests "$@" ;;
   bench) shift; bench "$@" ;;
   fuzz) shift; fuzz "$@" ;;
   api-types) api_types ;;

@@ -285,7 +285,7 @@ function PartTab({ chosen, choose, label, summary, faulty }: TabProps) {
       role="tab"
       aria-selected={chosen}
       onClick={choose}
-      className={`flex w-full gap-2 px-2 py-[3px] text-left text-xs ${chosen ? "bg-rust-wash" : ""} ${faulty ? "text-madder" : ""}`}
+      className={`flex w-full gap-2 px-2 py-1 text-left text-xs ${chosen ? "bg-rust-wash" : ""} ${faulty ? "text-madder" : ""}`}
     >
       <span className="w-[104px] shrink-0 text-dim">{label}</span>
       <span className={`truncate ${summary === "any" ? "text-faint" : "font-medium"}`}>{summary}</span>

@@ -98,7 +98,7 @@ function Revision({ number, words, reason, when, older, newer, setFrom, setTo }:
         aria-label={`compare from revision ${number}`}
         checked={older === number}
         onChange={() => setFrom(number)}
-        className="mt-0.5 accent-rust"
+        className="size-6 shrink-0 accent-rust"
       />
       <input
         type="radio"
@@ -106,9 +106,9 @@ function Revision({ number, words, reason, when, older, newer, setFrom, setTo }:
         aria-label={`compare to revision ${number}`}
         checked={newer === number}
         onChange={() => setTo(number)}
-        className="mt-0.5 accent-rust"
+        className="size-6 shrink-0 accent-rust"
       />
-      <span className="w-8 shrink-0 text-right text-dim tabular-nums">{number}</span>
+      <span className="w-8 pt-0.5 shrink-0 text-right text-dim tabular-nums">{number}</span>
       <span className="min-w-0">
         {words}
         {reason && <span className="block text-xs">Reason: {reason}</span>}

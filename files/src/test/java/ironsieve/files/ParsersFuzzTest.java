@@ -79,9 +79,22 @@ class ParsersFuzzTest {
   @FuzzTest(maxDuration = "8s")
   void json(FuzzedDataProvider data) {
     try {
-      assertThat(RulebaseJson.read(data.consumeRemainingAsString())).isNotNull();
+      RulebaseFile file = RulebaseJson.file(data.consumeRemainingAsString());
+      assertThat(RulebaseJson.file(RulebaseJson.write(file))).isEqualTo(file);
     } catch (FaultException e) {
       assertThat(e.getMessage()).isNotBlank();
+    }
+  }
+
+  /** All of them in one machine: the first byte says which. */
+  @FuzzTest(maxDuration = "24s")
+  void everyParser(FuzzedDataProvider data) {
+    switch (data.consumeInt(0, 4)) {
+      case 0 -> rulebaseText(data);
+      case 1 -> values(data);
+      case 2 -> outcomes(data);
+      case 3 -> probes(data);
+      default -> json(data);
     }
   }
 }

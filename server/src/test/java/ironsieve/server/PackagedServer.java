@@ -9,6 +9,7 @@ import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -26,6 +27,9 @@ public final class PackagedServer implements AutoCloseable {
   private static final String PASSWORD = System.getenv("IRON_SIEVE_TEST_DB_PASSWORD");
   private static final HttpClient CLIENT =
       HttpClient.newBuilder().connectTimeout(Duration.ofSeconds(5)).build();
+
+  private static final Path CLASSES =
+      Path.of("target/server-" + ProcessHandle.current().pid() + ".jsa");
 
   private final String schema;
   private final int port = freePort();
@@ -59,6 +63,30 @@ public final class PackagedServer implements AutoCloseable {
 
   /** Starts it, again if need be, and comes back once it is ready to answer. */
   public PackagedServer start(String... options) throws Exception {
+    List<String> all = new ArrayList<>(List.of("-XX:+UseSerialGC"));
+    all.addAll(List.of(options));
+    if (options.length == 0) {
+      all.addAll(List.of("-XX:SharedArchiveFile=" + classes(), "-Xlog:disable"));
+    }
+    return startWith(all);
+  }
+
+  /**
+   * The server's classes as they lie in memory, which saves a third of each start; made by one that
+   * ends by itself.
+   */
+  private static synchronized Path classes() throws Exception {
+    if (!Files.exists(CLASSES)) {
+      PackagedServer first = new PackagedServer("classes").afresh();
+      first.startWith(
+          List.of("-XX:+UseSerialGC", "-XX:ArchiveClassesAtExit=" + CLASSES, "-Xlog:disable"));
+      first.process.destroy();
+      first.process.waitFor();
+    }
+    return CLASSES;
+  }
+
+  private PackagedServer startWith(List<String> options) throws Exception {
     File log = new File("target/" + schema + "-" + port + ".log");
     List<String> command =
         new ArrayList<>(
@@ -72,7 +100,7 @@ public final class PackagedServer implements AutoCloseable {
                 "-Dquarkus.datasource.password=" + PASSWORD,
                 "-jar",
                 "target/quarkus-app/quarkus-run.jar"));
-    command.addAll(1, List.of(options));
+    command.addAll(1, options);
     process =
         new ProcessBuilder(command)
             .redirectErrorStream(true)

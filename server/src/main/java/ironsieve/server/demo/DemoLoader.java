@@ -122,15 +122,11 @@ public class DemoLoader {
       tx.change("insert into device_kind (name, position) values (?, ?)", kind, place++);
     }
     for (int edition : file.editions()) {
-      place = 0;
+      List<Object[]> rows = new ArrayList<>();
       for (ApplicationDoc application : folder.applications(edition)) {
-        tx.change(
-            "insert into application (edition, name, position, doc) values (?, ?, ?, ?::jsonb)",
-            edition,
-            application.name(),
-            place++,
-            sql.json(application));
+        rows.add(new Object[] {edition, application.name(), rows.size(), sql.json(application)});
       }
+      insert(tx, "application", "edition, name, position, doc", rows);
     }
     tx.change("insert into atlas (id, doc) values (1, ?::jsonb)", sql.json(folder.atlas()));
     tx.change(
