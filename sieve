@@ -399,7 +399,9 @@ front_end_tests() {
   (cd "$ROOT/web" && npm run --silent check && npm run --silent test)
 }
 
-# What computes for long is worth compiling well; what starts, asks and ends is not.
+# What computes for long is worth compiling well; of what starts, asks and ends only the little that is used most.
+RARELY_COMPILED="-XX:Tier4InvocationThreshold=15000 -XX:Tier4MinInvocationThreshold=2000 -XX:Tier4CompileThreshold=30000"
+
 core_tests() {
   compiled core,files,cli,benchmarks -Dtests.jvm="-XX:+UseSerialGC -Xmx2g"
   (cd "$ROOT" && mvn -q -B -ntp -o spotless:check)
@@ -421,7 +423,7 @@ packaged_tests() (
 server_tests() { # DATABASE TESTS
   IRON_SIEVE_FRONT_END="$FRONT_END" IRON_SIEVE_TEST_DB_URL="$(test_database "$1")" \
     compiled core,files,server -Dlibrary.tests.skip -Dquarkus.generate-code.skip=true -Dtest="$2" \
-    -Dtests.jvm="-XX:+UseSerialGC -XX:TieredStopAtLevel=1"
+    -Dtests.jvm="-XX:+UseSerialGC $RARELY_COMPILED"
 }
 
 LONG='!ReviewAgreesTest,!RemediesTest,!MatchingAgreesTest,!FollowingAgreesTest,!UnfoldingAgreesTest,!ImpactAgreesTest,!DecisionsAgreeTest,!ReachAgreesTest,!WordsAgreeTest,!ParsersFuzzTest'

@@ -22,6 +22,9 @@ export type Parts = Schemas["PartsView"];
 export type NamedSet = Schemas["SetView"];
 export type Progress = Schemas["ProgressView"];
 export type Review = Schemas["ReviewView"];
+export type ZoneReach = Schemas["ZoneReachView"];
+export type ZoneGroup = Schemas["ZoneGroupView"];
+export type Sight = Schemas["SightView"];
 export type RuleReview = Schemas["RuleReviewView"];
 export type RuleDetail = Schemas["RuleDetailView"];
 export type Mark = Schemas["MarkView"];
@@ -196,6 +199,17 @@ export const api = {
     ),
   reach: (id: string, people: string[], applications: string[], from: string[], to: string[]) =>
     post<Reach>(`rulebases/${id}/reach`, { people, applications, from, to }),
+  /** What somebody can use between each two zones; without applications all of the catalogue. */
+  reachBetweenZones: (id: string, person: string, applications: string[]) =>
+    ask<ZoneReach>(
+      `rulebases/${id}/reach/zones?${new URLSearchParams([
+        ["person", person],
+        ...applications.map((application) => ["application", application]),
+      ])}`,
+    ),
+  /** Whether the features of an application are seen between two zones; an empty name is any. */
+  sight: (id: string, application: string, from: string, to: string) =>
+    ask<Sight>(`rulebases/${id}/sight?${query({ application, ...(from && { from }), ...(to && { to }) })}`),
   hits: (id: string) => ask<Hits>(`rulebases/${id}/hits`),
   /** What a rule caught of the recorded traffic; without a rule what fell on the last line. */
   caught: (id: string, rule?: string) =>

@@ -1083,6 +1083,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/reach/zones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Between Zones */
+        get: {
+            parameters: {
+                query?: {
+                    application?: string[];
+                    person?: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ZoneReachView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/redo": {
         parameters: {
             query?: never;
@@ -1517,6 +1558,48 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/sight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sight */
+        get: {
+            parameters: {
+                query?: {
+                    application?: string;
+                    from?: string[];
+                    to?: string[];
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SightView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2365,6 +2448,14 @@ export interface components {
             about?: string;
             outcome?: string;
         };
+        SightView: {
+            /** Format: int64 */
+            revision: number;
+            state: string;
+            seen: string;
+            /** Format: double */
+            share: number;
+        };
         StageView: {
             knowledge: string;
             status: string;
@@ -2409,6 +2500,10 @@ export interface components {
             rule: string;
             fields: string[];
         };
+        WayView: {
+            from: string[];
+            to: string[];
+        };
         WitnessView: {
             probe: string;
             caughtBy: string;
@@ -2426,6 +2521,21 @@ export interface components {
         };
         Written: {
             text: string;
+        };
+        ZoneGroupView: {
+            /** Format: int32 */
+            pairs: number;
+            ways: components["schemas"]["WayView"][];
+            allowed: string[];
+            depends: string[];
+            blocked: string[];
+        };
+        ZoneReachView: {
+            /** Format: int64 */
+            revision: number;
+            state: string;
+            groups: components["schemas"]["ZoneGroupView"][];
+            complete: boolean;
         };
     };
     responses: never;

@@ -10,11 +10,12 @@ import { useActions } from "./actions";
 import { goTo, NOTHING_ASKED, useAddress } from "./address";
 import { KeysHelp } from "./KeysHelp";
 import { useKept } from "./kept";
-import { isCommand, isTyping, setSingleKeys, useWindowKeys } from "./keys";
+import { isTyping, setSingleKeys, useWindowKeys } from "./keys";
 import { Link } from "./Link";
 import { PageBoundary } from "./PageBoundary";
 import { Palette } from "./Palette";
 import { PAGES } from "./pages";
+import { byName, press, written } from "./shortcuts";
 import { Tour } from "./Tour";
 import { UnreadStrip } from "./UnreadStrip";
 import { UpdateBanner } from "./UpdateBanner";
@@ -99,15 +100,15 @@ export function AppShell() {
   useEffect(() => setSingleKeys(single === "on"), [single]);
   const [help, setHelp] = useState(false);
   const [palette, setPalette] = useState(false);
+  const does = {
+    palette: () => setPalette(true),
+    undo: () => session.takeBack("undo"),
+    redo: () => session.takeBack("redo"),
+    figures: () => setFigures(figures === "shown" ? "hidden" : "shown"),
+    help: () => setHelp(true),
+  };
   useWindowKeys((event) => {
-    const key = event.key.toLowerCase();
-    if (isCommand(event) && key === "k") setPalette(true);
-    else if (isTyping(event.target)) return;
-    else if (isCommand(event) && key === "z") session.takeBack(event.shiftKey ? "redo" : "undo");
-    else if (event.key === "#") setFigures(figures === "shown" ? "hidden" : "shown");
-    else if (event.key === "?" && !isCommand(event) && !event.altKey) setHelp(true);
-    else return;
-    event.preventDefault();
+    press(event, "everywhere", isTyping(event.target) ? { palette: does.palette } : does);
   });
   const rulebase = session.rulebase;
   // A link and no change of address: some of it would be shown in the place of the page.
@@ -120,13 +121,13 @@ export function AppShell() {
   useActions([
     {
       name: rulebase?.undo ? `Undo: ${rulebase.undo}` : "Undo",
-      key: "Ctrl Z",
-      run: () => session.takeBack("undo"),
+      key: written("undo"),
+      run: does.undo,
     },
     {
       name: rulebase?.redo ? `Redo: ${rulebase.redo}` : "Redo",
-      key: "Ctrl Shift Z",
-      run: () => session.takeBack("redo"),
+      key: written("redo"),
+      run: does.redo,
     },
     {
       name: theme === "dark" ? "Light surface" : "Dark surface",
@@ -134,10 +135,10 @@ export function AppShell() {
     },
     {
       name: figures === "shown" ? "Hide figures" : "Show figures beside the pictures",
-      key: "#",
-      run: () => setFigures(figures === "shown" ? "hidden" : "shown"),
+      key: written("figures"),
+      run: does.figures,
     },
-    { name: "Show the keys of this page", key: "?", run: () => setHelp(true) },
+    ...byName({ help: does.help }),
     {
       name: single === "on" ? "Switch single-key shortcuts off" : "Switch single-key shortcuts on",
       run: () => setSingle(single === "on" ? "off" : "on"),
@@ -163,7 +164,7 @@ export function AppShell() {
   return (
     <Tooltip.Provider delayDuration={250}>
       <div className="flex h-full flex-col">
-        <header className="flex min-h-10 max-[1180px]:flex-wrap shrink-0 items-center gap-3 whitespace-nowrap border-edge border-b bg-ground px-3">
+        <header className="bar flex min-h-10 max-[1180px]:flex-wrap shrink-0 items-center gap-3 whitespace-nowrap border-edge border-b bg-ground px-3">
           <h1 className="flex items-center gap-2 font-semibold">
             <img src="/sieve.svg" alt="" width="20" height="20" />
             <span className="max-[1400px]:sr-only">Iron Sieve</span>

@@ -1,5 +1,5 @@
 import { Dialog } from "radix-ui";
-import { EVERYWHERE, PLACES } from "./keys";
+import { keysOf, type Where } from "./shortcuts";
 
 type Props = {
   page: string;
@@ -9,6 +9,8 @@ type Props = {
   single: boolean;
   setSingle: (on: boolean) => void;
 };
+
+const EDITING: Where[] = ["editor"];
 
 /** The keys of the place one is in, and those that work everywhere. */
 export function KeysHelp({ page, open, close, single, setSingle }: Props) {
@@ -25,12 +27,12 @@ export function KeysHelp({ page, open, close, single, setSingle }: Props) {
             <Dialog.Close className="press text-xs">Close</Dialog.Close>
           </div>
           <dl className="grid grid-cols-[150px_1fr] gap-y-1">
-            {[...(PLACES[page] ?? []), ...EVERYWHERE].map(([key, what]) => (
-              <div key={key} className="contents">
+            {keysOf(page as Where, ...(page === "rulebase" ? EDITING : []), "everywhere").map((shortcut) => (
+              <div key={shortcut.does} className="contents">
                 <dt>
-                  <span className="key">{key}</span>
+                  <span className="key">{shortcut.written}</span>
                 </dt>
-                <dd>{what}</dd>
+                <dd>{shortcut.does}</dd>
               </div>
             ))}
           </dl>

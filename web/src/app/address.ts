@@ -4,6 +4,7 @@ import { useSyncExternalStore } from "react";
 const PARAMETERS = {
   rule: "rule",
   probe: "probe",
+  draft: "draft",
   find: "find",
   base: "in",
   who: "who",
@@ -17,7 +18,7 @@ type Parameter = keyof typeof PARAMETERS;
 const ALL = Object.keys(PARAMETERS) as Parameter[];
 
 /** What means something only on the page it was asked on. */
-const OF_A_PAGE: Parameter[] = ["who", "what", "from", "to"];
+const OF_A_PAGE: Parameter[] = ["draft", "who", "what", "from", "to"];
 
 /** What the address bar says: a page, and what is asked of it, so that a view can be shared. */
 export type Address = { page: string } & { [key in Parameter]?: string };

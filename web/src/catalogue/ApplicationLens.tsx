@@ -4,7 +4,7 @@ import { goTo } from "../app/address";
 import { Figure, Hole, stopped, told } from "../reach/Hole";
 import type { Between } from "../reach/useBetween";
 import type { Session } from "../session/useSession";
-import { rules } from "../stack/order";
+import { percent, rules } from "../stack/order";
 import { Plate } from "../stack/Plate";
 import { Standing } from "./ExposureMap";
 
@@ -41,7 +41,7 @@ export function ApplicationLens({ session, application, all, standing, between }
           </div>
         ))}
       </dl>
-      <Wiring application={application} all={all} standing={standing} />
+      <Wiring {...{ session, application, between, all, standing }} />
       <Users session={session} application={application} between={between} />
       <Naming session={session} application={application} />
       <button
@@ -66,10 +66,10 @@ function Title({ children }: { children: string }) {
   return <h3 className="mt-3 mb-1 font-semibold text-dim text-xs">{children}</h3>;
 }
 
-type WiringProps = Pick<Props, "application" | "all" | "standing">;
+type WiringProps = Pick<Props, "session" | "application" | "between" | "all" | "standing">;
 
 /** What asks for it above, what it asks for below: a picture of what must be let through together. */
-function Wiring({ application, all, standing }: WiringProps) {
+function Wiring({ session, application, between, all, standing }: WiringProps) {
   const neededBy = all.filter((other) => other.needs.includes(application.name)).map((other) => other.name);
   const known = new Set(all.map((other) => other.name));
   const row = (label: string, names: string[], none: string) => (
@@ -106,9 +106,35 @@ function Wiring({ application, all, standing }: WiringProps) {
           {application.features.length > 0 ? application.features.join(" · ") : "no features told apart"}
         </span>
       </div>
+      {application.features.length > 0 && <Sight {...{ session, application, between }} />}
       {row("needs", application.needs, "nothing else")}
       {row("rides on", application.ridesOn, "nothing: it stands on its own ports")}
     </section>
+  );
+}
+
+/** Whether a rule about its features would ever match there: where content stays encrypted, none is seen. */
+function Sight({ session, application, between: { from, to } }: UsersProps) {
+  const sight = useQuery({
+    queryKey: ["sight", session.id, session.state, application.name, from, to],
+    queryFn: () => api.sight(session.id, application.name, from, to),
+  });
+  if (!sight.data) return null;
+  const where = `from ${from || "anywhere"} to ${to || "anywhere"}`;
+  const { seen, share } = sight.data;
+  return (
+    <p className="my-0.5 ml-[72px] pl-2 text-xs" role="note" aria-label="Whether its features are seen">
+      {seen === "always" && `Its features are seen ${where}.`}
+      {seen === "partly" &&
+        `Its features are seen in ${percent(share)} % ${where}; elsewhere it stays encrypted.`}
+      {seen === "never" &&
+        `Its features are not seen ${where}: it stays encrypted, and a rule about one never matches.`}{" "}
+      {seen !== "always" && (
+        <button type="button" className="underline" onClick={() => goTo({ page: "shared" })}>
+          What is decrypted
+        </button>
+      )}
+    </p>
   );
 }
 

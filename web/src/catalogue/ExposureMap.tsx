@@ -62,14 +62,18 @@ export function ExposureMap({ shown, standing, open, choose, field, setField }: 
                   </button>
                   <span className="flex flex-wrap">
                     {[...here].sort(byStanding(standing)).map((application) => (
-                      <span
+                      <button
                         key={application.name}
+                        type="button"
+                        // By keyboard one goes by the number above, which opens a list of them.
+                        tabIndex={-1}
+                        aria-hidden="true"
                         title={`${application.name}: ${word(standing.get(application.name))}`}
                         onClick={() => choose(application.name)}
                         className={`block h-[13px] w-[13px] cursor-pointer overflow-hidden rounded-full ${open === application ? "bg-rust-wash outline outline-2 outline-rust" : ""}`}
                       >
                         <Standing cell={standing.get(application.name)} size={13} />
-                      </span>
+                      </button>
                     ))}
                   </span>
                 </td>

@@ -1,4 +1,5 @@
 import type { StepOf } from "../api/client";
+import { focusOnOpen } from "../app/focusOnOpen";
 import { ImpactStrip } from "../impact/ImpactStrip";
 import type { Session } from "../session/useSession";
 import type { Place } from "../stack/order";
@@ -48,7 +49,7 @@ export function PasteStrip({ session, steps, place, onPlace, keep, leave }: Prop
         />
       </div>
       <span className="flex items-start gap-1">
-        <button autoFocus type="button" className="press press-main text-xs" onClick={keep}>
+        <button ref={focusOnOpen} type="button" className="press press-main text-xs" onClick={keep}>
           Paste {steps.length === 1 ? "it" : "them"}
         </button>
         <button type="button" className="press text-xs" title="Escape" onClick={leave}>

@@ -9,7 +9,7 @@ import {
   type RulePatch,
   type Step,
 } from "../api/client";
-import { isCommand } from "../app/keys";
+import { press } from "../app/shortcuts";
 import { ImpactStrip } from "../impact/ImpactStrip";
 import type { Edit } from "../session/useSent";
 import { since } from "../session/useSession";
@@ -116,23 +116,20 @@ export function RuleEditor({
       setSaving(false);
     }
   };
+  const turn = (by: number) => () => setPart(parts[(parts.indexOf(part) + by + parts.length) % parts.length]);
   const keys = (event: React.KeyboardEvent) => {
-    const along = parts.indexOf(part);
-    if (event.key === "Enter" && isCommand(event)) keep(base);
-    // The impact strip knows the better place, and shows a button for it only while there is one.
-    else if (event.key === "Enter" && event.altKey) {
-      const better = panel.current?.querySelector<HTMLButtonElement>("[data-better]");
-      if (better) better.click();
-      else setHint("No better place is proposed: it stands where it should.");
-    } else if (event.key === "Escape") close();
-    else if (event.altKey && event.key === "ArrowDown") setPart(parts[(along + 1) % parts.length]);
-    else if (event.altKey && event.key === "ArrowUp")
-      setPart(parts[(along + parts.length - 1) % parts.length]);
-    else {
-      event.stopPropagation();
-      return;
-    }
-    event.preventDefault();
+    press(event, "editor", {
+      save: () => keep(base),
+      // The impact strip knows the better place, and shows a button for it only while there is one.
+      saveBetter: () => {
+        const better = panel.current?.querySelector<HTMLButtonElement>("[data-better]");
+        if (better) better.click();
+        else setHint("No better place is proposed: it stands where it should.");
+      },
+      cancel: close,
+      nextPart: turn(1),
+      partBefore: turn(-1),
+    });
     event.stopPropagation();
   };
   const patch = difference(before, draft);

@@ -3,9 +3,11 @@ import { Command } from "cmdk";
 import { TriangleAlert, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { api, type FieldError, type RuleField } from "../api/client";
+import { focusOnOpen } from "../app/focusOnOpen";
 import { isCommand } from "../app/keys";
 import { ChipMark } from "../stack/ChipMark";
 import { chipText, SET_KINDS } from "./fields";
+import { TimePicker } from "./TimePicker";
 
 type Props = {
   rulebase: string;
@@ -61,6 +63,9 @@ export function ValueEditor({
   const [chosen, setChosen] = useState("");
   const [setName, setSetName] = useState<string>();
   const input = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    if (focused) input.current?.focus();
+  }, [focused]);
   const choices = useQuery({
     queryKey: ["choices", rulebase, kind, text],
     queryFn: () => api.choices(rulebase, kind, text),
@@ -140,7 +145,7 @@ export function ValueEditor({
           }}
         >
           <input
-            autoFocus
+            ref={focusOnOpen}
             aria-label="Name of the new set"
             placeholder="name of the new set"
             value={setName}
@@ -163,7 +168,6 @@ export function ValueEditor({
           ref={input}
           value={text}
           onValueChange={setText}
-          autoFocus={focused}
           placeholder={SPELLINGS[kind] ?? `type to find ${oneOf(label)}, or paste a list`}
           className="rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
           onPaste={(event) => {
@@ -209,6 +213,7 @@ export function ValueEditor({
           ))}
         </Command.List>
       </Command>
+      {kind === "time" && <TimePicker add={add} />}
     </div>
   );
 }

@@ -1,8 +1,10 @@
 import type { Question } from "../api/client";
-import { KEYS } from "./filter";
+import type { FilterChoice } from "./useFilterChoices";
 
 type Props = {
   text: string;
+  /** Ways to go on with it. */
+  choices: FilterChoice[];
   set: (text: string) => void;
   input: React.RefObject<HTMLInputElement | null>;
   shown: number;
@@ -24,7 +26,8 @@ type Props = {
 
 /** Narrows the stack to the rules that are meant, and says how many are left out. */
 export function FilterBar(props: Props) {
-  const { text, set, input, shown, total, waiting, problem, answered, chooseAll, close, leave } = props;
+  const { text, choices, set, input, shown, total, waiting, problem, answered, chooseAll, close, leave } =
+    props;
   return (
     <div className="flex flex-wrap items-center gap-2 border-edge border-b bg-paper px-3 py-1">
       <label htmlFor="filter" className="font-medium">
@@ -44,16 +47,16 @@ export function FilterBar(props: Props) {
           event.preventDefault();
           event.stopPropagation();
         }}
-        list="filter-keys"
+        list="filter-choices"
         placeholder="from Offices to Internet using tcp/443 · match:10.20.0.7 · verdict:deny · words"
         spellCheck={false}
         autoComplete="off"
         className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 placeholder:text-faint"
       />
-      <datalist id="filter-keys">
-        {Object.entries(KEYS).map(([key, what]) => (
-          <option key={key} value={`${key}:`}>
-            {what}
+      <datalist id="filter-choices">
+        {choices.map(({ value, detail }) => (
+          <option key={value} value={value}>
+            {detail}
           </option>
         ))}
       </datalist>

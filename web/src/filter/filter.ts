@@ -67,7 +67,7 @@ export function unknown(all: Term[]): string | undefined {
 /** How often something happened: a comparison and a number; only a number is the least. */
 const COUNT = /^([<>=]=?)?(\d{1,15})$/;
 
-const VERDICTS = ["allow", "deny", "reject", "ask", "stop", "enrol"];
+export const VERDICTS = ["allow", "deny", "reject", "ask", "stop", "enrol"];
 
 /** The values whose rules the server has to be asked for. */
 export function asked(all: Term[]): string[] {

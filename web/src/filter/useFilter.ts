@@ -6,6 +6,7 @@ import { ofRule } from "../session/known";
 import type { Session } from "../session/useSession";
 import { useSettled } from "../session/useSettled";
 import { asked, isMeant, isQuestion, terms, unknown } from "./filter";
+import { useFilterChoices } from "./useFilterChoices";
 
 /** What of the stack is shown; the filter is part of the address, so that a view of it can be shared. */
 export function useFilter(session: Session) {
@@ -16,6 +17,7 @@ export function useFilter(session: Session) {
   const questioning = isQuestion(text);
   const all = useMemo(() => (questioning ? [] : terms(text)), [text, questioning]);
   const values = asked(all);
+  const choices = useFilterChoices(session, text);
   const rulebase = session.rulebase;
   const answers = useQueries({
     queries: values.map((value) => ({
@@ -65,6 +67,7 @@ export function useFilter(session: Session) {
   );
   return {
     text,
+    choices,
     set: (find: string) => goTo({ find: find || undefined }),
     isOpen: opened || text !== "",
     open: () => setOpened(true),

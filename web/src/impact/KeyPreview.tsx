@@ -1,3 +1,4 @@
+import { written } from "../app/shortcuts";
 import type { Commands } from "../session/commands";
 import { stepsOf } from "../session/useSent";
 import type { Session } from "../session/useSession";
@@ -27,7 +28,7 @@ export function KeyPreview({ session, can, chosen, close }: Props) {
     >
       <div className="min-w-0 flex-1 text-xs">
         <p className="font-medium">
-          {!can.up.edit
+          {!can.moveUp.edit
             ? "Select a rule to see what the keys would do to it."
             : `What the keys would do to ${
                 chosen > 0
@@ -36,18 +37,21 @@ export function KeyPreview({ session, can, chosen, close }: Props) {
               }`}
         </p>
         <ul className="grid grid-cols-[auto_minmax(0,1fr)] gap-x-2">
-          {Object.values(can).map(({ label, key, edit }) => (
-            <li key={label} className="contents">
-              <span className="text-right">
-                <span className="key">{key}</span>
-              </span>
-              {rested && rulebase && edit ? (
-                <ImpactPreview session={session} label={label} asked={stepsOf(edit, rulebase)} />
-              ) : (
-                <span className="text-faint">{label}</span>
-              )}
-            </li>
-          ))}
+          {(Object.keys(can) as (keyof Commands)[]).map((name) => {
+            const { label, edit } = can[name];
+            return (
+              <li key={label} className="contents">
+                <span className="text-right">
+                  <span className="key">{written(name)}</span>
+                </span>
+                {rested && rulebase && edit ? (
+                  <ImpactPreview session={session} label={label} asked={stepsOf(edit, rulebase)} />
+                ) : (
+                  <span className="text-faint">{label}</span>
+                )}
+              </li>
+            );
+          })}
         </ul>
       </div>
       <button type="button" className="press self-start text-xs" onClick={close}>

@@ -1,3 +1,4 @@
+import { written } from "../app/shortcuts";
 import type { Session } from "../session/useSession";
 import { ImpactText, inShort } from "./ImpactText";
 
@@ -22,7 +23,7 @@ export function LastEditWord({ session, open, toggle }: WordProps) {
     <button
       type="button"
       className={`press min-w-0 truncate text-xs ${session.did.broken.length > 0 ? "text-madder" : ""}`}
-      title={`${words(session)} (e)`}
+      title={`${words(session)} (${written("lastEdit")})`}
       aria-expanded={open}
       onClick={toggle}
     >

@@ -1,5 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api } from "../api/client";
+import { goTo } from "../app/address";
+import { DRAFT_FROM_PROBE } from "../probe/Answer";
 import type { Session } from "../session/useSession";
 
 type Props = {
@@ -25,15 +27,32 @@ export function Caught({ session, rule, most, drop }: Props) {
     <>
       <ul>
         {lines.slice(0, most).map((line) => (
-          <li key={line.probe}>
+          <li key={line.probe} className="flex items-start gap-1">
             <button
               type="button"
               title="Run it as a probe"
               onClick={() => drop(line.probe)}
-              className="grid w-full grid-cols-[52px_minmax(0,1fr)] gap-2 rounded px-1 py-0.5 text-left text-xs hover:bg-paper"
+              className="grid min-w-0 flex-1 grid-cols-[52px_minmax(0,1fr)] gap-2 rounded px-1 py-0.5 text-left text-xs hover:bg-paper"
             >
               <span className="text-right font-medium">{line.times.toLocaleString("en")}×</span>
               <span className="text-dim">{line.probe}</span>
+            </button>
+            <button
+              type="button"
+              title="Draft a rule about this connection, above the one that catches it now"
+              aria-label={`Write a rule from ${line.probe}`}
+              onClick={() =>
+                goTo({
+                  page: "rulebase",
+                  rule: undefined,
+                  find: undefined,
+                  probe: line.probe,
+                  draft: DRAFT_FROM_PROBE,
+                })
+              }
+              className="press shrink-0 text-xs"
+            >
+              Write a rule
             </button>
           </li>
         ))}

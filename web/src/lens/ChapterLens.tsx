@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Chapter } from "../api/client";
+import { written } from "../app/shortcuts";
 import { commands } from "../session/commands";
 import { isLoud, ofRule } from "../session/known";
 import type { Session } from "../session/useSession";
@@ -69,16 +70,16 @@ export function ChapterLens({ session, chapter }: { session: Session; chapter: C
         <button
           type="button"
           className="press text-xs"
-          title="Move up (Alt ↑)"
-          {...session.making("Move up", can?.up.edit)}
+          title={`Move up (${written("moveUp")})`}
+          {...session.making("Move up", can?.moveUp.edit)}
         >
           Move up
         </button>
         <button
           type="button"
           className="press text-xs"
-          title="Move down (Alt ↓)"
-          {...session.making("Move down", can?.down.edit)}
+          title={`Move down (${written("moveDown")})`}
+          {...session.making("Move down", can?.moveDown.edit)}
         >
           Move down
         </button>
@@ -86,7 +87,7 @@ export function ChapterLens({ session, chapter }: { session: Session; chapter: C
           type="button"
           className="press text-xs"
           title={chapter.rules.length > 0 ? "Only an empty chapter can be removed" : "Remove (Del)"}
-          {...session.making("Remove", chapter.rules.length > 0 ? undefined : can?.removing.edit)}
+          {...session.making("Remove", chapter.rules.length > 0 ? undefined : can?.remove.edit)}
         >
           Remove
         </button>

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { PanelRightClose } from "lucide-react";
 import { useMemo, useState } from "react";
 import { api, type Finding, type Remedy, type Rule } from "../api/client";
+import { focusOnOpen } from "../app/focusOnOpen";
 import { grouped } from "../app/grouped";
 import { moment } from "../app/moments";
 import { Bulk } from "../editor/Bulk";
@@ -139,7 +140,7 @@ function Acceptance({ session, finding, named }: AcceptanceProps) {
       }}
     >
       <input
-        autoFocus
+        ref={focusOnOpen}
         aria-label="Why this may stay"
         placeholder="why this may stay"
         value={reason}

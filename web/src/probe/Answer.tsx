@@ -1,7 +1,12 @@
+import { useEffect, useRef } from "react";
 import { api, type Fall, type RulePatch } from "../api/client";
+import { goTo, useAddress } from "../app/address";
 import type { Session } from "../session/useSession";
 import type { Place } from "../stack/order";
 import { letsThrough } from "../stack/verdict";
+
+/** How the address says that a rule is to be drafted from what is probed. */
+export const DRAFT_FROM_PROBE = "probe";
 
 type Props = {
   session: Session;
@@ -19,6 +24,16 @@ export function Answer({ session, fall, write }: Props) {
       (patch) => write(patch, fall.caughtBy ? { before: fall.caughtBy } : undefined),
       (error) => session.say(error.message),
     );
+  // Who came here to write a rule from this connection need not ask for it again.
+  const address = useAddress();
+  const wanted = address.draft === DRAFT_FROM_PROBE;
+  const latest = useRef(draft);
+  latest.current = draft;
+  useEffect(() => {
+    if (!wanted) return;
+    goTo({ draft: undefined });
+    latest.current();
+  }, [wanted]);
   const copy = () =>
     navigator.clipboard.writeText(inWords(fall, named)).then(
       () => session.say("copied the answer"),
@@ -26,9 +41,11 @@ export function Answer({ session, fall, write }: Props) {
     );
   return (
     <div className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-0.5 pl-16 text-xs">
-      <p aria-label="Why">{reason(fall, named)}</p>
+      <p role="note" aria-label="Why">
+        {reason(fall, named)}
+      </p>
       {fall.below.length > 0 && (
-        <p aria-label="Too late" className="text-dim">
+        <p role="note" aria-label="Too late" className="text-dim">
           Below, {also(fall)}:{" "}
           {fall.below.slice(0, SHOWN).map((one, index) => (
             <span key={one.rule}>

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useId, useRef, useState } from "react";
 import { api, type Completions, type RulePatch } from "../api/client";
+import { focusOnOpen } from "../app/focusOnOpen";
 import type { Session } from "../session/useSession";
 import type { Place } from "../stack/order";
 import { Answer } from "./Answer";
@@ -169,7 +170,7 @@ export function ProbeLine({
           }}
         >
           <input
-            autoFocus
+            ref={focusOnOpen}
             aria-label="Name of the promise"
             placeholder={`what is promised: this stays ${session.fall.verdict}`}
             value={promising}
@@ -214,14 +215,14 @@ export function ProbeLine({
         </>
       )}
       {choices.length > 0 && (
-        <ul
+        <div
           id={list}
           role="listbox"
           aria-label="Ways to go on"
           className="absolute top-full left-16 z-40 max-h-80 w-[460px] overflow-auto rounded-b border border-edge bg-plate shadow-lg"
         >
           {choices.map((choice, index) => (
-            <li
+            <div
               key={`${choice.kind} ${choice.text}`}
               id={`${list}-${index}`}
               role="option"
@@ -235,9 +236,9 @@ export function ProbeLine({
             >
               <span className={choice.kind === "word" ? "font-medium text-rust" : ""}>{choice.text}</span>
               <span className="truncate text-dim text-xs">{choice.detail || choice.kind}</span>
-            </li>
+            </div>
           ))}
-        </ul>
+        </div>
       )}
     </div>
   );

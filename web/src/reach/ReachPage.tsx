@@ -6,6 +6,7 @@ import { useKept } from "../app/kept";
 import type { Session } from "../session/useSession";
 import { percent } from "../stack/order";
 import { Plate } from "../stack/Plate";
+import { AllZones } from "./AllZones";
 import { Figure, Hole, isEmpty, stopped, told } from "./Hole";
 import { useBetween } from "./useBetween";
 import { ZoneChoice } from "./ZoneChoice";
@@ -39,7 +40,9 @@ export function ReachPage({ session }: { session: Session }) {
         <span className="text-dim text-xs">each application on its usual ports</span>
       </div>
       <div className="min-h-0 flex-1 overflow-auto p-3">
-        {who ? (
+        {who && !ends.from && !ends.to ? (
+          <AllZones session={session} who={who} what={what} />
+        ) : who ? (
           <OnePerson
             session={session}
             who={who}

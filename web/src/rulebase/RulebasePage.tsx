@@ -5,6 +5,7 @@ import { api, type Rule, type StepOf } from "../api/client";
 import { Actions } from "../app/actions";
 import { useKept } from "../app/kept";
 import { isCommand, isSwitchedOff, isTyping, useWindowKeys } from "../app/keys";
+import { byName, press, type ShortcutName, written } from "../app/shortcuts";
 import { cloneOf, type Draft, isWritten } from "../editor/draft";
 import { PasteStrip, placed } from "../editor/PasteStrip";
 import { dropSavedDraft, readSavedDraft, writeSavedDraft } from "../editor/savedDraft";
@@ -25,7 +26,10 @@ import { type Editing, Stack } from "../stack/Stack";
 const NONE: Rule[] = [];
 
 /** A button that stands for a key. */
-type Button = { label: string; key: string } & Omit<React.ComponentProps<"button">, "key">;
+type Button = { label: string; shortcut: ShortcutName; onClick?: () => void } & Omit<
+  React.ComponentProps<"button">,
+  "onClick"
+>;
 
 /** Rules that came as text, before they are put in their place. */
 type Pasting = { steps: StepOf<"ADD_RULE">[]; place: Place };
@@ -76,15 +80,15 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
   const inView = () => all.filter((line) => line.kind === "rule").map((line) => line.id);
   const quietly = (work: Promise<unknown>) => work.catch(() => undefined);
 
+  const anywhere = {
+    probe: () => probe.current?.focus(),
+    filter: openFilter,
+    lastEdit: () => setTold(!told),
+    foretell: () => setForetelling(!foretelling),
+  };
   /** Keys that work wherever nothing is being typed. */
   useWindowKeys((event) => {
-    if (isTyping(event.target) || isCommand(event) || event.altKey) return;
-    if (event.key === "p") probe.current?.focus();
-    else if (event.key === "/") openFilter();
-    else if (event.key === "e") setTold(!told);
-    else if (event.key === "w") setForetelling(!foretelling);
-    else return;
-    event.preventDefault();
+    if (!isTyping(event.target)) press(event, "rulebase", anywhere);
   });
   // On a page just opened nothing has the focus; its keys are the stack's, which has it from then on.
   const onStack = useRef<(event: KeyboardEvent) => void>(undefined);
@@ -145,7 +149,7 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
   const can = commands(rulebase, session.selected, chosen);
   const remove = () => {
     const next = neighbour(all, session.selected, 1);
-    session.make(can.removing.edit);
+    session.make(can.remove.edit);
     if (chosen.size > 0) {
       setChosen(new Set());
       if (chosen.has(session.selected ?? "")) session.select(undefined);
@@ -211,73 +215,67 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
       setPasting(meant);
     }
   };
+  const go = (by: number) => () => session.select(neighbour(all, session.selected, by));
+  const nextFinding = () => session.select(nextMarked(rulebase, marked, session.selected));
+  /** What the keys of the stack do now; nothing where one has nothing to do. */
+  const does: Partial<Record<ShortcutName, (() => void) | undefined>> = {
+    down: go(1),
+    up: go(-1),
+    pageDown: go(10),
+    pageUp: go(-10),
+    first: go(-1e9),
+    last: go(1e9),
+    edit: selected
+      ? () => begin({ rule: selected, field: "from.zones" })
+      : chapter && (() => toggle(chapter.id)),
+    newBelow: () => begin({ field: "from.zones", place: place("after") }),
+    newAbove: () => begin({ field: "from.zones", place: place("before") }),
+    clone,
+    copy,
+    moveUp: () => session.make(can.moveUp.edit),
+    moveDown: () => session.make(can.moveDown.edit),
+    extendUp: () => extend(-1),
+    extendDown: () => extend(1),
+    choose: selected && (() => choose(selected.id, { shiftKey: false, ctrlKey: true, metaKey: false })),
+    switching: () => session.make(can.switching.edit),
+    remove,
+    nextFinding,
+    nothing: () => (chosen.size > 0 ? setChosen(new Set()) : session.select(undefined)),
+  };
   const stackKeys = (event: KeyboardEvent | React.KeyboardEvent) => {
     if (isTyping(event.target) || isSwitchedOff(event)) return;
-    const step = { ArrowDown: 1, j: 1, ArrowUp: -1, k: -1, PageDown: 10, PageUp: -10, Home: -1e9, End: 1e9 }[
-      event.key
-    ];
-    const by = event.key === "ArrowUp" ? -1 : 1;
-    if (event.altKey && step && Math.abs(step) === 1) session.make((by < 0 ? can.up : can.down).edit);
-    else if (event.shiftKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) extend(by);
-    else if (isCommand(event) && event.key === "c" && !getSelection()?.toString()) copy();
-    else if (isCommand(event) || event.altKey) return;
-    else if (step) session.select(neighbour(all, session.selected, step));
-    else if (event.key === "Enter" && selected) begin({ rule: selected, field: "from.zones" });
-    else if (event.key === "Enter" && chapter) toggle(chapter.id);
-    else if (event.key === "n") begin({ field: "from.zones", place: place("after") });
-    else if (event.key === "N") begin({ field: "from.zones", place: place("before") });
-    else if (event.key === "c") clone();
-    else if (event.key === "x") session.make(can.switching.edit);
-    else if (event.key === "Delete") remove();
-    else if (event.key === "f") session.select(nextMarked(rulebase, marked, session.selected));
-    else if (event.key === "v" && selected)
-      choose(selected.id, { shiftKey: false, ctrlKey: true, metaKey: false });
-    else if (event.key === "Escape" && chosen.size > 0) setChosen(new Set());
-    else if (event.key === "Escape") session.select(undefined);
-    else return;
-    event.preventDefault();
+    // Text that is marked is what is meant to be copied.
+    press(event, "rulebase", { ...does, copy: getSelection()?.toString() ? undefined : copy });
   };
   onStack.current = stackKeys;
-  const pressing = ({ label, key, edit }: Command): Button => ({
+  const pressing = (shortcut: ShortcutName, { label, edit }: Command): Button => ({
     label,
-    key,
+    shortcut,
     ...session.making(label, edit),
   });
   const buttons: Button[] = [
-    {
-      label: "New rule",
-      key: "n",
-      onClick: () => begin({ field: "from.zones", place: place("after") }),
-    },
-    { label: "Clone", key: "c", onClick: clone, disabled: !selected },
-    pressing(can.up),
-    pressing(can.down),
-    pressing(can.switching),
-    { ...pressing(can.removing), onClick: remove },
-    { label: "Filter", key: "/", onClick: openFilter },
-    {
-      label: "Next finding",
-      key: "f",
-      onClick: () => session.select(nextMarked(rulebase, marked, session.selected)),
-    },
+    { label: "New rule", shortcut: "newBelow", onClick: does.newBelow },
+    { label: "Clone", shortcut: "clone", onClick: clone, disabled: !selected },
+    pressing("moveUp", can.moveUp),
+    pressing("moveDown", can.moveDown),
+    pressing("switching", can.switching),
+    { ...pressing("remove", can.remove), onClick: remove },
+    { label: "Filter", shortcut: "filter", onClick: openFilter },
+    { label: "Next finding", shortcut: "nextFinding", onClick: nextFinding },
   ];
   const { meant } = session.preview;
   const doable = [
     ...buttons
       .filter(({ disabled }) => !disabled)
-      .map(({ label, key, onClick }) => ({
+      .map(({ label, shortcut, onClick }) => ({
         name: label,
-        key,
-        run: () => (onClick as (() => void) | undefined)?.(),
+        key: written(shortcut),
+        run: () => onClick?.(),
       })),
-    { name: "New rule above", key: "N", run: () => begin({ field: "from.zones", place: place("before") }) },
-    { name: "Copy rules as text", key: "Ctrl C", run: copy },
-    { name: "Write a probe", key: "p", run: () => probe.current?.focus() },
-    { name: "What the last edit did", key: "e", run: () => setTold(!told) },
-    { name: "What the keys would do", key: "w", run: () => setForetelling(!foretelling) },
+    ...byName({ newAbove: does.newAbove, copy, ...anywhere, filter: undefined }),
   ];
   return (
-    <div className="flex min-h-0 flex-1 flex-col">
+    <div className="rulebase-page flex min-h-0 flex-1 flex-col">
       <Actions actions={doable} />
       <ProbeLine
         session={session}
@@ -286,8 +284,14 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
         write={(initial, where = place("after")) => begin({ field: "from.zones", place: where, initial })}
       />
       <div className="flex flex-wrap items-center gap-1 border-edge border-b bg-plate px-3 py-1">
-        {buttons.map(({ label, key, ...button }) => (
-          <button key={label} type="button" className="press text-xs" title={`${label} (${key})`} {...button}>
+        {buttons.map(({ label, shortcut, ...button }) => (
+          <button
+            key={label}
+            type="button"
+            className="press text-xs"
+            title={`${label} (${written(shortcut)})`}
+            {...button}
+          >
             {label}
           </button>
         ))}
@@ -328,6 +332,7 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
       {filter.isOpen && (
         <FilterBar
           text={filter.text}
+          choices={filter.choices}
           set={filter.set}
           input={filterInput}
           shown={filter.count}

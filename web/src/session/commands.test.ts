@@ -21,19 +21,19 @@ function done(selected: string | undefined, which: keyof Commands, before: Ruleb
 
 describe("what one key does", () => {
   it("is worked out on the rulebase of its turn and called by the numbers of then", () => {
-    const { after } = done("a", "down");
+    const { after } = done("a", "moveDown");
     expect(after.chapters[0].rules.map(({ id }) => id)).toEqual(["b", "a"]);
-    expect(done("a", "up", after).what).toBe("moved rule 2");
-    expect(done("a", "up", after).after.chapters[0].rules.map(({ id }) => id)).toEqual(["a", "b"]);
-    expect(done("a", "up").steps).toEqual([]);
+    expect(done("a", "moveUp", after).what).toBe("moved rule 2");
+    expect(done("a", "moveUp", after).after.chapters[0].rules.map(({ id }) => id)).toEqual(["a", "b"]);
+    expect(done("a", "moveUp").steps).toEqual([]);
   });
 
   it("switches a rule to what it is not, and moves and removes chapters too", () => {
     expect(commands(rulebase, "b").switching.label).toBe("Switch on");
     expect(done("b", "switching").after.chapters[0].rules[1].state).toBe("on");
-    expect(done("chapter none", "up").after.chapters.map(({ id }) => id)).toEqual(["none", "one"]);
-    expect(done("chapter none", "removing").steps).toEqual([{ op: "REMOVE_CHAPTER", id: "none" }]);
-    expect(done("chapter none", "removing").what).toBe("removed chapter None");
+    expect(done("chapter none", "moveUp").after.chapters.map(({ id }) => id)).toEqual(["none", "one"]);
+    expect(done("chapter none", "remove").steps).toEqual([{ op: "REMOVE_CHAPTER", id: "none" }]);
+    expect(done("chapter none", "remove").what).toBe("removed chapter None");
     expect(commands(rulebase, "chapter none").switching.edit).toBeUndefined();
   });
 

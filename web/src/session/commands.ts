@@ -3,9 +3,9 @@ import { calledIn, moveChapterStep, moveStep, rules } from "../stack/order";
 import type { Edit } from "./useSent";
 
 /** What one key does at once; without an edit where it can do nothing. */
-export type Command = { label: string; key: string; edit?: Edit };
+export type Command = { label: string; edit?: Edit };
 
-export type Commands = Record<"up" | "down" | "switching" | "removing", Command>;
+export type Commands = Record<"moveUp" | "moveDown" | "switching" | "remove", Command>;
 
 /**
  * What can be done at once to the selected line, a rule or a chapter. Keys may be pressed faster than edits are made, so
@@ -33,19 +33,17 @@ export function commands(
   const to = rule?.state === "off" ? "on" : "off";
   const any = rule || chapter;
   return {
-    up: { label: "Up", key: "Alt ↑", edit: any && moving(-1) },
-    down: { label: "Down", key: "Alt ↓", edit: any && moving(1) },
+    moveUp: { label: "Up", edit: any && moving(-1) },
+    moveDown: { label: "Down", edit: any && moving(1) },
     switching: {
       label: `Switch ${to}`,
-      key: "x",
       edit: rule && {
         what: (now) => `switched ${called(now)} ${to}`,
         steps: [{ op: "CHANGE_RULE", id: rule.id, rule: { state: to } }],
       },
     },
-    removing: {
+    remove: {
       label: "Remove",
-      key: "Del",
       edit: any && { what: (now) => `removed ${called(now)}`, steps: [removing] },
     },
   };
@@ -59,19 +57,16 @@ function commandsOfMany(rulebase: Rulebase, chosen: ReadonlySet<string>): Comman
   const to = some.some(({ state }) => state === "on") ? "off" : "on";
   const any = some.length > 0;
   return {
-    up: {
+    moveUp: {
       label: `Up (${many})`,
-      key: "Alt ↑",
       edit: any ? { what: `moved ${many} up`, steps: (now) => movesOfMany(now, chosen, -1) } : undefined,
     },
-    down: {
+    moveDown: {
       label: `Down (${many})`,
-      key: "Alt ↓",
       edit: any ? { what: `moved ${many} down`, steps: (now) => movesOfMany(now, chosen, 1) } : undefined,
     },
     switching: {
       label: `Switch ${many} ${to}`,
-      key: "x",
       edit: any
         ? {
             what: `switched ${many} ${to}`,
@@ -82,9 +77,8 @@ function commandsOfMany(rulebase: Rulebase, chosen: ReadonlySet<string>): Comman
           }
         : undefined,
     },
-    removing: {
+    remove: {
       label: `Remove ${many}`,
-      key: "Del",
       edit: any
         ? { what: `removed ${many}`, steps: (now) => all(now).map(({ id }) => ({ op: "REMOVE_RULE", id })) }
         : undefined,

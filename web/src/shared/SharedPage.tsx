@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Parts, Sheet, Step } from "../api/client";
 import { goTo } from "../app/address";
 import { Fault } from "../app/Fault";
+import { focusOnOpen } from "../app/focusOnOpen";
 import { useSend } from "../app/useSend";
 import { ImpactPreview } from "../impact/ImpactPreview";
 import { ImpactStrip } from "../impact/ImpactStrip";
@@ -77,7 +78,7 @@ function NewSheet({ session, done }: { session: Session; done: (name: string) =>
       }}
     >
       <input
-        autoFocus
+        ref={focusOnOpen}
         aria-label="Name of the new sheet"
         placeholder="name, then Enter"
         value={name}

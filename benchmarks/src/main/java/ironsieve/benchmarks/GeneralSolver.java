@@ -27,6 +27,8 @@ import java.util.Map;
  * networks, zones, people and groups, services, applications with features, categories and
  * families, weekly times.
  */
+// The solver takes its arguments as arrays of a generic type, which Java cannot check.
+@SuppressWarnings("unchecked")
 final class GeneralSolver implements AutoCloseable {
 
   private static final int DAY = 24 * 60;

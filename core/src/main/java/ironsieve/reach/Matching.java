@@ -76,6 +76,41 @@ public final class Matching {
     return new Answer(inOrder(more, can), get, last[0], complete);
   }
 
+  /**
+   * How much of what a match asks for the gateway could see, from today on.
+   *
+   * @param share of it that is seen, 0 … 1, each IP version for itself; 0 if there is none of it
+   * @param some whether any of it is seen
+   * @param all whether there is some and all of it is seen
+   */
+  public record Sight(double share, boolean some, boolean all) {}
+
+  /**
+   * How much of a match that tells features apart is seen: where content stays encrypted, no
+   * feature is.
+   *
+   * @throws ironsieve.compile.ProblemException if the match names something that is not there
+   */
+  public static Sight sight(CompiledRulebase compiled, Rule.Match match) {
+    CompiledRulebase more = with(compiled, match);
+    List<Box> seen = more.rule(ASKED).map(CompiledRule::boxes).orElse(List.of());
+    double clear = ahead(more, seen);
+    double hidden = ahead(more, more.matchCompiler().unseen(match));
+    double all = clear + hidden;
+    return new Sight(all == 0 ? 0 : clear / all, clear > 0, clear > 0 && hidden == 0);
+  }
+
+  private static double ahead(CompiledRulebase compiled, List<Box> boxes) {
+    double sum = 0;
+    for (Box box : boxes) {
+      for (Box ahead : compiled.space().ahead()) {
+        Box part = box.intersect(ahead);
+        sum += part.isEmpty() ? 0 : part.weight(compiled.space().weights());
+      }
+    }
+    return sum;
+  }
+
   private static Set<String> inOrder(CompiledRulebase compiled, Set<String> ids) {
     Set<String> ordered = new LinkedHashSet<>();
     compiled.rules().stream()

@@ -12,10 +12,12 @@ import ironsieve.model.FieldName;
 import ironsieve.model.Outcome;
 import ironsieve.model.Rule;
 import ironsieve.model.Value;
+import ironsieve.model.Zone;
 import ironsieve.reach.Cell.Standing;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.Comparator;
 import java.util.EnumMap;
 import java.util.LinkedHashMap;
@@ -137,6 +139,49 @@ public final class Reach {
    */
   public Cell cell(Value people, Value applications) {
     List<Part> parts = new ArrayList<>();
+    boolean complete = gather(people, applications, parts);
+    return cell(parts, complete ? Cell.Extent.COMPLETE : Cell.Extent.PARTIAL);
+  }
+
+  /**
+   * What some people can use between each two zones, pairs of zones where that is the same
+   * together. As much work as a cell for each of the applications, and then one look at each pair
+   * of zones for each of its pieces.
+   *
+   * @param people as for a cell
+   * @param applications each as for a cell
+   * @return nothing if it is too much to look at
+   */
+  public Optional<List<ZoneGroup>> betweenZones(Value people, List<Value> applications) {
+    List<String> zones = space.environment().zones().stream().map(Zone::name).toList();
+    ZoneTable table = new ZoneTable(zones, zones);
+    List<IndexSet> from = zones.stream().map(zone -> places(List.of(zone), FROM)).toList();
+    List<IndexSet> to = zones.stream().map(zone -> places(List.of(zone), TO)).toList();
+    for (Value application : applications) {
+      table.ask(application);
+      List<Part> parts = new ArrayList<>();
+      if (!gather(people, application, parts)) {
+        return Optional.empty();
+      }
+      for (Part part : parts) {
+        table.say(
+            meeting(part.box().side(FROM), from),
+            meeting(part.box().side(TO), to),
+            part.outcome().verdict().passes());
+      }
+    }
+    return Optional.of(table.groups());
+  }
+
+  private static BitSet meeting(IndexSet side, List<IndexSet> zones) {
+    BitSet met = new BitSet();
+    for (int z = 0; z < zones.size(); z++) {
+      met.set(z, side.intersects(zones.get(z)));
+    }
+    return met;
+  }
+
+  private boolean gather(Value people, Value applications, List<Part> parts) {
     boolean complete = true;
     // Applications with the same usual ports are one question.
     Map<List<Value.ServiceRange>, IndexSet> byPorts = new LinkedHashMap<>();
@@ -151,7 +196,7 @@ public final class Reach {
         complete &= gather(narrowed(who, entry.getKey(), entry.getValue()), parts);
       }
     }
-    return cell(parts, complete ? Cell.Extent.COMPLETE : Cell.Extent.PARTIAL);
+    return complete;
   }
 
   /** Everything that decides about one application, whoever uses it. */

@@ -56,7 +56,7 @@ class TimeAxisTest {
   @Test
   void aWeekdayThatARunOfDaysDoesNotHaveIsNoAtom() {
     // Monday and Tuesday only: a schedule for Sundays in it holds nothing.
-    TimeSpan sundays = (TimeSpan) TimeText.parse("2026-11-23..2026-11-24 sun");
+    TimeSpan sundays = TimeText.parse("2026-11-23..2026-11-24 sun");
     assertThat(new TimeAxis(TODAY, List.of(sundays)).atoms(sundays).isEmpty()).isTrue();
   }
 

@@ -55,6 +55,14 @@ class MatchingAgreesTest {
             .toList();
     assertThat(named).containsExactlyInAnyOrderElementsOf(tried);
 
+    Matching.Sight sight =
+        Matching.sight(CompiledRulebase.of(given.rulebase(), given.world().environment()), match);
+    assertThat(sight.some()).isEqualTo(!meant.isEmpty());
+    assertThat(sight.share() > 0).isEqualTo(sight.some());
+    if (name != FieldName.APPLICATIONS) {
+      assertThat(sight.all()).isEqualTo(sight.some());
+    }
+
     // Which of them really get some of it is told from the same connections.
     Matching.Answer answer =
         Matching.answer(CompiledRulebase.of(given.rulebase(), given.world().environment()), match);

@@ -13,9 +13,12 @@ import ironsieve.model.Connection;
 import ironsieve.model.Rule;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
+import ironsieve.model.Zone;
 import ironsieve.text.ValueText;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
@@ -157,6 +160,53 @@ class ReachAgreesTest {
             });
     assertThat(cell.deciders().get(1).share())
         .isCloseTo(1.0 / 3, org.assertj.core.api.Assertions.within(1e-9));
+  }
+
+  @Property(tries = 150)
+  void betweenZonesIsWhatACellForEachPairOfThemSays(
+      @ForAll("cases") Rulebases.Case given, @ForAll long seed) {
+    Random random = new Random(seed);
+    CompiledRulebase compiled = CompiledRulebase.of(given.rulebase(), given.world().environment());
+    Value who = pick(random, ValueKind.PERSON, List.of("ada", "cy", "group crew", "unidentified"));
+    List<Value> what =
+        List.of(
+            ValueText.parse(ValueKind.APPLICATION, "Mail"),
+            ValueText.parse(ValueKind.APPLICATION, "family Post"));
+    List<ZoneGroup> groups =
+        new Reach(compiled, new Reach.Zones(List.of(), List.of()), List.of(who), what)
+            .betweenZones(who, what)
+            .orElseThrow();
+    Map<List<String>, List<Cell.Standing>> said = new HashMap<>();
+    for (ZoneGroup group : groups) {
+      List<Cell.Standing> standings = what.stream().map(value -> standing(group, value)).toList();
+      for (ZoneGroup.Way way : group.ways()) {
+        for (String from : way.from()) {
+          for (String to : way.to()) {
+            assertThat(said.put(List.of(from, to), standings)).as(from + " to " + to).isNull();
+          }
+        }
+      }
+    }
+    assertThat(groups.stream().mapToInt(ZoneGroup::pairs).sum()).isEqualTo(said.size());
+    for (Zone from : given.world().environment().zones()) {
+      for (Zone to : given.world().environment().zones()) {
+        List<String> pair = List.of(from.name(), to.name());
+        Reach.Zones zones = new Reach.Zones(List.of(from.name()), List.of(to.name()));
+        Reach reach = new Reach(compiled, zones, List.of(who), what);
+        List<Cell> cells = what.stream().map(value -> reach.cell(who, value)).toList();
+        if (cells.stream().allMatch(cell -> cell.deciders().isEmpty())) {
+          assertThat(said).doesNotContainKey(pair);
+        } else {
+          assertThat(said.get(pair)).isEqualTo(cells.stream().map(Cell::standing).toList());
+        }
+      }
+    }
+  }
+
+  private static Cell.Standing standing(ZoneGroup group, Value value) {
+    return group.allowed().contains(value)
+        ? Cell.Standing.ALLOWED
+        : group.depends().contains(value) ? Cell.Standing.DEPENDS : Cell.Standing.BLOCKED;
   }
 
   @Test

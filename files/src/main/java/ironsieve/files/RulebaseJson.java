@@ -41,7 +41,7 @@ public final class RulebaseJson {
           .enable(JsonParser.Feature.STRICT_DUPLICATE_DETECTION)
           .enable(SerializationFeature.INDENT_OUTPUT)
           .disable(DeserializationFeature.FAIL_ON_NULL_FOR_PRIMITIVES)
-          .setSerializationInclusion(JsonInclude.Include.NON_NULL);
+          .setDefaultPropertyInclusion(JsonInclude.Include.NON_NULL);
 
   private RulebaseJson() {}
 

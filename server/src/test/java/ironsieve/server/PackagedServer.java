@@ -131,14 +131,14 @@ public final class PackagedServer implements AutoCloseable {
   }
 
   /** Kills it as the system would that has no memory left: it gets no word of it. */
-  public void kill() throws InterruptedException {
+  public void kill() {
     if (process != null) {
-      process.destroyForcibly().waitFor();
+      process.destroyForcibly().onExit().join();
     }
   }
 
   @Override
-  public void close() throws InterruptedException {
+  public void close() {
     kill();
   }
 

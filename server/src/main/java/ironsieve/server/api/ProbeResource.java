@@ -18,6 +18,7 @@ import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.QueryParam;
 import jakarta.ws.rs.core.MediaType;
+import java.time.Clock;
 import java.time.LocalDateTime;
 import java.util.List;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
@@ -29,6 +30,7 @@ import org.eclipse.microprofile.openapi.annotations.media.Schema;
 @Blocking
 public class ProbeResource {
 
+  @Inject Clock clock;
   @Inject Editor editor;
   @Inject Company company;
 
@@ -49,7 +51,8 @@ public class ProbeResource {
   public FallView drop(@PathParam("id") String id, ProbeRequest request) {
     RulebaseSnapshot snapshot = editor.snapshot(id);
     String text = request == null || request.text() == null ? "" : request.text();
-    ProbeText.Probe probe = new ProbeText(snapshot.environment()).parse(text, LocalDateTime.now());
+    ProbeText.Probe probe =
+        new ProbeText(snapshot.environment()).parse(text, LocalDateTime.now(clock));
     return FallViews.fall(
         snapshot, probe, new Decider(snapshot.compiled()).fall(probe.connection()));
   }

@@ -5,12 +5,16 @@ import ironsieve.compile.Check;
 import ironsieve.files.FaultException;
 import ironsieve.model.Application;
 import ironsieve.model.Catalogue;
+import ironsieve.model.Field;
 import ironsieve.model.FieldName;
+import ironsieve.model.Rule;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.model.Zone;
 import ironsieve.reach.Cell;
+import ironsieve.reach.Matching;
 import ironsieve.reach.Reach;
+import ironsieve.reach.ZoneGroup;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.edit.UnknownException;
@@ -20,14 +24,20 @@ import ironsieve.text.TextException;
 import ironsieve.text.ValueText;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;
+import jakarta.ws.rs.DefaultValue;
+import jakarta.ws.rs.GET;
 import jakarta.ws.rs.POST;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.Produces;
+import jakarta.ws.rs.QueryParam;
 import jakarta.ws.rs.core.MediaType;
 import java.util.ArrayList;
+import java.util.EnumMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
+import java.util.Optional;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /** Who can use what. */
@@ -65,6 +75,123 @@ public class ReachResource {
   public record DeciderView(
       String rule, String outcome, String verdict, double share, String probe) {}
 
+  /** From each of some zones to each of some zones. */
+  @Schema(requiredProperties = {"from", "to"})
+  public record WayView(List<String> from, List<String> to) {}
+
+  /** Pairs of zones between which the same can be used, and what that is. */
+  @Schema(requiredProperties = {"pairs", "ways", "allowed", "depends", "blocked"})
+  public record ZoneGroupView(
+      int pairs,
+      List<WayView> ways,
+      List<String> allowed,
+      List<String> depends,
+      List<String> blocked) {}
+
+  /** What can be used between each two zones, most of use first; incomplete: too much. */
+  @Schema(requiredProperties = {"revision", "state", "groups", "complete"})
+  public record ZoneReachView(
+      long revision, String state, List<ZoneGroupView> groups, boolean complete) {}
+
+  /** Reach of some people between each two zones; without applications all of the catalogue. */
+  @GET
+  @Path("rulebases/{id}/reach/zones")
+  public ZoneReachView betweenZones(
+      @PathParam("id") String id,
+      @QueryParam("person") @DefaultValue("") String person,
+      @QueryParam("application") List<String> applications) {
+    RulebaseSnapshot snapshot = editor.snapshot(id);
+    Value who = person(snapshot, person);
+    List<Value> what =
+        allIfNone(snapshot, given(applications)).stream()
+            .map(text -> application(snapshot, text))
+            .toList();
+    Optional<List<ZoneGroup>> groups =
+        new Reach(snapshot.compiled(), new Reach.Zones(List.of(), List.of()), List.of(who), what)
+            .betweenZones(who, what);
+    return new ZoneReachView(
+        snapshot.revision(),
+        snapshot.state().token(),
+        groups.orElse(List.of()).stream().map(ReachResource::view).toList(),
+        groups.isPresent());
+  }
+
+  /**
+   * Whether the gateway can tell the features of an application apart where it is used.
+   *
+   * @param seen {@code always}, {@code partly} or {@code never}
+   * @param share how much of it, 0 … 1
+   */
+  @Schema(requiredProperties = {"revision", "state", "seen", "share"})
+  public record SightView(long revision, String state, String seen, double share) {}
+
+  /** Whether the features of an application are seen between two zones; none of them: anywhere. */
+  @GET
+  @Path("rulebases/{id}/sight")
+  public SightView sight(
+      @PathParam("id") String id,
+      @QueryParam("application") @DefaultValue("") String application,
+      @QueryParam("from") List<String> from,
+      @QueryParam("to") List<String> to) {
+    RulebaseSnapshot snapshot = editor.snapshot(id);
+    List<String> names =
+        snapshot.environment().catalogue().applications().stream().map(Application::name).toList();
+    Application about =
+        snapshot
+            .environment()
+            .catalogue()
+            .application(application)
+            .orElseThrow(
+                () ->
+                    UnknownException.fault(
+                        "sight", "application", "application", application, names));
+    Map<FieldName, Field> fields = new EnumMap<>(FieldName.class);
+    fields.put(
+        FieldName.APPLICATIONS,
+        new Field(
+            Field.Sense.IS,
+            about.features().stream()
+                .<Value>map(feature -> new Value.FeatureName(about.name(), feature))
+                .toList()));
+    put(fields, FieldName.FROM_ZONES, zones(snapshot, from));
+    put(fields, FieldName.TO_ZONES, zones(snapshot, to));
+    Matching.Sight sight =
+        about.features().isEmpty()
+            ? new Matching.Sight(0, false, false)
+            : Matching.sight(snapshot.compiled(), new Rule.Match(fields, Rule.Ports.ANY));
+    return new SightView(
+        snapshot.revision(),
+        snapshot.state().token(),
+        sight.all() ? "always" : sight.some() ? "partly" : "never",
+        sight.share());
+  }
+
+  private static void put(Map<FieldName, Field> fields, FieldName name, List<String> zones) {
+    if (!zones.isEmpty()) {
+      fields.put(
+          name, new Field(Field.Sense.IS, zones.stream().<Value>map(Value.ZoneName::new).toList()));
+    }
+  }
+
+  private static ZoneGroupView view(ZoneGroup group) {
+    return new ZoneGroupView(
+        group.pairs(),
+        group.ways().stream().map(way -> new WayView(way.from(), way.to())).toList(),
+        texts(group.allowed()),
+        texts(group.depends()),
+        texts(group.blocked()));
+  }
+
+  private static List<String> texts(List<Value> values) {
+    return values.stream().map(ValueText::print).toList();
+  }
+
+  private static List<String> allIfNone(RulebaseSnapshot snapshot, List<String> applications) {
+    return applications.isEmpty()
+        ? snapshot.environment().catalogue().applications().stream().map(Application::name).toList()
+        : applications;
+  }
+
   /**
    * Reach of people × applications; without applications all of the catalogue, without people
    * everybody.
@@ -73,13 +200,8 @@ public class ReachResource {
   @Path("rulebases/{id}/reach")
   public ReachView reach(@PathParam("id") String id, ReachRequest request) {
     RulebaseSnapshot snapshot = editor.snapshot(id);
-    List<String> applications = given(request == null ? null : request.applications());
-    if (applications.isEmpty()) {
-      applications =
-          snapshot.environment().catalogue().applications().stream()
-              .map(Application::name)
-              .toList();
-    }
+    List<String> applications =
+        allIfNone(snapshot, given(request == null ? null : request.applications()));
     List<String> people = given(request == null ? null : request.people());
     if ((long) Math.max(1, people.size()) * applications.size() > MOST_CELLS) {
       throw new FaultException(

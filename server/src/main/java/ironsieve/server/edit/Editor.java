@@ -21,7 +21,7 @@ import ironsieve.text.ProbeText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.sql.SQLException;
-import java.time.Instant;
+import java.time.Clock;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -72,6 +72,7 @@ public class Editor {
 
   private final Semaphore heavy = new Semaphore(1, true);
 
+  @Inject Clock clock;
   @Inject Sql sql;
   @Inject RulebaseStore store;
   @Inject TapeStore tapes;
@@ -350,7 +351,7 @@ public class Editor {
       JournalEntry entry =
           new JournalEntry(
               next.revision(),
-              Instant.now(),
+              clock.instant(),
               how.author().name(),
               how.author().reason(),
               how.what(),
@@ -501,7 +502,7 @@ public class Editor {
     JournalEntry told =
         new JournalEntry(
             now.revision(),
-            Instant.now(),
+            clock.instant(),
             author.name(),
             author.reason(),
             what,

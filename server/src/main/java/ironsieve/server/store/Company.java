@@ -26,7 +26,7 @@ import java.util.concurrent.atomic.AtomicReference;
 public class Company {
 
   @Inject Sql sql;
-  private final Clock clock = Clock.systemDefaultZone();
+  @Inject Clock clock;
   private final AtomicReference<CompletableFuture<Known>> known = new AtomicReference<>();
 
   /**

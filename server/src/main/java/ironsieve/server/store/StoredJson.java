@@ -3,7 +3,6 @@ package ironsieve.server.store;
 import com.fasterxml.jackson.databind.DeserializationFeature;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.cfg.JsonNodeFeature;
-import com.fasterxml.jackson.databind.node.JsonNodeFactory;
 
 /**
  * How documents are read from and written to the database: what goes in comes out, to the digit.
@@ -16,7 +15,6 @@ public final class StoredJson {
   public static ObjectMapper exact(ObjectMapper mapper) {
     mapper
         .enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS)
-        .setNodeFactory(JsonNodeFactory.withExactBigDecimals(true))
         .setConfig(
             mapper
                 .getDeserializationConfig()

@@ -215,6 +215,72 @@ class AnswersTest extends WithBrowser {
   }
 
   @Test
+  void whatOnePersonReachesBetweenAllZonesIsToldInGroups() {
+    Page page = browsing.open("Wanda", "/reach?who=livia.quist&from=any&to=any");
+    Locator all = page.getByRole(AriaRole.REGION, region("Between all zones"));
+    Locator groups = all.locator("ul > li").filter(named("allowed:"));
+    // Most can be used on the way to the Internet; where nothing can be, one line says so.
+    assertThat(all.locator("> ul > li").first()).containsText("to Internet");
+    assertThat(groups.first()).containsText("depends:");
+    assertThat(all.locator("> ul > li").last()).containsText("everything blocked");
+    all.getByRole(AriaRole.BUTTON).filter(named("from Offices to Internet")).click();
+    assertThat(page.getByRole(AriaRole.REGION, region("blocked"))).containsText("Ghostquill");
+  }
+
+  @Test
+  void theCatalogueSaysWhetherFeaturesAreSeenWhereTheyAreUsed() {
+    Page page = browsing.open("Wanda", "/catalogue?rule=Chatterbay&from=Offices&to=Internet");
+    Locator sight = page.getByLabel("Whether its features are seen");
+    assertThat(sight)
+        .containsText("in 86 % from Offices to Internet; elsewhere it stays encrypted");
+    browsing.go(page, "/catalogue?rule=Chatterbay&from=Crew+wifi&to=Internet");
+    assertThat(sight).containsText("not seen from Crew wifi to Internet");
+  }
+
+  @Test
+  void aRuleIsWrittenFromARecordedConnection() {
+    Page page = browsing.open("Wanda", "/traffic");
+    page.getByLabel("What fell where").getByRole(AriaRole.BUTTON).first().click();
+    page.getByText("Write a rule", new Page.GetByTextOptions().setExact(true)).first().click();
+    Locator draft = page.getByRole(AriaRole.REGION, region("New rule"));
+    assertThat(draft).isVisible();
+    // It is written once: who comes back to the probe finds no second draft.
+    assertThat(page).not().hasURL(Pattern.compile("draft="));
+    page.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("Name and note")).click();
+    page.getByLabel("Name of the rule").fill("Seen on the tape");
+    button(page, "Save").click();
+    assertThat(page.getByLabel("Why")).containsText("Seen on the tape catches it");
+  }
+
+  @Test
+  void aFilterIsWrittenFromWhatItOffers() {
+    Page page = browsing.open("Wanda", "/");
+    keys(page, "/");
+    Locator offered = page.locator("#filter-choices option");
+    assertThat(offered.filter(named("recorded traffic"))).hasCount(1);
+    page.keyboard().type("finding:sha");
+    assertThat(offered).hasCount(2);
+    assertEquals("finding:shadowed", offered.first().getAttribute("value"));
+    page.getByLabel("Show", new Page.GetByLabelOptions().setExact(true)).fill("from Off");
+    assertThat(page.locator("#filter-choices option[value='from Offices']")).hasCount(1);
+  }
+
+  @Test
+  void aTimeIsPickedFromAWeek() {
+    Page page = browsing.open("Wanda", "/?rule=br-press");
+    assertThat(lens(page)).containsText("Rule 50");
+    keys(page, "Enter");
+    page.getByRole(AriaRole.TAB).filter(named("When · time")).click();
+    page.getByRole(AriaRole.GROUP)
+        .getByText("sat", new Locator.GetByTextOptions().setExact(true))
+        .click();
+    page.getByLabel("until").fill("20:30");
+    button(page, "Add mon-sat 08:00-20:30").click();
+    button(page, "Save").click();
+    assertThat(row(page, "br-press")).containsText("mon-sat 08:00-20:30");
+  }
+
+  @Test
   void anythingThatCanBeDoneIsFoundByNameWithItsKey() {
     Page page = browsing.open("Wanda", "/");
     keys(page, "Control+k");

@@ -7,6 +7,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.BoundingBox;
 import com.microsoft.playwright.options.ColorScheme;
 import io.quarkus.test.junit.QuarkusTest;
 import java.nio.file.Path;
@@ -170,6 +171,14 @@ class EveryViewTest extends WithBrowser {
     all.assertAll();
     browsing.go(page, "/?rule=bk-export");
     assertThat(lens(page)).containsText("Rule 12");
+    // Three rules and the lens are on the screen at once.
+    double rule = row(page, "bk-export").boundingBox().height;
+    BoundingBox stack = page.locator("#stack").boundingBox();
+    assertThat(stack.height).isGreaterThanOrEqualTo(3 * rule);
+    BoundingBox beside = lens(page).boundingBox();
+    assertThat(beside.y).isGreaterThanOrEqualTo(stack.y + stack.height);
+    assertThat(beside.y + beside.height).isLessThanOrEqualTo(401);
+    assertThat(beside.height).isGreaterThan(70);
     // What the last two views did.
     Browsing.keys(page, "Control+z", "Control+z", "Control+z");
     assertThat(lens(page)).containsText("shadowed");

@@ -84,6 +84,9 @@ class LargeRulebaseTest extends WithBrowser {
       }
       """;
 
+  /** What a page is told of an edit, in bytes; the rulebase itself is several million. */
+  private static final int LITTLE = 60_000;
+
   @Test
   void tenThousandRulesAreWorkedOnLikeForty() {
     loader.generate(RULES);
@@ -129,11 +132,22 @@ class LargeRulebaseTest extends WithBrowser {
       kept.add(taken(page, "kept"));
       reviewed.add(taken(page, "reviewed"));
     }
+    int most =
+        ((Number)
+                page.evaluate(
+                    "Math.max(...performance.getEntriesByType('resource')"
+                        + ".filter(one => /\\/edits$|review\\?since=/.test(one.name))"
+                        + ".map(one => one.decodedBodySize))"))
+            .intValue();
+    assertThat(most).isBetween(1, LITTLE);
     report(when + " an edit is acknowledged", acknowledged);
     report(when + " it is kept", kept);
     report(when + " its review is shown", reviewed);
-    assertThat(acknowledged).allMatch(millis -> millis > 0);
-    assertThat(kept).allMatch(millis -> millis > 0);
+    // Whoever edits sees it done before the server has kept it, and that before it is reviewed.
+    for (int i = 0; i < kept.size(); i++) {
+      assertThat(acknowledged.get(i)).isBetween(0.0, reviewed.get(i));
+      assertThat(kept.get(i)).isBetween(0.0, reviewed.get(i));
+    }
   }
 
   private static double taken(Page page, String what) {
@@ -151,7 +165,8 @@ class LargeRulebaseTest extends WithBrowser {
                         + " requestAnimationFrame(step); })"))
             .doubleValue();
     System.out.printf("[10,000 rules] frames a second while scrolling: %.0f%n", frames);
-    assertThat(frames).isPositive();
+    // Only what is on the screen is drawn, however fast it goes by.
+    assertThat(page.locator("#stack [role=row]").count()).isBetween(10, 120);
     // Rows that rushed past without chips have them again at rest.
     assertThat(page.locator("#stack [id^=row-g]:not([data-rule])")).hasCount(0);
     assertThat(page.locator("#stack [data-rule]").first()).isVisible();
