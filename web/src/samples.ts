@@ -11,7 +11,7 @@ export function blankRule(id: string, number = 1, more: Partial<Rule> = {}): Rul
     ports: "any",
     verdict: "deny",
     outcome: "deny",
-    logging: "log",
+    logging: "logged",
     note: "",
     sentence: "",
     ...more,
@@ -26,9 +26,9 @@ export function rulebaseOf(...chapters: Chapter[]): Rulebase {
     revision: 4,
     state: "four",
     faults: [],
-    lastLine: "deny",
+    defaultVerdict: "deny",
     sets: [],
-    parts: { sheets: [], notices: [], lanes: [], reading: [] },
+    parts: { sheets: [], notices: [], lanes: [], decryption: [] },
     chapters,
   };
 }

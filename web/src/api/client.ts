@@ -16,7 +16,7 @@ export type EditionImpact = Schemas["EditionImpactView"];
 export type Notice = Schemas["NoticeDoc"];
 export type Lane = Schemas["LaneDoc"];
 export type Rates = Schemas["RatesDoc"];
-export type ReadingLine = Schemas["ReadingDoc"];
+export type DecryptionRule = Schemas["DecryptionRuleDoc"];
 export type Sheet = Schemas["SheetDoc"];
 export type Parts = Schemas["PartsView"];
 export type NamedSet = Schemas["SetView"];
@@ -28,7 +28,7 @@ export type Sight = Schemas["SightView"];
 export type RuleReview = Schemas["RuleReviewView"];
 export type RuleDetail = Schemas["RuleDetailView"];
 export type Mark = Schemas["MarkView"];
-export type Kept = Schemas["KeptDoc"];
+export type Metadata = Schemas["MetadataDoc"];
 export type Placement = Schemas["PlacementView"];
 export type Said = Schemas["SaidView"];
 export type Gauge = Schemas["GaugeView"];
@@ -211,9 +211,9 @@ export const api = {
   sight: (id: string, application: string, from: string, to: string) =>
     ask<Sight>(`rulebases/${id}/sight?${query({ application, ...(from && { from }), ...(to && { to }) })}`),
   hits: (id: string) => ask<Hits>(`rulebases/${id}/hits`),
-  /** What a rule caught of the recorded traffic; without a rule what fell on the last line. */
+  /** What a rule caught of the recorded traffic; without a rule what fell on the default verdict. */
   caught: (id: string, rule?: string) =>
-    ask<Caught>(`rulebases/${id}/hits/${rule ? `rules/${encodeURIComponent(rule)}` : "last-line"}`),
+    ask<Caught>(`rulebases/${id}/hits/${rule ? `rules/${encodeURIComponent(rule)}` : "default-verdict"}`),
   loadTape: (id: string, who: string, name: string, csv: string) =>
     working(`loading ${name}`, (going) =>
       sendCsv<Hits>("PUT", `rulebases/${id}/tapes/${encodeURIComponent(name)}`, csv, who, going),

@@ -557,14 +557,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/rulebases/{id}/hits/last-line": {
+    "/api/rulebases/{id}/hits/default-verdict": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Caught By Last Line */
+        /** Caught By Default Verdict */
         get: {
             parameters: {
                 query?: never;
@@ -1942,6 +1942,15 @@ export interface components {
             outcome: string;
             rules: string[];
         };
+        DecryptionRuleDoc: {
+            id?: string;
+            position?: number;
+            decision?: string;
+            fields?: {
+                [key: string]: components["schemas"]["FieldDoc"];
+            };
+            note?: string;
+        };
         EditRequest: {
             /** Format: int64 */
             revision: number;
@@ -1954,7 +1963,7 @@ export interface components {
             state: string;
             /** Format: int64 */
             since: number;
-            lastLine: string;
+            defaultVerdict: string;
             rules: components["schemas"]["RuleView"][];
             removed: string[];
             order?: components["schemas"]["ChapterOrderView"][];
@@ -2059,7 +2068,7 @@ export interface components {
             rules: {
                 [key: string]: components["schemas"]["CountView"];
             };
-            lastLine?: components["schemas"]["CountView"];
+            defaultVerdict?: components["schemas"]["CountView"];
             /** Format: int64 */
             times: number;
             /** Format: int64 */
@@ -2098,11 +2107,6 @@ export interface components {
             action: string;
             touched: string[];
         };
-        KeptDoc: {
-            owner?: string;
-            changes?: string;
-            reviewBy?: string;
-        };
         KindView: {
             words: components["schemas"]["WordsView"][];
             before: components["schemas"]["DecisionView"];
@@ -2134,6 +2138,11 @@ export interface components {
             said: components["schemas"]["SaidView"][];
             accepted: boolean;
         };
+        MetadataDoc: {
+            owner?: string;
+            changes?: string;
+            reviewBy?: string;
+        };
         MoveChapter: {
             id: string;
             place?: components["schemas"]["Place"];
@@ -2162,7 +2171,7 @@ export interface components {
             kind: string;
         };
         /** @enum {string} */
-        PartKind: "sheet" | "notice" | "lane" | "reading";
+        PartKind: "sheet" | "notice" | "lane" | "decryption rule";
         PartView: {
             detail: string;
             value: string;
@@ -2172,7 +2181,7 @@ export interface components {
             sheets: components["schemas"]["SheetDoc"][];
             notices: components["schemas"]["NoticeDoc"][];
             lanes: components["schemas"]["LaneDoc"][];
-            reading: components["schemas"]["ReadingDoc"][];
+            decryption: components["schemas"]["DecryptionRuleDoc"][];
             capacity?: components["schemas"]["RatesDoc"];
         };
         PassView: {
@@ -2221,14 +2230,14 @@ export interface components {
             state: string;
             can: string[];
             get: string[];
-            lastLine: boolean;
+            defaultVerdict: boolean;
             complete: boolean;
         };
         RatesDoc: {
             /** Format: int64 */
-            there?: number;
+            up?: number;
             /** Format: int64 */
-            back?: number;
+            down?: number;
         };
         ReachRequest: {
             people: string[];
@@ -2243,15 +2252,6 @@ export interface components {
             people: string[];
             applications: string[];
             rows: components["schemas"]["CellView"][][];
-        };
-        ReadingDoc: {
-            id?: string;
-            position?: number;
-            decision?: string;
-            fields?: {
-                [key: string]: components["schemas"]["FieldDoc"];
-            };
-            note?: string;
         };
         ReasonView: {
             field: string;
@@ -2346,7 +2346,7 @@ export interface components {
             sheet?: string;
             logging?: string;
             note?: string;
-            kept?: components["schemas"]["KeptDoc"];
+            metadata?: components["schemas"]["MetadataDoc"];
         };
         RuleReviewView: {
             findings: components["schemas"]["MarkView"][];
@@ -2367,7 +2367,7 @@ export interface components {
             sheet?: string;
             logging: string;
             note: string;
-            kept?: components["schemas"]["KeptDoc"];
+            metadata?: components["schemas"]["MetadataDoc"];
             sentence: string;
         };
         RulebaseView: {
@@ -2376,7 +2376,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             state: string;
-            lastLine: string;
+            defaultVerdict: string;
             chapters: components["schemas"]["ChapterView"][];
             sets: components["schemas"]["SetView"][];
             parts: components["schemas"]["PartsView"];
@@ -2392,7 +2392,7 @@ export interface components {
         };
         SavePart: {
             partKind: components["schemas"]["PartKind"];
-            part: components["schemas"]["SheetDoc"] | components["schemas"]["NoticeDoc"] | components["schemas"]["LaneDoc"] | components["schemas"]["ReadingDoc"];
+            part: components["schemas"]["SheetDoc"] | components["schemas"]["NoticeDoc"] | components["schemas"]["LaneDoc"] | components["schemas"]["DecryptionRuleDoc"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

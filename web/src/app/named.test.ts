@@ -30,8 +30,8 @@ describe("everything by name", () => {
   it("leads from an address to the rules that can match it, and from a change to its rule", () => {
     const [address] = named({ rulebase }, undefined, [], "10.20.0.0/16");
     expect(address.where).toMatchObject({ page: "rulebase", find: "match:10.20.0.0/16" });
-    const kept = { owner: "", changes: "CHG-4711", reviewBy: "" };
-    const changed = rulebaseOf({ id: "c", title: "C", note: "", rules: [blankRule("r9", 9, { kept })] });
+    const metadata = { owner: "", changes: "CHG-4711", reviewBy: "" };
+    const changed = rulebaseOf({ id: "c", title: "C", note: "", rules: [blankRule("r9", 9, { metadata })] });
     const [change] = named({ rulebase: changed }, undefined, [], "chg-47");
     expect(change).toMatchObject({ kind: "change", where: { rule: "r9" } });
   });

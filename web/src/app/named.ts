@@ -47,9 +47,9 @@ function ofRulebase(rulebase: Rulebase): Named[] {
       at(`rule ${number}`, name, { page: "rulebase", rule: id }),
     ),
     ...rules(rulebase)
-      .filter(({ kept }) => kept?.changes)
-      .map(({ id, number, name, kept }) =>
-        at("change", `${kept?.changes} · rule ${number} ${name}`, { page: "rulebase", rule: id }),
+      .filter(({ metadata }) => metadata?.changes)
+      .map(({ id, number, name, metadata }) =>
+        at("change", `${metadata?.changes} · rule ${number} ${name}`, { page: "rulebase", rule: id }),
       ),
     ...rulebase.sets.map(({ kind, name }) => at(`${kind} set`, name, { page: "sets", find: name })),
     ...sheets.map(({ name }) => at("sheet", name, { page: "shared" })),

@@ -214,7 +214,7 @@ function paintFindings({ rules, found }: Pixel, y: number, tall: number, paint: 
 
 function paintFall(fall: Fall | undefined, all: Line[], at: (index: number) => number, paint: Paint) {
   if (!fall) return;
-  const target = all.findIndex((line) => line.id === (fall.caughtBy || "last line"));
+  const target = all.findIndex((line) => line.id === (fall.caughtBy || "default verdict"));
   if (target < 0) return;
   paint("rust", 2, 0, 2, at(target));
   paint("rust", 0, at(target) - 2, 6, 5);

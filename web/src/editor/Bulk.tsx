@@ -79,7 +79,9 @@ export function Bulk({ session, chosen, named, clear }: Props) {
         </select>
       </label>
       {what === "state" && <Either label="State" options={["on", "off"]} value={text} set={setText} />}
-      {what === "logging" && <Either label="Logging" options={["log", "quiet"]} value={text} set={setText} />}
+      {what === "logging" && (
+        <Either label="Logging" options={["logged", "not logged"]} value={text} set={setText} />
+      )}
       {what === "owner" && (
         <input
           aria-label="Owner"

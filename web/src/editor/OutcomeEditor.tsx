@@ -106,7 +106,7 @@ export function ThenEditor({ parts, draft, set }: ThenProps) {
       )}
       <Choice
         label="Logging"
-        options={["log", "quiet"]}
+        options={["logged", "not logged"]}
         value={draft.logging}
         choose={(logging) => set({ ...draft, logging })}
       />

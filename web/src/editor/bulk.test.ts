@@ -32,7 +32,7 @@ describe("a filter", () => {
   const one = rule(
     "a",
     { "from.people": ["group Deck crew"], "using.services": ["tcp/443"] },
-    { note: "CHG-7", kept: { owner: "Berth team" } },
+    { note: "CHG-7", metadata: { owner: "Berth team" } },
   );
   const meant = (text: string) => isMeant(one, terms(text), known);
 
@@ -76,7 +76,7 @@ describe("work on many rules", () => {
 
   it("changes only those it would change", () => {
     expect(steps({ what: "state", to: "on" }, [a, b])).toEqual([]);
-    expect(steps({ what: "logging", to: "quiet" }, [a, b]).map((step) => step.id)).toEqual(["a", "b"]);
+    expect(steps({ what: "logging", to: "not logged" }, [a, b]).map((step) => step.id)).toEqual(["a", "b"]);
     expect(steps({ what: "add", field: "using.applications", value: "Z" }, [a, b]).map((s) => s.id)).toEqual([
       "a",
     ]);
@@ -105,14 +105,18 @@ describe("work on many rules", () => {
   });
 
   it("keeps what was written down about merged rules", () => {
-    const kept = { owner: "net", changes: "4711", reviewBy: "2027-03-01" };
+    const metadata = { owner: "net", changes: "4711", reviewBy: "2027-03-01" };
     const later = { owner: "web", changes: "4712", reviewBy: "2027-02-01" };
     const [change] = steps({ what: "merge" }, [
-      { ...a, note: "For the audit.", kept },
-      { ...b, note: "For the web.", kept: later },
+      { ...a, note: "For the audit.", metadata },
+      { ...b, note: "For the web.", metadata: later },
     ]);
     expect(patchOf(change)?.note).toBe("For the audit. For the web.");
-    expect(patchOf(change)?.kept).toEqual({ owner: "net", changes: "4711, 4712", reviewBy: "2027-02-01" });
+    expect(patchOf(change)?.metadata).toEqual({
+      owner: "net",
+      changes: "4711, 4712",
+      reviewBy: "2027-02-01",
+    });
   });
 
   it("does not merge a field that one of the rules leaves open", () => {

@@ -21,8 +21,8 @@ export function steps(work: Work, rules: Rule[]): RuleStep[] {
         .map((rule) => change(rule, { [work.what]: work.to }));
     case "owner":
       return rules
-        .filter((rule) => (rule.kept?.owner ?? "") !== work.to)
-        .map((rule) => change(rule, { kept: { owner: work.to } }));
+        .filter((rule) => (rule.metadata?.owner ?? "") !== work.to)
+        .map((rule) => change(rule, { metadata: { owner: work.to } }));
     case "move":
       // Each goes to the end in turn, so they keep their order.
       return rules.map((rule) => ({ op: "MOVE_RULE", id: rule.id, place: { chapter: work.chapter } }));
@@ -65,10 +65,10 @@ function writtenDown(rules: Rule[]): RulePatch {
   const distinct = (texts: (string | undefined)[]) => [...new Set(texts.filter((text) => text))];
   return {
     note: distinct(rules.map((rule) => rule.note)).join(" "),
-    kept: {
-      owner: distinct(rules.map((rule) => rule.kept?.owner))[0] ?? "",
-      changes: distinct(rules.map((rule) => rule.kept?.changes)).join(", "),
-      reviewBy: distinct(rules.map((rule) => rule.kept?.reviewBy)).sort()[0] ?? "",
+    metadata: {
+      owner: distinct(rules.map((rule) => rule.metadata?.owner))[0] ?? "",
+      changes: distinct(rules.map((rule) => rule.metadata?.changes)).join(", "),
+      reviewBy: distinct(rules.map((rule) => rule.metadata?.reviewBy)).sort()[0] ?? "",
     },
   };
 }
@@ -119,7 +119,7 @@ export function splittable(rule: Rule): string[] {
 export function splitSteps(rule: Rule, field: string): RuleStep[] {
   const { values } = rule.fields[field];
   const only = (value: string) => ({ ...rule.fields, [field]: { sense: "is", values: [value] } });
-  const { ports, outcome, sheet, logging, state, kept } = rule;
+  const { ports, outcome, sheet, logging, state, metadata } = rule;
   return [
     change(rule, { fields: { [field]: { sense: "is", values: [values[0]] } } }),
     // Each goes right below the first one, so the last value comes first.
@@ -139,7 +139,7 @@ export function splitSteps(rule: Rule, field: string): RuleStep[] {
             logging,
             state,
             note: rule.note,
-            kept,
+            metadata,
           },
         }),
       ),

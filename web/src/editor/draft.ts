@@ -25,12 +25,12 @@ export function draftOf(rule?: Rule): Draft {
   return {
     name: rule?.name ?? "",
     note: rule?.note ?? "",
-    owner: rule?.kept?.owner ?? "",
-    changes: rule?.kept?.changes ?? "",
-    reviewBy: rule?.kept?.reviewBy ?? "",
+    owner: rule?.metadata?.owner ?? "",
+    changes: rule?.metadata?.changes ?? "",
+    reviewBy: rule?.metadata?.reviewBy ?? "",
     verdict: rule?.outcome ?? "deny",
     sheet: rule?.sheet ?? "",
-    logging: rule?.logging ?? "log",
+    logging: rule?.logging ?? "logged",
     ports: rule?.ports ?? "any",
     state: rule?.state ?? "off",
     fields: rule?.fields ?? {},
@@ -39,12 +39,12 @@ export function draftOf(rule?: Rule): Draft {
 
 /** A new rule to begin with, as a sentence gave it or as another rule is. */
 export function begun(initial: RulePatch | undefined): Draft {
-  const { kept, fields: given, ...said } = initial ?? {};
+  const { metadata, fields: given, ...said } = initial ?? {};
   const fields: Record<string, RuleField> = {};
   for (const [key, field] of Object.entries(given ?? {})) {
     fields[key] = { sense: field.sense ?? "is", values: field.values ?? [] };
   }
-  const draft = { ...draftOf(), ...said, ...kept, fields };
+  const draft = { ...draftOf(), ...said, ...metadata, fields };
   return { ...draft, state: said.state ?? stateOf(draft) };
 }
 
@@ -99,7 +99,7 @@ export function isWritten(draft: Draft | undefined): boolean {
 
 /** What a clone of a rule says to begin with: it is on, and says where it came from. */
 export function cloneOf(rule: Rule): RulePatch {
-  const { name, note, number, fields, ports, outcome, sheet, logging, kept } = rule;
+  const { name, note, number, fields, ports, outcome, sheet, logging, metadata } = rule;
   return {
     name: `${name} (copy)`.trim(),
     note: `Copied from rule ${number}${name && ` (${name})`}. ${note}`.trim(),
@@ -108,7 +108,7 @@ export function cloneOf(rule: Rule): RulePatch {
     verdict: outcome,
     sheet: sheet ?? "",
     logging,
-    kept,
+    metadata,
     state: "on",
   };
 }
@@ -120,7 +120,7 @@ export function difference(before: Draft, after: Draft): RulePatch {
     if (before[key] !== after[key]) patch[key] = after[key];
   }
   for (const key of ["owner", "changes", "reviewBy"] as const) {
-    if (before[key] !== after[key]) patch.kept = { ...patch.kept, [key]: after[key] };
+    if (before[key] !== after[key]) patch.metadata = { ...patch.metadata, [key]: after[key] };
   }
   const fields: Record<string, RuleField> = {};
   for (const { key } of FIELDS) {

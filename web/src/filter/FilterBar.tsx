@@ -93,8 +93,8 @@ const MOST_NAMED = 6;
 
 /** Which rules can match some of what was asked, and which get it; either can be shown. */
 function Answer({ answered, narrow, setNarrow, named }: Props & { answered: Question }) {
-  const { can, get, lastLine, complete } = answered;
-  const getting = [...get.map(named), ...(lastLine ? [named("")] : [])];
+  const { can, get, defaultVerdict, complete } = answered;
+  const getting = [...get.map(named), ...(defaultVerdict ? [named("")] : [])];
   const all = complete && getting.length === 1;
   const rest = getting.length - MOST_NAMED;
   return (

@@ -86,7 +86,7 @@ function holds(rule: Rule, { key, wanted }: Term, known: Known): boolean {
     case "is":
       return rule.state === wanted;
     case "owner":
-      return (rule.kept?.owner ?? "").toLowerCase().includes(wanted);
+      return (rule.metadata?.owner ?? "").toLowerCase().includes(wanted);
     case "chapter":
       return known.chapter.toLowerCase().includes(wanted);
     case "finding":
@@ -130,7 +130,14 @@ const texts = new WeakMap<Rule, string>();
 function text(rule: Rule): string {
   const known = texts.get(rule);
   if (known !== undefined) return known;
-  const all = [rule.name, rule.note, rule.kept?.changes, rule.kept?.owner, rule.sheet, ...values(rule)];
+  const all = [
+    rule.name,
+    rule.note,
+    rule.metadata?.changes,
+    rule.metadata?.owner,
+    rule.sheet,
+    ...values(rule),
+  ];
   const made = all.filter(Boolean).join("\n").toLowerCase();
   texts.set(rule, made);
   return made;

@@ -13,7 +13,7 @@ const MOST = 30;
 
 /** What of a rule is looked at for each key whose values are the rules' own. */
 const OF_RULES: Record<string, (rule: Rule) => (string | undefined)[]> = {
-  owner: (rule) => [rule.kept?.owner],
+  owner: (rule) => [rule.metadata?.owner],
   names: values,
   match: values,
 };

@@ -62,8 +62,8 @@ export function differences(rule: Rule, other: Rule): string[] {
   );
   const words = { owner: "owner", changes: "changes", reviewBy: "look again by" } as const;
   for (const key of ["owner", "changes", "reviewBy"] as const) {
-    if ((rule.kept?.[key] ?? "") !== (other.kept?.[key] ?? ""))
-      said.push(`${words[key]}: ${rule.kept?.[key] || "none"}`);
+    if ((rule.metadata?.[key] ?? "") !== (other.metadata?.[key] ?? ""))
+      said.push(`${words[key]}: ${rule.metadata?.[key] || "none"}`);
   }
   return said;
 }

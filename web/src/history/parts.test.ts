@@ -7,10 +7,10 @@ const nothing: Rulebase = {
   name: "Main",
   revision: 1,
   state: "",
-  lastLine: "deny",
+  defaultVerdict: "deny",
   chapters: [{ id: "a", title: "Office", note: "", rules: [] }],
   sets: [],
-  parts: { sheets: [], notices: [], lanes: [], reading: [] },
+  parts: { sheets: [], notices: [], lanes: [], decryption: [] },
   faults: [],
 };
 
@@ -22,11 +22,11 @@ const full: Rulebase = {
     sheets: [{ name: "Chat", lines: [{ about: "Quill", outcome: "allow" }], otherwise: "deny", note: "" }],
     notices: [{ name: "Gaming", verdict: "ask", text: "Sure?" }],
     lanes: [
-      { name: "Voice", scope: "rule", ceiling: { there: 10_000, back: 0 }, guarantee: { there: 0, back: 0 } },
+      { name: "Voice", scope: "rule", ceiling: { up: 10_000, down: 0 }, guarantee: { up: 0, down: 0 } },
     ],
-    reading: [
-      { id: "crew", decision: "open", fields: { "from.zones": { sense: "is", values: ["Crew"] } } },
-      { id: "rest", decision: "leave", fields: {} },
+    decryption: [
+      { id: "crew", decision: "decrypt", fields: { "from.zones": { sense: "is", values: ["Crew"] } } },
+      { id: "rest", decision: "leave encrypted", fields: {} },
     ],
   },
 };
@@ -52,12 +52,12 @@ describe("what two revisions say differently besides their rules", () => {
 
   it("says what of a thing is gone and what has come", () => {
     const next = structuredClone(full);
-    next.lastLine = "reject";
+    next.defaultVerdict = "reject";
     next.sets[0].values = ["10.1.0.2", "10.1.0.3"];
     next.parts.sheets[0].otherwise = "ask Gaming";
     next.parts.notices[0].text = "Really?";
-    next.parts.lanes[0].ceiling = { there: 20_000, back: 0 };
-    next.parts.reading.reverse();
+    next.parts.lanes[0].ceiling = { up: 20_000, down: 0 };
+    next.parts.decryption.reverse();
     next.chapters.reverse();
     const said = partChanges(full, next).map(({ what, gone, come }) => [
       what,

@@ -1,4 +1,4 @@
-import type { Lane, NamedSet, Notice, Rates, ReadingLine, Rulebase, Sheet } from "../api/client";
+import type { DecryptionRule, Lane, NamedSet, Notice, Rates, Rulebase, Sheet } from "../api/client";
 import { said } from "../shared/rates";
 
 /** Something besides the rules that two revisions say differently: lines that are gone and lines that have come. */
@@ -9,7 +9,7 @@ type Read = Map<string, string[]>;
 
 /**
  * What differs between two revisions besides the rules: chapters, sets, sheets, notices, lanes, what is decrypted,
- * and the last line.
+ * and the default verdict.
  */
 export function partChanges(before: Rulebase, after: Rulebase): PartChange[] {
   const old = read(before);
@@ -43,7 +43,7 @@ export function partChanges(before: Rulebase, after: Rulebase): PartChange[] {
 function read(rulebase: Rulebase): Read {
   const { parts } = rulebase;
   return new Map([
-    ["the default verdict", [rulebase.lastLine]],
+    ["the default verdict", [rulebase.defaultVerdict]],
     ...rulebase.chapters.map((chapter): [string, string[]] => [
       `the chapter ${chapter.title || chapter.id}`,
       noted(chapter.note),
@@ -52,9 +52,9 @@ function read(rulebase: Rulebase): Read {
     ...parts.sheets.map((sheet): [string, string[]] => [`the usage sheet ${sheet.name}`, ofSheet(sheet)]),
     ...parts.notices.map((notice): [string, string[]] => [`the notice ${notice.name}`, ofNotice(notice)]),
     ...parts.lanes.map((lane): [string, string[]] => [`the lane ${lane.name}`, ofLane(lane)]),
-    ...parts.reading.map((line, at): [string, string[]] => [
+    ...parts.decryption.map((line, at): [string, string[]] => [
       `what is decrypted: ${line.id}`,
-      ofReading(line, parts.reading[at - 1]),
+      ofDecryption(line, parts.decryption[at - 1]),
     ]),
     ["what the link carries", [rates(parts.capacity)]],
   ]);
@@ -63,7 +63,7 @@ function read(rulebase: Rulebase): Read {
 const noted = (note?: string) => (note ? [`note: ${note}`] : []);
 
 function rates(both?: Rates): string {
-  return `up ${said(both?.there)}, down ${said(both?.back)}`;
+  return `up ${said(both?.up)}, down ${said(both?.down)}`;
 }
 
 function ofSet(set: NamedSet): string[] {
@@ -90,11 +90,11 @@ function ofLane(lane: Lane): string[] {
   ];
 }
 
-function ofReading(line: ReadingLine, above?: ReadingLine): string[] {
+function ofDecryption(line: DecryptionRule, above?: DecryptionRule): string[] {
   const fields = Object.entries(line.fields ?? {}).map(
     ([key, field]) =>
       `${key.replace(".", " ")}${field.sense === "is not" ? " not" : ""} ${(field.values ?? []).join("; ")}`,
   );
-  const decision = line.decision === "open" ? "decrypted" : "left encrypted";
+  const decision = line.decision === "decrypt" ? "decrypted" : "left encrypted";
   return [decision, ...fields, above ? `after ${above.id}` : "first of all", ...noted(line.note)];
 }

@@ -168,7 +168,7 @@ describe("rules about to be pasted", () => {
   });
 });
 
-it("the last line is changed once its impact is read", async () => {
+it("the default verdict is changed once its impact is read", async () => {
   answers["rulebases/main/impact"] = { ...NO_IMPACT, broken: ["Guests see nothing"] };
   const make = vi.fn();
   show(<DefaultVerdictLens session={{ ...session, make }} />);

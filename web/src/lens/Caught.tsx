@@ -6,7 +6,7 @@ import type { Session } from "../session/useSession";
 
 type Props = {
   session: Session;
-  /** A rule's id; without one, what fell on the last line. */
+  /** A rule's id; without one, what fell on the default verdict. */
   rule?: string;
   most: number;
   drop: (probe: string) => void;

@@ -11,7 +11,7 @@ type Props = { session: Pick<Session, "id" | "rulebase" | "named" | "probe" | "m
 
 /** What becomes of everything that no rule catches, and what another answer to that would change. */
 export function DefaultVerdictLens({ session }: Props) {
-  const now = session.rulebase?.lastLine ?? "deny";
+  const now = session.rulebase?.defaultVerdict ?? "deny";
   const [wanted, setWanted] = useState(now);
   const steps: Step[] = wanted === now ? [] : [{ op: "SET_DEFAULT_VERDICT", verdict: wanted }];
   return (

@@ -12,7 +12,7 @@ import { ProposedEdit } from "../impact/ProposedEdit";
 import { isLoud, ofRule, sentence, worstFirst } from "../session/known";
 import type { Session } from "../session/useSession";
 import { Rivet } from "../stack/Marks";
-import { LAST_LINE, percent } from "../stack/order";
+import { DEFAULT_VERDICT, percent } from "../stack/order";
 import { Plate } from "../stack/Plate";
 import { ResidueGauge } from "../stack/ResidueGauge";
 import { Caught } from "./Caught";
@@ -35,7 +35,7 @@ type Props = {
 export function Lens({ session, rule, named, edit, fold, chosen, clearChosen }: Props) {
   const chapter = session.rulebase?.chapters.find((one) => session.selected === `chapter ${one.id}`);
   const many = chosen.length > 1;
-  const isLast = session.selected === LAST_LINE;
+  const isLast = session.selected === DEFAULT_VERDICT;
   const about = rule ? `Rule ${rule.number}` : chapter ? "Chapter" : isLast ? "Default verdict" : "Lens";
   const title = many ? `${chosen.length} rules` : about;
   return (
@@ -60,7 +60,7 @@ export function Lens({ session, rule, named, edit, fold, chosen, clearChosen }: 
           chapter={chapter}
         />
       ) : isLast ? (
-        <DefaultVerdictLens key={session.rulebase?.lastLine} session={session} />
+        <DefaultVerdictLens key={session.rulebase?.defaultVerdict} session={session} />
       ) : (
         <Overview session={session} named={named} />
       )}
@@ -293,12 +293,12 @@ function RuleLens({ session, rule, named, edit }: RuleLensProps) {
       )}
       <Part title="Notes">
         <p>{rule.note || <span className="text-dim">Nobody has written it down.</span>}</p>
-        {rule.kept && (
+        {rule.metadata && (
           <p className="mt-1 text-dim text-xs">
             {[
-              rule.kept.owner && `${rule.kept.owner} answers for it`,
-              rule.kept.changes,
-              rule.kept.reviewBy && `look again by ${rule.kept.reviewBy}`,
+              rule.metadata.owner && `${rule.metadata.owner} answers for it`,
+              rule.metadata.changes,
+              rule.metadata.reviewBy && `look again by ${rule.metadata.reviewBy}`,
             ]
               .filter(Boolean)
               .join(" · ")}

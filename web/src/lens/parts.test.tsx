@@ -218,7 +218,7 @@ describe("the rule editor", () => {
     ports: "any",
     verdict: "allow",
     outcome: "allow",
-    logging: "log",
+    logging: "logged",
     note: "",
     sentence: "",
   };

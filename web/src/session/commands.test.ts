@@ -49,18 +49,22 @@ it("a clone begins as its rule is, but on, and says where it came from", () => {
     state: "off",
     outcome: "allow in Slow",
     sheet: "Guest web",
-    kept: { owner: "Odette", changes: "CHG-7", reviewBy: "2027-01-01" },
+    metadata: { owner: "Odette", changes: "CHG-7", reviewBy: "2027-01-01" },
     fields: { "from.zones": { sense: "is not", values: ["Offices"] } },
   });
   const draft = begun(cloneOf(rule));
   const note = "Copied from rule 7 (Ferry). Ask first.";
   expect(draft).toEqual({ ...draftOf(rule), name: "Ferry (copy)", note, state: "on" });
-  expect(difference(draftOf(), draft).kept).toEqual(rule.kept);
+  expect(difference(draftOf(), draft).metadata).toEqual(rule.metadata);
 });
 
 it("a new rule is sent with what it blocks or lets through, also where that is as in a blank one", () => {
   const draft = begun({ verdict: "deny", fields: { "from.zones": { sense: "is", values: ["Offices"] } } });
-  expect(added(difference(draftOf(), draft))).toMatchObject({ verdict: "deny", state: "on", logging: "log" });
+  expect(added(difference(draftOf(), draft))).toMatchObject({
+    verdict: "deny",
+    state: "on",
+    logging: "logged",
+  });
   expect(added(difference(draftOf(), begun({ verdict: "allow" })))).toMatchObject({
     verdict: "allow",
     state: "off",

@@ -15,7 +15,7 @@ const edited: Edited = {
   state: "five",
   faults: [],
   since: 4,
-  lastLine: "deny",
+  defaultVerdict: "deny",
   rules: [],
   removed: [],
   entry: { revision: 5, at: "", who: "", reason: "", what: "", action: "edit", touched: [] },

@@ -14,7 +14,7 @@ export function applied(rulebase: Rulebase, edited: Edited): Rulebase | undefine
     revision: edited.revision,
     state: edited.state,
     faults: edited.faults,
-    lastLine: edited.lastLine,
+    defaultVerdict: edited.defaultVerdict,
     chapters: counted(reordered(rulebase, edited)),
     sets: edited.sets ?? rulebase.sets,
     parts: edited.parts ?? rulebase.parts,

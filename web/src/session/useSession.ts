@@ -194,7 +194,7 @@ export function useSession(who: string) {
   return {
     id,
     byId,
-    /** What a rule is called in a sentence; nothing stands for the last line. */
+    /** What a rule is called in a sentence; nothing stands for the default verdict. */
     named: (rule: string): string => {
       const known = byId.get(rule);
       if (known) return `rule ${known.number} ${known.name}`.trim();

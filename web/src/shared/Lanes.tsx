@@ -4,7 +4,7 @@ import { PartFrame, PickLine, TextLine } from "./PartFrame";
 import { RateLine } from "./RateLine";
 import { said } from "./rates";
 
-const NONE: Rates = { there: 0, back: 0 };
+const NONE: Rates = { up: 0, down: 0 };
 const BLANK: Lane = { name: "", scope: "gateway", ceiling: NONE, guarantee: NONE, clients: 0, note: "" };
 const SCOPES: [string, string][] = [
   ["gateway", "all rules of the gateway together"],
@@ -13,17 +13,17 @@ const SCOPES: [string, string][] = [
 ];
 
 function both(rates?: Rates): string {
-  return rates && (rates.there || rates.back) ? `up ${said(rates.there)}, down ${said(rates.back)}` : "none";
+  return rates && (rates.up || rates.down) ? `up ${said(rates.up)}, down ${said(rates.down)}` : "none";
 }
 
 /** Bandwidth promises and ceilings, held against what the link carries. */
 export function Lanes({ session, parts }: { session: Session; parts: Parts }) {
   const rates = (what: string, value: Rates | undefined, set: (rates: Rates) => void) => {
-    const { there = 0, back = 0 } = value ?? NONE;
+    const { up = 0, down = 0 } = value ?? NONE;
     return (
       <>
-        <RateLine label={`${what} up`} kbits={there} set={(next) => set({ there: next, back })} />
-        <RateLine label={`${what} down`} kbits={back} set={(next) => set({ there, back: next })} />
+        <RateLine label={`${what} up`} kbits={up} set={(next) => set({ up: next, down })} />
+        <RateLine label={`${what} down`} kbits={down} set={(next) => set({ up, down: next })} />
       </>
     );
   };

@@ -10,7 +10,7 @@ import type { Session } from "../session/useSession";
 
 type Props<T> = {
   session: Session;
-  kind: "notice" | "lane" | "reading";
+  kind: "notice" | "lane" | "decryption rule";
   title: string;
   about: ReactNode;
   parts: T[];

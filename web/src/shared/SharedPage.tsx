@@ -10,9 +10,9 @@ import { useImpactPreview } from "../impact/useImpactPreview";
 import type { Session } from "../session/useSession";
 import { rules } from "../stack/order";
 import { Plate } from "../stack/Plate";
+import { Decryption } from "./Decryption";
 import { Lanes } from "./Lanes";
 import { Notices } from "./Notices";
-import { Reading } from "./Reading";
 
 /** What rules share besides sets: usage sheets, notices, lanes, and whose sealed content is opened. */
 export function SharedPage({ session }: { session: Session }) {
@@ -47,7 +47,7 @@ export function SharedPage({ session }: { session: Session }) {
       <div className="bg-plate p-4">
         <Notices session={session} parts={parts} />
         <Lanes session={session} parts={parts} />
-        <Reading session={session} parts={parts} />
+        <Decryption session={session} parts={parts} />
       </div>
     </div>
   );

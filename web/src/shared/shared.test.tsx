@@ -23,22 +23,22 @@ const parts: Parts = {
     {
       name: "Calls",
       scope: "client",
-      guarantee: { there: 64, back: 64 },
-      ceiling: { there: 0, back: 0 },
+      guarantee: { up: 64, down: 64 },
+      ceiling: { up: 0, down: 0 },
       clients: 40,
       note: "",
     },
   ],
-  reading: [
+  decryption: [
     {
       id: "banks",
       position: 1,
-      decision: "leave",
+      decision: "leave encrypted",
       fields: { "to.sites": { values: ["category banking"] } },
       note: "",
     },
   ],
-  capacity: { there: 2000, back: 5000 },
+  capacity: { up: 2000, down: 5000 },
 };
 
 function session(edit: (edit: Edit) => Promise<unknown>): Session {
@@ -105,26 +105,26 @@ describe("what rules share", () => {
     const [[sent]] = edit.mock.calls as unknown as [[{ steps: { part: object }[] }]];
     expect(sent.steps[0].part).toMatchObject({
       name: "Calls",
-      ceiling: { there: 500, back: 900 },
-      guarantee: { there: 80, back: 64 },
+      ceiling: { up: 500, down: 900 },
+      guarantee: { up: 80, down: 64 },
     });
   });
 
-  it("a new reading line takes several values and no spaces in its name", async () => {
+  it("a new decryption rule takes several values and no spaces in its name", async () => {
     const edit = vi.fn(async () => undefined);
     show(<SharedPage session={session(edit)} />);
-    const reading = within(screen.getByRole("region", { name: "What is decrypted" }));
-    fireEvent.click(reading.getByText("New"));
-    fireEvent.change(reading.getByLabelText("called"), { target: { value: "for crews" } });
-    fireEvent.change(reading.getByLabelText("from zones"), { target: { value: "Ships; Crew wifi" } });
-    expect(reading.queryByLabelText("using applications")).toBeNull();
-    fireEvent.click(reading.getByText("Save"));
+    const decryption = within(screen.getByRole("region", { name: "What is decrypted" }));
+    fireEvent.click(decryption.getByText("New"));
+    fireEvent.change(decryption.getByLabelText("called"), { target: { value: "for crews" } });
+    fireEvent.change(decryption.getByLabelText("from zones"), { target: { value: "Ships; Crew wifi" } });
+    expect(decryption.queryByLabelText("using applications")).toBeNull();
+    fireEvent.click(decryption.getByText("Save"));
     await waitFor(() => expect(edit).toHaveBeenCalledTimes(1));
     const [[sent]] = edit.mock.calls as unknown as [[{ what: string; steps: { part: object }[] }]];
-    expect(sent.what).toBe("made reading for-crews");
+    expect(sent.what).toBe("made decryption rule for-crews");
     expect(sent.steps[0].part).toMatchObject({
       id: "for-crews",
-      decision: "open",
+      decision: "decrypt",
       fields: { "from.zones": { sense: "is", values: ["Ships", "Crew wifi"] } },
     });
   });

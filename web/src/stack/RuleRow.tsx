@@ -103,7 +103,7 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
             </span>
           ) : (
             <span className="truncate text-faint text-xs">
-              {rule.kept?.owner && `${rule.kept.owner} · `}
+              {rule.metadata?.owner && `${rule.metadata.owner} · `}
               {rule.note}
             </span>
           )}
@@ -121,7 +121,7 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
             ? "by sheet"
             : rule.outcome.includes(" in ")
               ? "in a lane"
-              : rule.logging === "log"
+              : rule.logging === "logged"
                 ? "logged"
                 : "not logged"}
         </span>

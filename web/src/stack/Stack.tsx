@@ -215,7 +215,7 @@ export function Stack({
 
   const stage = session.fall;
   const caught = stage?.caughtBy;
-  const target = session.fall ? caught || "last line" : undefined;
+  const target = session.fall ? caught || "default verdict" : undefined;
   const reveal = (id: string | undefined, align: "auto" | "center") => {
     const index = all.findIndex((line) => line.id === id);
     if (index < 0) return;
@@ -351,10 +351,10 @@ export function Stack({
             Default verdict: everything no rule catches
           </span>
           <span role="gridcell">
-            <Plate verdict={rulebase.lastLine} />
+            <Plate verdict={rulebase.defaultVerdict} />
           </span>
           <span role="gridcell" className="text-right text-[11px] text-dim">
-            {session.hits?.lastLine && hitsWord(session.hits.lastLine.times)}
+            {session.hits?.defaultVerdict && hitsWord(session.hits.defaultVerdict.times)}
           </span>
         </div>
       );

@@ -11,7 +11,7 @@ const rulebase = rulebaseOf(
 );
 
 describe("the order of the stack", () => {
-  it("shows chapters, rules and the last line", () => {
+  it("shows chapters, rules and the default verdict", () => {
     expect(lines(rulebase, new Set()).map((line) => line.id)).toEqual([
       "chapter one",
       "a",
@@ -19,7 +19,7 @@ describe("the order of the stack", () => {
       "chapter none",
       "chapter two",
       "c",
-      "last line",
+      "default verdict",
     ]);
   });
 
@@ -33,7 +33,7 @@ describe("the order of the stack", () => {
   it("stays within the stack when it goes on", () => {
     const all = lines(rulebase, new Set());
     expect(neighbour(all, "a", 1)).toBe("b");
-    expect(neighbour(all, "last line", 1)).toBe("last line");
+    expect(neighbour(all, "default verdict", 1)).toBe("default verdict");
     expect(neighbour(all, undefined, 1)).toBe("chapter one");
   });
 

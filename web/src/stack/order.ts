@@ -11,7 +11,7 @@ export type Line =
 /** Where a draft rule will go, in the words of an edit step. */
 export type Place = { after?: string; before?: string; chapter?: string };
 
-export const LAST_LINE = "last line";
+export const DEFAULT_VERDICT = "default verdict";
 export const DRAFT = "draft";
 
 /**
@@ -50,7 +50,7 @@ export function lines(
     if (draft?.chapter === chapter.id) push(chapter.id);
   }
   gap();
-  all.push({ kind: "last", id: LAST_LINE });
+  all.push({ kind: "last", id: DEFAULT_VERDICT });
   return all;
 }
 

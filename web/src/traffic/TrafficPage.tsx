@@ -16,7 +16,7 @@ const ORDERS: [string, string][] = [
   ["last", "longest without a hit first"],
 ];
 
-/** A row of the picture: a rule, or the last line, with what fell on it. */
+/** A row of the picture: a rule, or the default verdict, with what fell on it. */
 type Row = { id?: string; number?: number; name: string; verdict: string; count?: Count };
 
 /** Recorded traffic: the tapes, and where all of it falls in the rulebase as it is now. */
@@ -69,11 +69,11 @@ export function TrafficPage({ session }: { session: Session }) {
               .slice(0, MOST_SHOWN)
               .map((row) => (
                 <HitRow
-                  key={row.id ?? "last line"}
+                  key={row.id ?? "default verdict"}
                   session={session}
                   row={row}
                   most={most}
-                  open={open === (row.id ?? "last line")}
+                  open={open === (row.id ?? "default verdict")}
                   toggle={(key) => setOpen(open === key ? undefined : key)}
                 />
               ))}
@@ -110,7 +110,11 @@ function rows(session: Session, hits: Hits): Row[] {
       verdict: rule.verdict,
       count: hits.rules[rule.id],
     }));
-  all.push({ name: "Default verdict", verdict: session.rulebase?.lastLine ?? "deny", count: hits.lastLine });
+  all.push({
+    name: "Default verdict",
+    verdict: session.rulebase?.defaultVerdict ?? "deny",
+    count: hits.defaultVerdict,
+  });
   return all;
 }
 
@@ -132,7 +136,7 @@ function HitRow({ session, row, most, open, toggle }: RowProps) {
       <button
         type="button"
         aria-expanded={open}
-        onClick={() => toggle(row.id ?? "last line")}
+        onClick={() => toggle(row.id ?? "default verdict")}
         className="grid w-full grid-cols-[34px_minmax(0,250px)_82px_minmax(0,1fr)_60px_92px] items-center gap-2 px-2 py-1 text-left hover:bg-paper"
       >
         <span className="text-right text-dim">{row.number}</span>
@@ -184,7 +188,7 @@ function Tapes({ session, hits }: { session: Session; hits: Hits }) {
           label="Load a tape"
           what="A CSV file of recorded traffic"
           load={(name, text) =>
-            change(`Reading ${name} …`, api.loadTape(session.id, session.who, name, text))
+            change(`Decryption ${name} …`, api.loadTape(session.id, session.who, name, text))
           }
         />
       </div>

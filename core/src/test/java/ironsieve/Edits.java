@@ -19,14 +19,14 @@ public final class Edits {
   private Edits() {}
 
   /**
-   * A few random edits: rules moved, removed, added or changed, a set changed, the last line
+   * A few random edits: rules moved, removed, added or changed, a set changed, the default verdict
    * turned.
    */
   public static Rulebase some(Rulebase before, Rulebase other, Random random) {
     List<Rule> rules = new ArrayList<>(before.rules());
     List<NamedSet> sets = new ArrayList<>(before.sets());
     Parts parts = before.parts();
-    Verdict lastLine = before.lastLine();
+    Verdict defaultVerdict = before.defaultVerdict();
     for (int edits = 1 + random.nextInt(2); edits > 0; edits--) {
       Rule fresh = other.rules().get(random.nextInt(other.rules().size()));
       int at = random.nextInt(rules.size());
@@ -40,7 +40,7 @@ public final class Edits {
         case 3 -> rules.add(at, named("new" + Math.abs(random.nextLong()), fresh));
         case 4 -> parts = other.parts();
         case 5 -> sets.set(0, set(sets.get(0).name(), "10.0.0.1"));
-        default -> lastLine = random.nextBoolean() ? Verdict.ALLOW : Verdict.REJECT;
+        default -> defaultVerdict = random.nextBoolean() ? Verdict.ALLOW : Verdict.REJECT;
       }
     }
     Parts changed =
@@ -49,9 +49,10 @@ public final class Edits {
             parts.sheets(),
             parts.notices(),
             parts.lanes(),
-            parts.reading(),
+            parts.decryption(),
             parts.capacity());
-    return new Rulebase("after", List.of(new Chapter("c", "All", "", rules)), changed, lastLine);
+    return new Rulebase(
+        "after", List.of(new Chapter("c", "All", "", rules)), changed, defaultVerdict);
   }
 
   private static Rule named(String id, Rule rule) {

@@ -43,12 +43,12 @@ public final class Rulebases {
             world.parts(),
             Arbitraries.of(Verdict.ALLOW, Verdict.DENY))
         .as(
-            (rules, parts, lastLine) ->
+            (rules, parts, defaultVerdict) ->
                 new Rulebase(
                     "test",
                     List.of(new Chapter("c", "All", "", numbered(rules))),
                     parts,
-                    lastLine));
+                    defaultVerdict));
   }
 
   private static Arbitrary<Rule> rule(World world) {
@@ -105,9 +105,12 @@ public final class Rulebases {
   }
 
   /** A rulebase of these rules, numbered r1, r2 … from the top. */
-  public static Rulebase of(List<Rule> rules, Verdict lastLine) {
+  public static Rulebase of(List<Rule> rules, Verdict defaultVerdict) {
     return new Rulebase(
-        "test", List.of(new Chapter("c", "All", "", numbered(rules))), SmallWorld.sets(), lastLine);
+        "test",
+        List.of(new Chapter("c", "All", "", numbered(rules))),
+        SmallWorld.sets(),
+        defaultVerdict);
   }
 
   /** A rule from words: {@code allow from.zones=Inside|Outside using.services=tcp/80}. */
@@ -130,11 +133,11 @@ public final class Rulebases {
         new Rule.Match(fields, Rule.Ports.ANY),
         new Rule.Then(
             ironsieve.text.OutcomeText.parse(words[0].trim()),
-            Rule.Logging.QUIET,
+            Rule.Logging.NOT_LOGGED,
             Optional.empty()));
   }
 
-  /** A rulebase from lines as {@link #rule(String)} reads them, with a last line of deny. */
+  /** A rulebase from lines as {@link #rule(String)} reads them, with a default verdict of deny. */
   public static Rulebase of(String... lines) {
     return of(java.util.Arrays.stream(lines).map(Rulebases::rule).toList(), Verdict.DENY);
   }

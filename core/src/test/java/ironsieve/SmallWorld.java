@@ -56,7 +56,7 @@ public final class SmallWorld {
                   net.jqwik.api.Tuple.of(5, Verdict.ALLOW),
                   net.jqwik.api.Tuple.of(4, Verdict.DENY),
                   net.jqwik.api.Tuple.of(1, Verdict.REJECT))
-              .map(verdict -> new Rule.Then(verdict, Rule.Logging.QUIET)));
+              .map(verdict -> new Rule.Then(verdict, Rule.Logging.NOT_LOGGED)));
 
   private SmallWorld() {}
 

@@ -2,13 +2,13 @@ package ironsieve;
 
 import ironsieve.model.Application;
 import ironsieve.model.Connection;
+import ironsieve.model.DecryptionRule;
 import ironsieve.model.Directory;
 import ironsieve.model.Environment;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.NamedSet;
 import ironsieve.model.Outcome;
-import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.UsageSheet;
@@ -49,7 +49,9 @@ public final class Twin {
   /** What happens to a connection. */
   public Outcome outcome(List<Rule> rules, Connection connection) {
     int catcher = catcher(rules, connection);
-    return catcher < 0 ? Outcome.of(rulebase.lastLine()) : outcome(rules.get(catcher), connection);
+    return catcher < 0
+        ? Outcome.of(rulebase.defaultVerdict())
+        : outcome(rules.get(catcher), connection);
   }
 
   /** What a rule that claims a connection does with it. */
@@ -87,14 +89,14 @@ public final class Twin {
     for (Application app : environment.catalogue().applications()) {
       boolean own = c.using().application().map(app.name()::equals).orElse(false);
       boolean under = c.using().carrier().map(app.name()::equals).orElse(false);
-      sealed |= (own || under) && app.wiring().content() == Application.Content.SEALED;
+      sealed |= (own || under) && app.wiring().content() == Application.Content.ENCRYPTED;
     }
     if (!sealed) {
       return true;
     }
-    for (ReadingLine line : rulebase.parts().reading()) {
+    for (DecryptionRule line : rulebase.parts().decryption()) {
       if (line.match().fields().keySet().stream().allMatch(n -> holds(line.match(), n, c))) {
-        return line.decision() == ReadingLine.Decision.OPEN;
+        return line.decision() == DecryptionRule.Decision.DECRYPT;
       }
     }
     return false;

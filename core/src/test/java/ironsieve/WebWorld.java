@@ -12,6 +12,7 @@ import ironsieve.model.Connection.ApplicationUse;
 import ironsieve.model.Connection.Device;
 import ironsieve.model.Connection.Place;
 import ironsieve.model.Connection.Source;
+import ironsieve.model.DecryptionRule;
 import ironsieve.model.Directory;
 import ironsieve.model.Environment;
 import ironsieve.model.Field;
@@ -20,7 +21,6 @@ import ironsieve.model.Lane;
 import ironsieve.model.Notice;
 import ironsieve.model.Outcome;
 import ironsieve.model.Parts;
-import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.Service;
 import ironsieve.model.UsageSheet;
@@ -106,7 +106,7 @@ public final class WebWorld {
             app(
                 app("Seal", "", "base", Exposure.SLIGHT, WorkValue.SOME),
                 List.of(),
-                Content.SEALED,
+                Content.ENCRYPTED,
                 List.of()),
             app("Pipe", "", "base", Exposure.SLIGHT, WorkValue.SOME),
             app(
@@ -204,16 +204,16 @@ public final class WebWorld {
         List.of(new Notice("Think", Verdict.ASK, "?"), new Notice("Why", Verdict.STOP, "!"));
     List<Lane> lanes =
         List.of(new Lane("Slow", Lane.Scope.GATEWAY, new Lane.Rates(9, 9), Lane.Rates.NONE, 0, ""));
-    Arbitrary<ReadingLine> line =
+    Arbitrary<DecryptionRule> line =
         Combinators.combine(
                 Arbitraries.of(FieldName.PEOPLE, FieldName.TO_ZONES, FieldName.TO_SITES),
                 Arbitraries.integers().between(0, 9),
-                Arbitraries.of(ReadingLine.Decision.values()))
+                Arbitraries.of(DecryptionRule.Decision.values()))
             .as(
                 (name, at, decision) -> {
                   List<String> choices = values(name.kind());
                   Value value = ValueText.parse(name.kind(), choices.get(at % choices.size()));
-                  return new ReadingLine(
+                  return new DecryptionRule(
                       "line", Rule.Match.any().with(name, Field.is(value)), decision, "");
                 });
     return line.list()
@@ -239,7 +239,7 @@ public final class WebWorld {
               Outcome outcome = OutcomeText.parse(parts[0]);
               return new Rule.Then(
                   outcome,
-                  Rule.Logging.QUIET,
+                  Rule.Logging.NOT_LOGGED,
                   parts.length > 1 ? Optional.of(parts[1]) : Optional.empty());
             });
   }

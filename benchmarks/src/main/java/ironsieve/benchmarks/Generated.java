@@ -115,7 +115,7 @@ final class Generated {
         "",
         Rule.State.ON,
         new Rule.Match(fields, Rule.Ports.ANY),
-        new Rule.Then(verdict, Rule.Logging.LOG),
+        new Rule.Then(verdict, Rule.Logging.LOGGED),
         "");
   }
 

@@ -114,7 +114,7 @@ final class Grown {
             "",
             Rule.State.ON,
             new Rule.Match(fields, Rule.Ports.ANY),
-            new Rule.Then(verdict, Rule.Logging.LOG),
+            new Rule.Then(verdict, Rule.Logging.LOGGED),
             ""));
   }
 

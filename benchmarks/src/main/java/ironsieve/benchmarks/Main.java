@@ -200,7 +200,7 @@ public final class Main {
               "after",
               List.of(new Chapter("all", "All", "", rules)),
               before.parts(),
-              before.lastLine());
+              before.defaultVerdict());
       Timed<Impact> impact =
           best(40, () -> Comparison.of(CompiledEdit.of(compiled, after), 300_000));
       Timed<Review> again =
@@ -553,7 +553,10 @@ public final class Main {
       }
     }
     return new Rulebase(
-        "after", List.of(new Chapter("all", "All", "", rules)), before.parts(), before.lastLine());
+        "after",
+        List.of(new Chapter("all", "All", "", rules)),
+        before.parts(),
+        before.defaultVerdict());
   }
 
   private static Rule with(Rule rule, Rule.State state, Rule.Match match, Verdict verdict) {

@@ -17,7 +17,7 @@ public final class BoxPropagation {
     /**
      * One piece, disjoint from all others.
      *
-     * @param box the number of the rulebase's box that catches it, or −1 for the last line
+     * @param box the number of the rulebase's box that catches it, or −1 for the default verdict
      * @return false to give up
      */
     boolean take(Box piece, int box);

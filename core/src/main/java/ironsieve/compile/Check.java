@@ -1,12 +1,12 @@
 package ironsieve.compile;
 
 import ironsieve.model.Application;
+import ironsieve.model.DecryptionRule;
 import ironsieve.model.Environment;
 import ironsieve.model.FieldName;
 import ironsieve.model.NamedSet;
 import ironsieve.model.Notice;
 import ironsieve.model.Outcome;
-import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.UsageSheet;
@@ -65,7 +65,7 @@ public final class Check {
     rulebase.parts().sets().forEach(check::set);
     check.nesting(rulebase.parts().sets());
     rulebase.parts().sheets().forEach(check::sheet);
-    rulebase.parts().reading().forEach(check::reading);
+    rulebase.parts().decryption().forEach(check::reading);
     rulebase.rules().forEach(check::rule);
     return check.found;
   }
@@ -102,7 +102,7 @@ public final class Check {
     say("sheet", sheet.name(), "then", problem(sheet.otherwise()));
   }
 
-  private void reading(ReadingLine line) {
+  private void reading(DecryptionRule line) {
     match("decryption rule", line.id(), line.match());
   }
 

@@ -19,8 +19,8 @@ import java.util.Set;
 
 /**
  * A compiled rulebase and what an edit made of it, over one space. Where no usage sheet and no
- * reading line has changed, only the rules that say something else are read; the others keep their
- * claims, and the space is cut only where a value is new to it.
+ * decryption rule has changed, only the rules that say something else are read; the others keep
+ * their claims, and the space is cut only where a value is new to it.
  */
 public final class CompiledEdit {
 
@@ -102,9 +102,10 @@ public final class CompiledEdit {
       }
     }
     boolean sharedAlike =
-        old.reading().equals(next.parts().reading())
+        old.decryption().equals(next.parts().decryption())
             && old.sheets().equals(next.parts().sheets())
-            && next.parts().reading().stream().noneMatch(line -> uses(line.match(), changedSets));
+            && next.parts().decryption().stream()
+                .noneMatch(line -> uses(line.match(), changedSets));
     progress.begin("checking names", 0);
     Check.demand(
         sharedAlike && old.equals(next.parts())

@@ -277,9 +277,9 @@ public final class CompiledRulebase {
     return found;
   }
 
-  /** What happens to the connections of a box; to those of none (−1), the last line. */
+  /** What happens to the connections of a box; to those of none (−1), the default verdict. */
   public Outcome outcomeOfBox(int box) {
-    return box < 0 ? Outcome.of(rulebase.lastLine()) : layout.outcomes()[box];
+    return box < 0 ? Outcome.of(rulebase.defaultVerdict()) : layout.outcomes()[box];
   }
 
   /** The number of a rule's first box; for one past the last rule, the number of boxes. */
@@ -291,7 +291,7 @@ public final class CompiledRulebase {
     return index;
   }
 
-  /** The rule that catches a point, or −1 for the last line. */
+  /** The rule that catches a point, or −1 for the default verdict. */
   public int firstMatch(int[] point) {
     int box = index.first(point);
     return box < 0 ? -1 : ruleOfBox(box);

@@ -1,9 +1,9 @@
 package ironsieve.compile;
 
+import ironsieve.model.DecryptionRule;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Outcome;
-import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.UsageSheet;
 import ironsieve.model.Value;
@@ -45,9 +45,9 @@ public final class MatchCompiler {
     Region all = Region.of(List.copyOf(space.versions()));
     Region open = Region.EMPTY;
     Region left = all;
-    for (ReadingLine line : names.parts().reading()) {
+    for (DecryptionRule line : names.parts().decryption()) {
       Region held = Region.of(products(line.match()));
-      if (line.decision() == ReadingLine.Decision.OPEN) {
+      if (line.decision() == DecryptionRule.Decision.DECRYPT) {
         open = open.union(left.intersect(held));
       }
       left = left.minus(held);

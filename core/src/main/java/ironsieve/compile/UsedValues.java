@@ -68,7 +68,7 @@ final class UsedValues {
     this();
     for (Space.Scope scope : scopes) {
       scope.rulebase().rules().forEach(rule -> add(rule, scope.names()));
-      scope.rulebase().parts().reading().forEach(line -> add(line.match(), scope.names()));
+      scope.rulebase().parts().decryption().forEach(line -> add(line.match(), scope.names()));
     }
   }
 

@@ -127,7 +127,7 @@ final class UsingAxis {
 
   private boolean isSealed(Application application, Optional<String> carrier) {
     return Stream.concat(Stream.of(application), carrier.flatMap(catalogue::application).stream())
-        .anyMatch(a -> a.wiring().content() == Application.Content.SEALED);
+        .anyMatch(a -> a.wiring().content() == Application.Content.ENCRYPTED);
   }
 
   /**

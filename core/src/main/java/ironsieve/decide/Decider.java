@@ -48,12 +48,12 @@ public final class Decider {
             .toList();
     return new Decider(
         CompiledRulebase.of(
-            new Rulebase(rulebase.name(), chapters, rulebase.parts(), rulebase.lastLine()),
+            new Rulebase(rulebase.name(), chapters, rulebase.parts(), rulebase.defaultVerdict()),
             environment));
   }
 
   /**
-   * The rule that catches a connection, or nothing for the last line.
+   * The rule that catches a connection, or nothing for the default verdict.
    *
    * @throws ironsieve.compile.ImpossibleConnectionException if there can be no such connection
    */

@@ -31,7 +31,7 @@ public record Fall(
    *
    * @param knowledge what is known by then
    * @param waiting the rules above the first that is sure which cannot say yet, from the top
-   * @param rule the first rule that surely claims the connection; nothing for the last line
+   * @param rule the first rule that surely claims the connection; nothing for the default verdict
    * @param outcomes what that can come to; several while its usage sheet waits to know more
    * @param status what the gateway does
    */
@@ -95,7 +95,7 @@ public record Fall(
   /**
    * What a connection fell on.
    *
-   * @param rule the rule's id, or nothing for the last line
+   * @param rule the rule's id, or nothing for the default verdict
    * @param outcome what happens to it
    * @param matches for each field of the rule, what held the connection
    */

@@ -22,7 +22,7 @@ public final class Hits {
 
   private final CompiledRulebase compiled;
   private final Map<Integer, List<Tape.Line>> byRule = new HashMap<>();
-  private final List<Tape.Line> byLastLine = new ArrayList<>();
+  private final List<Tape.Line> byDefaultVerdict = new ArrayList<>();
   private final List<Tape.Line> impossible = new ArrayList<>();
   private Optional<Period> period = Optional.empty();
   private long times;
@@ -85,7 +85,7 @@ public final class Hits {
     }
     int rule = compiled.firstMatch(point.get());
     if (rule < 0) {
-      byLastLine.add(line);
+      byDefaultVerdict.add(line);
     } else {
       byRule.computeIfAbsent(rule, number -> new ArrayList<>()).add(line);
     }
@@ -108,9 +108,9 @@ public final class Hits {
     return hit;
   }
 
-  /** How often the last line was hit, if it was. */
-  public Optional<Count> lastLine() {
-    return Count.of(byLastLine);
+  /** How often the default verdict was hit, if it was. */
+  public Optional<Count> defaultVerdict() {
+    return Count.of(byDefaultVerdict);
   }
 
   /** How many connections there can no longer be, for an address now lies behind another zone. */
@@ -129,9 +129,9 @@ public final class Hits {
         .toList();
   }
 
-  /** What fell on the last line, the most frequent first. */
-  public List<Tape.Line> caughtByLastLine() {
-    return byLastLine.stream().sorted(OFTEN).toList();
+  /** What fell on the default verdict, the most frequent first. */
+  public List<Tape.Line> caughtByDefaultVerdict() {
+    return byDefaultVerdict.stream().sorted(OFTEN).toList();
   }
 
   /** When the traffic was seen; nothing if there is none. */

@@ -12,7 +12,7 @@ import java.util.Optional;
  * @param promise the promise
  * @param verdict what happens to its connection now; nothing if there can be no such connection any
  *     more
- * @param catcher the id of the rule that catches it now; nothing for the last line
+ * @param catcher the id of the rule that catches it now; nothing for the default verdict
  * @param trouble why there can be no such connection; empty otherwise
  */
 public record PromiseCheck(

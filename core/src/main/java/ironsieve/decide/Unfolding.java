@@ -82,9 +82,9 @@ final class Unfolding {
       waiting.add(new Fall.Wait(rule.rule().id(), unsure(rule.rule(), known)));
       box = next;
     }
-    Outcome lastLine = compiled.outcomeOfBox(-1);
-    possible.add(lastLine.verdict());
-    return stage(knowledge, waiting, possible, Optional.empty(), Set.of(lastLine));
+    Outcome defaultVerdict = compiled.outcomeOfBox(-1);
+    possible.add(defaultVerdict.verdict());
+    return stage(knowledge, waiting, possible, Optional.empty(), Set.of(defaultVerdict));
   }
 
   private Fall.Stage stage(

@@ -44,7 +44,9 @@ public final class Comparison {
     private final List<Decider> rulesAfter = new ArrayList<>();
   }
 
-  /** What decides a piece: a rule, or nothing for the last line; by its place from the top. */
+  /**
+   * What decides a piece: a rule, or nothing for the default verdict; by its place from the top.
+   */
   private record Decider(int place, Optional<String> id) implements Comparable<Decider> {
 
     private static Decider of(CompiledRulebase rulebase, int box) {
@@ -149,7 +151,7 @@ public final class Comparison {
 
   private boolean compare() {
     List<Box> open = new ArrayList<>();
-    if (before.rulebase().lastLine() != after.rulebase().lastLine()) {
+    if (before.rulebase().defaultVerdict() != after.rulebase().defaultVerdict()) {
       open.addAll(space.ahead());
     }
     edit.touchedBefore().forEach(rule -> open.addAll(before.rules().get(rule).boxes()));

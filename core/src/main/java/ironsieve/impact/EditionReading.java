@@ -71,9 +71,9 @@ final class EditionReading {
             parts.sheets().stream().map(this::read).toList(),
             parts.notices(),
             parts.lanes(),
-            parts.reading(),
+            parts.decryption(),
             parts.capacity());
-    return new Rulebase(rulebase.name(), chapters, read, rulebase.lastLine());
+    return new Rulebase(rulebase.name(), chapters, read, rulebase.defaultVerdict());
   }
 
   private Rule read(Rule rule) {

@@ -73,12 +73,14 @@ public record Impact(List<Kind> kinds, Extent extent, Space space) {
       deciders = List.copyOf(deciders);
     }
 
-    /** The rule that catches all of them; nothing for the last line or several rules. */
+    /** The rule that catches all of them; nothing for the default verdict or several rules. */
     public Optional<String> rule() {
       return deciders.size() == 1 ? deciders.get(0) : Optional.empty();
     }
 
-    /** What decides, in the form of all formats: an id each, an empty one for the last line. */
+    /**
+     * What decides, in the form of all formats: an id each, an empty one for the default verdict.
+     */
     public List<String> ids() {
       return deciders.stream().map(id -> id.orElse("")).toList();
     }

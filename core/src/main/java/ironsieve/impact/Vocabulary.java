@@ -77,7 +77,7 @@ final class Vocabulary {
           rulebase
               .rulebase()
               .parts()
-              .reading()
+              .decryption()
               .forEach(line -> values(field, line.match(), rulebase.names(), found));
           if (field == FieldName.APPLICATIONS) {
             rulebase

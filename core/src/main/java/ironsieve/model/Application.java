@@ -71,7 +71,7 @@ public record Application(
   /** Whether what travels inside an application can be read. */
   public enum Content {
     PLAIN,
-    SEALED
+    ENCRYPTED
   }
 
   public Application {

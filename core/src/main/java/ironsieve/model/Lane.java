@@ -26,10 +26,10 @@ public record Lane(
   /**
    * Rates each way, in kbit/s; 0 says nothing.
    *
-   * @param there from the client
-   * @param back to the client
+   * @param up from the client
+   * @param down to the client
    */
-  public record Rates(long there, long back) {
+  public record Rates(long up, long down) {
 
     /** Nothing said. */
     public static final Rates NONE = new Rates(0, 0);
@@ -38,13 +38,13 @@ public record Lane(
     public static final long FASTEST = 999_999_999;
 
     public Rates {
-      if (there < 0 || back < 0) {
+      if (up < 0 || down < 0) {
         throw new IllegalArgumentException("a rate is 0 or more kbit/s");
       }
     }
 
     private void demandPossible(String lane) {
-      if (there > FASTEST || back > FASTEST) {
+      if (up > FASTEST || down > FASTEST) {
         throw new IllegalArgumentException(
             "lane \"" + lane + "\": a rate is at most " + FASTEST + " kbit/s");
       }
@@ -52,17 +52,17 @@ public record Lane(
 
     /** These rates a number of times. */
     public Rates times(long count) {
-      return new Rates(there * count, back * count);
+      return new Rates(up * count, down * count);
     }
 
     /** Both together. */
     public Rates plus(Rates other) {
-      return new Rates(there + other.there, back + other.back);
+      return new Rates(up + other.up, down + other.down);
     }
 
     /** Whether this is more than a limit, either way; a limit of 0 is none. */
     public boolean exceeds(Rates limit) {
-      return (limit.there > 0 && there > limit.there) || (limit.back > 0 && back > limit.back);
+      return (limit.up > 0 && up > limit.up) || (limit.down > 0 && down > limit.down);
     }
   }
 

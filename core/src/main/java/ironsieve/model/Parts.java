@@ -9,7 +9,7 @@ import java.util.List;
  * @param sheets usage sheets
  * @param notices pages people are shown
  * @param lanes bandwidth promises and ceilings
- * @param reading whose sealed content is opened, from the top
+ * @param decryption whose content is decrypted, from the top
  * @param capacity what the link can carry, for guarantees to be held against; {@link
  *     Lane.Rates#NONE} if nobody said
  */
@@ -18,7 +18,7 @@ public record Parts(
     List<UsageSheet> sheets,
     List<Notice> notices,
     List<Lane> lanes,
-    List<ReadingLine> reading,
+    List<DecryptionRule> decryption,
     Lane.Rates capacity) {
 
   public Parts {
@@ -26,7 +26,7 @@ public record Parts(
     sheets = List.copyOf(sheets);
     notices = List.copyOf(notices);
     lanes = List.copyOf(lanes);
-    reading = List.copyOf(reading);
+    decryption = List.copyOf(decryption);
   }
 
   /** Named sets and nothing else. */

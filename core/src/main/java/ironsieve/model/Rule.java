@@ -36,8 +36,8 @@ public record Rule(
 
   /** Whether a catch is recorded. */
   public enum Logging {
-    LOG,
-    QUIET
+    LOGGED,
+    NOT_LOGGED
   }
 
   /**

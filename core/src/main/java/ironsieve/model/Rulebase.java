@@ -9,20 +9,21 @@ import java.util.Optional;
  * @param name what engineers call it
  * @param chapters in reading order; a rule belongs to exactly one
  * @param parts named sets, sheets, notices, lanes and what is decrypted
- * @param lastLine the verdict for what no rule catches
+ * @param defaultVerdict the verdict for what no rule catches
  */
-public record Rulebase(String name, List<Chapter> chapters, Parts parts, Verdict lastLine) {
+public record Rulebase(String name, List<Chapter> chapters, Parts parts, Verdict defaultVerdict) {
 
   public Rulebase {
     chapters = List.copyOf(chapters);
-    if (lastLine.shows()) {
+    if (defaultVerdict.shows()) {
       throw new IllegalArgumentException("the default verdict is allow, deny or reject");
     }
   }
 
   /** A rulebase whose rules share named sets only. */
-  public Rulebase(String name, List<Chapter> chapters, List<NamedSet> sets, Verdict lastLine) {
-    this(name, chapters, Parts.of(sets), lastLine);
+  public Rulebase(
+      String name, List<Chapter> chapters, List<NamedSet> sets, Verdict defaultVerdict) {
+    this(name, chapters, Parts.of(sets), defaultVerdict);
   }
 
   public List<NamedSet> sets() {

@@ -15,7 +15,7 @@ public final class Progress {
   private volatile int total;
   private volatile String whyStopped;
 
-  /** What is being done now, such as {@code reading lines}; empty before anything is. */
+  /** What is being done now, such as {@code decryption rules}; empty before anything is. */
   public String what() {
     return what;
   }

@@ -14,7 +14,8 @@ final class Asking {
   private Asking() {}
 
   /**
-   * A rulebase with some more rules at its end; they catch only what would fall to the last line.
+   * A rulebase with some more rules at its end; they catch only what would fall to the default
+   * verdict.
    *
    * @throws ironsieve.compile.ProblemException if one of them names something that is not there
    */
@@ -23,7 +24,7 @@ final class Asking {
     List<Chapter> chapters = new ArrayList<>(old.chapters());
     chapters.add(new Chapter("what is asked about", "", "", asked));
     return CompiledEdit.of(
-            compiled, new Rulebase(old.name(), chapters, old.parts(), old.lastLine()))
+            compiled, new Rulebase(old.name(), chapters, old.parts(), old.defaultVerdict()))
         .after();
   }
 }

@@ -34,7 +34,7 @@ public record Cell(
   /**
    * One rule that decides some of it.
    *
-   * @param rule its id; nothing for the last line
+   * @param rule its id; nothing for the default verdict
    * @param outcome what happens to that
    * @param share how much of the whole, 0 … 1
    * @param witness one connection it decides

@@ -27,14 +27,15 @@ public final class Matching {
    *
    * @param can the ids of those that match some of them at all, from the top
    * @param get those of them that catch some, from the top
-   * @param lastLine whether some fall to the last line
+   * @param defaultVerdict whether some fall to the default verdict
    * @param isComplete whether everything was looked at; if not, more rules may get some
    */
-  public record Answer(Set<String> can, Set<String> get, boolean lastLine, boolean isComplete) {
+  public record Answer(
+      Set<String> can, Set<String> get, boolean defaultVerdict, boolean isComplete) {
 
-    /** Whether one rule, or the last line, catches all of them. */
+    /** Whether one rule, or the default verdict, catches all of them. */
     public boolean isOne() {
-      return isComplete && get.size() + (lastLine ? 1 : 0) == 1;
+      return isComplete && get.size() + (defaultVerdict ? 1 : 0) == 1;
     }
   }
 
@@ -144,7 +145,12 @@ public final class Matching {
   private static CompiledRulebase with(CompiledRulebase compiled, Rule.Match match) {
     Rule asked =
         new Rule(
-            ASKED, "", Rule.State.ON, match, new Rule.Then(Verdict.DENY, Rule.Logging.QUIET), "");
+            ASKED,
+            "",
+            Rule.State.ON,
+            match,
+            new Rule.Then(Verdict.DENY, Rule.Logging.NOT_LOGGED),
+            "");
     return Asking.below(compiled, List.of(asked));
   }
 }

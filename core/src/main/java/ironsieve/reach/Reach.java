@@ -77,7 +77,7 @@ public final class Reach {
 
   /**
    * The same rulebase over atoms that tell apart what is asked about: with rules below all others
-   * that name it and do what the last line does.
+   * that name it and do what the default verdict does.
    */
   private static CompiledRulebase telling(
       CompiledRulebase rulebase, List<Value> people, List<Value> applications) {
@@ -113,7 +113,7 @@ public final class Reach {
         "",
         Rule.State.ON,
         new Rule.Match(fields, Rule.Ports.ANY),
-        new Rule.Then(rulebase.rulebase().lastLine(), Rule.Logging.QUIET),
+        new Rule.Then(rulebase.rulebase().defaultVerdict(), Rule.Logging.NOT_LOGGED),
         "");
   }
 

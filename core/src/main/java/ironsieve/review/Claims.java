@@ -111,10 +111,10 @@ final class Claims {
     return compiled.rules().get(rule).rule().id();
   }
 
-  /** The verdict of a rule, or of the last line for −1. */
+  /** The verdict of a rule, or of the default verdict for −1. */
   Verdict verdict(int rule) {
     return rule < 0
-        ? compiled.rulebase().lastLine()
+        ? compiled.rulebase().defaultVerdict()
         : compiled.rules().get(rule).rule().then().verdict();
   }
 

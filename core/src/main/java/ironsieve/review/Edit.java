@@ -1,8 +1,8 @@
 package ironsieve.review;
 
 import ironsieve.model.Chapter;
+import ironsieve.model.DecryptionRule;
 import ironsieve.model.Parts;
-import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import java.util.ArrayList;
@@ -31,7 +31,7 @@ public sealed interface Edit {
   record Merge(Rule merged, String gone) implements Edit {}
 
   /** Add a line above all others to what is decrypted. */
-  record OpenReading(ReadingLine line) implements Edit {}
+  record Decrypt(DecryptionRule line) implements Edit {}
 
   /** The rulebase with an edit made. */
   static Rulebase made(Rulebase rulebase, Edit edit) {
@@ -42,10 +42,10 @@ public sealed interface Edit {
     if (edit instanceof Merge merge) {
       return made(made(rulebase, new Replace(merge.merged())), new Remove(merge.gone()));
     }
-    if (edit instanceof OpenReading open) {
+    if (edit instanceof Decrypt open) {
       Parts parts = rulebase.parts();
-      List<ReadingLine> reading = new ArrayList<>(parts.reading());
-      reading.add(0, open.line());
+      List<DecryptionRule> decryption = new ArrayList<>(parts.decryption());
+      decryption.add(0, open.line());
       return new Rulebase(
           rulebase.name(),
           rulebase.chapters(),
@@ -54,9 +54,9 @@ public sealed interface Edit {
               parts.sheets(),
               parts.notices(),
               parts.lanes(),
-              reading,
+              decryption,
               parts.capacity()),
-          rulebase.lastLine());
+          rulebase.defaultVerdict());
     }
     Optional<Rule> moving =
         edit instanceof MoveAbove move ? rulebase.rule(move.rule()) : Optional.empty();
@@ -77,7 +77,7 @@ public sealed interface Edit {
       }
       chapters.add(new Chapter(chapter.id(), chapter.title(), chapter.note(), rules));
     }
-    return new Rulebase(rulebase.name(), chapters, rulebase.parts(), rulebase.lastLine());
+    return new Rulebase(rulebase.name(), chapters, rulebase.parts(), rulebase.defaultVerdict());
   }
 
   private static boolean gone(Edit edit, Rule rule) {

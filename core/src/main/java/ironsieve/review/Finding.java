@@ -81,7 +81,7 @@ public record Finding(
   /**
    * One rule that a finding comes from.
    *
-   * @param rule its id; empty for the last line
+   * @param rule its id; empty for the default verdict
    * @param part the part of the claim it is about, in words; empty for all of it
    * @param witness a connection that proves it
    */

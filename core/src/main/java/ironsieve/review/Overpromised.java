@@ -6,6 +6,7 @@ import ironsieve.model.Outcome;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.UsageSheet;
+import ironsieve.text.RateText;
 import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.Map;
@@ -49,14 +50,14 @@ final class Overpromised {
         sentences.put(
             rule.id(),
             "With this rule, lanes guarantee "
-                + sum.there()
-                + " kbit/s there and "
-                + sum.back()
-                + " back; the link carries "
-                + capacity.there()
-                + " there and "
-                + capacity.back()
-                + " back.");
+                + RateText.print(sum.up())
+                + " up and "
+                + RateText.print(sum.down())
+                + " down; the link carries "
+                + limit(capacity.up())
+                + " up and "
+                + limit(capacity.down())
+                + " down.");
       }
     }
   }
@@ -83,5 +84,10 @@ final class Overpromised {
   /** By id the rules with which more is promised than there is, each with a sentence. */
   Map<String, String> sentences() {
     return sentences;
+  }
+
+  /** What the link carries one way; where nothing is said, nothing is held against it. */
+  private static String limit(long kbits) {
+    return kbits == 0 ? "no known limit" : RateText.print(kbits);
   }
 }

@@ -16,7 +16,9 @@ final class Parts {
 
   private Parts() {}
 
-  /** Disjoint parts of some boxes with the rule (−1 for the last line) and outcome of each. */
+  /**
+   * Disjoint parts of some boxes with the rule (−1 for the default verdict) and outcome of each.
+   */
   static List<Candidate> of(Claims claims, List<Box> boxes) {
     List<Candidate> parts = new ArrayList<>();
     for (Box box : boxes) {

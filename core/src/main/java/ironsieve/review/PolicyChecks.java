@@ -279,8 +279,8 @@ final class PolicyChecks {
   }
 
   /**
-   * For each box (and the last line) that decides otherwise, where it is possible, and what of that
-   * is sure, or taken.
+   * For each box (and the default verdict) that decides otherwise, where it is possible, and what
+   * of that is sure, or taken.
    */
   private Iterable<Question> leaking(Candidate part, List<Candidate> taken) {
     Box anything = part.box().with(SITE, space.whole(SITE)).with(USING, space.whole(USING));
@@ -358,7 +358,7 @@ final class PolicyChecks {
   }
 
   private Optional<Finding> unlogged(int rule, RuleMeasure measure) {
-    if (rule(rule).then().logging() == Rule.Logging.LOG) {
+    if (rule(rule).then().logging() == Rule.Logging.LOGGED) {
       return Optional.empty();
     }
     return letOutside(measure, Dimension.TO, Dimension.FROM)

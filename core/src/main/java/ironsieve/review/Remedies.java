@@ -5,9 +5,9 @@ import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Dimension;
 import ironsieve.model.Connection;
+import ironsieve.model.DecryptionRule;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
-import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.RuleMetadata;
 import ironsieve.model.Rulebase;
@@ -70,7 +70,7 @@ public final class Remedies {
         remedies.add(remove(finding));
       }
       case BLIND_FEATURE -> {
-        remedies.add(openReading(rule));
+        remedies.add(decrypt(rule));
         if (finding.severity() == Finding.Severity.ERROR) {
           remedies.add(remove(finding));
         }
@@ -213,17 +213,17 @@ public final class Remedies {
   }
 
   /** Whatever the rule is about but cannot see is opened: its own fields, up to the host name. */
-  private static Remedy openReading(Rule rule) {
+  private static Remedy decrypt(Rule rule) {
     Map<FieldName, Field> fields = new EnumMap<>(FieldName.class);
     fields.putAll(rule.match().fields());
     fields.remove(FieldName.APPLICATIONS);
-    ReadingLine line =
-        new ReadingLine(
+    DecryptionRule line =
+        new DecryptionRule(
             "for-" + rule.id(),
             new Rule.Match(fields, Rule.Ports.ANY),
-            ReadingLine.Decision.OPEN,
+            DecryptionRule.Decision.DECRYPT,
             "So that rule " + rule.id() + " sees what it is to match.");
-    return new Remedy(new Edit.OpenReading(line), "Open the content there");
+    return new Remedy(new Edit.Decrypt(line), "Open the content there");
   }
 
   /**
@@ -337,7 +337,7 @@ public final class Remedies {
   }
 
   private static Remedy logged(Rule rule) {
-    Rule.Then then = new Rule.Then(rule.then().outcome(), Rule.Logging.LOG, rule.then().sheet());
+    Rule.Then then = new Rule.Then(rule.then().outcome(), Rule.Logging.LOGGED, rule.then().sheet());
     return new Remedy(new Edit.Replace(with(rule, then)), "Log what it catches");
   }
 

@@ -95,12 +95,12 @@ public final class Reviewer {
   public static Review again(Review before, CompiledEdit edit, Progress progress) {
     CompiledRulebase after = edit.after();
     boolean otherGround =
-        after.rulebase().lastLine() != edit.before().rulebase().lastLine()
+        after.rulebase().defaultVerdict() != edit.before().rulebase().defaultVerdict()
             || !after
                 .rulebase()
                 .parts()
-                .reading()
-                .equals(edit.before().rulebase().parts().reading());
+                .decryption()
+                .equals(edit.before().rulebase().parts().decryption());
     if (otherGround) {
       return review(before.reviewing(after, progress));
     }

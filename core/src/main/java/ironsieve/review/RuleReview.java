@@ -343,15 +343,15 @@ final class RuleReview {
   }
 
   /**
-   * The rules below (−1 for the last line) that would catch the residue, if all of them decide the
-   * same. Asked of each of them on its own, for the residue of a broad rule has more parts than
-   * there are rules.
+   * The rules below (−1 for the default verdict) that would catch the residue, if all of them
+   * decide the same. Asked of each of them on its own, for the residue of a broad rule has more
+   * parts than there are rules.
    *
    * @param deciders those that are known
    */
   private Optional<Set<Integer>> decidersBelow(Set<Integer> deciders) {
     List<Candidate> allBelow = claims.below(claim, rule);
-    Outcome lastLine = Outcome.of(claims.verdict(-1));
+    Outcome defaultVerdict = Outcome.of(claims.verdict(-1));
     boolean unsure = false;
     for (Candidate part : measure.leftParts().orElseGet(() -> claims.parts(rule))) {
       // Nothing above takes from what is measure.left().
@@ -372,7 +372,7 @@ final class RuleReview {
         }
       }
       Question falls = new Question(List.of(part.box()), before);
-      if (!lastLine.equals(part.outcome())) {
+      if (!defaultVerdict.equals(part.outcome())) {
         otherwise.add(falls);
       } else if (!deciders.contains(-1)) {
         alike.put(-1, List.of(falls));

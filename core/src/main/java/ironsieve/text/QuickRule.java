@@ -165,7 +165,7 @@ public final class QuickRule {
           "",
           Rule.State.ON,
           new Rule.Match(parts(), Rule.Ports.ANY),
-          new Rule.Then(outcome, Rule.Logging.LOG, Optional.empty()),
+          new Rule.Then(outcome, Rule.Logging.LOGGED, Optional.empty()),
           "");
     }
 

@@ -1,6 +1,7 @@
 package ironsieve.text;
 
 import ironsieve.model.Chapter;
+import ironsieve.model.DecryptionRule;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Lane;
@@ -8,7 +9,6 @@ import ironsieve.model.NamedSet;
 import ironsieve.model.Notice;
 import ironsieve.model.Outcome;
 import ironsieve.model.Parts;
-import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.RuleMetadata;
 import ironsieve.model.Rulebase;
@@ -44,13 +44,13 @@ public final class RulebaseReader {
   private int next;
 
   private String name = "";
-  private Verdict lastLine = Verdict.DENY;
+  private Verdict defaultVerdict = Verdict.DENY;
   private Lane.Rates capacity = Lane.Rates.NONE;
   private final List<NamedSet> sets = new ArrayList<>();
   private final List<UsageSheet> sheets = new ArrayList<>();
   private final List<Notice> notices = new ArrayList<>();
   private final List<Lane> lanes = new ArrayList<>();
-  private final List<ReadingLine> reading = new ArrayList<>();
+  private final List<DecryptionRule> decryption = new ArrayList<>();
   private final List<Chapter> chapters = new ArrayList<>();
   private final Set<String> taken = new HashSet<>();
   private final Map<String, Integer> said = new HashMap<>();
@@ -118,8 +118,8 @@ public final class RulebaseReader {
   }
 
   private RulebaseFile file() {
-    Parts parts = new Parts(sets, sheets, notices, lanes, reading, capacity);
-    return new RulebaseFile(new Rulebase(name, chapters, parts, lastLine), comments);
+    Parts parts = new Parts(sets, sheets, notices, lanes, decryption, capacity);
+    return new RulebaseFile(new Rulebase(name, chapters, parts, defaultVerdict), comments);
   }
 
   private void all() {
@@ -191,7 +191,7 @@ public final class RulebaseReader {
         if (outcome.verdict().shows() || outcome.lane().isPresent()) {
           throw at.wrongAt(start, "expected allow, deny or reject");
         }
-        lastLine = outcome.verdict();
+        defaultVerdict = outcome.verdict();
       } else if (at.take("capacity")) {
         only(at, "rulebase", "capacity");
         capacity = rates(at);
@@ -210,15 +210,19 @@ public final class RulebaseReader {
       lane(line);
     } else if (line.take("sheet")) {
       sheet(line);
-    } else if (line.take("reading")) {
-      reading(line);
+    } else if (line.take("decrypt") || line.take("reading open")) {
+      // "reading open" and "reading leave" are what older files say.
+      decryption(line, DecryptionRule.Decision.DECRYPT);
+    } else if (line.take("leave encrypted") || line.take("reading leave")) {
+      decryption(line, DecryptionRule.Decision.LEAVE_ENCRYPTED);
     } else if (line.take("chapter")) {
       chapter(line);
     } else if (line.take("rule")) {
       rule(line);
     } else {
       throw line.wrong(
-          "expected one of: set, notice, lane, sheet, reading, chapter, rule; or two spaces before"
+          "expected one of: set, notice, lane, sheet, decrypt, leave encrypted, chapter,"
+              + " rule; or two spaces before"
               + " a line that belongs to the item above");
     }
   }
@@ -407,15 +411,28 @@ public final class RulebaseReader {
   }
 
   private static Lane.Rates rates(FileLine line) {
-    long there = number(line, "a number of kbit/s from the client");
-    if (!line.take("there")) {
-      throw line.wrong("expected: there");
+    long up = rate(line, "a number of kbit/s from the client");
+    // "there" and "back" are what older files say.
+    if (!line.take("up") && !line.take("there")) {
+      throw line.wrong("expected: up");
     }
-    long back = number(line, "a number of kbit/s to the client");
-    if (!line.take("back")) {
-      throw line.wrong("expected: back");
+    long down = rate(line, "a number of kbit/s to the client");
+    if (!line.take("down") && !line.take("back")) {
+      throw line.wrong("expected: down");
     }
-    return new Lane.Rates(there, back);
+    return made(line, 0, () -> new Lane.Rates(up, down));
+  }
+
+  /** A number and its unit; without one it is kbit/s. */
+  private static long rate(FileLine line, String what) {
+    int start = line.position();
+    long number = number(line, what);
+    long unit = line.take("Gbit/s") ? 1_000_000 : line.take("Mbit/s") ? 1_000 : 1;
+    line.take("kbit/s");
+    if (number > Long.MAX_VALUE / unit) {
+      throw line.wrongAt(start, "that is more than can be counted in kbit/s");
+    }
+    return number * unit;
   }
 
   private static long number(FileLine line, String what) {
@@ -464,27 +481,19 @@ public final class RulebaseReader {
     sheets.add(new UsageSheet(own, inside, otherwise[0], note.toString()));
   }
 
-  private void reading(FileLine line) {
-    ReadingLine.Decision decision;
-    if (line.take("open")) {
-      decision = ReadingLine.Decision.OPEN;
-    } else if (line.take("leave")) {
-      decision = ReadingLine.Decision.LEAVE;
-    } else {
-      throw line.wrong("expected: open, or: leave");
-    }
+  private void decryption(FileLine line, DecryptionRule.Decision decision) {
     String id = line.word("an identifier without spaces");
     line.end();
-    String key = begin(line, "reading " + id);
+    String key = begin(line, "decryption rule " + id);
     Note note = new Note();
     Map<FieldName, Field> fields = new EnumMap<>(FieldName.class);
     members(key, "a field or note", (at, item) -> note.take(at, item) || field(at, item, fields));
-    reading.add(
+    decryption.add(
         made(
             line,
             0,
             () ->
-                new ReadingLine(
+                new DecryptionRule(
                     id, new Rule.Match(fields, Rule.Ports.ANY), decision, note.toString())));
   }
 
@@ -572,7 +581,7 @@ public final class RulebaseReader {
     private Outcome outcome;
     private Optional<String> sheet = Optional.empty();
     private Rule.Ports ports = Rule.Ports.ANY;
-    private Rule.Logging logging = Rule.Logging.LOG;
+    private Rule.Logging logging = Rule.Logging.LOGGED;
 
     private boolean take(FileLine line, String item) {
       if (line.take("then")) {
@@ -589,7 +598,7 @@ public final class RulebaseReader {
       } else if (line.take("not logged") || line.take("quiet")) {
         // "quiet" is what older files say.
         only(line, item, "not logged");
-        logging = Rule.Logging.QUIET;
+        logging = Rule.Logging.NOT_LOGGED;
       } else if (line.take("review by")) {
         only(line, item, "review by");
         int start = line.position();

@@ -1,13 +1,13 @@
 package ironsieve.text;
 
 import ironsieve.model.Chapter;
+import ironsieve.model.DecryptionRule;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Lane;
 import ironsieve.model.NamedSet;
 import ironsieve.model.Notice;
 import ironsieve.model.Parts;
-import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.UsageSheet;
@@ -60,7 +60,7 @@ public final class RulebaseWriter {
 
   private void rulebase(Rulebase rulebase) {
     item("rulebase", "rulebase " + FileLine.quote(rulebase.name()));
-    member("rulebase", "default verdict", "default verdict " + rulebase.lastLine().word());
+    member("rulebase", "default verdict", "default verdict " + rulebase.defaultVerdict().word());
     Parts parts = rulebase.parts();
     if (!parts.capacity().equals(Lane.Rates.NONE)) {
       member("rulebase", "capacity", "capacity " + rates(parts.capacity()));
@@ -69,7 +69,7 @@ public final class RulebaseWriter {
     parts.notices().forEach(this::notice);
     parts.lanes().forEach(this::lane);
     parts.sheets().forEach(this::sheet);
-    parts.reading().forEach(this::reading);
+    parts.decryption().forEach(this::decryption);
     rulebase.chapters().forEach(this::chapter);
     if (comments.containsKey("")) {
       out.append('\n');
@@ -105,7 +105,7 @@ public final class RulebaseWriter {
   }
 
   private static String rates(Lane.Rates rates) {
-    return rates.there() + " there " + rates.back() + " back";
+    return RateText.print(rates.up()) + " up " + RateText.print(rates.down()) + " down";
   }
 
   /** Values as a list; {@link RulebaseReader#items} reads it back as texts. */
@@ -163,10 +163,11 @@ public final class RulebaseWriter {
     member(key, "otherwise", "otherwise: " + OutcomeText.print(sheet.otherwise()));
   }
 
-  private void reading(ReadingLine line) {
-    String key = "reading " + line.id();
-    String word = line.decision() == ReadingLine.Decision.OPEN ? "open " : "leave ";
-    item(key, "reading " + word + line.id());
+  private void decryption(DecryptionRule line) {
+    String key = "decryption rule " + line.id();
+    String word =
+        line.decision() == DecryptionRule.Decision.DECRYPT ? "decrypt " : "leave encrypted ";
+    item(key, word + line.id());
     lines(key, "note", line.note());
     fields(key, line.match());
   }
@@ -206,7 +207,7 @@ public final class RulebaseWriter {
     }
     member(key, "then", "then: " + OutcomeText.print(rule.then().outcome()));
     rule.then().sheet().ifPresent(sheet -> member(key, "sheet", "sheet: " + sheet));
-    if (rule.then().logging() == Rule.Logging.QUIET) {
+    if (rule.then().logging() == Rule.Logging.NOT_LOGGED) {
       member(key, "not logged", "not logged");
     }
   }

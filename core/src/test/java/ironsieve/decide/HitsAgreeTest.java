@@ -52,7 +52,7 @@ class HitsAgreeTest {
     Review review = Reviewer.review(compiled, Budget.USUAL, tapes);
     Map<String, Long> counted = new HashMap<>();
     review.hits().counts().forEach((id, count) -> counted.put(id, count.times()));
-    review.hits().lastLine().ifPresent(count -> counted.put("last", count.times()));
+    review.hits().defaultVerdict().ifPresent(count -> counted.put("last", count.times()));
     assertThat(counted).isEqualTo(expected);
 
     Set<String> unused = new HashSet<>();
@@ -84,7 +84,7 @@ class HitsAgreeTest {
       Hits fresh = Hits.of(compiled, List.of(tape(one, seed)));
       Hits again = Hits.of(compiled, shared);
       assertThat(again.counts()).isEqualTo(fresh.counts());
-      assertThat(again.lastLine()).isEqualTo(fresh.lastLine());
+      assertThat(again.defaultVerdict()).isEqualTo(fresh.defaultVerdict());
       assertThat(again.impossible()).isEqualTo(fresh.impossible());
     }
   }

@@ -87,7 +87,7 @@ class UnfoldingAgreesTest {
     List<Fall.Wait> waiting = new ArrayList<>();
     Set<Verdict> verdicts = new HashSet<>();
     Optional<String> sure = Optional.empty();
-    Set<Outcome> outcomes = new HashSet<>(Set.of(Outcome.of(rulebase.lastLine())));
+    Set<Outcome> outcomes = new HashSet<>(Set.of(Outcome.of(rulebase.defaultVerdict())));
     for (Rule rule : rulebase.rules()) {
       List<Connection> claimed =
           possible.stream().filter(c -> rule.isOn() && twin.claims(rule, c)).toList();
@@ -106,7 +106,7 @@ class UnfoldingAgreesTest {
       }
     }
     if (sure.isEmpty()) {
-      verdicts.add(rulebase.lastLine());
+      verdicts.add(rulebase.defaultVerdict());
     }
     boolean decided = last || (waiting.isEmpty() && outcomes.size() == 1);
     boolean stopped = verdicts.size() == 1 && verdicts.stream().noneMatch(Verdict::passes);

@@ -96,7 +96,7 @@ class PiecesTest {
             "",
             last.state(),
             last.match(),
-            new Rule.Then(Verdict.REJECT, Rule.Logging.LOG),
+            new Rule.Then(Verdict.REJECT, Rule.Logging.LOGGED),
             ""));
     after.add(new Rule("new", "", Rule.State.ON, second.match(), second.then(), ""));
     assertThat(touched(after)).isEqualTo(Set.of("r2", "r5", "new"));

@@ -65,7 +65,9 @@ class WordsAgreeTest {
     }
   }
 
-  /** The rulebase with one rule less, or with its rules turned round, or another last line. */
+  /**
+   * The rulebase with one rule less, or with its rules turned round, or another default verdict.
+   */
   private static Rulebase edited(Rulebase rulebase, int seed) {
     List<Rule> rules = new ArrayList<>(rulebase.rules());
     if (seed % 3 == 0) {
@@ -77,7 +79,7 @@ class WordsAgreeTest {
         "t",
         List.of(new ironsieve.model.Chapter("c", "", "", rules)),
         rulebase.parts(),
-        rulebase.lastLine());
+        rulebase.defaultVerdict());
   }
 
   @AfterProperty

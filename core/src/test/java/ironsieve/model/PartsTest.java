@@ -33,10 +33,10 @@ class PartsTest {
   @Test
   void onlyAPlainAllowCarriesASheet() {
     refused(
-        () -> new Rule.Then(OutcomeText.parse("ask X"), Rule.Logging.LOG, Optional.of("s")),
+        () -> new Rule.Then(OutcomeText.parse("ask X"), Rule.Logging.LOGGED, Optional.of("s")),
         "only an allow carries a usage sheet");
     assertThat(
-            new Rule.Then(OutcomeText.parse("allow in Fast"), Rule.Logging.LOG, Optional.of("s"))
+            new Rule.Then(OutcomeText.parse("allow in Fast"), Rule.Logging.LOGGED, Optional.of("s"))
                 .verdict())
         .isEqualTo(Verdict.ALLOW);
   }
@@ -65,12 +65,12 @@ class PartsTest {
   }
 
   @Test
-  void aReadingLineAsksForNothingLearnedLater() {
+  void aDecryptionRuleAsksForNothingLearnedLater() {
     Rule.Match applications =
         Rule.Match.any()
             .with(FieldName.APPLICATIONS, Field.is(ValueText.parse(ValueKind.APPLICATION, "Mail")));
     refused(
-        () -> new ReadingLine("l", applications, ReadingLine.Decision.OPEN, ""),
+        () -> new DecryptionRule("l", applications, DecryptionRule.Decision.DECRYPT, ""),
         "before they are known");
     refused(() -> new Notice("n", Verdict.ALLOW, ""), "asks, stops or enrols");
     refused(

@@ -72,14 +72,14 @@ class MatchingAgreesTest {
             .map(c -> twin.catcher(on, c))
             .distinct()
             .sorted()
-            .map(r -> r < 0 ? "last line" : on.get(r).id())
+            .map(r -> r < 0 ? "default verdict" : on.get(r).id())
             .toList();
     assertThat(answer.isComplete()).isTrue();
     assertThat(answer.can()).containsExactlyElementsOf(tried);
-    assertThat(answer.lastLine()).isEqualTo(getting.contains("last line"));
+    assertThat(answer.defaultVerdict()).isEqualTo(getting.contains("default verdict"));
     assertThat(answer.get())
         .containsExactlyElementsOf(
-            getting.stream().filter(one -> !one.equals("last line")).toList());
+            getting.stream().filter(one -> !one.equals("default verdict")).toList());
     assertThat(answer.isOne()).isEqualTo(getting.size() == 1);
   }
 }

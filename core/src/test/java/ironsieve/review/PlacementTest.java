@@ -94,6 +94,6 @@ class PlacementTest {
         "moved",
         List.of(new Chapter("c", "All", "", rules)),
         rulebase.parts(),
-        rulebase.lastLine());
+        rulebase.defaultVerdict());
   }
 }

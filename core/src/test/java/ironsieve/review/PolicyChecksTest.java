@@ -97,7 +97,7 @@ class PolicyChecksTest {
               "",
               Rule.State.ON,
               new Rule.Match(rule.match().fields(), usual ? Rule.Ports.USUAL : Rule.Ports.ANY),
-              new Rule.Then(rule.then().outcome(), Rule.Logging.LOG, Optional.empty()),
+              new Rule.Then(rule.then().outcome(), Rule.Logging.LOGGED, Optional.empty()),
               "noted"));
     }
     return new Rulebase("t", List.of(new Chapter("c", "All", "", all)), parts, Verdict.DENY);
@@ -274,8 +274,7 @@ class PolicyChecksTest {
     assertThat(found).extracting(Finding::rule).containsExactly("r5");
     assertThat(words(found.get(0)))
         .isEqualTo(
-            "With this rule, lanes guarantee 1700 kbit/s there and 1700 back; the link carries"
-                + " 1500 there and 0 back.");
+            "With this rule, lanes guarantee 1700 kbit/s up and 1700 kbit/s down; the link carries 1500 kbit/s up and no known limit down.");
   }
 
   private static Lane lane(String name, Lane.Scope scope, long rate, int clients) {

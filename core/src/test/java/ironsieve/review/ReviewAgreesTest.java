@@ -189,7 +189,7 @@ class ReviewAgreesTest {
 
     Outcome outcome(int rule, int point) {
       return rule < 0
-          ? Outcome.of(rulebase.lastLine())
+          ? Outcome.of(rulebase.defaultVerdict())
           : twin.outcome(rules.get(rule), plane.connection(point));
     }
 
@@ -291,7 +291,7 @@ class ReviewAgreesTest {
           return verdicts.size() > 1;
         }
       }
-      verdicts.add(rulebase.lastLine());
+      verdicts.add(rulebase.defaultVerdict());
       return verdicts.size() > 1;
     }
 
@@ -533,7 +533,7 @@ class ReviewAgreesTest {
                       "without",
                       List.of(new Chapter("c", "All", "", rest)),
                       rulebase.parts(),
-                      rulebase.lastLine());
+                      rulebase.defaultVerdict());
               Decider after = decider(new Rulebases.Case(given.world(), without));
               for (int p = 0; p < points.size(); p += 7) {
                 Connection connection = points.get(p).connection();

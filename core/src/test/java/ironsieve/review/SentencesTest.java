@@ -117,7 +117,7 @@ class SentencesTest {
   }
 
   @Test
-  void aRuleThatTheLastLineWouldDecideTheSameIsANote() {
+  void aRuleThatTheDefaultVerdictWouldDecideTheSameIsANote() {
     Finding finding = only(review("deny from.people=ada"), "r1");
     assertThat(finding.severity()).isEqualTo(Severity.NOTE);
     assertThat(words(finding)).contains("below it, the default verdict would decide the same");

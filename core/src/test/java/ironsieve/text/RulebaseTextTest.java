@@ -30,7 +30,7 @@ class RulebaseTextTest {
       rulebase "Main \\"old\\" gateway"
         default verdict reject
         # Leased in March.
-        capacity 20000 there 50000 back
+        capacity 20 Mbit/s up 50 Mbit/s down
 
       set device "Handhelds; all"
         note Scanners and such.
@@ -41,9 +41,9 @@ class RulebaseTextTest {
         text Is this for work?
 
       lane "Calls" for each client
-        ceiling 2000 there 2000 back
+        ceiling 2 Mbit/s up 1500 kbit/s down
         # Opus needs this much.
-        guarantee 64 there 64 back
+        guarantee 64 kbit/s up 64 kbit/s down
         clients 40
 
       sheet "Careful"
@@ -52,7 +52,7 @@ class RulebaseTextTest {
         on Chatterbay/upload: deny
         otherwise: allow in Calls
 
-      reading open offices
+      decrypt offices
         from zones: Offices; Terminals
 
       chapter c1 "The first"
@@ -86,7 +86,7 @@ class RulebaseTextTest {
 
   @Property(tries = 1000)
   void everyRulebaseIsReadBackFromItsText(@ForAll("cases") Rulebases.Case given) {
-    Rulebase rulebase = distinctReading(given.rulebase());
+    Rulebase rulebase = distinctDecryption(given.rulebase());
     String text = RulebaseWriter.write(RulebaseFile.of(rulebase));
     assertThat(RulebaseReader.read(text).rulebase()).isEqualTo(rulebase);
   }
@@ -114,16 +114,16 @@ class RulebaseTextTest {
         .hasMessage("line 1, column 1: expected: rule ID \"NAME\"");
   }
 
-  /** Reading lines of a file have identifiers of their own. */
-  private static Rulebase distinctReading(Rulebase rulebase) {
-    List<ironsieve.model.ReadingLine> lines = new ArrayList<>();
+  /** Decryption rules of a file have identifiers of their own. */
+  private static Rulebase distinctDecryption(Rulebase rulebase) {
+    List<ironsieve.model.DecryptionRule> lines = new ArrayList<>();
     rulebase
         .parts()
-        .reading()
+        .decryption()
         .forEach(
             line ->
                 lines.add(
-                    new ironsieve.model.ReadingLine(
+                    new ironsieve.model.DecryptionRule(
                         "l" + lines.size(), line.match(), line.decision(), "why")));
     ironsieve.model.Parts parts = rulebase.parts();
     return new Rulebase(
@@ -136,7 +136,7 @@ class RulebaseTextTest {
             parts.lanes(),
             lines,
             new Lane.Rates(1, 2)),
-        rulebase.lastLine());
+        rulebase.defaultVerdict());
   }
 
   @Test
@@ -145,7 +145,7 @@ class RulebaseTextTest {
     assertThat(RulebaseWriter.write(file)).isEqualTo(WHOLE);
     Rulebase rulebase = file.rulebase();
     assertThat(rulebase.name()).isEqualTo("Main \"old\" gateway");
-    assertThat(rulebase.lastLine()).isEqualTo(Verdict.REJECT);
+    assertThat(rulebase.defaultVerdict()).isEqualTo(Verdict.REJECT);
     assertThat(rulebase.sets().get(0).values()).hasSize(3);
     assertThat(rulebase.sets().get(0).note()).isEqualTo("Scanners and such.\nTwo lines of it.");
     assertThat(rulebase.parts().sheets().get(0).lines()).hasSize(2);
@@ -250,12 +250,14 @@ class RulebaseTextTest {
   @Test
   void theWordsOfOlderFilesAreStillRead() {
     String old =
-        "rulebase \"x\"\n  last line allow\n\nchapter c \"C\"\n\nrule a\n  to sites: nameless\n"
+        "rulebase \"x\"\n  last line allow\n  capacity 2500 there 7000 back\n\n"
+            + "reading open a\n\nreading leave b\n  from zones: Out\n\nchapter c \"C\"\n\nrule a\n  to sites: nameless\n"
             + "  then: deny\n  quiet\n";
     String now = RulebaseWriter.write(RulebaseReader.read(old));
     assertThat(now)
         .contains("default verdict allow", "to sites: no host name", "not logged")
-        .doesNotContain("last line", "nameless", "quiet");
+        .contains("capacity 2500 kbit/s up 7 Mbit/s down", "decrypt a", "leave encrypted b")
+        .doesNotContain("last line", "nameless", "quiet", "there", "reading");
     assertThat(RulebaseReader.read(now).rulebase()).isEqualTo(RulebaseReader.read(old).rulebase());
   }
 }

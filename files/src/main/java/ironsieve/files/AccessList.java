@@ -103,7 +103,7 @@ public final class AccessList {
   public static Written write(Rulebase rulebase, Environment environment) {
     AccessList list = new AccessList(rulebase, environment);
     rulebase.rules().stream().filter(Rule::isOn).forEach(list::add);
-    list.lastLine(rulebase.lastLine());
+    list.defaultVerdict(rulebase.defaultVerdict());
     List<Map<String, Object>> acls = new ArrayList<>();
     list.entries.forEach(
         (version, aces) -> {
@@ -250,10 +250,11 @@ public final class AccessList {
                     && (service.low().detail() > 0 || service.high().detail() < 0xFFFF));
   }
 
-  private void lastLine(Verdict verdict) {
+  private void defaultVerdict(Verdict verdict) {
     entries
         .values()
-        .forEach(aces -> aces.add(entry("last-line", Map.of(), verdict, Rule.Logging.QUIET)));
+        .forEach(
+            aces -> aces.add(entry("default-verdict", Map.of(), verdict, Rule.Logging.NOT_LOGGED)));
   }
 
   private static Map<String, Object> entry(
@@ -263,7 +264,7 @@ public final class AccessList {
     actions.put("forwarding", "ietf-access-control-list:" + forwarding);
     actions.put(
         "logging",
-        "ietf-access-control-list:" + (logging == Rule.Logging.LOG ? "log-syslog" : "log-none"));
+        "ietf-access-control-list:" + (logging == Rule.Logging.LOGGED ? "log-syslog" : "log-none"));
     Map<String, Object> ace = new LinkedHashMap<>();
     ace.put("name", name);
     if (!matches.isEmpty()) {

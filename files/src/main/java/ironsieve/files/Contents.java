@@ -1,12 +1,13 @@
 package ironsieve.files;
 
+import com.fasterxml.jackson.annotation.JsonAlias;
 import ironsieve.files.Documents.AcceptedDoc;
 import ironsieve.files.Documents.ChapterDoc;
+import ironsieve.files.Documents.DecryptionRuleDoc;
 import ironsieve.files.Documents.LaneDoc;
 import ironsieve.files.Documents.NoticeDoc;
 import ironsieve.files.Documents.PromiseDoc;
 import ironsieve.files.Documents.RatesDoc;
-import ironsieve.files.Documents.ReadingDoc;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Documents.SheetDoc;
@@ -36,13 +37,14 @@ public record Contents(Title title, Map<RecordKind, Map<String, Object>> records
   /**
    * The rulebase itself.
    *
-   * @param lastLine the word of its last line's verdict
+   * @param defaultVerdict the word of its default verdict
    * @param capacity what the link can carry; null if nobody said
    */
-  public record Title(String id, String name, String lastLine, RatesDoc capacity) {
+  public record Title(
+      String id, String name, @JsonAlias("lastLine") String defaultVerdict, RatesDoc capacity) {
 
     /** The same with another verdict for what no rule matches. */
-    public Title withLastLine(String verdict) {
+    public Title withDefaultVerdict(String verdict) {
       return new Title(id, name, verdict, capacity);
     }
   }
@@ -71,8 +73,8 @@ public record Contents(Title title, Map<RecordKind, Map<String, Object>> records
     return title.name();
   }
 
-  public String lastLine() {
-    return title.lastLine();
+  public String defaultVerdict() {
+    return title.defaultVerdict();
   }
 
   /** Adds a record, or puts it in the place of the one with its id. */
@@ -109,8 +111,8 @@ public record Contents(Title title, Map<RecordKind, Map<String, Object>> records
     return of(RecordKind.LANE);
   }
 
-  public Map<String, ReadingDoc> reading() {
-    return of(RecordKind.READING);
+  public Map<String, DecryptionRuleDoc> decryption() {
+    return of(RecordKind.DECRYPTION_RULE);
   }
 
   public Map<String, PromiseDoc> promises() {
@@ -128,7 +130,7 @@ public record Contents(Title title, Map<RecordKind, Map<String, Object>> records
     return new Contents(title, copied);
   }
 
-  /** The same with another last line or capacity. */
+  /** The same with another default verdict or capacity. */
   public Contents with(Title newTitle) {
     return new Contents(newTitle, records);
   }
@@ -165,10 +167,11 @@ public record Contents(Title title, Map<RecordKind, Map<String, Object>> records
         .toList();
   }
 
-  /** Reading lines in order. */
-  public List<ReadingDoc> readingInOrder() {
-    return reading().values().stream()
-        .sorted(Comparator.comparing(ReadingDoc::position).thenComparing(ReadingDoc::id))
+  /** Decryption rules in order. */
+  public List<DecryptionRuleDoc> decryptionInOrder() {
+    return decryption().values().stream()
+        .sorted(
+            Comparator.comparing(DecryptionRuleDoc::position).thenComparing(DecryptionRuleDoc::id))
         .toList();
   }
 
@@ -214,14 +217,14 @@ public record Contents(Title title, Map<RecordKind, Map<String, Object>> records
   }
 
   /** The core's rulebase, with another way to read a rule; such as one that remembers. */
-  public Rulebase rulebase(Function<RuleDoc, Rule> reading) {
+  public Rulebase rulebase(Function<RuleDoc, Rule> read) {
     Map<String, List<RuleDoc>> ordered = rulesInOrder();
     return new Rulebase(
         name(),
         chaptersInOrder().stream()
             .map(
                 chapter -> {
-                  List<Rule> inside = ordered.get(chapter.id()).stream().map(reading).toList();
+                  List<Rule> inside = ordered.get(chapter.id()).stream().map(read).toList();
                   return DocumentReader.chapter(chapter, inside);
                 })
             .toList(),
@@ -230,8 +233,8 @@ public record Contents(Title title, Map<RecordKind, Map<String, Object>> records
             sheetsInOrder().stream().map(DocumentReader::sheet).toList(),
             noticesInOrder().stream().map(DocumentReader::notice).toList(),
             lanesInOrder().stream().map(DocumentReader::lane).toList(),
-            readingInOrder().stream().map(DocumentReader::reading).toList(),
+            decryptionInOrder().stream().map(DocumentReader::decryption).toList(),
             DocumentReader.rates(title.capacity())),
-        DocumentReader.verdict("rulebase " + id(), lastLine()));
+        DocumentReader.verdict("rulebase " + id(), defaultVerdict()));
   }
 }

@@ -3,15 +3,15 @@ package ironsieve.files;
 import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.files.Documents.AtlasDoc;
 import ironsieve.files.Documents.ChapterDoc;
+import ironsieve.files.Documents.DecryptionRuleDoc;
 import ironsieve.files.Documents.FieldDoc;
 import ironsieve.files.Documents.GroupDoc;
-import ironsieve.files.Documents.KeptDoc;
 import ironsieve.files.Documents.LaneDoc;
+import ironsieve.files.Documents.MetadataDoc;
 import ironsieve.files.Documents.NoticeDoc;
 import ironsieve.files.Documents.PersonDoc;
 import ironsieve.files.Documents.PromiseDoc;
 import ironsieve.files.Documents.RatesDoc;
-import ironsieve.files.Documents.ReadingDoc;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Documents.SheetDoc;
@@ -21,6 +21,7 @@ import ironsieve.model.Application;
 import ironsieve.model.Atlas;
 import ironsieve.model.Chapter;
 import ironsieve.model.Connection;
+import ironsieve.model.DecryptionRule;
 import ironsieve.model.Directory;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
@@ -29,7 +30,6 @@ import ironsieve.model.NamedSet;
 import ironsieve.model.Notice;
 import ironsieve.model.Outcome;
 import ironsieve.model.Promise;
-import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.RuleMetadata;
 import ironsieve.model.UsageSheet;
@@ -50,7 +50,6 @@ import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.HashSet;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
@@ -79,17 +78,18 @@ public final class DocumentReader {
   }
 
   private static RuleMetadata metadata(String place, RuleDoc doc) {
-    KeptDoc kept = doc.kept() == null ? new KeptDoc(null, null, null) : doc.kept();
+    MetadataDoc metadata =
+        doc.metadata() == null ? new MetadataDoc(null, null, null) : doc.metadata();
     try {
       Optional<LocalDate> reviewBy =
-          orEmpty(kept.reviewBy()).isEmpty()
+          orEmpty(metadata.reviewBy()).isEmpty()
               ? Optional.empty()
-              : Optional.of(LocalDate.parse(kept.reviewBy()));
+              : Optional.of(LocalDate.parse(metadata.reviewBy()));
       return new RuleMetadata(
-          orEmpty(doc.note()), orEmpty(kept.owner()), orEmpty(kept.changes()), reviewBy);
+          orEmpty(doc.note()), orEmpty(metadata.owner()), orEmpty(metadata.changes()), reviewBy);
     } catch (DateTimeException e) {
       throw new FaultException(
-          place, "reviewBy", "\"" + kept.reviewBy() + "\" is no day; one reads 2027-01-31");
+          place, "reviewBy", "\"" + metadata.reviewBy() + "\" is no day; one reads 2027-01-31");
     }
   }
 
@@ -117,7 +117,7 @@ public final class DocumentReader {
 
   private static Rule.Then then(String place, RuleDoc doc) {
     Outcome outcome = outcome(place, doc.verdict() == null ? "deny" : doc.verdict());
-    Rule.Logging logging = word(place, "logging", Rule.Logging.class, doc.logging(), "log");
+    Rule.Logging logging = word(place, "logging", Rule.Logging.class, doc.logging(), "logged");
     try {
       return new Rule.Then(
           outcome, logging, Optional.ofNullable(doc.sheet()).filter(s -> !s.isEmpty()));
@@ -186,17 +186,17 @@ public final class DocumentReader {
 
   /** Rates; nothing says nothing. */
   public static Lane.Rates rates(RatesDoc doc) {
-    return doc == null ? Lane.Rates.NONE : new Lane.Rates(doc.there(), doc.back());
+    return doc == null ? Lane.Rates.NONE : new Lane.Rates(doc.up(), doc.down());
   }
 
-  /** A reading line. */
-  public static ReadingLine reading(ReadingDoc doc) {
+  /** A decryption rule. */
+  public static DecryptionRule decryption(DecryptionRuleDoc doc) {
     String place = "decryption rule " + doc.id();
     try {
-      return new ReadingLine(
+      return new DecryptionRule(
           doc.id(),
           new Rule.Match(fields(place, doc.fields()), Rule.Ports.ANY),
-          word(place, "decision", ReadingLine.Decision.class, doc.decision(), "leave"),
+          word(place, "decision", DecryptionRule.Decision.class, doc.decision(), "leave encrypted"),
           orEmpty(doc.note()));
     } catch (FaultException e) {
       throw e;
@@ -285,14 +285,12 @@ public final class DocumentReader {
       String place, String field, Class<E> type, String text, String otherwise) {
     String word = text == null ? otherwise : text;
     for (E candidate : type.getEnumConstants()) {
-      if (candidate.name().toLowerCase(Locale.ROOT).equals(word)) {
+      if (DocumentWriter.word(candidate).equals(word)) {
         return candidate;
       }
     }
     List<String> words =
-        java.util.Arrays.stream(type.getEnumConstants())
-            .map(c -> c.name().toLowerCase(Locale.ROOT))
-            .toList();
+        java.util.Arrays.stream(type.getEnumConstants()).map(DocumentWriter::word).toList();
     throw new FaultException(
         List.of(
             new Fault(place, field, "\"" + word + "\" is none of " + String.join(", ", words))));

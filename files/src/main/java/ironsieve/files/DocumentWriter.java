@@ -1,22 +1,22 @@
 package ironsieve.files;
 
 import ironsieve.files.Documents.ChapterDoc;
+import ironsieve.files.Documents.DecryptionRuleDoc;
 import ironsieve.files.Documents.FieldDoc;
-import ironsieve.files.Documents.KeptDoc;
 import ironsieve.files.Documents.LaneDoc;
+import ironsieve.files.Documents.MetadataDoc;
 import ironsieve.files.Documents.NoticeDoc;
 import ironsieve.files.Documents.RatesDoc;
-import ironsieve.files.Documents.ReadingDoc;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Documents.SheetDoc;
 import ironsieve.files.Documents.SheetLineDoc;
 import ironsieve.model.Chapter;
+import ironsieve.model.DecryptionRule;
 import ironsieve.model.Field;
 import ironsieve.model.Lane;
 import ironsieve.model.NamedSet;
 import ironsieve.model.Notice;
-import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.RuleMetadata;
 import ironsieve.model.Rulebase;
@@ -43,7 +43,7 @@ public final class DocumentWriter {
             new Contents.Title(
                 id,
                 rulebase.name(),
-                rulebase.lastLine().word(),
+                rulebase.defaultVerdict().word(),
                 capacity.equals(Lane.Rates.NONE) ? null : rates(capacity)));
     int number = 0;
     for (Chapter chapter : rulebase.chapters()) {
@@ -58,9 +58,10 @@ public final class DocumentWriter {
     rulebase.parts().sheets().forEach(s -> contents.put(RecordKind.SHEET, sheet(s)));
     rulebase.parts().notices().forEach(n -> contents.put(RecordKind.NOTICE, notice(n)));
     rulebase.parts().lanes().forEach(l -> contents.put(RecordKind.LANE, lane(l)));
-    for (ReadingLine line : rulebase.parts().reading()) {
+    for (DecryptionRule line : rulebase.parts().decryption()) {
       contents.put(
-          RecordKind.READING, reading(line, BigDecimal.valueOf(contents.reading().size() + 1L)));
+          RecordKind.DECRYPTION_RULE,
+          decryption(line, BigDecimal.valueOf(contents.decryption().size() + 1L)));
     }
     return contents;
   }
@@ -79,24 +80,25 @@ public final class DocumentWriter {
         rule.then().sheet().orElse(null),
         word(rule.then().logging()),
         rule.note(),
-        kept(rule.metadata()));
+        metadata(rule.metadata()));
   }
 
-  private static KeptDoc kept(RuleMetadata metadata) {
-    KeptDoc kept =
-        new KeptDoc(
+  private static MetadataDoc metadata(RuleMetadata metadata) {
+    MetadataDoc found =
+        new MetadataDoc(
             emptyToNull(metadata.owner()),
             emptyToNull(metadata.changes()),
             metadata.reviewBy().map(LocalDate::toString).orElse(null));
-    return kept.equals(new KeptDoc(null, null, null)) ? null : kept;
+    return found.equals(new MetadataDoc(null, null, null)) ? null : found;
   }
 
   private static String emptyToNull(String text) {
     return text.isEmpty() ? null : text;
   }
 
-  private static String word(Enum<?> constant) {
-    return constant.name().toLowerCase(Locale.ROOT);
+  /** How a document says one of a few. */
+  static String word(Enum<?> constant) {
+    return constant.name().toLowerCase(Locale.ROOT).replace('_', ' ');
   }
 
   /** The fields of a match by key. */
@@ -147,12 +149,12 @@ public final class DocumentWriter {
   }
 
   static RatesDoc rates(Lane.Rates rates) {
-    return new RatesDoc(rates.there(), rates.back());
+    return new RatesDoc(rates.up(), rates.down());
   }
 
-  /** A reading line; its position may be null for the end. */
-  public static ReadingDoc reading(ReadingLine line, BigDecimal position) {
-    return new ReadingDoc(
+  /** A decryption rule; its position may be null for the end. */
+  public static DecryptionRuleDoc decryption(DecryptionRule line, BigDecimal position) {
+    return new DecryptionRuleDoc(
         line.id(), position, word(line.decision()), fields(line.match()), line.note());
   }
 }

@@ -1,5 +1,6 @@
 package ironsieve.files;
 
+import com.fasterxml.jackson.annotation.JsonAlias;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.annotation.JsonSubTypes;
 import java.math.BigDecimal;
@@ -12,7 +13,20 @@ import java.util.Map;
  */
 public final class Documents {
 
+  /** What older documents say, and what is said now; so that equal records are equal documents. */
+  private static final Map<String, String> OLDER_WORDS =
+      Map.of(
+          "log", "logged",
+          "quiet", "not logged",
+          "open", "decrypt",
+          "leave", "leave encrypted",
+          "sealed", "encrypted");
+
   private Documents() {}
+
+  private static String now(String word) {
+    return word == null ? null : OLDER_WORDS.getOrDefault(word, word);
+  }
 
   /**
    * One field of a rule.
@@ -31,7 +45,7 @@ public final class Documents {
    * @param ports {@code any} or {@code usual}
    * @param verdict what happens, as {@link ironsieve.text.OutcomeText} reads it
    * @param sheet the name of a usage sheet; null for none
-   * @param logging {@code log} or {@code quiet}
+   * @param logging {@code logged} or {@code not logged}
    */
   @JsonInclude(JsonInclude.Include.NON_NULL)
   public record RuleDoc(
@@ -46,10 +60,11 @@ public final class Documents {
       String sheet,
       String logging,
       String note,
-      KeptDoc kept) {
+      @JsonAlias("kept") MetadataDoc metadata) {
 
     public RuleDoc {
       position = plain(position);
+      logging = now(logging);
     }
 
     /** The same rule somewhere else. */
@@ -66,30 +81,31 @@ public final class Documents {
           sheet,
           logging,
           note,
-          kept);
+          metadata);
     }
 
     /** The same rule, on, with another note. */
     public RuleDoc turnedOn(String newNote) {
       return new RuleDoc(
-          id, chapter, position, name, "on", fields, ports, verdict, sheet, logging, newNote, kept);
+          id, chapter, position, name, "on", fields, ports, verdict, sheet, logging, newNote,
+          metadata);
     }
 
     /** The same rule with other fields. */
     public RuleDoc withFields(Map<String, FieldDoc> newFields) {
       return new RuleDoc(
           id, chapter, position, name, state, newFields, ports, verdict, sheet, logging, note,
-          kept);
+          metadata);
     }
   }
 
   /**
-   * What people keep about a rule besides its note; null where there is nothing.
+   * What people write down about a rule besides its note; null where there is nothing.
    *
    * @param reviewBy a day such as {@code 2027-01-31}
    */
   @JsonInclude(JsonInclude.Include.NON_NULL)
-  public record KeptDoc(String owner, String changes, String reviewBy) {}
+  public record MetadataDoc(String owner, String changes, String reviewBy) {}
 
   /** One chapter, without its rules. */
   public record ChapterDoc(String id, BigDecimal position, String title, String note) {
@@ -138,9 +154,9 @@ public final class Documents {
     @JsonSubTypes.Type(value = SheetDoc.class, name = "sheet"),
     @JsonSubTypes.Type(value = NoticeDoc.class, name = "notice"),
     @JsonSubTypes.Type(value = LaneDoc.class, name = "lane"),
-    @JsonSubTypes.Type(value = ReadingDoc.class, name = "reading")
+    @JsonSubTypes.Type(value = DecryptionRuleDoc.class, name = "decryption rule")
   })
-  public sealed interface PartDoc permits SheetDoc, NoticeDoc, LaneDoc, ReadingDoc {}
+  public sealed interface PartDoc permits SheetDoc, NoticeDoc, LaneDoc, DecryptionRuleDoc {}
 
   /**
    * One usage sheet.
@@ -156,8 +172,8 @@ public final class Documents {
   /** One notice; {@code verdict} is {@code ask}, {@code stop} or {@code enrol}. */
   public record NoticeDoc(String name, String verdict, String text) implements PartDoc {}
 
-  /** Rates in kbit/s from and to the client; 0 says nothing. */
-  public record RatesDoc(long there, long back) {}
+  /** Rates in kbit/s, up from the client and down to it; 0 says nothing. */
+  public record RatesDoc(@JsonAlias("there") long up, @JsonAlias("back") long down) {}
 
   /**
    * One lane.
@@ -169,17 +185,18 @@ public final class Documents {
       implements PartDoc {}
 
   /**
-   * One line that says whose sealed content is opened.
+   * One line that says whose encrypted content is decrypted.
    *
    * @param position its place; any numbers that sort right
-   * @param decision {@code open} or {@code leave}
+   * @param decision {@code decrypt} or {@code leave encrypted}
    */
-  public record ReadingDoc(
+  public record DecryptionRuleDoc(
       String id, BigDecimal position, String decision, Map<String, FieldDoc> fields, String note)
       implements PartDoc {
 
-    public ReadingDoc {
+    public DecryptionRuleDoc {
       position = plain(position);
+      decision = now(decision);
     }
   }
 
@@ -219,7 +236,7 @@ public final class Documents {
   public record PersonDoc(
       String login, String name, List<String> groups, Map<String, String> attributes) {}
 
-  /** One application of the catalogue; {@code content} is {@code plain} or {@code sealed}. */
+  /** One application of the catalogue; {@code content} is {@code plain} or {@code encrypted}. */
   public record ApplicationDoc(
       String name,
       String category,
@@ -232,5 +249,10 @@ public final class Documents {
       List<String> ridesOn,
       List<String> needs,
       List<String> features,
-      String description) {}
+      String description) {
+
+    public ApplicationDoc {
+      content = now(content);
+    }
+  }
 }

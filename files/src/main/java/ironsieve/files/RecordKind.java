@@ -2,10 +2,10 @@ package ironsieve.files;
 
 import ironsieve.files.Documents.AcceptedDoc;
 import ironsieve.files.Documents.ChapterDoc;
+import ironsieve.files.Documents.DecryptionRuleDoc;
 import ironsieve.files.Documents.LaneDoc;
 import ironsieve.files.Documents.NoticeDoc;
 import ironsieve.files.Documents.PromiseDoc;
-import ironsieve.files.Documents.ReadingDoc;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Documents.SheetDoc;
@@ -24,7 +24,8 @@ public enum RecordKind {
   SHEET("sheet", SheetDoc.class, doc -> ((SheetDoc) doc).name()),
   NOTICE("notice", NoticeDoc.class, doc -> ((NoticeDoc) doc).name()),
   LANE("lane", LaneDoc.class, doc -> ((LaneDoc) doc).name()),
-  READING("reading", ReadingDoc.class, doc -> ((ReadingDoc) doc).id()),
+  DECRYPTION_RULE(
+      "decryption rule", DecryptionRuleDoc.class, doc -> ((DecryptionRuleDoc) doc).id()),
   PROMISE("promise", PromiseDoc.class, doc -> ((PromiseDoc) doc).id()),
   ACCEPTED("accepted", AcceptedDoc.class, doc -> ((AcceptedDoc) doc).id());
 
@@ -76,7 +77,7 @@ public enum RecordKind {
               "any",
               UNREADABLE,
               null,
-              "log",
+              "logged",
               note,
               null);
       case SET ->
@@ -85,7 +86,8 @@ public enum RecordKind {
       case SHEET -> new SheetDoc(id, List.of(), UNREADABLE, note);
       case NOTICE -> new NoticeDoc(id, UNREADABLE, note);
       case LANE -> new LaneDoc(id, UNREADABLE, null, null, 0, note);
-      case READING -> new ReadingDoc(id, BigDecimal.ZERO, UNREADABLE, Map.of(), note);
+      case DECRYPTION_RULE ->
+          new DecryptionRuleDoc(id, BigDecimal.ZERO, UNREADABLE, Map.of(), note);
       case PROMISE -> new PromiseDoc(id, "", id, UNREADABLE, "deny", null);
       case ACCEPTED ->
           new AcceptedDoc(
@@ -95,6 +97,8 @@ public enum RecordKind {
 
   /** The kind with this word, if there is one. */
   public static Optional<RecordKind> ofWord(String word) {
-    return Arrays.stream(values()).filter(kind -> kind.word.equals(word)).findFirst();
+    // "reading" is what older journals say.
+    String now = word.equals("reading") ? DECRYPTION_RULE.word : word;
+    return Arrays.stream(values()).filter(kind -> kind.word.equals(now)).findFirst();
   }
 }

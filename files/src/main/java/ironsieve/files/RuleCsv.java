@@ -1,7 +1,7 @@
 package ironsieve.files;
 
 import ironsieve.files.Documents.FieldDoc;
-import ironsieve.files.Documents.KeptDoc;
+import ironsieve.files.Documents.MetadataDoc;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.model.Chapter;
 import ironsieve.model.Field;
@@ -29,7 +29,7 @@ import org.apache.commons.csv.CSVPrinter;
 
 /**
  * The rules of a rulebase as CSV after RFC 4180, one line a rule, for spreadsheets. What rules
- * share (named sets, sheets, notices, lanes) and the last line are no rules and stay outside.
+ * share (named sets, sheets, notices, lanes) and the default verdict are no rules and stay outside.
  */
 public final class RuleCsv {
 
@@ -78,7 +78,7 @@ public final class RuleCsv {
     row.add(rule.match().ports() == Rule.Ports.USUAL ? "yes" : "");
     row.add(OutcomeText.print(rule.then().outcome()));
     row.add(rule.then().sheet().orElse(""));
-    row.add(rule.then().logging() == Rule.Logging.LOG ? "log" : "quiet");
+    row.add(rule.then().logging() == Rule.Logging.LOGGED ? "logged" : "not logged");
     row.add(rule.note());
     row.add(rule.metadata().owner());
     row.add(rule.metadata().changes());
@@ -97,7 +97,7 @@ public final class RuleCsv {
    * the first line that names it. Columns may stand in any order and all but {@code id} and {@code
    * then} may be missing; what is no column is refused, so that nothing is lost.
    *
-   * @param name of the rulebase; its last line is deny
+   * @param name of the rulebase; its default verdict is deny
    * @throws FaultException naming line, column and what would be right
    */
   public static Rulebase read(String name, String text) {
@@ -149,7 +149,7 @@ public final class RuleCsv {
             given(row, "sheet"),
             given(row, "logging"),
             row.optional("note").orElse(""),
-            new KeptDoc(given(row, "owner"), given(row, "changes"), given(row, "review by")));
+            new MetadataDoc(given(row, "owner"), given(row, "changes"), given(row, "review by")));
     return DocumentReader.rule(doc);
   }
 

@@ -1,5 +1,6 @@
 package ironsieve.files;
 
+import com.fasterxml.jackson.annotation.JsonAlias;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonProcessingException;
@@ -7,12 +8,12 @@ import com.fasterxml.jackson.databind.DeserializationFeature;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.SerializationFeature;
 import ironsieve.files.Documents.ChapterDoc;
+import ironsieve.files.Documents.DecryptionRuleDoc;
 import ironsieve.files.Documents.FieldDoc;
-import ironsieve.files.Documents.KeptDoc;
 import ironsieve.files.Documents.LaneDoc;
+import ironsieve.files.Documents.MetadataDoc;
 import ironsieve.files.Documents.NoticeDoc;
 import ironsieve.files.Documents.RatesDoc;
-import ironsieve.files.Documents.ReadingDoc;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Documents.SheetDoc;
@@ -47,13 +48,13 @@ public final class RulebaseJson {
 
   record FileDoc(
       String name,
-      String lastLine,
+      @JsonAlias("lastLine") String defaultVerdict,
       RatesDoc capacity,
       List<SetDoc> sets,
       List<NoticeDoc> notices,
       List<LaneDoc> lanes,
       List<SheetDoc> sheets,
-      List<LineDoc> reading,
+      @JsonAlias("reading") List<LineDoc> decryption,
       List<ChapterFileDoc> chapters,
       Map<String, List<String>> comments) {}
 
@@ -71,7 +72,7 @@ public final class RulebaseJson {
       String sheet,
       String logging,
       String note,
-      KeptDoc kept) {}
+      @JsonAlias("kept") MetadataDoc metadata) {}
 
   /** A rulebase as JSON, indented, without comments. */
   public static String write(Rulebase rulebase) {
@@ -86,13 +87,13 @@ public final class RulebaseJson {
     FileDoc doc =
         new FileDoc(
             rulebase.name(),
-            contents.lastLine(),
+            contents.defaultVerdict(),
             contents.title().capacity(),
             rulebase.sets().stream().map(DocumentWriter::set).toList(),
             rulebase.parts().notices().stream().map(DocumentWriter::notice).toList(),
             rulebase.parts().lanes().stream().map(DocumentWriter::lane).toList(),
             rulebase.parts().sheets().stream().map(DocumentWriter::sheet).toList(),
-            contents.readingInOrder().stream()
+            contents.decryptionInOrder().stream()
                 .map(l -> new LineDoc(l.id(), l.decision(), l.fields(), l.note()))
                 .toList(),
             contents.chaptersInOrder().stream()
@@ -123,7 +124,7 @@ public final class RulebaseJson {
         rule.sheet(),
         rule.logging(),
         rule.note(),
-        rule.kept());
+        rule.metadata());
   }
 
   /**
@@ -159,10 +160,10 @@ public final class RulebaseJson {
   private static Rulebase rulebase(FileDoc doc) {
     if (doc.name() == null) {
       throw new FaultException(
-          "rulebase", "name", "a rulebase has at least a name, a lastLine and chapters");
+          "rulebase", "name", "a rulebase has at least a name, a defaultVerdict and chapters");
     }
-    if (doc.lastLine() == null) {
-      throw new FaultException("rulebase", "lastLine", "expected allow, deny or reject");
+    if (doc.defaultVerdict() == null) {
+      throw new FaultException("rulebase", "defaultVerdict", "expected allow, deny or reject");
     }
     if (doc.chapters() == null) {
       throw new FaultException(
@@ -173,20 +174,20 @@ public final class RulebaseJson {
     once("notice", given(doc.notices()), NoticeDoc::name);
     once("lane", given(doc.lanes()), LaneDoc::name);
     once("sheet", given(doc.sheets()), SheetDoc::name);
-    once("decryption rule", given(doc.reading()), LineDoc::id);
+    once("decryption rule", given(doc.decryption()), LineDoc::id);
     once("chapter", given(doc.chapters()), ChapterFileDoc::id);
     given(doc.chapters()).forEach(chapter -> named("chapter " + chapter.id(), chapter.title()));
     Contents contents =
-        Contents.empty(new Contents.Title("", doc.name(), doc.lastLine(), doc.capacity()));
+        Contents.empty(new Contents.Title("", doc.name(), doc.defaultVerdict(), doc.capacity()));
     given(doc.sets()).forEach(set -> contents.put(RecordKind.SET, set));
     given(doc.notices()).forEach(notice -> contents.put(RecordKind.NOTICE, notice));
     given(doc.lanes()).forEach(lane -> contents.put(RecordKind.LANE, lane));
     given(doc.sheets()).forEach(sheet -> contents.put(RecordKind.SHEET, sheet));
-    for (LineDoc line : given(doc.reading())) {
-      BigDecimal place = BigDecimal.valueOf(contents.reading().size());
+    for (LineDoc line : given(doc.decryption())) {
+      BigDecimal place = BigDecimal.valueOf(contents.decryption().size());
       contents.put(
-          RecordKind.READING,
-          new ReadingDoc(line.id(), place, line.decision(), line.fields(), line.note()));
+          RecordKind.DECRYPTION_RULE,
+          new DecryptionRuleDoc(line.id(), place, line.decision(), line.fields(), line.note()));
     }
     for (ChapterFileDoc chapter : given(doc.chapters())) {
       BigDecimal place = BigDecimal.valueOf(contents.chapters().size());
@@ -204,9 +205,9 @@ public final class RulebaseJson {
             given(doc.sheets()).stream().map(DocumentReader::sheet).toList(),
             given(doc.notices()).stream().map(DocumentReader::notice).toList(),
             given(doc.lanes()).stream().map(DocumentReader::lane).toList(),
-            read.parts().reading(),
+            read.parts().decryption(),
             read.parts().capacity());
-    return new Rulebase(read.name(), read.chapters(), parts, read.lastLine());
+    return new Rulebase(read.name(), read.chapters(), parts, read.defaultVerdict());
   }
 
   private static <T> List<T> given(List<T> list) {
@@ -255,6 +256,6 @@ public final class RulebaseJson {
             rule.sheet(),
             rule.logging(),
             rule.note(),
-            rule.kept()));
+            rule.metadata()));
   }
 }

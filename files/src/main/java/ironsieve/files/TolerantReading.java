@@ -5,11 +5,11 @@ import ironsieve.compile.Names;
 import ironsieve.compile.Problem;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.model.Chapter;
+import ironsieve.model.DecryptionRule;
 import ironsieve.model.Environment;
 import ironsieve.model.NamedSet;
 import ironsieve.model.Outcome;
 import ironsieve.model.Parts;
-import ironsieve.model.ReadingLine;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.UsageSheet;
@@ -87,15 +87,15 @@ public final class TolerantReading {
             each(contents.sheetsInOrder(), DocumentReader::sheet),
             each(contents.noticesInOrder(), DocumentReader::notice),
             each(contents.lanesInOrder(), DocumentReader::lane),
-            each(contents.readingInOrder(), DocumentReader::reading),
+            each(contents.decryptionInOrder(), DocumentReader::decryption),
             DocumentReader.rates(contents.title().capacity()));
-    Verdict lastLine =
-        each(List.of(contents.lastLine()), word -> DocumentReader.verdict("rulebase", word))
+    Verdict defaultVerdict =
+        each(List.of(contents.defaultVerdict()), word -> DocumentReader.verdict("rulebase", word))
             .stream()
             .filter(verdict -> !verdict.shows())
             .findFirst()
             .orElse(Verdict.DENY);
-    return new Rulebase(contents.name(), chapters, parts, lastLine);
+    return new Rulebase(contents.name(), chapters, parts, defaultVerdict);
   }
 
   private Rule rule(RuleDoc doc) {
@@ -109,7 +109,7 @@ public final class TolerantReading {
         doc.name() == null ? "" : doc.name(),
         Rule.State.OFF,
         Rule.Match.any(),
-        new Rule.Then(Outcome.of(Verdict.DENY), Rule.Logging.LOG, Optional.empty()),
+        new Rule.Then(Outcome.of(Verdict.DENY), Rule.Logging.LOGGED, Optional.empty()),
         doc.note() == null ? "" : doc.note());
   }
 
@@ -161,11 +161,11 @@ public final class TolerantReading {
         old.sets().stream().filter(set -> !broken.contains("set " + set.name())).toList();
     List<UsageSheet> sheets =
         old.sheets().stream().filter(sheet -> !broken.contains("sheet " + sheet.name())).toList();
-    List<ReadingLine> reading =
-        old.reading().stream()
+    List<DecryptionRule> decryption =
+        old.decryption().stream()
             .filter(line -> !broken.contains("decryption rule " + line.id()))
             .toList();
-    Parts parts = new Parts(sets, sheets, old.notices(), old.lanes(), reading, old.capacity());
-    return new Rulebase(rulebase.name(), chapters, parts, rulebase.lastLine());
+    Parts parts = new Parts(sets, sheets, old.notices(), old.lanes(), decryption, old.capacity());
+    return new Rulebase(rulebase.name(), chapters, parts, rulebase.defaultVerdict());
   }
 }

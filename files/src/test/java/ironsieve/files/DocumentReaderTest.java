@@ -28,7 +28,7 @@ class DocumentReaderTest {
     Rule rule = DocumentReader.rule(rule(null, null));
     assertThat(rule.isOn()).isTrue();
     assertThat(rule.match()).isEqualTo(Rule.Match.any());
-    assertThat(rule.then()).isEqualTo(new Rule.Then(Verdict.DENY, Rule.Logging.LOG));
+    assertThat(rule.then()).isEqualTo(new Rule.Then(Verdict.DENY, Rule.Logging.LOGGED));
     assertThat(rule.name()).isEmpty();
   }
 

@@ -35,6 +35,30 @@ class FormatsTest {
   private static final Environment HERE = Demo.folder().environment(LocalDate.of(2026, 11, 23));
 
   @Test
+  void jsonInTheWordsOfOlderFilesIsStillRead() {
+    String old =
+        """
+        {"name": "x", "lastLine": "deny", "capacity": {"there": 9, "back": 8},
+         "reading": [{"id": "a", "decision": "open"}, {"id": "b", "decision": "leave"}],
+         "chapters": [{"id": "c", "title": "C", "rules": [{"id": "r", "verdict": "deny",
+           "logging": "quiet", "kept": {"owner": "net"}}]}]}
+        """;
+    String now =
+        old.replace("lastLine", "defaultVerdict")
+            .replace("there", "up")
+            .replace("back", "down")
+            .replace("reading", "decryption")
+            .replace("open", "decrypt")
+            .replace("leave", "leave encrypted")
+            .replace("quiet", "not logged")
+            .replace("kept", "metadata");
+    assertThat(RulebaseJson.read(old)).isEqualTo(RulebaseJson.read(now));
+    assertThat(RulebaseJson.write(RulebaseJson.read(old)))
+        .contains("defaultVerdict", "leave encrypted", "not logged", "\"owner\" : \"net\"")
+        .doesNotContain("lastLine", "quiet", "kept", "there");
+  }
+
+  @Test
   void theDemoIsWrittenTheOneWayItIsWritten() {
     assertThat(RulebaseWriter.write(RulebaseReader.read(Demo.text()))).isEqualTo(Demo.text());
   }
@@ -63,7 +87,8 @@ class FormatsTest {
     assertThat(
             schema.validate(
                 JSON.readTree(
-                    json.replace("\"lastLine\" : \"deny\"", "\"lastLine\" : \"permit\""))))
+                    json.replace(
+                        "\"defaultVerdict\" : \"deny\"", "\"defaultVerdict\" : \"permit\""))))
         .isNotEmpty();
     assertThat(schema.validate(JSON.readTree(json.replace("\"from.zones\"", "\"from.moons\""))))
         .isNotEmpty();
@@ -75,11 +100,11 @@ class FormatsTest {
       value = {
         "{ | end-of-input",
         "{} | a rulebase has at least a name",
-        "{\"name\": \" x \", \"lastLine\": \"deny\", \"chapters\": []} | no spaces around it",
+        "{\"name\": \" x \", \"defaultVerdict\": \"deny\", \"chapters\": []} | no spaces around it",
         "{\"name\": \"x\", \"name\": \"y\"} | stands here twice",
-        "{\"name\": \"x\", \"lastLine\": \"permit\", \"chapters\": []} | none of allow",
+        "{\"name\": \"x\", \"defaultVerdict\": \"permit\", \"chapters\": []} | none of allow",
         "{\"colour\": 1} | colour",
-        "{\"name\": \"x\", \"lastLine\": \"deny\", \"chapters\": [{\"id\": \"c\", \"title\": \"C\", \"rules\": [{\"verdict\": \"deny\"}]}]} | id of its own"
+        "{\"name\": \"x\", \"defaultVerdict\": \"deny\", \"chapters\": [{\"id\": \"c\", \"title\": \"C\", \"rules\": [{\"verdict\": \"deny\"}]}]} | id of its own"
       })
   void jsonThatCannotBeReadIsRefused(String text, String hint) {
     assertThatThrownBy(() -> RulebaseJson.read(text))

@@ -85,7 +85,7 @@ class AnswersApiTest {
     assertThat(finding("wk-hull", "needs unmet").at("/evidence/0/witness/probe").asText())
         .contains("Hull Identity");
     assertThat(finding("br-chat", "blind feature").get("severity").asText()).isEqualTo("warning");
-    assertThat(finding("wf-ines", "overpromised").get("sentence").asText()).contains("300000");
+    assertThat(finding("wf-ines", "overpromised").get("sentence").asText()).contains("300 Mbit/s");
     assertThat(finding("br-staff", "unguarded").get("remedies")).isNotEmpty();
     List<String> severities = new java.util.ArrayList<>();
     get(BASE + "/review/rules/br-staff")
@@ -136,12 +136,14 @@ class AnswersApiTest {
     edit(1, Map.of("op", "CHANGE_RULE", "id", "br-intern", "rule", Map.of("name", "New")), 200);
     assertThat(finding("br-intern", "empty").get("accepted").isNull()).isFalse();
     edit(
-        2, Map.of("op", "CHANGE_RULE", "id", "br-intern", "rule", Map.of("logging", "quiet")), 200);
+        2,
+        Map.of("op", "CHANGE_RULE", "id", "br-intern", "rule", Map.of("logging", "not logged")),
+        200);
     assertThat(finding("br-intern", "empty").get("accepted").isNull()).isTrue();
   }
 
   @Test
-  void sheetsAndReadingLinesAreSavedAndUndoneLikeEverythingElse() throws Exception {
+  void sheetsAndDecryptionRulesAreSavedAndUndoneLikeEverythingElse() throws Exception {
     Map<String, Object> sheet =
         Map.of(
             "name", "Tight",
@@ -163,7 +165,8 @@ class AnswersApiTest {
     assertThat(get(BASE).at("/parts/sheets").toString()).doesNotContain("Tight");
     JsonNode nonsense =
         edit(4, Map.of("op", "SAVE_PART", "partKind", "colour", "part", Map.of()), 400);
-    assertThat(nonsense.get("detail").asText()).contains("none of lane, notice, reading, sheet");
+    assertThat(nonsense.get("detail").asText())
+        .contains("none of decryption rule, lane, notice, sheet");
   }
 
   @Test

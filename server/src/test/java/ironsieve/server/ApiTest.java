@@ -210,7 +210,7 @@ class ApiTest {
                 "back in June"),
             // An acceptance ends when its rule says something else, though the review says the
             // same.
-            Map.of("op", "CHANGE_RULE", "id", "br-intern", "rule", Map.of("logging", "quiet")),
+            Map.of("op", "CHANGE_RULE", "id", "br-intern", "rule", Map.of("logging", "not logged")),
             Map.of(
                 "op",
                 "SAVE_SET",

@@ -48,8 +48,8 @@ class ManyRulebasesIT {
         String own = "many-" + i;
         run(
             connection,
-            "insert into rulebase (id, name, last_line)"
-                + " select ?, name || ' again', last_line from rulebase where id = ?",
+            "insert into rulebase (id, name, default_verdict)"
+                + " select ?, name || ' again', default_verdict from rulebase where id = ?",
             own);
         run(
             connection,

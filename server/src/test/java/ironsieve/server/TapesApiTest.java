@@ -67,7 +67,7 @@ class TapesApiTest {
                   .asString());
       assertThat(fall.get("caughtBy").asText()).isEqualTo(rule);
     }
-    assertThat(get("/hits/last-line").get("lines")).isEmpty();
+    assertThat(get("/hits/default-verdict").get("lines")).isEmpty();
   }
 
   @Test
@@ -114,7 +114,7 @@ class TapesApiTest {
         .statusCode(200);
     JsonNode hits = get("/hits");
     assertThat(hits.at("/rules/la-all").isMissingNode()).isTrue();
-    assertThat(hits.at("/lastLine/times").asLong()).isEqualTo(before);
+    assertThat(hits.at("/defaultVerdict/times").asLong()).isEqualTo(before);
   }
 
   @Test

@@ -69,7 +69,7 @@ final class Differences {
         outcome.snapshot().revision(),
         outcome.snapshot().state().token(),
         outcome.before().revision(),
-        next.lastLine(),
+        next.defaultVerdict(),
         changed(),
         removed,
         order.equals(asItWas()) ? null : order,

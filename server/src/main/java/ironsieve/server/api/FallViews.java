@@ -52,8 +52,8 @@ public final class FallViews {
 
   /**
    * A probe dropped into one revision: which rules it passes and what it falls on ({@code caughtBy}
-   * is empty for the last line), which rules {@code below} match too ({@code belowMore} of them are
-   * left out), and how it unfolds at the gateway.
+   * is empty for the default verdict), which rules {@code below} match too ({@code belowMore} of
+   * them are left out), and how it unfolds at the gateway.
    */
   @Schema(
       requiredProperties = {
@@ -92,7 +92,7 @@ public final class FallViews {
 
   /**
    * What is known at one stage and what follows; {@code rule} is the first that surely claims the
-   * connection, empty for the last line.
+   * connection, empty for the default verdict.
    */
   @Schema(requiredProperties = {"knowledge", "status", "waiting", "rule", "outcomes"})
   public record StageView(

@@ -59,8 +59,8 @@ public final class ImpactViews {
   public record WordsView(String part, String text) {}
 
   /**
-   * What happens and the rules it comes from, an empty id for the last line. {@code outcome} also
-   * names notice and lane.
+   * What happens and the rules it comes from, an empty id for the default verdict. {@code outcome}
+   * also names notice and lane.
    */
   @Schema(requiredProperties = {"verdict", "outcome", "rules"})
   public record DecisionView(String verdict, String outcome, List<String> rules) {}

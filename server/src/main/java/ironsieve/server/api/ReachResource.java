@@ -70,7 +70,7 @@ public class ReachResource {
   public record CellView(
       String standing, List<DeciderView> deciders, List<String> dependsOn, boolean complete) {}
 
-  /** One rule that decides some of a cell; empty for the last line. */
+  /** One rule that decides some of a cell; empty for the default verdict. */
   @Schema(requiredProperties = {"rule", "outcome", "verdict", "share", "probe"})
   public record DeciderView(
       String rule, String outcome, String verdict, double share, String probe) {}

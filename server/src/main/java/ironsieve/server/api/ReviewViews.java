@@ -97,11 +97,11 @@ public final class ReviewViews {
   @Schema(requiredProperties = {"words", "steps"})
   public record RemedyView(String words, List<Step> steps) {}
 
-  /** A rule a finding comes from; {@code rule} is empty for the last line. */
+  /** A rule a finding comes from; {@code rule} is empty for the default verdict. */
   @Schema(requiredProperties = {"rule", "part", "witness"})
   public record EvidenceView(String rule, String part, WitnessView witness) {}
 
-  /** A connection, as a probe, and the rule that catches it; empty for the last line. */
+  /** A connection, as a probe, and the rule that catches it; empty for the default verdict. */
   @Schema(requiredProperties = {"probe", "caughtBy"})
   public record WitnessView(String probe, String caughtBy) {}
 
@@ -223,7 +223,7 @@ public final class ReviewViews {
       return new Step.AddRule(
           Optional.empty(), Step.Place.above(insert.target()), Views.patch(insert.rule()));
     }
-    return new Step.SavePart(DocumentWriter.reading(((Edit.OpenReading) edit).line(), null));
+    return new Step.SavePart(DocumentWriter.decryption(((Edit.Decrypt) edit).line(), null));
   }
 
   private static WitnessView witness(Witness witness) {

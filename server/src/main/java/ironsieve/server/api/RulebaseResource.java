@@ -179,16 +179,16 @@ public class RulebaseResource {
 
   /**
    * What rules have to do with some connections: the ids of those that {@code can} match some of
-   * them, and of those that {@code get} some, from the top; {@code lastLine} if some fall to the
-   * last line. Not {@code complete} where that was too much to work out; then more rules may get
-   * some.
+   * them, and of those that {@code get} some, from the top; {@code defaultVerdict} if some fall to
+   * the default verdict. Not {@code complete} where that was too much to work out; then more rules
+   * may get some.
    */
-  @Schema(requiredProperties = {"state", "can", "get", "lastLine", "complete"})
+  @Schema(requiredProperties = {"state", "can", "get", "defaultVerdict", "complete"})
   public record QuestionView(
       String state,
       Collection<String> can,
       Collection<String> get,
-      boolean lastLine,
+      boolean defaultVerdict,
       boolean complete) {}
 
   /**
@@ -206,7 +206,7 @@ public class RulebaseResource {
         snapshot.state().token(),
         answer.can(),
         answer.get(),
-        answer.lastLine(),
+        answer.defaultVerdict(),
         answer.isComplete());
   }
 

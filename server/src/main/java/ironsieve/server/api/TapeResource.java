@@ -65,7 +65,7 @@ public class TapeResource {
       long revision,
       String state,
       Map<String, CountView> rules,
-      CountView lastLine,
+      CountView defaultVerdict,
       long times,
       long impossible,
       long days,
@@ -99,7 +99,7 @@ public class TapeResource {
         snapshot.revision(),
         snapshot.state().token(),
         rules,
-        hits.lastLine().map(TapeResource::view).orElse(null),
+        hits.defaultVerdict().map(TapeResource::view).orElse(null),
         hits.times(),
         hits.impossible(),
         hits.period().map(Hits.Period::days).orElse(0L),
@@ -130,12 +130,12 @@ public class TapeResource {
     return view(snapshot, snapshot.review().hits().caughtBy(rule));
   }
 
-  /** What fell on the last line. */
+  /** What fell on the default verdict. */
   @GET
-  @Path("rulebases/{id}/hits/last-line")
-  public CaughtView caughtByLastLine(@PathParam("id") String id) {
+  @Path("rulebases/{id}/hits/default-verdict")
+  public CaughtView caughtByDefaultVerdict(@PathParam("id") String id) {
     RulebaseSnapshot snapshot = editor.snapshot(id);
-    return view(snapshot, snapshot.review().hits().caughtByLastLine());
+    return view(snapshot, snapshot.review().hits().caughtByDefaultVerdict());
   }
 
   private static CaughtView view(RulebaseSnapshot snapshot, List<Tape.Line> lines) {

@@ -3,12 +3,12 @@ package ironsieve.server.api;
 import ironsieve.files.Contents;
 import ironsieve.files.DocumentWriter;
 import ironsieve.files.Documents.ChapterDoc;
+import ironsieve.files.Documents.DecryptionRuleDoc;
 import ironsieve.files.Documents.FieldDoc;
-import ironsieve.files.Documents.KeptDoc;
 import ironsieve.files.Documents.LaneDoc;
+import ironsieve.files.Documents.MetadataDoc;
 import ironsieve.files.Documents.NoticeDoc;
 import ironsieve.files.Documents.RatesDoc;
-import ironsieve.files.Documents.ReadingDoc;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Documents.SheetDoc;
@@ -50,7 +50,7 @@ public final class Views {
         "name",
         "revision",
         "state",
-        "lastLine",
+        "defaultVerdict",
         "chapters",
         "sets",
         "parts",
@@ -61,7 +61,7 @@ public final class Views {
       String name,
       long revision,
       String state,
-      String lastLine,
+      String defaultVerdict,
       List<ChapterView> chapters,
       List<SetView> sets,
       PartsView parts,
@@ -81,12 +81,12 @@ public final class Views {
   }
 
   /** What rules share besides sets; {@code capacity} is null if nobody said. */
-  @Schema(requiredProperties = {"sheets", "notices", "lanes", "reading"})
+  @Schema(requiredProperties = {"sheets", "notices", "lanes", "decryption"})
   public record PartsView(
       List<SheetDoc> sheets,
       List<NoticeDoc> notices,
       List<LaneDoc> lanes,
-      List<ReadingDoc> reading,
+      List<DecryptionRuleDoc> decryption,
       RatesDoc capacity) {}
 
   /** A chapter with its rules. */
@@ -120,7 +120,7 @@ public final class Views {
       String sheet,
       String logging,
       String note,
-      KeptDoc kept,
+      MetadataDoc metadata,
       String sentence) {}
 
   /** One field of a rule. */
@@ -154,7 +154,7 @@ public final class Views {
         "revision",
         "state",
         "since",
-        "lastLine",
+        "defaultVerdict",
         "rules",
         "removed",
         "faults",
@@ -164,7 +164,7 @@ public final class Views {
       long revision,
       String state,
       long since,
-      String lastLine,
+      String defaultVerdict,
       List<RuleView> rules,
       List<String> removed,
       List<ChapterOrderView> order,
@@ -209,7 +209,7 @@ public final class Views {
         contents.name(),
         snapshot.revision(),
         snapshot.state().token(),
-        contents.lastLine(),
+        contents.defaultVerdict(),
         chapters,
         sets(contents),
         parts(contents),
@@ -223,7 +223,7 @@ public final class Views {
         contents.sheetsInOrder(),
         contents.noticesInOrder(),
         contents.lanesInOrder(),
-        contents.readingInOrder(),
+        contents.decryptionInOrder(),
         contents.title().capacity());
   }
 
@@ -240,9 +240,9 @@ public final class Views {
         rule.then().verdict().word(),
         or(doc.verdict(), "deny"),
         doc.sheet() == null || doc.sheet().isEmpty() ? null : doc.sheet(),
-        or(doc.logging(), "log"),
+        or(doc.logging(), "logged"),
         or(doc.note(), ""),
-        doc.kept(),
+        doc.metadata(),
         Sentence.of(rule));
   }
 
@@ -315,7 +315,7 @@ public final class Views {
         Optional.of(doc.sheet() == null ? "" : doc.sheet()),
         Optional.of(doc.logging()),
         Optional.of(doc.note()),
-        Optional.ofNullable(doc.kept()));
+        Optional.ofNullable(doc.metadata()));
   }
 
   /**

@@ -133,7 +133,7 @@ final class GeneratedRulebase {
             "any",
             verdict,
             null,
-            "log",
+            "logged",
             "",
             null);
     contents.put(RecordKind.RULE, rule.at(chapter, BigDecimal.valueOf(number)));

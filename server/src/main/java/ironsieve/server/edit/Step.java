@@ -4,12 +4,12 @@ import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import com.fasterxml.jackson.annotation.JsonSubTypes;
 import com.fasterxml.jackson.annotation.JsonTypeInfo;
+import ironsieve.files.Documents.DecryptionRuleDoc;
 import ironsieve.files.Documents.FieldDoc;
-import ironsieve.files.Documents.KeptDoc;
 import ironsieve.files.Documents.LaneDoc;
+import ironsieve.files.Documents.MetadataDoc;
 import ironsieve.files.Documents.NoticeDoc;
 import ironsieve.files.Documents.PartDoc;
-import ironsieve.files.Documents.ReadingDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Documents.SheetDoc;
 import ironsieve.files.FaultException;
@@ -227,7 +227,7 @@ public sealed interface Step {
         @SchemaProperty(
             name = "part",
             type = SchemaType.OBJECT,
-            oneOf = {SheetDoc.class, NoticeDoc.class, LaneDoc.class, ReadingDoc.class})
+            oneOf = {SheetDoc.class, NoticeDoc.class, LaneDoc.class, DecryptionRuleDoc.class})
       })
   record SavePart(
       @JsonTypeInfo(
@@ -331,7 +331,7 @@ public sealed interface Step {
    *     there
    * @param verdict what happens, such as {@code allow} or {@code ask Think twice}
    * @param sheet the name of a usage sheet; empty for none
-   * @param kept owner, changes and review day; what is null stays, what is empty goes
+   * @param metadata owner, changes and review day; what is null stays, what is empty goes
    */
   @JsonInclude(JsonInclude.Include.NON_ABSENT)
   record RulePatch(
@@ -343,7 +343,7 @@ public sealed interface Step {
       Optional<String> sheet,
       Optional<String> logging,
       Optional<String> note,
-      Optional<KeptDoc> kept) {
+      Optional<MetadataDoc> metadata) {
 
     /** Sets nothing. */
     public static final RulePatch NOTHING =
@@ -401,8 +401,8 @@ public sealed interface Step {
     NOTICE(RecordKind.NOTICE),
     @JsonProperty("lane")
     LANE(RecordKind.LANE),
-    @JsonProperty("reading")
-    READING(RecordKind.READING);
+    @JsonProperty("decryption rule")
+    DECRYPTION_RULE(RecordKind.DECRYPTION_RULE);
 
     private final RecordKind record;
 

@@ -3,11 +3,11 @@ package ironsieve.server.edit;
 import ironsieve.files.Contents;
 import ironsieve.files.Documents.AcceptedDoc;
 import ironsieve.files.Documents.ChapterDoc;
+import ironsieve.files.Documents.DecryptionRuleDoc;
 import ironsieve.files.Documents.FieldDoc;
-import ironsieve.files.Documents.KeptDoc;
+import ironsieve.files.Documents.MetadataDoc;
 import ironsieve.files.Documents.PartDoc;
 import ironsieve.files.Documents.PromiseDoc;
-import ironsieve.files.Documents.ReadingDoc;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.FaultException;
@@ -30,7 +30,7 @@ import java.util.stream.Collectors;
 /** Takes steps on a copy of a rulebase's contents. */
 final class Steps {
 
-  private static final KeptDoc NOTHING_KEPT = new KeptDoc(null, null, null);
+  private static final MetadataDoc NO_METADATA = new MetadataDoc(null, null, null);
 
   private Contents contents;
 
@@ -106,7 +106,7 @@ final class Steps {
     } else if (step instanceof Step.RemoveRule remove) {
       removeRule(rule(remove.id()));
     } else if (step instanceof Step.SetDefaultVerdict set) {
-      contents = contents.with(contents.title().withLastLine(set.verdict()));
+      contents = contents.with(contents.title().withDefaultVerdict(set.verdict()));
     } else if (step instanceof Step.AcceptFinding accept) {
       accept(accept);
     } else if (!takeOnChapters(step) && !takeOnSets(step) && !takeOnPromises(step)) {
@@ -160,17 +160,17 @@ final class Steps {
     return true;
   }
 
-  /** A part as it is saved; a reading line without a place goes above all others. */
+  /** A part as it is saved; a decryption rule without a place goes above all others. */
   private PartDoc inPlace(PartDoc part) {
-    if (!(part instanceof ReadingDoc line) || line.position() != null) {
+    if (!(part instanceof DecryptionRuleDoc line) || line.position() != null) {
       return part;
     }
     BigDecimal top =
-        contents.readingInOrder().stream()
+        contents.decryptionInOrder().stream()
             .findFirst()
             .map(first -> first.position().subtract(BigDecimal.ONE))
             .orElse(BigDecimal.ONE);
-    return new ReadingDoc(line.id(), top, line.decision(), line.fields(), line.note());
+    return new DecryptionRuleDoc(line.id(), top, line.decision(), line.fields(), line.note());
   }
 
   private static void remove(Map<String, ?> records, String what, String id) {
@@ -206,7 +206,7 @@ final class Steps {
       throw new FaultException("rule " + id, "id", "there already is a rule " + id);
     }
     RuleDoc blank =
-        new RuleDoc(id, null, null, "", "on", Map.of(), "any", "deny", null, "log", "", null);
+        new RuleDoc(id, null, null, "", "on", Map.of(), "any", "deny", null, "logged", "", null);
     place(patched(blank, step.rule()), step.place());
   }
 
@@ -231,17 +231,17 @@ final class Steps {
         emptyToNull(patch.sheet().orElse(or(rule.sheet(), ""))),
         patch.logging().orElse(rule.logging()),
         patch.note().orElse(rule.note()),
-        kept(patch.kept().orElse(NOTHING_KEPT), rule.kept()));
+        metadata(patch.metadata().orElse(NO_METADATA), rule.metadata()));
   }
 
-  private static KeptDoc kept(KeptDoc patch, KeptDoc old) {
-    KeptDoc before = old == null ? NOTHING_KEPT : old;
-    KeptDoc kept =
-        new KeptDoc(
+  private static MetadataDoc metadata(MetadataDoc patch, MetadataDoc old) {
+    MetadataDoc before = old == null ? NO_METADATA : old;
+    MetadataDoc found =
+        new MetadataDoc(
             emptyToNull(or(patch.owner(), or(before.owner(), ""))),
             emptyToNull(or(patch.changes(), or(before.changes(), ""))),
             emptyToNull(or(patch.reviewBy(), or(before.reviewBy(), ""))));
-    return kept.equals(NOTHING_KEPT) ? null : kept;
+    return found.equals(NO_METADATA) ? null : found;
   }
 
   private static String emptyToNull(String text) {

@@ -6,7 +6,8 @@ import com.fasterxml.jackson.databind.JsonNode;
 /**
  * One record before and after an edit, as the journal keeps it.
  *
- * @param kind {@code rule}, {@code chapter}, {@code set}, {@code promise} or {@code last line}
+ * @param kind {@code rule}, {@code chapter}, {@code set}, {@code promise} or {@code default
+ *     verdict}
  * @param id the record's id
  * @param before null if it was not there
  * @param after null if it is no longer there

@@ -34,7 +34,7 @@ public class RulebaseStore {
           RecordKind.SHEET, "sheet",
           RecordKind.NOTICE, "notice",
           RecordKind.LANE, "lane",
-          RecordKind.READING, "reading_line",
+          RecordKind.DECRYPTION_RULE, "decryption_rule",
           RecordKind.PROMISE, "promise",
           RecordKind.ACCEPTED, "accepted");
 
@@ -43,7 +43,7 @@ public class RulebaseStore {
   @Inject Company company;
 
   /** A rulebase's row. */
-  public record Head(String id, String name, String lastLine, State state, int rules) {}
+  public record Head(String id, String name, String defaultVerdict, State state, int rules) {}
 
   /** All rulebases. */
   public List<Head> heads() {
@@ -59,7 +59,7 @@ public class RulebaseStore {
     return new Head(
         row.getString("id"),
         row.getString("name"),
-        row.getString("last_line"),
+        row.getString("default_verdict"),
         state(row),
         row.getInt("rules"));
   }
@@ -149,17 +149,17 @@ public class RulebaseStore {
     return new Contents.Title(
         row.getString("id"),
         row.getString("name"),
-        row.getString("last_line"),
+        row.getString("default_verdict"),
         capacity == null ? null : sql.read(capacity, RatesDoc.class));
   }
 
   /** Makes a new rulebase at revision 0, without a journal. */
   public void create(Sql.Transaction tx, Contents contents) throws SQLException {
     tx.change(
-        "insert into rulebase (id, name, last_line, capacity) values (?, ?, ?, ?::jsonb)",
+        "insert into rulebase (id, name, default_verdict, capacity) values (?, ?, ?, ?::jsonb)",
         contents.id(),
         contents.name(),
-        contents.lastLine(),
+        contents.defaultVerdict(),
         contents.title().capacity() == null ? null : sql.json(contents.title().capacity()));
     for (RecordKind kind : RecordKind.values()) {
       insertAll(tx, contents.id(), kind, contents.records().get(kind));
@@ -200,8 +200,8 @@ public class RulebaseStore {
     if (kind.isEmpty()) {
       Contents.Title title = json.convertValue(change.after(), Contents.Title.class);
       tx.change(
-          "update rulebase set last_line = ?, capacity = ?::jsonb where id = ?",
-          title.lastLine(),
+          "update rulebase set default_verdict = ?, capacity = ?::jsonb where id = ?",
+          title.defaultVerdict(),
           title.capacity() == null ? null : sql.json(title.capacity()),
           rulebase);
       return;
@@ -315,7 +315,7 @@ public class RulebaseStore {
     return changes;
   }
 
-  /** The rulebase itself as a journal has it; older entries have its last line only. */
+  /** The rulebase itself as a journal has it; older entries have its default verdict only. */
   private Contents.Title title(JsonNode doc, Contents.Title now) {
     return doc.isTextual()
         ? new Contents.Title(now.id(), now.name(), doc.asText(), now.capacity())

@@ -507,11 +507,11 @@ class EditingTest extends WithBrowser {
   }
 
   @Test
-  void theLastLineIsChangedOnceItsImpactIsRead() {
+  void theDefaultVerdictIsChangedOnceItsImpactIsRead() {
     Page page = browsing.open("Wanda", "/?rule=br-chat");
     assertThat(row(page, "br-chat")).isVisible();
     keys(page, "End");
-    Locator last = page.locator("[id='row-last line']");
+    Locator last = page.locator("[id='row-default verdict']");
     last.click();
     label(page, "reject").check();
     assertThat(lens(page)).containsText("would get another verdict");

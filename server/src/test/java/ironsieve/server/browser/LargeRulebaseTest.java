@@ -174,7 +174,7 @@ class LargeRulebaseTest extends WithBrowser {
 
   private static void worksByKeyboard(Page page) {
     keys(page, "End");
-    assertThat(page.locator("[id='row-last line']")).isVisible();
+    assertThat(page.locator("[id='row-default verdict']")).isVisible();
     keys(page, "/");
     page.keyboard().type("match:10.20.4.7 verdict:deny");
     Locator shown = page.getByLabel("What is shown");

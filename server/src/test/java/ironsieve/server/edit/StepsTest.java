@@ -74,7 +74,7 @@ class StepsTest {
         "any",
         "deny",
         null,
-        "log",
+        "logged",
         "",
         null);
   }

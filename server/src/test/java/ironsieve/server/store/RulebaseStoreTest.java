@@ -6,6 +6,8 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.node.TextNode;
 import ironsieve.files.Contents;
+import ironsieve.files.Documents.DecryptionRuleDoc;
+import ironsieve.files.Documents.MetadataDoc;
 import ironsieve.files.Documents.NoticeDoc;
 import ironsieve.files.Documents.RatesDoc;
 import ironsieve.files.Documents.RuleDoc;
@@ -24,8 +26,9 @@ class RulebaseStoreTest {
     store.json = StoredJson.exact(new ObjectMapper());
   }
 
-  private static Contents contents(String lastLine, String notice) {
-    Contents contents = Contents.empty(new Contents.Title("t", "T", lastLine, new RatesDoc(1, 2)));
+  private static Contents contents(String defaultVerdict, String notice) {
+    Contents contents =
+        Contents.empty(new Contents.Title("t", "T", defaultVerdict, new RatesDoc(1, 2)));
     contents.put(RecordKind.NOTICE, new NoticeDoc("Think", "ask", notice));
     return contents;
   }
@@ -72,7 +75,7 @@ class RulebaseStoreTest {
             "any",
             "deny",
             null,
-            "log",
+            "logged",
             note,
             null));
     return contents;
@@ -88,9 +91,47 @@ class RulebaseStoreTest {
   }
 
   @Test
-  void aJournalFromBeforeThereWasMoreThanALastLineIsStillUndone() {
+  void aJournalFromBeforeThereWasMoreThanADefaultVerdictIsStillUndone() {
     Contents now = contents("allow", "sure?");
     Change old = new Change("last line", "last line", new TextNode("deny"), new TextNode("allow"));
     assertThat(store.apply(now, List.of(old.reversed()))).isEqualTo(contents("deny", "sure?"));
+  }
+
+  @Test
+  void aJournalInOlderWordsIsStillUndone() throws Exception {
+    Contents now = contents("deny", "x");
+    now.put(
+        RecordKind.RULE,
+        new RuleDoc(
+            "r",
+            "c",
+            BigDecimal.ONE,
+            "a",
+            null,
+            null,
+            null,
+            null,
+            null,
+            "not logged",
+            null,
+            new MetadataDoc("net", null, null)));
+    now.put(
+        RecordKind.DECRYPTION_RULE,
+        new DecryptionRuleDoc("d", BigDecimal.ONE, "leave encrypted", Map.of(), ""));
+    Change[] old =
+        store.json.readValue(
+            """
+            [{"kind": "reading", "id": "d", "before": {"id": "d", "position": 1,
+              "decision": "leave", "fields": {}, "note": ""}},
+             {"kind": "rule", "id": "r", "before": {"id": "r", "chapter": "c", "position": 1,
+              "name": "a", "logging": "quiet", "kept": {"owner": "net"}}}]
+            """,
+            Change[].class);
+    Contents undone = store.apply(now, List.of(old));
+    assertThat(undone.records().get(RecordKind.DECRYPTION_RULE)).isEmpty();
+    assertThat(undone.records().get(RecordKind.RULE)).isEmpty();
+    Contents back = store.apply(now, List.of(old).stream().map(Change::reversed).toList());
+    assertThat(back.rules().get("r").metadata().owner()).isEqualTo("net");
+    assertThat(back.decryption().get("d").decision()).isEqualTo("leave encrypted");
   }
 }

@@ -7,18 +7,18 @@ package ironsieve.model;
  * @param id unique in its rulebase
  * @param match which connections; asks for nothing learned later than the host name, so neither
  *     applications nor usual ports
- * @param decision open or leave sealed
+ * @param decision decrypt, or leave encrypted
  * @param note why; may be empty
  */
-public record ReadingLine(String id, Rule.Match match, Decision decision, String note) {
+public record DecryptionRule(String id, Rule.Match match, Decision decision, String note) {
 
-  /** What a line decides. */
+  /** What a rule decides. */
   public enum Decision {
-    OPEN,
-    LEAVE
+    DECRYPT,
+    LEAVE_ENCRYPTED
   }
 
-  public ReadingLine {
+  public DecryptionRule {
     if (match.field(FieldName.APPLICATIONS).isPresent() || match.ports() == Rule.Ports.USUAL) {
       throw new IllegalArgumentException(
           "a decryption rule cannot ask for applications: content is decrypted before they are known");

@@ -1,36 +1,35 @@
-import type { Parts, ReadingLine } from "../api/client";
+import type { DecryptionRule, Parts } from "../api/client";
 import { FIELDS } from "../editor/fields";
 import type { Session } from "../session/useSession";
 import { PartFrame, PickLine, TextLine } from "./PartFrame";
 
-const BLANK: ReadingLine = { id: "", decision: "open", fields: {}, note: "" };
+const BLANK: DecryptionRule = { id: "", decision: "decrypt", fields: {}, note: "" };
 const DECISIONS: [string, string][] = [
-  ["open", "open it"],
-  ["leave", "leave it encrypted"],
+  ["decrypt", "decrypt it"],
+  ["leave encrypted", "leave it encrypted"],
 ];
-// Content is opened before the application is known.
+// Content is decrypted before the application is known.
 const ASKED = FIELDS.filter((field) => field.key !== "using.applications");
 
-/** Whose sealed content the gateway opens, line by line from the top. */
-export function Reading({ session, parts }: { session: Session; parts: Parts }) {
+/** Whose encrypted content the gateway decrypts, rule by rule from the top. */
+export function Decryption({ session, parts }: { session: Session; parts: Parts }) {
   return (
     <PartFrame
       session={session}
-      kind="reading"
+      kind="decryption rule"
       title="What is decrypted"
       about={
         <p className="mb-1 text-dim text-xs">
-          From the top, the first line that fits decides; what no line fits stays encrypted, and features
-          inside it are not seen. A new line goes above the others.
+          From the top, the first rule that fits decides; what no rule fits stays encrypted, and features
+          inside it are not seen. A new rule goes above the others.
         </p>
       }
-      parts={parts.reading}
+      parts={parts.decryption}
       blank={BLANK}
       named={(line) => line.id ?? ""}
       show={(line) => (
         <>
-          <b>{line.decision === "open" ? "decrypt" : "leave encrypted"}</b>{" "}
-          <span className="text-dim text-xs">{line.id}</span>
+          <b>{line.decision}</b> <span className="text-dim text-xs">{line.id}</span>
           {Object.entries(line.fields ?? {}).map(([key, field]) => (
             <span key={key} className="block text-xs">
               <span className="text-dim">
@@ -53,7 +52,7 @@ export function Reading({ session, parts }: { session: Session; parts: Parts }) 
           />
           <PickLine
             label="does"
-            value={draft.decision ?? "open"}
+            value={draft.decision ?? "decrypt"}
             options={DECISIONS}
             set={(decision) => set({ ...draft, decision })}
           />
@@ -75,7 +74,7 @@ export function Reading({ session, parts }: { session: Session; parts: Parts }) 
   );
 }
 
-type Field = NonNullable<ReadingLine["fields"]>[string];
+type Field = NonNullable<DecryptionRule["fields"]>[string];
 
 type LineProps = { label: string; field?: Field; set: (field: Field | undefined) => void };
 
