@@ -15,6 +15,7 @@ import ironsieve.files.RecordKind;
 import java.math.BigDecimal;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 
 /** Changes between two states of a rulebase, and applying them. */
@@ -130,7 +131,7 @@ class RulebaseStoreTest {
     Contents undone = store.apply(now, List.of(old));
     assertThat(undone.records().get(RecordKind.DECRYPTION_RULE)).isEmpty();
     assertThat(undone.records().get(RecordKind.RULE)).isEmpty();
-    Contents back = store.apply(now, List.of(old).stream().map(Change::reversed).toList());
+    Contents back = store.apply(undone, Stream.of(old).map(Change::reversed).toList());
     assertThat(back.rules().get("r").metadata().owner()).isEqualTo("net");
     assertThat(back.decryption().get("d").decision()).isEqualTo("leave encrypted");
   }
