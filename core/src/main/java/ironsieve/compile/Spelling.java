@@ -12,6 +12,7 @@ import ironsieve.region.Address;
 import ironsieve.region.IndexSet;
 import ironsieve.region.Range;
 import ironsieve.region.RangeSet;
+import ironsieve.text.NetworkText;
 import ironsieve.text.ValueText;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -109,7 +110,7 @@ public final class Spelling {
         for (int other = 0; other < zones.size(); other++) {
           alone &= other == z || !meets(behind.get(other), run);
         }
-        String text = ValueText.print(run);
+        String text = NetworkText.print(run);
         pieces.add(
             new Piece(
                 alone ? text : text + " behind " + zones.get(z).name(), places.inside(z, run)));

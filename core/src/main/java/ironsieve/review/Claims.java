@@ -260,4 +260,9 @@ final class Claims {
   Witness witness(Box box) {
     return witness(space().example(box));
   }
+
+  /** How much there is in some disjoint boxes. */
+  double weight(List<Box> boxes) {
+    return boxes.stream().mapToDouble(box -> box.weight(space().weights())).sum();
+  }
 }

@@ -33,7 +33,7 @@ final class LockOut {
   private final Claims claims;
   private final Space space;
   private int blamed = -1;
-  private String sentence = "";
+  private Message said = Message.text("");
   private Box witness;
 
   LockOut(Claims claims) {
@@ -50,21 +50,15 @@ final class LockOut {
     IndexSet identified = space.whole(person).minus(space.unidentified());
     Optional<Candidate> byIdentity = passing(administration, identified);
     if (byIdentity.isPresent()) {
-      blame(
-          byIdentity.get(),
-          "Reaching the gateway for administration hangs on identities alone: when they are not"
-              + " known, nobody gets in.");
+      blame(byIdentity.get(), Sentences.administeredByIdentityOnly());
     } else {
-      stopping(administration)
-          .ifPresent(
-              part ->
-                  blame(part, "No rule lets anybody inside reach the gateway to administer it."));
+      stopping(administration).ifPresent(part -> blame(part, Sentences.administeredByNobody()));
     }
   }
 
-  private void blame(Candidate part, String why) {
+  private void blame(Candidate part, Message why) {
     blamed = part.owner();
-    sentence = why;
+    said = why;
     witness = part.box();
   }
 
@@ -128,7 +122,7 @@ final class LockOut {
             Kind.LOCK_OUT,
             Severity.WARNING,
             claims.id(blamed),
-            Message.text(sentence),
+            said,
             List.of(evidence),
             List.of()));
   }

@@ -213,22 +213,9 @@ final class Needs {
             Kind.NEEDS_UNMET,
             Severity.WARNING,
             claims.id(rule),
-            Message.text(sentence(lacking)),
+            Sentences.needsUnmet(lacking),
             evidence,
             List.of(FieldName.APPLICATIONS)));
-  }
-
-  private static String sentence(Map<String, Set<String>> lacking) {
-    List<String> said = new ArrayList<>();
-    lacking.forEach(
-        (needed, by) -> {
-          List<String> some = by.stream().limit(4).toList();
-          String more = by.size() > 4 ? " and " + (by.size() - 4) + " more" : "";
-          String verb = by.size() > 1 ? " need " : " needs ";
-          said.add(String.join(", ", some) + more + verb + needed);
-        });
-    return String.join("; ", said)
-        + ", which is not let through for all the people and places this rule is for.";
   }
 
   /** The applications in a box that need another. */

@@ -6,7 +6,6 @@ import ironsieve.model.Outcome;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.UsageSheet;
-import ironsieve.text.RateText;
 import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.Map;
@@ -19,7 +18,7 @@ import java.util.Set;
  */
 final class Overpromised {
 
-  private final Map<String, String> sentences = new HashMap<>();
+  private final Map<String, Message> sentences = new HashMap<>();
 
   Overpromised(Rulebase rulebase) {
     Rates capacity = rulebase.parts().capacity();
@@ -47,17 +46,7 @@ final class Overpromised {
         }
       }
       if (sum.exceeds(capacity) && !before.exceeds(capacity)) {
-        sentences.put(
-            rule.id(),
-            "With this rule, lanes guarantee "
-                + RateText.print(sum.up())
-                + " up and "
-                + RateText.print(sum.down())
-                + " down; the link carries "
-                + limit(capacity.up())
-                + " up and "
-                + limit(capacity.down())
-                + " down.");
+        sentences.put(rule.id(), Sentences.overpromised(sum, capacity));
       }
     }
   }
@@ -82,12 +71,7 @@ final class Overpromised {
   }
 
   /** By id the rules with which more is promised than there is, each with a sentence. */
-  Map<String, String> sentences() {
+  Map<String, Message> sentences() {
     return sentences;
-  }
-
-  /** What the link carries one way; where nothing is said, nothing is held against it. */
-  private static String limit(long kbits) {
-    return kbits == 0 ? "no known limit" : RateText.print(kbits);
   }
 }

@@ -58,25 +58,14 @@ public record Placement(Side side, String rule, Message why) {
       return first > place
           ? Optional.empty()
           : Optional.of(
-              placed(Side.ABOVE, claims.id(first), ": below it, this rule would never match."));
+              new Placement(Side.ABOVE, claims.id(first), Sentences.betterAbove(claims.id(first))));
     }
     Optional<Integer> last =
         inside.isEmpty() || !passes ? Optional.empty() : Optional.of(inside.get(inside.size() - 1));
     return last.filter(other -> other > place)
         .map(
             other ->
-                placed(
-                    Side.BELOW,
-                    claims.id(other),
-                    ": above it, this rule would take all that one is for."));
-  }
-
-  private static Placement placed(Side side, String other, String why) {
-    return new Placement(
-        side,
-        other,
-        Message.text(side == Side.ABOVE ? "Better above " : "Better below ")
-            .andRules(List.of(other))
-            .and(why));
+                new Placement(
+                    Side.BELOW, claims.id(other), Sentences.betterBelow(claims.id(other))));
   }
 }

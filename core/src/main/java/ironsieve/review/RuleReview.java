@@ -69,7 +69,7 @@ final class RuleReview {
         sayEmpty();
       }
     } else if (!measure.isSure()) {
-      say(Kind.UNDETERMINED, Severity.NOTE, undetermined("whether it ever matches"));
+      say(Kind.UNDETERMINED, Severity.NOTE, Sentences.undetermined("whether it ever matches"));
     } else if (measure.leftPoint().isEmpty()) {
       sayCovered();
     } else {
@@ -78,7 +78,7 @@ final class RuleReview {
         say(
             Kind.UNDETERMINED,
             Severity.NOTE,
-            undetermined(
+            Sentences.undetermined(
                 "whether ",
                 ids(perhapsInside),
                 perhapsInside.size() == 1 ? " lies wholly inside it" : " lie wholly inside it"));
@@ -116,7 +116,7 @@ final class RuleReview {
             Kind.EMPTY,
             Severity.ERROR,
             claims.id(rule),
-            Message.text("This rule " + words.clash(claims.rules().get(rule).rule(), clash) + "."),
+            Sentences.empty(words.clash(claims.rules().get(rule).rule(), clash)),
             List.of(),
             clash));
   }
@@ -136,18 +136,15 @@ final class RuleReview {
       say(
           Kind.UNDETERMINED,
           Severity.NOTE,
-          undetermined("whether the rules above it that decide the same would do alone"));
+          Sentences.undetermined("whether the rules above it that decide the same would do alone"));
     }
     if (measure.findTakers()) {
       List<Question> byTakers = List.of(measure.coveredBy(measure.takers()::containsKey));
       Cover cover = smallest(byTakers, measure.takers().keySet());
-      String together = cover.rules().size() > 1 ? " together match" : " matches";
       say(
           Kind.SHADOWED,
           Severity.ERROR,
-          Message.text("This rule never matches: ")
-              .andRules(ids(cover.rules()))
-              .and(together + " all of its connections first" + proven(cover) + "."),
+          Sentences.shadowedBy(ids(cover.rules()), cover.isSmallest()),
           cover.rules());
     } else {
       // The exact descent proved it covered with less work than the search needs to name a small
@@ -155,8 +152,7 @@ final class RuleReview {
       say(
           Kind.SHADOWED,
           Severity.ERROR,
-          Message.text(
-              "This rule never matches: the rules above it match all of its connections first."),
+          Sentences.shadowed(),
           List.copyOf(measure.takers().keySet()));
     }
   }
@@ -169,9 +165,7 @@ final class RuleReview {
       say(
           Kind.REDUNDANT,
           Severity.WARNING,
-          Message.text("All connections of this rule already get the same verdict from ")
-              .andRules(ids(cover.rules()))
-              .and(proven(cover) + "."),
+          Sentences.redundantAbove(ids(cover.rules()), cover.isSmallest()),
           cover.rules());
       return;
     }
@@ -180,20 +174,8 @@ final class RuleReview {
     say(
         Kind.REDUNDANT,
         Severity.WARNING,
-        Message.text("Without this rule nothing would change: ")
-            .andRules(ids(cover.rules()))
-            .and(
-                (cover.rules().size() > 1 ? " are" : " is")
-                    + " about all of it too and decide"
-                    + (cover.rules().size() > 1 ? "" : "s")
-                    + " the same; what takes it first is ")
-            .andRules(ids(measure.takers().keySet()))
-            .and("."),
+        Sentences.redundantBehind(ids(cover.rules()), ids(measure.takers().keySet())),
         List.copyOf(measure.takers().keySet()));
-  }
-
-  private static String proven(Cover cover) {
-    return cover.isSmallest() ? "" : " (not proven to be the fewest rules)";
   }
 
   private Cover smallest(List<Question> questions, Set<Integer> known) {
@@ -232,18 +214,13 @@ final class RuleReview {
     say(
         Kind.PARTLY_SHADOWED,
         normal ? Severity.QUIET : Severity.WARNING,
-        Message.share(share, " of what this rule matches gets another verdict from rules above: ")
-            .andRules(ids(otherwise))
-            .and("."),
+        Sentences.partlyShadowed(share, ids(otherwise)),
         named);
     if (!exceptions.isEmpty()) {
       say(
           Kind.EXCEPTION,
           Severity.QUIET,
-          Message.text("Above it, ")
-              .andRules(ids(exceptions))
-              .and(exceptions.size() == 1 ? " is an exception" : " are exceptions")
-              .and(" from this rule."),
+          Sentences.exceptions(ids(exceptions)),
           List.copyOf(exceptions));
     }
   }
@@ -270,7 +247,8 @@ final class RuleReview {
         say(
             Kind.UNDETERMINED,
             Severity.NOTE,
-            undetermined("whether ", List.of(claims.id(other)), " is an exception from it"));
+            Sentences.undetermined(
+                "whether ", List.of(claims.id(other)), " is an exception from it"));
       }
     }
   }
@@ -304,7 +282,7 @@ final class RuleReview {
       say(
           Kind.UNDETERMINED,
           Severity.NOTE,
-          undetermined("whether rules above give part of it another verdict"));
+          Sentences.undetermined("whether rules above give part of it another verdict"));
     }
     return Optional.empty();
   }
@@ -332,14 +310,11 @@ final class RuleReview {
       return;
     }
     List<Integer> named = below.get().stream().filter(r -> r >= 0).toList();
-    Message start = Message.text("Removing this rule would change no verdict: below it, ");
-    Message what =
-        named.isEmpty()
-            ? start.and("the default verdict")
-            : start
-                .andRules(ids(named))
-                .and(below.get().contains(-1) ? " and the default verdict" : "");
-    say(Kind.REDUNDANT, Severity.NOTE, what.and(" would decide the same."), named);
+    say(
+        Kind.REDUNDANT,
+        Severity.NOTE,
+        Sentences.redundantBelow(ids(named), below.get().contains(-1)),
+        named);
   }
 
   /**
@@ -393,7 +368,7 @@ final class RuleReview {
         say(
             Kind.UNDETERMINED,
             Severity.NOTE,
-            undetermined("whether what lies below decides the same"));
+            Sentences.undetermined("whether what lies below decides the same"));
         return Optional.empty();
       }
     }
@@ -408,17 +383,6 @@ final class RuleReview {
 
   private List<String> ids(Collection<Integer> rules) {
     return rules.stream().map(claims::id).toList();
-  }
-
-  /** That something could not be found out within the budget. */
-  static Message undetermined(String what) {
-    return undetermined(what, List.of(), "");
-  }
-
-  private static Message undetermined(String what, List<String> rules, String more) {
-    Message start = Message.text("Undetermined: " + what);
-    return (rules.isEmpty() ? start : start.andRules(rules))
-        .and(more + " took more work than the review's budget.");
   }
 
   private void say(Kind kind, Severity severity, Message said) {

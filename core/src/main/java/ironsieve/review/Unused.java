@@ -6,7 +6,6 @@ import ironsieve.review.Finding.Kind;
 import ironsieve.review.Finding.Severity;
 import java.util.BitSet;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 
 /** Rules that something can reach, but that nothing on the tapes fell on. */
@@ -57,15 +56,7 @@ final class Unused {
   }
 
   private static Message said(Hits hits, Hits.Period period) {
-    String sentence =
-        String.format(
-            Locale.ROOT,
-            "Nothing was caught by this rule in %d %s of recorded traffic (%,d connections, %s to %s).",
-            period.days(),
-            period.days() == 1 ? "day" : "days",
-            hits.times(),
-            period.from().toLocalDate(),
-            period.to().toLocalDate());
-    return Message.text(sentence);
+    return Sentences.unused(
+        period.days(), hits.times(), period.from().toLocalDate(), period.to().toLocalDate());
   }
 }

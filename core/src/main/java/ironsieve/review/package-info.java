@@ -2,5 +2,12 @@
  * In: a compiled rulebase. Out: what is wrong or worth knowing in it, as findings with witnesses,
  * and each rule's residue. May import {@code compile}, {@code model}, {@code region} and {@code
  * text}.
+ *
+ * <pre>
+ * CompiledRulebase ─▶ Claims ─▶ RuleMeasure (what reaches the rule, what is left) ─▶ RuleReview ─▶ findings
+ *                                    └─▶ PolicyChecks: OrderMatters · BlindFeature · LeaksFirst · Needs · …
+ * findings ─▶ Sentences, Explanations (English) · Remedies ─▶ Edit ─▶ Placement
+ * edit ─▶ AffectedRules ─▶ Reviewer reviews only those again
+ * </pre>
  */
 package ironsieve.review;

@@ -4,16 +4,11 @@ import ironsieve.model.Connection.ApplicationUse;
 import ironsieve.model.Connection.Device;
 import ironsieve.model.Field;
 import ironsieve.model.Posture;
-import ironsieve.model.Service;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
-import ironsieve.region.Address;
-import ironsieve.region.Range;
 import java.util.Arrays;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
-import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 
 /**
@@ -38,8 +33,6 @@ import java.util.stream.Collectors;
  * </ul>
  */
 public final class ValueText {
-
-  private static final Pattern NUMBER = Pattern.compile("\\d{1,5}");
 
   /** The longest value; conditions on applications are the longest there are. */
   private static final int MOST_LETTERS = 1_000;
@@ -92,7 +85,7 @@ public final class ValueText {
       case PERSON -> person(text);
       case DEVICE -> device(text);
       case SITE -> site(text);
-      case SERVICE -> service(text);
+      case SERVICE -> ServiceText.parse(text);
       case APPLICATION -> application(text);
       case TIME -> TimeText.parse(text);
     };
@@ -117,54 +110,7 @@ public final class ValueText {
     if (text.startsWith(LIST)) {
       return new Value.ListName(rest(text, LIST));
     }
-    try {
-      int slash = text.indexOf('/');
-      int dash = text.indexOf('-');
-      if (slash >= 0) {
-        return prefix(text, Address.parse(text.substring(0, slash)), text.substring(slash + 1));
-      }
-      Address low = Address.parse(dash < 0 ? text : text.substring(0, dash).trim());
-      Address high = dash < 0 ? low : Address.parse(text.substring(dash + 1).trim());
-      if (low.version() != high.version() || low.compareTo(high) > 0) {
-        throw new TextException(0, "\"" + text + "\": a range goes upwards within one IP version");
-      }
-      return new Value.Network(new Range<>(low, high));
-    } catch (TextException e) {
-      throw e;
-    } catch (IllegalArgumentException e) {
-      throw new TextException(
-          0,
-          e.getMessage() + "; a network is such as 10.20.0.7, 10.20.0.0/16 or 10.20.0.1-10.20.0.9");
-    }
-  }
-
-  private static Value prefix(String text, Address address, String length) {
-    int bits = number(length, 0, address.bits(), text);
-    if (!address.lowest(bits).equals(address)) {
-      throw new TextException(
-          0,
-          "\""
-              + text
-              + "\" has bits set behind its prefix; "
-              + address.lowest(bits)
-              + "/"
-              + bits
-              + " is the network, "
-              + address
-              + " the host");
-    }
-    return new Value.Network(new Range<>(address, address.highest(bits)));
-  }
-
-  private static int number(String digits, int low, int high, String text) {
-    if (NUMBER.matcher(digits).matches()) {
-      int number = Integer.parseInt(digits);
-      if (low <= number && number <= high) {
-        return number;
-      }
-    }
-    throw new TextException(
-        0, "\"" + text + "\": \"" + digits + "\" is not a number from " + low + " to " + high);
+    return NetworkText.parse(text);
   }
 
   private static Value person(String text) {
@@ -215,52 +161,6 @@ public final class ValueText {
                     0, "\"" + text + "\": a posture is healthy, unhealthy or unknown"));
   }
 
-  private static Value service(String text) {
-    String lower = text.toLowerCase(Locale.ROOT);
-    int slash = lower.indexOf('/');
-    String name = slash < 0 ? lower : lower.substring(0, slash);
-    String detail = slash < 0 ? "" : lower.substring(slash + 1);
-    if (name.equals("ip")) {
-      int protocol = number(detail, 0, 255, text);
-      return range(protocol, 0, Service.lastDetail(protocol));
-    }
-    Integer protocol = Service.PROTOCOLS.get(name);
-    if (protocol == null) {
-      throw new TextException(
-          0, "\"" + text + "\" is not a service, such as tcp/443, udp/5000-5100, icmp/8 or ip/47");
-    }
-    if (slash < 0) {
-      return range(protocol, 0, Service.lastDetail(protocol));
-    }
-    return protocol == Service.ICMP || protocol == Service.ICMPV6
-        ? icmp(protocol, detail, text)
-        : ports(protocol, detail, text);
-  }
-
-  private static Value icmp(int protocol, String detail, String text) {
-    int dot = detail.indexOf('.');
-    int type = number(dot < 0 ? detail : detail.substring(0, dot), 0, 255, text);
-    if (dot < 0) {
-      return range(protocol, type << 8, type << 8 | 255);
-    }
-    int code = number(detail.substring(dot + 1), 0, 255, text);
-    return range(protocol, type << 8 | code, type << 8 | code);
-  }
-
-  private static Value ports(int protocol, String detail, String text) {
-    int dash = detail.indexOf('-');
-    int low = number(dash < 0 ? detail : detail.substring(0, dash), 0, 65535, text);
-    int high = dash < 0 ? low : number(detail.substring(dash + 1), 0, 65535, text);
-    if (low > high) {
-      throw new TextException(0, "\"" + text + "\": ports go upwards");
-    }
-    return range(protocol, low, high);
-  }
-
-  private static Value range(int protocol, int low, int high) {
-    return new Value.ServiceRange(new Service(protocol, low), new Service(protocol, high));
-  }
-
   private static Value application(String text) {
     if (text.startsWith(FAMILY)) {
       return new Value.FamilyName(rest(text, FAMILY));
@@ -289,7 +189,7 @@ public final class ValueText {
       return zone.name();
     }
     if (value instanceof Value.Network network) {
-      return print(network.range());
+      return NetworkText.print(network.range());
     }
     if (value instanceof Value.HostObject host) {
       return HOST + host.name();
@@ -301,7 +201,7 @@ public final class ValueText {
       return LIST + list.name();
     }
     if (value instanceof Value.ServiceRange service) {
-      return print(service);
+      return ServiceText.print(service);
     }
     if (value instanceof Value.TimeSpan time) {
       return TimeText.print(time);
@@ -369,41 +269,6 @@ public final class ValueText {
       return FilterText.print(filter);
     }
     return "unidentified";
-  }
-
-  /** A range as a host, a prefix where it is one, otherwise both ends. */
-  public static String print(Range<Address> range) {
-    if (range.low().equals(range.high())) {
-      return range.low().toString();
-    }
-    for (int bits = 0; bits <= range.low().bits(); bits++) {
-      if (range.low().lowest(bits).equals(range.low())
-          && range.low().highest(bits).equals(range.high())) {
-        return range.low() + "/" + bits;
-      }
-    }
-    return range.low() + "-" + range.high();
-  }
-
-  private static String print(Value.ServiceRange range) {
-    int protocol = range.low().protocol();
-    int low = range.low().detail();
-    int high = range.high().detail();
-    Optional<String> name =
-        Service.PROTOCOLS.entrySet().stream()
-            .filter(entry -> entry.getValue() == protocol)
-            .map(Map.Entry::getKey)
-            .findFirst();
-    if (name.isEmpty()) {
-      return "ip/" + protocol;
-    }
-    if (low == 0 && high == Service.lastDetail(protocol)) {
-      return name.get();
-    }
-    if (protocol == Service.ICMP || protocol == Service.ICMPV6) {
-      return name.get() + "/" + (low >> 8) + (low == high ? "." + (low & 255) : "");
-    }
-    return name.get() + "/" + low + (low == high ? "" : "-" + high);
   }
 
   /** A device as it stands in a probe. */

@@ -1,5 +1,11 @@
 /**
  * The readable forms: of values, fields, times, rules and probes. In: text. Out: the nouns of
  * {@code model}, and back. May import {@code model} and {@code region}.
+ *
+ * <pre>
+ * file ─▶ SourceText ─▶ FileItems ─▶ RulebaseReader, PartsReader ─▶ Rulebase ─▶ RulebaseWriter ─▶ file
+ * value ─▶ ValueText ─▶ NetworkText · ServiceText · TimeText · FilterText · HostText
+ * probe ─▶ ProbeReader ─▶ ProbeFiller ─▶ connection;  sentence ─▶ QuickRule ─▶ rule
+ * </pre>
  */
 package ironsieve.text;

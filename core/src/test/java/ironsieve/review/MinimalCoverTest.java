@@ -53,7 +53,7 @@ class MinimalCoverTest {
     assertThat(named(redundant)).containsExactly("r1");
     assertThat(redundant.said().with(id -> Integer.parseInt(id.substring(1))))
         .isEqualTo(
-            "Without this rule nothing would change: rule 2 is about all of it too and decides the"
+            "Without this rule nothing would change: rule 2 matches all of it too and decides the"
                 + " same; what takes it first is rule 1.");
   }
 }

@@ -7,6 +7,7 @@ import ironsieve.model.Directory;
 import ironsieve.model.Environment;
 import ironsieve.model.ValueKind;
 import ironsieve.model.Zone;
+import ironsieve.text.NetworkText;
 import ironsieve.text.TextException;
 import ironsieve.text.ValueText;
 import java.util.ArrayList;
@@ -275,7 +276,7 @@ final class ValueCatalogue {
   private static List<String> networks(Zone zone) {
     return zone.networks().isEmpty()
         ? List.of("everything behind no other zone")
-        : zone.networks().stream().map(ValueText::print).toList();
+        : zone.networks().stream().map(NetworkText::print).toList();
   }
 
   private static List<String> lines(String note, List<String> values) {

@@ -1,0 +1,141 @@
+package ironsieve.review;
+
+import ironsieve.compile.Dimension;
+import ironsieve.compile.Space;
+import ironsieve.model.FieldName;
+import ironsieve.model.Rule;
+import ironsieve.model.UsageSheet;
+import ironsieve.model.Verdict;
+import ironsieve.model.Zone;
+import ironsieve.region.IndexSet;
+import ironsieve.review.CoverSearch.Candidate;
+import ironsieve.review.Finding.Evidence;
+import ironsieve.review.Finding.Kind;
+import ironsieve.review.Finding.Severity;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Stream;
+
+/** Whether a rule lets through more than it need: outside unguarded or unlogged, or very wide. */
+final class OpenOutside {
+
+  private final Claims claims;
+  private final Space space;
+  private final IndexSet outside;
+
+  OpenOutside(Claims claims) {
+    this.claims = claims;
+    this.space = claims.space();
+    outside = space.placesOn(Zone.Side.OUTSIDE);
+  }
+
+  /** What there is to say of a rule that something reaches. */
+  void check(RuleMeasure measure, List<Finding> found) {
+    unguarded(measure).ifPresent(found::add);
+    unlogged(measure).ifPresent(found::add);
+    tooWide(measure).ifPresent(found::add);
+  }
+
+  /** A part of what reaches a rule that is let through to (or from) an outside zone. */
+  private Optional<Candidate> letOutside(RuleMeasure measure, Dimension... ends) {
+    for (Dimension end : ends) {
+      Optional<Candidate> part =
+          measure.reachingIn(space.everything().with(end.ordinal(), outside));
+      if (part.isPresent()) {
+        return part;
+      }
+    }
+    return Optional.empty();
+  }
+
+  private Optional<Finding> unguarded(RuleMeasure measure) {
+    Rule rule = rule(measure);
+    if (Needs.namesApplications(rule) || sheet(rule).map(OpenOutside::guards).orElse(false)) {
+      return Optional.empty();
+    }
+    return letOutside(measure, Dimension.TO)
+        .map(part -> finding(Kind.UNGUARDED, Severity.NOTE, measure, Sentences.unguarded(), part));
+  }
+
+  private Rule rule(RuleMeasure measure) {
+    return claims.rules().get(measure.rule()).rule();
+  }
+
+  private Finding finding(
+      Kind kind, Severity severity, RuleMeasure measure, Message said, Candidate witnessed) {
+    Evidence evidence = new Evidence("", "", claims.witness(witnessed.box()));
+    return new Finding(
+        kind, severity, claims.id(measure.rule()), said, List.of(evidence), List.of());
+  }
+
+  private Optional<UsageSheet> sheet(Rule rule) {
+    return rule.then().sheet().flatMap(claims.compiled().names()::sheet);
+  }
+
+  /** Whether a sheet stops anything, or asks before it goes on. */
+  private static boolean guards(UsageSheet sheet) {
+    return Stream.concat(
+            Stream.of(sheet.otherwise()), sheet.lines().stream().map(UsageSheet.Line::outcome))
+        .anyMatch(outcome -> outcome.verdict() != Verdict.ALLOW);
+  }
+
+  private Optional<Finding> unlogged(RuleMeasure measure) {
+    if (rule(measure).then().logging() == Rule.Logging.LOGGED) {
+      return Optional.empty();
+    }
+    return letOutside(measure, Dimension.TO, Dimension.FROM)
+        .map(part -> finding(Kind.UNLOGGED, Severity.QUIET, measure, Sentences.unlogged(), part));
+  }
+
+  private Optional<Finding> tooWide(RuleMeasure measure) {
+    Rule rule = rule(measure);
+    if (!rule.then().verdict().passes()) {
+      return Optional.empty();
+    }
+    List<String> open = open(rule);
+    if (open.size() < 2) {
+      return Optional.empty();
+    }
+    List<Candidate> passing =
+        claims.parts(measure.rule()).stream()
+            .filter(part -> part.outcome().verdict().passes())
+            .toList();
+    double share =
+        claims.weight(passing.stream().map(Candidate::box).toList()) / claims.weight(space.ahead());
+    List<Candidate> reaching = measure.reaching();
+    Candidate witnessed =
+        reaching.stream()
+            .filter(part -> part.outcome().verdict().passes())
+            .findFirst()
+            .orElse(reaching.get(0));
+    return Optional.of(
+        finding(
+            Kind.TOO_WIDE,
+            Severity.WARNING,
+            measure,
+            Sentences.tooWide(open, Share.exact(share)),
+            witnessed));
+  }
+
+  /** Which of source, destination and use a rule says nothing of. */
+  private List<String> open(Rule rule) {
+    Rule.Match match = rule.match();
+    List<String> open = new ArrayList<>();
+    if (isOpen(match, FieldName.FROM_ZONES, FieldName.FROM_NETWORKS, FieldName.PEOPLE)) {
+      open.add("source");
+    }
+    if (isOpen(match, FieldName.TO_ZONES, FieldName.TO_NETWORKS, FieldName.TO_SITES)) {
+      open.add("destination");
+    }
+    boolean ofSheet = sheet(rule).map(laid -> laid.otherwise().verdict().passes()).orElse(true);
+    if (ofSheet && isOpen(match, FieldName.SERVICES, FieldName.APPLICATIONS)) {
+      open.add("use");
+    }
+    return open;
+  }
+
+  private static boolean isOpen(Rule.Match match, FieldName... fields) {
+    return Stream.of(fields).noneMatch(field -> match.field(field).isPresent());
+  }
+}

@@ -1,0 +1,260 @@
+package ironsieve.review;
+
+import ironsieve.model.Lane;
+import ironsieve.text.RateText;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Set;
+
+/**
+ * Everything the review says of a rule, one method a sentence: what the algorithms found goes in as
+ * data, and plain English comes out. What a finding means beyond its sentence is said by {@link
+ * Explanations}.
+ */
+final class Sentences {
+
+  private static final int MOST_APPLICATIONS = 4;
+
+  private Sentences() {}
+
+  /**
+   * That a rule can match nothing.
+   *
+   * @param why such as {@code can match nothing: …}
+   */
+  static Message empty(String why) {
+    return Message.text("This rule " + why + ".");
+  }
+
+  /** That some rules match all connections of a rule first. */
+  static Message shadowedBy(List<String> rules, boolean isFewest) {
+    return Message.text("This rule never matches: ")
+        .andRules(rules)
+        .and(rules.size() > 1 ? " together match" : " matches")
+        .and(" all of its connections first" + proven(isFewest) + ".");
+  }
+
+  /** The same where the rules could not be named. */
+  static Message shadowed() {
+    return Message.text(
+        "This rule never matches: the rules above it match all of its connections first.");
+  }
+
+  /** That rules above decide the same of all that a rule matches. */
+  static Message redundantAbove(List<String> rules, boolean isFewest) {
+    return Message.text("All connections of this rule already get the same verdict from ")
+        .andRules(rules)
+        .and(proven(isFewest) + ".");
+  }
+
+  /** The same where those rules stand below others that catch some of it first. */
+  static Message redundantBehind(List<String> alike, List<String> takers) {
+    boolean several = alike.size() > 1;
+    return Message.text("Without this rule nothing would change: ")
+        .andRules(alike)
+        .and(several ? " match all of it too and decide" : " matches all of it too and decides")
+        .and(" the same; what takes it first is ")
+        .andRules(takers)
+        .and(".");
+  }
+
+  /** That what comes below would decide the same. */
+  static Message redundantBelow(List<String> rules, boolean andDefault) {
+    Message start = Message.text("Removing this rule would change no verdict: below it, ");
+    Message what =
+        rules.isEmpty()
+            ? start.and("the default verdict")
+            : start.andRules(rules).and(andDefault ? " and the default verdict" : "");
+    return what.and(" would decide the same.");
+  }
+
+  private static String proven(boolean isFewest) {
+    return isFewest ? "" : " (not proven to be the fewest rules)";
+  }
+
+  /** That rules above give a part of what a rule matches another verdict. */
+  static Message partlyShadowed(Share share, List<String> rules) {
+    return Message.share(
+            share, " of what this rule matches gets another verdict from rules above: ")
+        .andRules(rules)
+        .and(".");
+  }
+
+  /** That rules above are exceptions from a rule. */
+  static Message exceptions(List<String> rules) {
+    return Message.text("Above it, ")
+        .andRules(rules)
+        .and(rules.size() == 1 ? " is an exception" : " are exceptions")
+        .and(" from this rule.");
+  }
+
+  /**
+   * That something could not be found out within the budget.
+   *
+   * @param what such as {@code whether its order to all rules above it matters}
+   */
+  static Message undetermined(String what) {
+    return undetermined(what, List.of(), "");
+  }
+
+  /** The same about some rules: what, the rules, and how the sentence goes on. */
+  static Message undetermined(String what, List<String> rules, String more) {
+    Message start = Message.text("Undetermined: " + what);
+    return (rules.isEmpty() ? start : start.andRules(rules))
+        .and(more + " took more work than the review's budget.");
+  }
+
+  /** That a rule and some above it cross and disagree. */
+  static Message orderMatters(List<String> above) {
+    return Message.text("This rule and ")
+        .andRules(above)
+        .and(
+            " above overlap and give another verdict, and neither holds the other: their order"
+                + " matters.");
+  }
+
+  /** That a rule never sees the features it tells apart. */
+  static Message blind() {
+    return Message.text(
+        "This rule tells features apart whose content is encrypted, and no decryption rule decrypts"
+            + " it there: it never sees what it is to match.");
+  }
+
+  /** That a rule does not see a part of the features it tells apart. */
+  static Message partlyBlind(Share share) {
+    return Message.share(
+        share,
+        " of what this rule matches stays encrypted: there it cannot tell features apart and passes"
+            + " them by.");
+  }
+
+  /** That something passes before a blocking rule can decide. */
+  static Message leaksFirst() {
+    return Message.text(
+        "Before this rule can stop them, connections are let through until enough of them is"
+            + " known.");
+  }
+
+  /** That anything is let through to an outside zone. */
+  static Message unguarded() {
+    return Message.text(
+        "This rule lets through to an outside zone whatever the application, and no usage sheet"
+            + " under it stops anything.");
+  }
+
+  /** That what crosses an outside zone is not logged. */
+  static Message unlogged() {
+    return Message.text(
+        "This rule lets through to or from an outside zone, and leaves no trace of it.");
+  }
+
+  /** That a rule leaves at least two of source, destination and use open. */
+  static Message tooWide(List<String> open, Share share) {
+    int last = open.size() - 1;
+    return Message.text(
+        "This rule leaves "
+            + String.join(", ", open.subList(0, last))
+            + " and "
+            + open.get(last)
+            + " open: it lets through "
+            + Words.percent(share)
+            + " of all there can be.");
+  }
+
+  /** That the day of a rule's next look has passed; the owner may be empty. */
+  static Message overdue(String owner, LocalDate day) {
+    String who = owner.isEmpty() ? "" : " by " + owner;
+    return Message.text("This rule was to be looked at again" + who + " by " + day + ".");
+  }
+
+  /** That a rule has no note. */
+  static Message unnoted() {
+    return Message.text("Nobody wrote down why this rule is there.");
+  }
+
+  /**
+   * That applications need others that are not let through.
+   *
+   * @param lacking what is needed, each with the applications that need it
+   */
+  static Message needsUnmet(Map<String, Set<String>> lacking) {
+    List<String> said = new ArrayList<>();
+    lacking.forEach(
+        (needed, by) -> {
+          List<String> some = by.stream().limit(MOST_APPLICATIONS).toList();
+          int others = by.size() - some.size();
+          String more = others > 0 ? " and " + others + " more" : "";
+          said.add(
+              String.join(", ", some) + more + (by.size() > 1 ? " need " : " needs ") + needed);
+        });
+    return Message.text(
+        String.join("; ", said)
+            + ", which is not let through for all the people and places this rule is for.");
+  }
+
+  /** That the gateway can be administered by known people only. */
+  static Message administeredByIdentityOnly() {
+    return Message.text(
+        "Reaching the gateway for administration hangs on identities alone: when they are not"
+            + " known, nobody gets in.");
+  }
+
+  /** That nobody can administer the gateway. */
+  static Message administeredByNobody() {
+    return Message.text("No rule lets anybody inside reach the gateway to administer it.");
+  }
+
+  /**
+   * That nothing on the tapes was caught.
+   *
+   * @param days of recorded traffic
+   * @param connections how many were recorded
+   */
+  static Message unused(long days, long connections, LocalDate from, LocalDate to) {
+    return Message.text(
+        String.format(
+            Locale.ROOT,
+            "Nothing was caught by this rule in %d %s of recorded traffic (%,d connections, %s to %s).",
+            days,
+            days == 1 ? "day" : "days",
+            connections,
+            from,
+            to));
+  }
+
+  /** That with a rule lanes guarantee more than the link carries. */
+  static Message overpromised(Lane.Rates sum, Lane.Rates capacity) {
+    return Message.text(
+        "With this rule, lanes guarantee "
+            + RateText.print(sum.up())
+            + " up and "
+            + RateText.print(sum.down())
+            + " down; the link carries "
+            + limit(capacity.up())
+            + " up and "
+            + limit(capacity.down())
+            + " down.");
+  }
+
+  /** What the link carries one way; where nothing is said, nothing is held against it. */
+  private static String limit(long kbits) {
+    return kbits == 0 ? "no known limit" : RateText.print(kbits);
+  }
+
+  /** That a new rule would never match where it is to stand. */
+  static Message betterAbove(String rule) {
+    return Message.text("Better above ")
+        .andRules(List.of(rule))
+        .and(": below it, this rule would never match.");
+  }
+
+  /** That a new rule would take all that another is for. */
+  static Message betterBelow(String rule) {
+    return Message.text("Better below ")
+        .andRules(List.of(rule))
+        .and(": above it, this rule would take all that one is for.");
+  }
+}
