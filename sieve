@@ -271,7 +271,7 @@ CLI="$ROOT/cli/target"
 build_cli() {
   [ -d "$CLI/lib" ] && [ -z "$(find "$ROOT/core/src/main" "$ROOT/files/src/main" "$ROOT/cli/src/main" "$ROOT"/{core,files,cli}/pom.xml -newer "$CLI/lib" -type f -print -quit)" ] && return 0
   say "Building …" >&2
-  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -pl core,files,cli package) >"$STATE/build-cli.log" 2>&1 ||
+  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -Dmdep.analyze.skip=true -pl core,files,cli package) >"$STATE/build-cli.log" 2>&1 ||
     fail "the build failed; see $STATE/build-cli.log."
   touch "$CLI/lib"
 }
@@ -304,7 +304,7 @@ build() {
   sources_newer || return 0
   front_end_packages
   say "Building (a minute or two the first time) …"
-  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -pl core,files,server package) >"$STATE/build.log" 2>&1 ||
+  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -Dmdep.analyze.skip=true -pl core,files,server package) >"$STATE/build.log" 2>&1 ||
     fail "the build failed; see $STATE/build.log."
   touch "$JAR"
 }
@@ -474,7 +474,7 @@ fuzz() { # [SECONDS [PARSER…]]
   [ $# -gt 1 ] && shift || set -- everyParser
   for parser in "$@"; do
     say "Fuzzing $parser for $seconds seconds"
-    (cd "$ROOT" && JAZZER_FUZZ=1 mvn -q -B -ntp test -pl core,files -Dspotless.check.skip=true -Dtest="ParsersFuzzTest#$parser" \
+    (cd "$ROOT" && JAZZER_FUZZ=1 mvn -q -B -ntp test -pl core,files -Dspotless.check.skip=true -Dmdep.analyze.skip=true -Dtest="ParsersFuzzTest#$parser" \
       -Dsurefire.failIfNoSpecifiedTests=false "-Djazzer.max_duration=${seconds}s") >"$STATE/fuzz-$parser.log" 2>&1 ||
       fail "$parser: something was found; see $STATE/fuzz-$parser.log."
   done
@@ -485,7 +485,7 @@ fuzz() { # [SECONDS [PARSER…]]
 api_types() {
   need_tools
   front_end_packages
-  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -Dquarkus.quinoa=false -pl core,files,server package)
+  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -Dmdep.analyze.skip=true -Dquarkus.quinoa=false -pl core,files,server package)
   cp "$ROOT/server/target/openapi/openapi.json" "$ROOT/docs/openapi.json"
   rm -f "$JAR"
   (cd "$ROOT/web" && npm run --silent api-types)
@@ -493,7 +493,7 @@ api_types() {
 
 bench() {
   need_tools
-  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -pl core,benchmarks package)
+  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -Dmdep.analyze.skip=true -pl core,benchmarks package)
   java -Xmx4g -cp "$ROOT/benchmarks/target/classes:$ROOT/benchmarks/target/lib/*" ironsieve.benchmarks.Main "$@"
 }
 
