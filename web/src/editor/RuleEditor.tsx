@@ -174,10 +174,10 @@ export function RuleEditor({
                       keep(newest);
                     }}
                   >
-                    Put mine on top
+                    Save mine over it
                   </button>{" "}
                   <button type="button" className="press" onClick={close}>
-                    Let mine go
+                    Discard mine
                   </button>
                 </>
               ) : (

@@ -40,7 +40,7 @@ export function Caught({ session, rule, most, drop }: Props) {
             <button
               type="button"
               title="Draft a rule about this connection, above the one that catches it now"
-              aria-label={`Write a rule from ${line.probe}`}
+              aria-label={`Write a rule: ${line.probe}`}
               onClick={() =>
                 goTo({
                   page: "rulebase",

@@ -308,7 +308,7 @@ describe("the rule editor", () => {
     fireEvent.change(screen.getByLabelText("Name of the rule"), { target: { value: "Mine" } });
     fireEvent.click(screen.getByText("Save"));
     expect((await screen.findByRole("alert")).textContent).toContain("Piet moved rule 9");
-    fireEvent.click(screen.getByText("Put mine on top"));
+    fireEvent.click(screen.getByText("Save mine over it"));
     await waitFor(() => expect(saved[0]?.revision).toBe(4));
   });
 });

@@ -14,7 +14,7 @@ import { Decryption } from "./Decryption";
 import { Lanes } from "./Lanes";
 import { Notices } from "./Notices";
 
-/** What rules share besides sets: usage sheets, notices, lanes, and whose sealed content is opened. */
+/** What rules share besides sets: usage sheets, notices, lanes, and whose content is decrypted. */
 export function SharedPage({ session }: { session: Session }) {
   const parts = session.rulebase?.parts;
   const [open, setOpen] = useState<string>();

@@ -85,13 +85,13 @@ public final class Twin {
 
   /** Whether the gateway sees what is done inside the connection. */
   public boolean readable(Connection c) {
-    boolean sealed = false;
+    boolean encrypted = false;
     for (Application app : environment.catalogue().applications()) {
       boolean own = c.using().application().map(app.name()::equals).orElse(false);
       boolean under = c.using().carrier().map(app.name()::equals).orElse(false);
-      sealed |= (own || under) && app.wiring().content() == Application.Content.ENCRYPTED;
+      encrypted |= (own || under) && app.wiring().content() == Application.Content.ENCRYPTED;
     }
-    if (!sealed) {
+    if (!encrypted) {
       return true;
     }
     for (DecryptionRule line : rulebase.parts().decryption()) {
@@ -122,7 +122,7 @@ public final class Twin {
         new Connection.ApplicationUse(c.using().application(), c.using().carrier(), feature));
   }
 
-  /** A rule claims what is sealed only if it would claim it whatever is inside. */
+  /** A rule claims what is encrypted only if it would claim it whatever is inside. */
   public boolean claims(Rule rule, Connection c) {
     return readable(c)
         ? claimsOpen(rule, c)
@@ -134,7 +134,7 @@ public final class Twin {
         && (rule.match().ports() == Rule.Ports.ANY || usual(c));
   }
 
-  /** Whether one field of a rule holds the connection, whatever is sealed. */
+  /** Whether one field of a rule holds the connection, whatever is encrypted. */
   public boolean holds(Rule rule, FieldName name, Connection c) {
     return holds(rule.match(), name, c);
   }

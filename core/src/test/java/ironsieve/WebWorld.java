@@ -42,8 +42,8 @@ import net.jqwik.api.Arbitrary;
 import net.jqwik.api.Combinators;
 
 /**
- * A world of host names, site categories, address lists, carriers, seals, usage sheets and lanes;
- * all its connections come from one machine at one time.
+ * A world of host names, site categories, address lists, carriers, encryption, usage sheets and
+ * lanes; all its connections come from one machine at one time.
  */
 public final class WebWorld {
 

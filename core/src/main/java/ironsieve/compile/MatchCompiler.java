@@ -19,8 +19,8 @@ import java.util.Optional;
 
 /**
  * Turns what one rulebase says into boxes over a space. A claim is about what connections really
- * are; where a gateway cannot see a feature, because it travels inside a seal that nothing opens,
- * no rule that tells features apart claims the connection.
+ * are; where a gateway cannot see a feature, because it travels encrypted and nothing opens, no
+ * rule that tells features apart claims the connection.
  */
 public final class MatchCompiler {
 
@@ -34,14 +34,14 @@ public final class MatchCompiler {
 
   private final Space space;
   private final Names names;
-  private final List<IndexSet> sealedGroups;
+  private final List<IndexSet> encryptedGroups;
   private final List<Box> opened;
-  private final List<Box> sealed;
+  private final List<Box> encrypted;
 
   MatchCompiler(Space space, Names names) {
     this.space = space;
     this.names = names;
-    sealedGroups = space.uses().sealedGroups();
+    encryptedGroups = space.uses().encryptedGroups();
     Region all = Region.of(List.copyOf(space.versions()));
     Region open = Region.EMPTY;
     Region left = all;
@@ -53,7 +53,7 @@ public final class MatchCompiler {
       left = left.minus(held);
     }
     opened = open.boxes();
-    sealed = all.minus(open).boxes();
+    encrypted = all.minus(open).boxes();
   }
 
   Space space() {
@@ -64,8 +64,8 @@ public final class MatchCompiler {
     return names;
   }
 
-  /** Whether content inside a seal is opened for a connection at this point. */
-  public boolean opens(int[] point) {
+  /** Whether encrypted content is decrypted for a connection at this point. */
+  public boolean decrypts(int[] point) {
     return opened.stream().anyMatch(box -> box.contains(point));
   }
 
@@ -83,14 +83,14 @@ public final class MatchCompiler {
   }
 
   /**
-   * What a match would claim if nothing stayed sealed, and does not because it tells features
+   * What a match would claim if nothing stayed encrypted, and does not because it tells features
    * apart; disjoint boxes.
    */
   public List<Box> unseen(Rule.Match match) {
     List<Box> unseen = new ArrayList<>();
     for (Box box : products(match)) {
       IndexSet hidden = hidden(box.side(USING));
-      for (Box shut : hidden.isEmpty() ? List.<Box>of() : sealed) {
+      for (Box shut : hidden.isEmpty() ? List.<Box>of() : encrypted) {
         Box part = box.with(USING, hidden).intersect(shut);
         if (!part.isEmpty()) {
           unseen.add(part);
@@ -118,26 +118,26 @@ public final class MatchCompiler {
     }
     Map<Outcome, IndexSet> seen = outcomes(sheet.get(), 3, rule.then().outcome());
     Map<Outcome, IndexSet> unseen = outcomes(sheet.get(), 2, rule.then().outcome());
-    IndexSet insideSeals = IndexSet.EMPTY;
-    for (IndexSet group : sealedGroups) {
-      insideSeals = insideSeals.union(group);
+    IndexSet insideEncrypted = IndexSet.EMPTY;
+    for (IndexSet group : encryptedGroups) {
+      insideEncrypted = insideEncrypted.union(group);
     }
     List<Piece> pieces = new ArrayList<>();
     for (Box box : claim) {
       for (Map.Entry<Outcome, IndexSet> entry : seen.entrySet()) {
-        IndexSet unlessSealed = entry.getValue();
+        IndexSet unlessEncrypted = entry.getValue();
         IndexSet anyhow = unseen.getOrDefault(entry.getKey(), IndexSet.EMPTY);
-        IndexSet hidden = unlessSealed.intersect(insideSeals).minus(anyhow);
-        add(pieces, box, unlessSealed.minus(hidden), entry.getKey());
+        IndexSet hidden = unlessEncrypted.intersect(insideEncrypted).minus(anyhow);
+        add(pieces, box, unlessEncrypted.minus(hidden), entry.getKey());
         for (Box open : hidden.isEmpty() ? List.<Box>of() : opened) {
           add(pieces, box.intersect(open), hidden, entry.getKey());
         }
       }
       for (Map.Entry<Outcome, IndexSet> entry : unseen.entrySet()) {
         IndexSet other = seen.getOrDefault(entry.getKey(), IndexSet.EMPTY);
-        IndexSet onlySealed = entry.getValue().intersect(insideSeals).minus(other);
-        for (Box shut : onlySealed.isEmpty() ? List.<Box>of() : sealed) {
-          add(pieces, box.intersect(shut), onlySealed, entry.getKey());
+        IndexSet onlyEncrypted = entry.getValue().intersect(insideEncrypted).minus(other);
+        for (Box shut : onlyEncrypted.isEmpty() ? List.<Box>of() : encrypted) {
+          add(pieces, box.intersect(shut), onlyEncrypted, entry.getKey());
         }
       }
     }
@@ -194,10 +194,10 @@ public final class MatchCompiler {
     return parts;
   }
 
-  /** The atoms of a set that nobody can tell from others outside it without opening the seal. */
+  /** The atoms of a set that nobody can tell from others outside it without decrypting. */
   private IndexSet hidden(IndexSet using) {
     IndexSet hidden = IndexSet.EMPTY;
-    for (IndexSet group : sealedGroups) {
+    for (IndexSet group : encryptedGroups) {
       if (using.intersects(group) && !using.containsAll(group)) {
         hidden = hidden.union(using.intersect(group));
       }

@@ -385,9 +385,9 @@ public final class Space {
     return people.atoms(Value.Identity.UNIDENTIFIED);
   }
 
-  /** Whether the content of a connection travels inside a seal. */
-  public boolean isSealed(Connection connection) {
-    return uses.isSealed(connection.using());
+  /** Whether the content of a connection travels encrypted. */
+  public boolean isEncrypted(Connection connection) {
+    return uses.isEncrypted(connection.using());
   }
 
   /**

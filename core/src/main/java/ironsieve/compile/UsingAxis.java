@@ -33,7 +33,7 @@ final class UsingAxis {
   private final Map<Value, BitSet> atomsOfValue = new HashMap<>();
   private final Map<List<Value.ServiceRange>, BitSet> portClasses = new LinkedHashMap<>();
   private final Map<Optional<String>, BitSet> atomsByOutside = new HashMap<>();
-  private final Map<ApplicationUse, BitSet> sealedGroups = new HashMap<>();
+  private final Map<ApplicationUse, BitSet> encryptedGroups = new HashMap<>();
   private final List<ApplicationUse> samples = new ArrayList<>();
   private final Weights weights;
   private final Catalogue catalogue;
@@ -86,7 +86,7 @@ final class UsingAxis {
     holders.add(new Value.CategoryName(application.grouping().category()));
     holders.retainAll(telling);
     filters.stream().filter(filter -> Filters.holds(filter, application)).forEach(holders::add);
-    boolean sealed = isSealed(application, carrier);
+    boolean encrypted = isEncrypted(application, carrier);
     for (Optional<String> feature : application.parts()) {
       List<Value> all = new ArrayList<>(holders);
       feature
@@ -103,7 +103,7 @@ final class UsingAxis {
       // Features that some rule tells apart, but a gateway may not see, share no atom with others.
       Object group =
           toldByFeature.contains(application.name())
-              ? List.of(application.name(), sealed)
+              ? List.of(application.name(), encrypted)
               : List.of();
       int atom = atoms.atom(List.of(all, ports, outsideOf(use), group), weight);
       if (atom == samples.size()) {
@@ -113,8 +113,8 @@ final class UsingAxis {
       all.forEach(value -> bits(atomsOfValue, value).set(atom));
       bits(portClasses, ports).set(atom);
       bits(atomsByOutside, outsideOf(use)).set(atom);
-      if (sealed && toldByFeature.contains(application.name())) {
-        bits(sealedGroups, new ApplicationUse(use.application(), carrier, Optional.empty()))
+      if (encrypted && toldByFeature.contains(application.name())) {
+        bits(encryptedGroups, new ApplicationUse(use.application(), carrier, Optional.empty()))
             .set(atom);
       }
     }
@@ -125,24 +125,24 @@ final class UsingAxis {
     return use.carrier().or(() -> use.application().filter(carriers::contains));
   }
 
-  private boolean isSealed(Application application, Optional<String> carrier) {
+  private boolean isEncrypted(Application application, Optional<String> carrier) {
     return Stream.concat(Stream.of(application), carrier.flatMap(catalogue::application).stream())
         .anyMatch(a -> a.wiring().content() == Application.Content.ENCRYPTED);
   }
 
   /**
-   * For each application inside a seal whose features some rule tells apart, its atoms: who cannot
-   * open the seal cannot tell them from each other.
+   * For each application inside encrypted content whose features some rule tells apart, its atoms:
+   * who cannot decrypt it cannot tell them from each other.
    */
-  List<IndexSet> sealedGroups() {
-    return sealedGroups.values().stream().map(Signatures::set).toList();
+  List<IndexSet> encryptedGroups() {
+    return encryptedGroups.values().stream().map(Signatures::set).toList();
   }
 
-  /** Whether the content of a use travels inside a seal. */
-  boolean isSealed(ApplicationUse use) {
+  /** Whether the content of a use travels encrypted. */
+  boolean isEncrypted(ApplicationUse use) {
     return use.application()
         .flatMap(catalogue::application)
-        .map(application -> isSealed(application, use.carrier()))
+        .map(application -> isEncrypted(application, use.carrier()))
         .orElse(false);
   }
 

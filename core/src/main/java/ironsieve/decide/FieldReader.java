@@ -51,7 +51,7 @@ final class FieldReader {
     this.readable = readable;
     indistinguishable.add(connection.using());
     if (!readable) {
-      addSealed(connection.using());
+      addEncrypted(connection.using());
     }
     connection
         .from()
@@ -60,7 +60,7 @@ final class FieldReader {
         .ifPresent(person -> groups.addAll(environment.directory().groupsOf(person)));
   }
 
-  private void addSealed(ApplicationUse use) {
+  private void addEncrypted(ApplicationUse use) {
     indistinguishable.add(new ApplicationUse(use.application(), use.carrier(), Optional.empty()));
     environment
         .catalogue()
@@ -81,7 +81,7 @@ final class FieldReader {
         .forEach(
             (name, field) -> {
               if (!holds(name, field)) {
-                misses.add(new Reason(name, had(name), wanted(field) + sealed(name, field)));
+                misses.add(new Reason(name, had(name), wanted(field) + encrypted(name, field)));
               }
             });
     if (rule.match().ports() == Rule.Ports.USUAL && !onUsualPort()) {
@@ -122,7 +122,7 @@ final class FieldReader {
   }
 
   /** Says so where a field fails only because the feature cannot be seen. */
-  private String sealed(FieldName name, Field field) {
+  private String encrypted(FieldName name, Field field) {
     boolean some =
         name == FieldName.APPLICATIONS
             && indistinguishable.stream().anyMatch(use -> holds(field, use));

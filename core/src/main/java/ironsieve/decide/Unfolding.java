@@ -43,7 +43,7 @@ final class Unfolding {
 
   /** Whether the gateway ever sees what is done inside the connection. */
   static boolean readable(CompiledRulebase compiled, Connection connection, int[] point) {
-    return !compiled.space().isSealed(connection) || compiled.matchCompiler().opens(point);
+    return !compiled.space().isEncrypted(connection) || compiled.matchCompiler().decrypts(point);
   }
 
   /** The stages from the first packet to the decision. */

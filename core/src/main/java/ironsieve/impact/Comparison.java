@@ -107,9 +107,9 @@ public final class Comparison {
   /**
    * The impact of another edition of the catalogue on a rulebase, from today on: what new and moved
    * applications fall under, and what becomes of those that are gone. An application that one of
-   * the editions does not know counts there as the carrier it rides on. Carriers and seals are the
-   * newer edition's on both sides; where an application's own have changed, the impact is said to
-   * be partial.
+   * the editions does not know counts there as the carrier it rides on. Carriers and encryption are
+   * the newer edition's on both sides; where an application's own have changed, the impact is said
+   * to be partial.
    *
    * @param budget how many meetings of a piece and a rule to spend
    * @throws ProblemException if the rulebase cannot be read under one of the editions
@@ -131,7 +131,9 @@ public final class Comparison {
     return rewired ? new Impact(impact.kinds(), Impact.Extent.PARTIAL, impact.space()) : impact;
   }
 
-  /** Whether an edition, if it knows an application, has it over the same carriers and seals. */
+  /**
+   * Whether an edition, if it knows an application, has it over the same carriers and encryption.
+   */
   private static boolean sameWiring(Application application, Catalogue edition) {
     return edition
         .application(application.name())

@@ -1,8 +1,8 @@
 package ironsieve.model;
 
 /**
- * One line of the list that says whose sealed content the gateway opens. Read from the top, the
- * first line that holds a connection decides; what no line holds stays sealed.
+ * One rule of the list that says whose encrypted content the gateway decrypts. Read from the top,
+ * the first line that holds a connection decides; what no line holds stays encrypted.
  *
  * @param id unique in its rulebase
  * @param match which connections; asks for nothing learned later than the host name, so neither

@@ -84,7 +84,7 @@ final class Claims {
     return known;
   }
 
-  /** What a rule would claim from today on if it could see into seals. */
+  /** What a rule would claim from today on if it could see into encrypted content. */
   List<Box> unseen(int rule) {
     List<Box> unseen = new ArrayList<>();
     for (Box box : compiled.matchCompiler().unseen(rules().get(rule).rule().match())) {

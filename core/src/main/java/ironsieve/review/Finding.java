@@ -40,7 +40,7 @@ public record Finding(
     ORDER_MATTERS,
     /** An application it lets through needs another one that is not let through. */
     NEEDS_UNMET,
-    /** It tells features apart where the content stays sealed. */
+    /** It tells features apart where the content stays encrypted. */
     BLIND_FEATURE,
     /** It stops connections only after some of them have been let through for a while. */
     LEAKS_FIRST,

@@ -120,7 +120,7 @@ public final class Remedies {
             taken.sense() == Field.Sense.IS ? Field.Sense.IS_NOT : Field.Sense.IS, taken.values());
     Rule.Match narrow = rule.match().with(name, rest);
     Region left = claim(rule.match()).minus(claim(takers.get(0).match()));
-    // A name or a seal may tie fields together; then one field alone cannot say what is left.
+    // A name or encryption may tie fields together; then one field alone cannot say what is left.
     if (!left.containsAll(claim(narrow)) || !claim(narrow).containsAll(left)) {
       return Optional.empty();
     }

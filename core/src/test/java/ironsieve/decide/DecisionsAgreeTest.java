@@ -82,7 +82,7 @@ class DecisionsAgreeTest {
     }
   }
 
-  /** What stays sealed counts as held only if it would be whatever it is. */
+  /** What stays encrypted counts as held only if it would be whatever it is. */
   private static boolean held(Twin twin, Rule rule, FieldName name, Connection connection) {
     return twin.readable(connection)
         ? twin.holds(rule, name, connection)

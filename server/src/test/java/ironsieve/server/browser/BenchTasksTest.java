@@ -222,7 +222,7 @@ class BenchTasksTest extends WithBrowser {
     assertThat(refusal).containsText("Wanda changed rule 2");
     assertThat(his).hasValue("Piet's name");
     assertThat(second.getByLabel("Note on the rule")).hasValue("asked for by the harbour office");
-    refusal.getByText("Put mine on top").click();
+    refusal.getByText("Save mine over it").click();
     assertThat(row(second, "gw-snmp")).containsText("Piet's name");
     assertThat(lens(second)).containsText("asked for by the harbour office");
     assertThat(row(first, "gw-snmp")).containsText("Piet's name");
@@ -231,7 +231,7 @@ class BenchTasksTest extends WithBrowser {
 
   private static Locator openWords(Page page) {
     assertThat(row(page, "gw-snmp")).hasAttribute("aria-selected", "true");
-    lens(page).getByText("Write").click();
+    lens(page).getByText("Write", new Locator.GetByTextOptions().setExact(true)).click();
     return page.getByLabel("Name of the rule");
   }
 

@@ -294,7 +294,7 @@ class EditingTest extends WithBrowser {
     button(page, "Save").click();
     Locator alert = page.getByRole(AriaRole.ALERT);
     assertThat(alert).containsText("Odette switched rule 50");
-    button(page, "Put mine on top").click();
+    button(page, "Save mine over it").click();
     assertThat(lens(page)).containsText("until the regatta");
     assertThat(lens(page)).containsText("off: it takes no part");
     page.reload();
@@ -329,7 +329,7 @@ class EditingTest extends WithBrowser {
     Locator alert = page.getByRole(AriaRole.ALERT);
     assertThat(alert).containsText("Odette changed rule 50");
     assertThat(alert).containsText("touch nothing that was changed there");
-    button(page, "Put mine on top").click();
+    button(page, "Save mine over it").click();
     for (Page window : List.of(page, other)) {
       assertThat(row(window, "br-press")).containsText("Post of the regatta");
       assertThat(row(window, "br-press")).containsText("reject");
