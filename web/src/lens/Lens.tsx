@@ -119,7 +119,7 @@ function Acceptance({ session, finding, named }: AcceptanceProps) {
       <p className="mt-1.5 text-xs">
         Accepted by {finding.accepted.who}: {finding.accepted.reason}{" "}
         <button type="button" className="text-rust underline" onClick={() => send("")}>
-          take that back
+          Revert
         </button>
       </p>
     );

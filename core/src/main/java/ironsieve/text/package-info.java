@@ -5,7 +5,7 @@
  * <pre>
  * file ─▶ SourceText ─▶ FileItems ─▶ RulebaseReader, PartsReader ─▶ Rulebase ─▶ RulebaseWriter ─▶ file
  * value ─▶ ValueText ─▶ NetworkText · ServiceText · TimeText · FilterText · HostText
- * probe ─▶ ProbeReader ─▶ ProbeFiller ─▶ connection;  sentence ─▶ QuickRule ─▶ rule
+ * probe ─▶ ProbeReader ─▶ ProbeFiller ─▶ connection;  sentence ─▶ QuickRuleReader ─▶ rule
  * </pre>
  */
 package ironsieve.text;

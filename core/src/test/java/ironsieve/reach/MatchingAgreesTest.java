@@ -36,8 +36,8 @@ class MatchingAgreesTest {
     List<String> values = given.world().values().apply(name.kind());
     Field asked = Field.is(ValueText.parse(name.kind(), values.get(random.nextInt(values.size()))));
     Rule.Match match = Rule.Match.any().with(name, asked);
-    Set<String> named =
-        Matching.rules(CompiledRulebase.of(given.rulebase(), given.world().environment()), match);
+    CompiledRulebase compiled = CompiledRulebase.of(given.rulebase(), given.world().environment());
+    Set<String> named = Matching.rules(compiled, match);
 
     Twin twin = new Twin(given.rulebase(), given.world().environment());
     Rule wanted =
@@ -55,8 +55,7 @@ class MatchingAgreesTest {
             .toList();
     assertThat(named).containsExactlyInAnyOrderElementsOf(tried);
 
-    Matching.Sight sight =
-        Matching.sight(CompiledRulebase.of(given.rulebase(), given.world().environment()), match);
+    Matching.Sight sight = Matching.sight(compiled, match);
     assertThat(sight.some()).isEqualTo(!meant.isEmpty());
     assertThat(sight.share() > 0).isEqualTo(sight.some());
     if (name != FieldName.APPLICATIONS) {
@@ -64,8 +63,7 @@ class MatchingAgreesTest {
     }
 
     // Which of them really get some of it is told from the same connections.
-    Matching.Answer answer =
-        Matching.answer(CompiledRulebase.of(given.rulebase(), given.world().environment()), match);
+    Matching.Answer answer = Matching.answer(compiled, match);
     List<Rule> on = given.rulebase().rules().stream().filter(Rule::isOn).toList();
     List<String> getting =
         meant.stream()
