@@ -21,7 +21,7 @@ usage() {
                            builds if needed, starts everything, prints the address; Ctrl-C stops it;
                            --generated adds a second rulebase of N rules
 ./sieve test               every test and check
-./sieve test --quick       what the last change needs, in two minutes: its modules without the long properties,
+./sieve test --quick       what the last change needs: its modules without the long properties,
                            and a person's tasks in the browser where the front end or the server changed
 ./sieve check FILE         the review of a rulebase file, without a server
 ./sieve probe FILE PROBE   which rule catches a connection
@@ -238,8 +238,7 @@ use_test_database() {
   db_start
   trap '[ "$DB_OURS" = no ] || db_stop' EXIT
   IRON_SIEVE_TEST_DB_PASSWORD="$(secret server)"
-  IRON_SIEVE_TEST_DB_URL="$(test_database all)"
-  export IRON_SIEVE_TEST_DB_PASSWORD IRON_SIEVE_TEST_DB_URL
+  export IRON_SIEVE_TEST_DB_PASSWORD
 }
 
 test_database() { # PART : makes a database for a part of the tests unless it is there; prints where it is
@@ -262,6 +261,12 @@ front_end_packages() {
   fi
 }
 
+build_modules() { # MODULES ARGUMENT... : builds modules without tests and checks
+  local modules="$1"
+  shift
+  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip -Dmdep.analyze.skip -pl "$modules" "$@" package)
+}
+
 sources_newer() {
   [ ! -e "$JAR" ] || [ -n "$(find "$ROOT/core/src/main" "$ROOT/files/src/main" "$ROOT/server/src/main" "$ROOT/web/src" "$ROOT/web/index.html" "$ROOT/web/package-lock.json" "$ROOT/demo" "$ROOT"/*/pom.xml -newer "$JAR" -type f -print -quit)" ]
 }
@@ -271,7 +276,7 @@ CLI="$ROOT/cli/target"
 build_cli() {
   [ -d "$CLI/lib" ] && [ -z "$(find "$ROOT/core/src/main" "$ROOT/files/src/main" "$ROOT/cli/src/main" "$ROOT"/{core,files,cli}/pom.xml -newer "$CLI/lib" -type f -print -quit)" ] && return 0
   say "Building …" >&2
-  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -Dmdep.analyze.skip=true -pl core,files,cli package) >"$STATE/build-cli.log" 2>&1 ||
+  build_modules core,files,cli >"$STATE/build-cli.log" 2>&1 ||
     fail "the build failed; see $STATE/build-cli.log."
   touch "$CLI/lib"
 }
@@ -304,7 +309,7 @@ build() {
   sources_newer || return 0
   front_end_packages
   say "Building (a minute or two the first time) …"
-  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -Dmdep.analyze.skip=true -pl core,files,server package) >"$STATE/build.log" 2>&1 ||
+  build_modules core,files,server >"$STATE/build.log" 2>&1 ||
     fail "the build failed; see $STATE/build.log."
   touch "$JAR"
 }
@@ -357,8 +362,10 @@ part() { # NAME COMMAND... : runs a part of the tests behind, with its own recor
   shift
   (
     SECONDS=0
-    status=0
-    "$@" >"$STATE/test-$name.log" 2>&1 || status=$?
+    # Within a list such as "… || status=$?" a function goes on after a command of it has failed, so it is none of one.
+    set +e
+    (set -e; "$@") >"$STATE/test-$name.log" 2>&1
+    status=$?
     [ "$status" = 0 ] && say "  passed $name in $SECONDS s" || say "  FAILED $name after $SECONDS s; what it said stands in $STATE/test-$name.log"
     exit "$status"
   ) &
@@ -382,7 +389,7 @@ parts_end() { # waits for what runs; shows what the failed ones said
 compiled() { # MODULES ARGUMENT... : runs tests of modules that are compiled
   local modules="$1"
   shift
-  (cd "$ROOT" && mvn -B -ntp -o test -Dmaven.main.skip -Dmaven.test.skip -Dstyle.color=never -pl "$modules" "$@")
+  (cd "$ROOT" && mvn -B -ntp test -Dmaven.main.skip -Dmaven.test.skip -Dstyle.color=never -pl "$modules" "$@")
 }
 
 # The front end is built once, with the server's package; the server of the browser tests is given what came of it.
@@ -395,6 +402,11 @@ compile_all() {
   echo '{}' >"$FRONT_END/package-lock.json"
 }
 
+script_tests() {
+  "$ROOT/tests/parts.sh"
+  "$ROOT/tests/cluster.sh"
+}
+
 front_end_tests() {
   (cd "$ROOT/web" && npm run --silent check && npm run --silent test)
 }
@@ -404,7 +416,7 @@ RARELY_COMPILED="-XX:Tier4InvocationThreshold=15000 -XX:Tier4MinInvocationThresh
 
 core_tests() {
   compiled core,files,cli,benchmarks -Dtests.jvm="-XX:+UseSerialGC -Xmx2g"
-  (cd "$ROOT" && mvn -q -B -ntp -o spotless:check)
+  (cd "$ROOT" && mvn -q -B -ntp spotless:check)
   fuzz 15 everyParser
   packaged_tests
 }
@@ -429,12 +441,16 @@ server_tests() { # DATABASE TESTS
 LONG='!ReviewAgreesTest,!RemediesTest,!MatchingAgreesTest,!FollowingAgreesTest,!UnfoldingAgreesTest,!ImpactAgreesTest,!DecisionsAgreeTest,!ReachAgreesTest,!WordsAgreeTest,!ParsersFuzzTest'
 
 # What is not committed yet, or else the last commit.
-changed() { # PATHS... : whether something in them has changed
-  [ -n "$(cd "$ROOT" && { git status --porcelain -- . | grep . >/dev/null && git status --porcelain -- "$@" || git diff --name-only HEAD~1 -- "$@"; })" ]
+changed() { # PATHS... : whether something in them has changed; where nobody can say, it has
+  local uncommitted
+  cd "$ROOT"
+  uncommitted="$(git status --porcelain)" || return 0
+  [ -z "$uncommitted" ] || { [ -n "$(git status --porcelain -- "$@")" ]; return; }
+  [ -n "$(git diff --name-only HEAD~1 -- "$@" || echo everything)" ]
 }
 
 quick_tests() {
-  changed web && part front-end front_end_tests
+  if changed web; then part front-end front_end_tests; fi
   part compile compile_all
   parts_end
   say "Tests of what has changed, beside each other"
@@ -457,7 +473,7 @@ run_tests() {
   [ $# = 0 ] || { quick_tests; return; }
   say "Compiling; the front end's own tests"
   part front-end front_end_tests
-  part cluster "$ROOT/tests/cluster.sh"
+  part scripts script_tests
   part compile compile_all
   parts_end
   say "The tests, beside each other"
@@ -471,11 +487,11 @@ fuzz() { # [SECONDS [PARSER…]]
   local seconds="${1:-60}" parser
   [[ "$seconds" =~ ^[0-9]+$ ]] || fail "fuzz takes a number of seconds, such as ./sieve fuzz 300."
   need_tools
-  [ $# -gt 1 ] && shift || set -- everyParser
+  [ $# -gt 1 ] && shift || set -- rulebaseText values probes outcomes json
   for parser in "$@"; do
     say "Fuzzing $parser for $seconds seconds"
-    (cd "$ROOT" && JAZZER_FUZZ=1 mvn -q -B -ntp test -pl core,files -Dspotless.check.skip=true -Dmdep.analyze.skip=true -Dtest="ParsersFuzzTest#$parser" \
-      -Dsurefire.failIfNoSpecifiedTests=false "-Djazzer.max_duration=${seconds}s") >"$STATE/fuzz-$parser.log" 2>&1 ||
+    (cd "$ROOT" && JAZZER_FUZZ=1 mvn -q -B -ntp test -pl core,files -Dtest="ParsersFuzzTest#$parser" \
+      "-Djazzer.max_duration=${seconds}s") >"$STATE/fuzz-$parser.log" 2>&1 ||
       fail "$parser: something was found; see $STATE/fuzz-$parser.log."
   done
 }
@@ -485,7 +501,7 @@ fuzz() { # [SECONDS [PARSER…]]
 api_types() {
   need_tools
   front_end_packages
-  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -Dmdep.analyze.skip=true -Dquarkus.quinoa=false -pl core,files,server package)
+  build_modules core,files,server -Dquarkus.quinoa=false
   cp "$ROOT/server/target/openapi/openapi.json" "$ROOT/docs/openapi.json"
   rm -f "$JAR"
   (cd "$ROOT/web" && npm run --silent api-types)
@@ -493,7 +509,7 @@ api_types() {
 
 bench() {
   need_tools
-  (cd "$ROOT" && mvn -q -B -ntp -DskipTests -Dspotless.check.skip=true -Dmdep.analyze.skip=true -pl core,benchmarks package)
+  build_modules core,benchmarks
   java -Xmx4g -cp "$ROOT/benchmarks/target/classes:$ROOT/benchmarks/target/lib/*" ironsieve.benchmarks.Main "$@"
 }
 
