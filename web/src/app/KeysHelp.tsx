@@ -10,7 +10,8 @@ type Props = {
   setSingle: (on: boolean) => void;
 };
 
-const EDITING: Where[] = ["editor"];
+/** The places whose keys work on a page: a rule is edited where it stands. */
+const places = (page: string): Where[] => (page === "rulebase" ? ["rulebase", "editor"] : [page as Where]);
 
 /** The keys of the place one is in, and those that work everywhere. */
 export function KeysHelp({ page, open, close, single, setSingle }: Props) {
@@ -27,7 +28,7 @@ export function KeysHelp({ page, open, close, single, setSingle }: Props) {
             <Dialog.Close className="press text-xs">Close</Dialog.Close>
           </div>
           <dl className="grid grid-cols-[150px_1fr] gap-y-1">
-            {keysOf(page as Where, ...(page === "rulebase" ? EDITING : []), "everywhere").map((shortcut) => (
+            {keysOf(...places(page), "everywhere").map((shortcut) => (
               <div key={shortcut.does} className="contents">
                 <dt>
                   <span className="key">{shortcut.written}</span>

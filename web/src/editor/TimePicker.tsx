@@ -1,12 +1,12 @@
 import { useState } from "react";
-import { DAYS, isMeant, NOTHING_PICKED, type PickedTime, timeText } from "./timeSpan";
+import { DAYS, isMeant, OFFICE_HOURS, type PickedTime, timeText } from "./timeSpan";
 
 const HOURS = Array.from({ length: 24 }, (_, hour) => hour);
 const clock = (hour: number) => `${String(hour).padStart(2, "0")}:00`;
 
 /** A span of time picked from a week and a calendar, for whoever does not remember how it is spelt. */
 export function TimePicker({ add }: { add: (value: string) => void }) {
-  const [picked, setPicked] = useState<PickedTime>(NOTHING_PICKED);
+  const [picked, setPicked] = useState<PickedTime>(OFFICE_HOURS);
   const [begun, setBegun] = useState<{ day: number; hour: number }>();
   const text = timeText(picked);
   const field = (label: string, type: string, key: "from" | "to" | "first" | "last") => (

@@ -12,7 +12,8 @@ export type PickedTime = {
 
 export const DAYS = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];
 
-export const NOTHING_PICKED: PickedTime = {
+/** What stands picked to begin with. */
+export const OFFICE_HOURS: PickedTime = {
   days: [true, true, true, true, true, false, false],
   from: "08:00",
   to: "18:00",

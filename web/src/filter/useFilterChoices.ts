@@ -11,11 +11,24 @@ export type FilterChoice = { value: string; detail: string };
 
 const MOST = 30;
 
-/** What of a rule is looked at for each key whose values are the rules' own. */
-const OF_RULES: Record<string, (rule: Rule) => (string | undefined)[]> = {
-  owner: (rule) => [rule.metadata?.owner],
-  names: values,
-  match: values,
+type Known = Pick<Session, "rulebase" | "review">;
+
+const ofRules = (known: Known, what: (rule: Rule) => (string | undefined)[]) =>
+  known.rulebase ? rules(known.rulebase).flatMap(what) : [];
+
+/** The values that each key may have; worked out only for the key that is being written. */
+const VALUES: Record<string, (known: Known) => (string | undefined)[]> = {
+  verdict: () => VERDICTS,
+  is: () => ["on", "off"],
+  hits: () => ["none", "=0", ">100"],
+  chapter: ({ rulebase }) => rulebase?.chapters.map((chapter) => chapter.title) ?? [],
+  finding: ({ review }) => [
+    "any",
+    ...Object.values(review?.rules ?? {}).flatMap(({ findings }) => findings.map((f) => f.kind)),
+  ],
+  owner: (known) => ofRules(known, (rule) => [rule.metadata?.owner]),
+  names: (known) => ofRules(known, values),
+  match: (known) => ofRules(known, values),
 };
 
 /** Ways to go on with what has been typed into the filter: keys, and the values that the last key may have. */
@@ -24,7 +37,7 @@ export function useFilterChoices(session: Session, text: string): FilterChoice[]
   const sentence = useQuery({
     queryKey: ["completions", settled],
     queryFn: () => api.completions(settled),
-    enabled: isQuestion(settled ?? ""),
+    enabled: isQuestion(settled),
     placeholderData: (before) => before,
   });
   const { rulebase, review } = session;
@@ -36,34 +49,23 @@ export function useFilterChoices(session: Session, text: string): FilterChoice[]
         .slice(0, MOST)
         .map((choice) => ({ value: text.slice(0, from) + choice.text, detail: choice.kind }));
     }
-    const [, before = "", key, open = ""] = text.match(/^(.*?)(?:\b([a-z]+):)"?([^"]*)$/s) ?? [];
-    if (!key || !KEYS[key]) {
-      const start = text.replace(/\S*$/, "");
-      return Object.entries(KEYS).map(([key, what]) => ({ value: `${start}${key}:`, detail: what }));
-    }
-    const ofRules = OF_RULES[key];
-    const named = (rulebase && ofRules && rules(rulebase).flatMap(ofRules)) ?? [];
-    const known: Record<string, (string | undefined)[]> = {
-      verdict: VERDICTS,
-      is: ["on", "off"],
-      hits: ["none", "=0", ">100"],
-      chapter: rulebase?.chapters.map((chapter) => chapter.title) ?? [],
-      finding: [
-        "any",
-        ...Object.values(review?.rules ?? {}).flatMap(({ findings }) => findings.map((f) => f.kind)),
-      ],
-    };
-    return completed(before, key, open, [...(known[key] ?? []), ...named]);
+    return choicesFor(text, (key) => VALUES[key]?.({ rulebase, review }) ?? []);
   }, [text, settled, sentence.data, rulebase, review]);
 }
 
+/**
+ * Ways to go on with the last word of a filter: with a key before it the values of that key, else the keys.
+ * What stands before the last word stays as it is.
+ */
+export function choicesFor(text: string, valuesOf: (key: string) => (string | undefined)[]): FilterChoice[] {
+  const [, before = "", key = "", open = ""] = text.match(/^(.*?)(?:\b([a-z]+):("[^"]*|\S*))?$/s) ?? [];
+  if (KEYS[key]) return completed(before, key, open.replace(/^"/, ""), valuesOf(key));
+  const start = text.replace(/\S*$/, "");
+  return Object.entries(KEYS).map(([key, what]) => ({ value: `${start}${key}:`, detail: what }));
+}
+
 /** The values that go on with what stands after a key, each once, those that begin with it first. */
-export function completed(
-  before: string,
-  key: string,
-  open: string,
-  among: (string | undefined)[],
-): FilterChoice[] {
+function completed(before: string, key: string, open: string, among: (string | undefined)[]): FilterChoice[] {
   const wanted = open.toLowerCase();
   const fitting = [...new Set(among)].filter(
     (value): value is string => !!value && value.toLowerCase().includes(wanted),

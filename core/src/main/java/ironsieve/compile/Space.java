@@ -257,6 +257,18 @@ public final class Space {
     return ahead;
   }
 
+  /** What of some disjoint boxes lies from today on; none of it empty. */
+  public List<Box> ahead(List<Box> boxes) {
+    return boxes.stream()
+        .flatMap(box -> ahead.stream().filter(box::intersects).map(box::intersect))
+        .toList();
+  }
+
+  /** How many connections, weighted, some disjoint boxes hold. */
+  public double weight(List<Box> boxes) {
+    return boxes.stream().mapToDouble(box -> box.weight(weights)).sum();
+  }
+
   /** Which IP version the connections of a non-empty box have. */
   public Address.Version versionOf(Box box) {
     return places.sample(box.side(Dimension.FROM.ordinal()).first()).address().version();

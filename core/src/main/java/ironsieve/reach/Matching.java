@@ -3,12 +3,12 @@ package ironsieve.reach;
 import ironsieve.compile.BoxPropagation;
 import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.Space;
 import ironsieve.model.Rule;
 import ironsieve.model.Verdict;
 import ironsieve.region.Box;
 import java.util.LinkedHashSet;
 import java.util.List;
-import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 
@@ -53,23 +53,20 @@ public final class Matching {
     int[] pieces = {0};
     boolean complete = true;
     int asked = more.rule(ASKED).map(CompiledRule::index).orElse(-1);
-    for (Box box : more.rule(ASKED).map(CompiledRule::boxes).orElse(List.of())) {
-      for (Box ahead : more.space().ahead()) {
-        Box part = box.intersect(ahead);
-        more.rulesMeeting(part).forEach(rule -> can.add(more.rules().get(rule).rule().id()));
-        complete &=
-            BoxPropagation.through(
-                more,
-                part,
-                (piece, n) -> {
-                  int rule = n < 0 ? asked : more.ruleOfBox(n);
-                  last[0] |= rule == asked;
-                  if (rule != asked) {
-                    catching.add(rule);
-                  }
-                  return ++pieces[0] < MOST_PIECES;
-                });
-      }
+    for (Box part : ahead(more)) {
+      more.rulesMeeting(part).forEach(rule -> can.add(more.rules().get(rule).rule().id()));
+      complete &=
+          BoxPropagation.through(
+              more,
+              part,
+              (piece, n) -> {
+                int rule = n < 0 ? asked : more.ruleOfBox(n);
+                last[0] |= rule == asked;
+                if (rule != asked) {
+                  catching.add(rule);
+                }
+                return ++pieces[0] < MOST_PIECES;
+              });
     }
     can.remove(ASKED);
     Set<String> get = new LinkedHashSet<>();
@@ -94,22 +91,11 @@ public final class Matching {
    */
   public static Sight sight(CompiledRulebase compiled, Rule.Match match) {
     CompiledRulebase more = with(compiled, match);
-    List<Box> seen = more.rule(ASKED).map(CompiledRule::boxes).orElse(List.of());
-    double clear = ahead(more, seen);
-    double hidden = ahead(more, more.matchCompiler().unseen(match));
+    Space space = more.space();
+    double clear = space.weight(ahead(more));
+    double hidden = space.weight(space.ahead(more.matchCompiler().unseen(match)));
     double all = clear + hidden;
     return new Sight(all == 0 ? 0 : clear / all, clear > 0, clear > 0 && hidden == 0);
-  }
-
-  private static double ahead(CompiledRulebase compiled, List<Box> boxes) {
-    double sum = 0;
-    for (Box box : boxes) {
-      for (Box ahead : compiled.space().ahead()) {
-        Box part = box.intersect(ahead);
-        sum += part.isEmpty() ? 0 : part.weight(compiled.space().weights());
-      }
-    }
-    return sum;
   }
 
   private static Set<String> inOrder(CompiledRulebase compiled, Set<String> ids) {
@@ -130,15 +116,16 @@ public final class Matching {
   public static Set<String> rules(CompiledRulebase compiled, Rule.Match match) {
     CompiledRulebase more = with(compiled, match);
     Set<String> met = new LinkedHashSet<>();
-    Optional<CompiledRule> last = more.rule(ASKED);
-    for (Box box : last.map(CompiledRule::boxes).orElse(List.of())) {
-      for (Box ahead : more.space().ahead()) {
-        more.rulesMeeting(box.intersect(ahead))
-            .forEach(rule -> met.add(more.rules().get(rule).rule().id()));
-      }
+    for (Box part : ahead(more)) {
+      more.rulesMeeting(part).forEach(rule -> met.add(more.rules().get(rule).rule().id()));
     }
     met.remove(ASKED);
     return met;
+  }
+
+  /** What is asked about, from today on, in a rulebase with a rule that claims it. */
+  private static List<Box> ahead(CompiledRulebase more) {
+    return more.space().ahead(more.rule(ASKED).map(CompiledRule::boxes).orElse(List.of()));
   }
 
   /** The rulebase with a rule below all others that claims what is asked about. */

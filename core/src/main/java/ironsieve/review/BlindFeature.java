@@ -26,8 +26,8 @@ final class BlindFeature {
     if (unseen.isEmpty()) {
       return Optional.empty();
     }
-    double hidden = claims.weight(unseen);
-    double share = hidden / (hidden + claims.weight(claims.of(rule)));
+    double hidden = claims.space().weight(unseen);
+    double share = hidden / (hidden + claims.space().weight(claims.of(rule)));
     boolean all = claims.of(rule).isEmpty();
     Severity severity =
         all ? Severity.ERROR : share >= MUCH_UNSEEN ? Severity.WARNING : Severity.NOTE;

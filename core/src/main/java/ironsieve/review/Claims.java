@@ -86,15 +86,7 @@ final class Claims {
 
   /** What a rule would claim from today on if it could see into encrypted content. */
   List<Box> unseen(int rule) {
-    List<Box> unseen = new ArrayList<>();
-    for (Box box : compiled.matchCompiler().unseen(rules().get(rule).rule().match())) {
-      for (Box part : space().ahead()) {
-        if (box.intersects(part)) {
-          unseen.add(box.intersect(part));
-        }
-      }
-    }
-    return unseen;
+    return space().ahead(compiled.matchCompiler().unseen(rules().get(rule).rule().match()));
   }
 
   /** The rule's own outcome at a point of its claim. */
@@ -259,10 +251,5 @@ final class Claims {
   /** A witness somewhere in a non-empty box. */
   Witness witness(Box box) {
     return witness(space().example(box));
-  }
-
-  /** How much there is in some disjoint boxes. */
-  double weight(List<Box> boxes) {
-    return boxes.stream().mapToDouble(box -> box.weight(space().weights())).sum();
   }
 }

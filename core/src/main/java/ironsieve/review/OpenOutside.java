@@ -102,7 +102,7 @@ final class OpenOutside {
             .filter(part -> part.outcome().verdict().passes())
             .toList();
     double share =
-        claims.weight(passing.stream().map(Candidate::box).toList()) / claims.weight(space.ahead());
+        space.weight(passing.stream().map(Candidate::box).toList()) / space.weight(space.ahead());
     List<Candidate> reaching = measure.reaching();
     Candidate witnessed =
         reaching.stream()

@@ -77,6 +77,7 @@ public final class PackagedServer implements AutoCloseable {
    */
   private static synchronized Path classes() throws Exception {
     if (!Files.exists(CLASSES)) {
+      CLASSES.toFile().deleteOnExit();
       PackagedServer first = new PackagedServer("classes").afresh();
       first.startWith(
           List.of("-XX:+UseSerialGC", "-XX:ArchiveClassesAtExit=" + CLASSES, "-Xlog:disable"));

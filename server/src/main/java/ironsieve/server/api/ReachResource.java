@@ -134,8 +134,7 @@ public class ReachResource {
       @QueryParam("from") List<String> from,
       @QueryParam("to") List<String> to) {
     RulebaseSnapshot snapshot = editor.snapshot(id);
-    List<String> names =
-        snapshot.environment().catalogue().applications().stream().map(Application::name).toList();
+    List<String> names = applicationNames(snapshot);
     Application about =
         snapshot
             .environment()
@@ -187,9 +186,13 @@ public class ReachResource {
   }
 
   private static List<String> allIfNone(RulebaseSnapshot snapshot, List<String> applications) {
-    return applications.isEmpty()
-        ? snapshot.environment().catalogue().applications().stream().map(Application::name).toList()
-        : applications;
+    return applications.isEmpty() ? applicationNames(snapshot) : applications;
+  }
+
+  private static List<String> applicationNames(RulebaseSnapshot snapshot) {
+    return snapshot.environment().catalogue().applications().stream()
+        .map(Application::name)
+        .toList();
   }
 
   /**
@@ -256,8 +259,7 @@ public class ReachResource {
   /** What a rule would name; a misspelt application is told with those that come nearest. */
   private static Value application(RulebaseSnapshot snapshot, String text) {
     Value value = value(ValueKind.APPLICATION, "applications", text);
-    List<String> names =
-        snapshot.environment().catalogue().applications().stream().map(Application::name).toList();
+    List<String> names = applicationNames(snapshot);
     if (value instanceof Value.ApplicationName name && !names.contains(name.name())) {
       throw UnknownException.fault("reach", "applications", "application", name.name(), names);
     }
