@@ -6,5 +6,5 @@ export default defineConfig({
   plugins: [react(), tailwindcss()],
   build: { outDir: "dist", chunkSizeWarningLimit: 900 },
   server: { proxy: { "/api": "http://127.0.0.1:7340" } },
-  test: { environment: "jsdom", include: ["src/**/*.test.{ts,tsx}"] },
+  test: { environment: "jsdom", include: ["src/**/*.test.{ts,tsx}"], testTimeout: 60_000 },
 });

@@ -1,8 +1,11 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { cleanup, render } from "@testing-library/react";
+import { cleanup, configure, render } from "@testing-library/react";
 import { Tooltip } from "radix-ui";
 import type { ReactElement } from "react";
 import { afterEach, beforeAll, beforeEach, vi } from "vitest";
+
+// Room for a slow machine, on which the compiler is at work beside; what is waited for is always a state, never a time.
+configure({ asyncUtilTimeout: 20_000 });
 
 /** Answers of the server, by the beginning of the path; what is not there is a failure. */
 export const answers: Record<string, unknown> = {};
