@@ -170,7 +170,8 @@ public final class Twin {
           return candidate.values().stream().anyMatch(v -> holds(name, v, c));
         }
       }
-      throw new AssertionError(set);
+      // A name that stands for nothing holds nothing.
+      return false;
     }
     boolean from = name == FieldName.FROM_ZONES || name == FieldName.FROM_NETWORKS;
     Connection.Place place = from ? c.from().place() : c.to().place();
@@ -190,11 +191,11 @@ public final class Twin {
               .contains(place.address());
     }
     if (value instanceof Value.CountryName country) {
-      return environment.atlas().countries().get(country.code()).stream()
+      return environment.atlas().countries().getOrDefault(country.code(), List.of()).stream()
           .anyMatch(r -> within(r, place.address()));
     }
     if (value instanceof Value.ListName list) {
-      return environment.atlas().lists().get(list.name()).stream()
+      return environment.atlas().lists().getOrDefault(list.name(), List.of()).stream()
           .anyMatch(r -> within(r, place.address()));
     }
     if (name == FieldName.TO_SITES) {

@@ -1,8 +1,6 @@
 package ironsieve.compile;
 
-import ironsieve.model.Application;
 import ironsieve.model.DecryptionRule;
-import ironsieve.model.Environment;
 import ironsieve.model.FieldName;
 import ironsieve.model.NamedSet;
 import ironsieve.model.Notice;
@@ -17,7 +15,6 @@ import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.Deque;
-import java.util.HashSet;
 import java.util.IdentityHashMap;
 import java.util.Iterator;
 import java.util.List;
@@ -37,11 +34,6 @@ public final class Check {
   private static final String VALUES = "values";
 
   private final Names names;
-  private final Environment environment;
-  private final Set<String> zones = new HashSet<>();
-  private final Set<String> families = new HashSet<>();
-  private final Set<String> categories = new HashSet<>();
-  private final Set<String> siteCategories = new HashSet<>();
   private final List<Problem> found = new ArrayList<>();
 
   // By identity: to compare two sets is to compare all they hold.
@@ -50,13 +42,6 @@ public final class Check {
 
   private Check(Names names) {
     this.names = names;
-    this.environment = names.environment();
-    environment.zones().forEach(zone -> zones.add(zone.name()));
-    siteCategories.addAll(environment.atlas().siteCategories());
-    for (Application application : environment.catalogue().applications()) {
-      families.add(application.grouping().family());
-      categories.add(application.grouping().category());
-    }
   }
 
   /** Everything in the rulebase that cannot be read; empty if all is well. */
@@ -68,6 +53,13 @@ public final class Check {
     rulebase.parts().decryption().forEach(check::reading);
     rulebase.rules().forEach(check::rule);
     return check.found;
+  }
+
+  /** What is worse about a rulebase than names that stand for nothing. */
+  public static List<Problem> broken(Rulebase rulebase, Names names) {
+    return problems(rulebase, names).stream()
+        .filter(problem -> problem.kind() == Problem.Kind.BROKEN)
+        .toList();
   }
 
   /** Everything that cannot be read in some rules, where all they share can be. */
@@ -90,13 +82,13 @@ public final class Check {
 
   private void set(NamedSet set) {
     for (Value value : set.values()) {
-      say("set", set.name(), VALUES, value, problem(set.kind(), value));
+      unknown("set", set.name(), VALUES, set.kind(), value);
     }
   }
 
   private void sheet(UsageSheet sheet) {
     for (UsageSheet.Line line : sheet.lines()) {
-      say("sheet", sheet.name(), "values", problem(ValueKind.APPLICATION, line.about()));
+      unknown("sheet", sheet.name(), VALUES, ValueKind.APPLICATION, line.about());
       say("sheet", sheet.name(), "then", problem(line.outcome()));
     }
     say("sheet", sheet.name(), "then", problem(sheet.otherwise()));
@@ -129,16 +121,26 @@ public final class Check {
             (FieldName name, ironsieve.model.Field field) ->
                 field
                     .values()
-                    .forEach(
-                        value -> say(place, id, name.key(), value, problem(name.kind(), value))));
+                    .forEach(value -> unknown(place, id, name.key(), name.kind(), value)));
   }
 
   private void say(String place, String id, String field, Optional<String> message) {
-    message.ifPresent(m -> found.add(new Problem(place, id, field, "", m)));
+    message.ifPresent(m -> found.add(new Problem(Problem.Kind.BROKEN, place, id, field, "", m)));
   }
 
-  private void say(String place, String id, String field, Value value, Optional<String> message) {
-    message.ifPresent(m -> found.add(new Problem(place, id, field, ValueText.print(value), m)));
+  private void unknown(String place, String id, String field, ValueKind kind, Value value) {
+    names
+        .unknown(kind, value)
+        .ifPresent(
+            message ->
+                found.add(
+                    new Problem(
+                        Problem.Kind.UNKNOWN_NAME,
+                        place,
+                        id,
+                        field,
+                        ValueText.print(value),
+                        message)));
   }
 
   private Optional<String> problem(Outcome outcome) {
@@ -159,87 +161,6 @@ public final class Check {
     return outcome
         .lane()
         .flatMap(lane -> unless(names.lane(lane).isPresent(), "there is no lane \"" + lane + "\""));
-  }
-
-  /** Why a value stands for nothing here, if it does not. */
-  public static Optional<String> problem(ValueKind kind, Value value, Names names) {
-    return new Check(names).problem(kind, value);
-  }
-
-  private Optional<String> problem(ValueKind kind, Value value) {
-    if (value instanceof Value.SetName name) {
-      return unless(
-          names.set(kind, name.name()).isPresent(),
-          "there is no set of kind " + kind.word() + " called \"" + name.name() + "\"");
-    }
-    if (value instanceof Value.ZoneName name) {
-      return unless(zones.contains(name.name()), "there is no zone \"" + name.name() + "\"");
-    }
-    if (value instanceof Value.PersonName name) {
-      return unless(
-          environment.directory().person(name.login()).isPresent(),
-          "nobody in the directory has the login \"" + name.login() + "\"");
-    }
-    if (value instanceof Value.GroupName name) {
-      return unless(
-          environment.directory().group(name.name()).isPresent(),
-          "the directory has no group \"" + name.name() + "\"");
-    }
-    if (value instanceof Value.CountryName country) {
-      return unless(
-          environment.atlas().countries().containsKey(country.code()),
-          "no addresses are known for country \"" + country.code() + "\"");
-    }
-    if (value instanceof Value.ListName list) {
-      return unless(
-          environment.atlas().lists().containsKey(list.name()),
-          "there is no address list \"" + list.name() + "\"");
-    }
-    if (value instanceof Value.AttributeIs attribute) {
-      return unless(
-          environment.directory().people().stream()
-              .anyMatch(person -> person.attributes().containsKey(attribute.key())),
-          "nobody in the directory has an attribute \"" + attribute.key() + "\"");
-    }
-    if (value instanceof Value.SiteCategory category) {
-      return unless(
-          siteCategories.contains(category.name()),
-          "there is no site category \"" + category.name() + "\"");
-    }
-    if (value instanceof Value.DeviceClass device) {
-      return device
-          .kind()
-          .flatMap(
-              word ->
-                  unless(
-                      word.equals("unknown") || environment.deviceKinds().contains(word),
-                      "there is no kind of device \"" + word + "\""));
-    }
-    if (value instanceof Value.ApplicationName name) {
-      return unless(
-          environment.catalogue().application(name.name()).isPresent(),
-          "the catalogue has no application \"" + name.name() + "\"");
-    }
-    if (value instanceof Value.FeatureName name) {
-      return unless(
-          environment
-              .catalogue()
-              .application(name.application())
-              .map(a -> a.features().contains(name.feature()))
-              .orElse(false),
-          "the catalogue has no feature \"" + name.application() + "/" + name.feature() + "\"");
-    }
-    if (value instanceof Value.FamilyName name) {
-      return unless(
-          !name.name().isEmpty() && families.contains(name.name()),
-          "the catalogue has no family \"" + name.name() + "\"");
-    }
-    if (value instanceof Value.CategoryName name) {
-      return unless(
-          categories.contains(name.name()),
-          "the catalogue has no category \"" + name.name() + "\"");
-    }
-    return Optional.empty();
   }
 
   private static Optional<String> unless(boolean fine, String message) {

@@ -70,7 +70,8 @@ public final class CompiledEdit {
   /**
    * Compiles what an edit made of a rulebase.
    *
-   * @throws ProblemException if the new rulebase cannot be read
+   * @throws ProblemException if the new rulebase cannot be read; names that stood for nothing
+   *     before may stay
    */
   public static CompiledEdit of(CompiledRulebase before, Rulebase next) {
     return of(before, next, new Progress());
@@ -83,6 +84,23 @@ public final class CompiledEdit {
    * @throws java.util.concurrent.CancellationException soon after it is stopped
    */
   public static CompiledEdit of(CompiledRulebase before, Rulebase next, Progress progress) {
+    return of(before, next, progress, false);
+  }
+
+  /**
+   * What going back to what a rulebase once said changes: names that stood for something then may
+   * stand for nothing now, and match nothing.
+   *
+   * @throws ProblemException if anything else in the new rulebase cannot be read
+   * @throws java.util.concurrent.CancellationException soon after {@code progress} is stopped
+   */
+  public static CompiledEdit asFarAsKnown(
+      CompiledRulebase before, Rulebase next, Progress progress) {
+    return of(before, next, progress, true);
+  }
+
+  private static CompiledEdit of(
+      CompiledRulebase before, Rulebase next, Progress progress, boolean unknownNames) {
     Names names = new Names(next.parts(), before.space().environment());
     Parts old = before.rulebase().parts();
     Set<SetKey> changedSets = changed(old.sets(), next.parts().sets());
@@ -107,10 +125,11 @@ public final class CompiledEdit {
             && next.parts().decryption().stream()
                 .noneMatch(line -> uses(line.match(), changedSets));
     progress.begin("checking names", 0);
-    Check.demand(
+    List<Problem> problems =
         sharedAlike && old.equals(next.parts())
             ? Check.problems(fresh, names)
-            : Check.problems(next, names));
+            : Check.problems(next, names);
+    Check.demand(problems.isEmpty() ? problems : refused(problems, before, unknownNames));
     progress.begin("telling values apart", 0);
     Optional<Space.Refined> refined =
         sharedAlike ? before.space().telling(fresh, names) : Optional.empty();
@@ -122,6 +141,22 @@ public final class CompiledEdit {
         refinement.isNone() ? before : before.over(refined.get().space(), refinement);
     CompiledRulebase after = carried.followedBy(next, names, on, origins, progress);
     return new CompiledEdit(carried, after, new Order(carried, after, origins));
+  }
+
+  /** A name that stood for nothing before is no reason to refuse an edit; a new one is. */
+  private static List<Problem> refused(
+      List<Problem> problems, CompiledRulebase before, boolean unknownNames) {
+    Set<String> known = new HashSet<>();
+    if (!unknownNames) {
+      Check.problems(before.rulebase(), before.names())
+          .forEach(problem -> known.add(problem.message()));
+    }
+    return problems.stream()
+        .filter(
+            problem ->
+                problem.kind() == Problem.Kind.BROKEN
+                    || !unknownNames && !known.contains(problem.message()))
+        .toList();
   }
 
   private static CompiledEdit afresh(

@@ -184,6 +184,23 @@ public final class CompiledRulebase {
   public static CompiledRulebase of(Rulebase rulebase, Environment environment) {
     Names names = new Names(rulebase.parts(), environment);
     Check.demand(Check.problems(rulebase, names));
+    return alone(rulebase, names);
+  }
+
+  /**
+   * Compiles a rulebase of which some names may stand for nothing: what they name may have been
+   * removed since. Where they stand they match nothing, and everything else means what it says.
+   *
+   * @throws ProblemException if anything else is wrong
+   */
+  public static CompiledRulebase asFarAsKnown(Rulebase rulebase, Environment environment) {
+    Names names = new Names(rulebase.parts(), environment);
+    Check.demand(Check.broken(rulebase, names));
+    return alone(rulebase, names);
+  }
+
+  private static CompiledRulebase alone(Rulebase rulebase, Names names) {
+    Environment environment = names.environment();
     Space space = new Space(List.of(new Space.Scope(rulebase, names)), environment);
     return over(space, rulebase, names, new Progress());
   }

@@ -30,11 +30,13 @@ public final class Names {
   private final Map<String, UsageSheet> sheets = new HashMap<>();
   private final Map<String, Notice> notices = new HashMap<>();
   private final Map<String, Lane> lanes = new HashMap<>();
+  private final KnownNames known;
 
   /** The names of these parts in these surroundings. */
   public Names(Parts parts, Environment environment) {
     this.parts = parts;
     this.environment = environment;
+    known = new KnownNames(environment);
     parts.sets().forEach(set -> sets.put(new SetKey(set.kind(), set.name()), set));
     parts.sheets().forEach(sheet -> sheets.put(sheet.name(), sheet));
     parts.notices().forEach(notice -> notices.put(notice.name(), notice));
@@ -69,26 +71,46 @@ public final class Names {
     return Optional.ofNullable(lanes.get(name));
   }
 
-  /** The values of a field with every named set replaced by what it holds. */
+  /** Why a value stands for nothing here, if it does: what it names may be gone, or misspelt. */
+  public Optional<String> unknown(ValueKind kind, Value value) {
+    if (value instanceof Value.SetName name) {
+      return set(kind, name.name()).isPresent()
+          ? Optional.empty()
+          : Optional.of(
+              "there is no set of kind " + kind.word() + " called \"" + name.name() + "\"");
+    }
+    return known.problem(value);
+  }
+
+  /**
+   * The values of a field with every named set replaced by what it holds; without those that stand
+   * for nothing.
+   */
   public List<Value> open(FieldName name, Field field) {
     List<Value> all = new ArrayList<>();
     field.values().forEach(value -> all.addAll(open(name.kind(), value)));
     return all;
   }
 
-  /** One value with named sets replaced by what they hold, to any depth. */
+  /**
+   * One value with named sets replaced by what they hold, to any depth; without those that stand
+   * for nothing.
+   */
   public List<Value> open(ValueKind kind, Value value) {
+    if (unknown(kind, value).isPresent()) {
+      return List.of();
+    }
     if (!(value instanceof Value.SetName name)) {
       return List.of(value);
     }
     SetKey key = new SetKey(kind, name.name());
-    List<Value> known = opened.get(key);
-    if (known == null) {
-      Set<Value> all = new LinkedHashSet<>();
-      sets.get(key).values().forEach(inner -> all.addAll(open(kind, inner)));
-      known = List.copyOf(all);
-      opened.put(key, known);
+    List<Value> all = opened.get(key);
+    if (all == null) {
+      Set<Value> distinct = new LinkedHashSet<>();
+      sets.get(key).values().forEach(inner -> distinct.addAll(open(kind, inner)));
+      all = List.copyOf(distinct);
+      opened.put(key, all);
     }
-    return known;
+    return all;
   }
 }

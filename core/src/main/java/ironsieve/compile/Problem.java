@@ -9,4 +9,14 @@ package ironsieve.compile;
  * @param value the value at fault as it is written; empty if it is none of the values
  * @param message what is wrong and what would be right
  */
-public record Problem(String place, String id, String field, String value, String message) {}
+public record Problem(
+    Kind kind, String place, String id, String field, String value, String message) {
+
+  /** What is wrong. */
+  public enum Kind {
+    /** A name that stands for nothing; without it the rest can still be read. */
+    UNKNOWN_NAME,
+    /** Something that leaves no meaning, such as a set that holds itself. */
+    BROKEN
+  }
+}

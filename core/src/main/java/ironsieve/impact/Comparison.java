@@ -16,6 +16,7 @@ import ironsieve.model.Outcome;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Verdict;
 import ironsieve.model.Zone;
+import ironsieve.progress.Progress;
 import ironsieve.region.Box;
 import ironsieve.region.Region;
 import ironsieve.text.ProbeText;
@@ -87,7 +88,10 @@ public final class Comparison {
    */
   public static Impact between(
       Rulebase before, Rulebase after, Environment environment, int budget) {
-    return of(CompiledEdit.of(CompiledRulebase.of(before, environment), after), budget);
+    return of(
+        CompiledEdit.asFarAsKnown(
+            CompiledRulebase.asFarAsKnown(before, environment), after, new Progress()),
+        budget);
   }
 
   /**
@@ -147,7 +151,7 @@ public final class Comparison {
 
   private static Names readable(Rulebase rulebase, Environment environment) {
     Names names = new Names(rulebase.parts(), environment);
-    Check.demand(Check.problems(rulebase, names));
+    Check.demand(Check.broken(rulebase, names));
     return names;
   }
 

@@ -1,6 +1,7 @@
 package ironsieve.model;
 
 import java.util.ArrayDeque;
+import java.util.Collections;
 import java.util.Deque;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -48,13 +49,17 @@ public final class Directory {
   private final List<Group> groups;
   private final Map<String, Person> byLogin = new HashMap<>();
   private final Map<String, Group> byName = new HashMap<>();
+  private final Set<String> attributes = new HashSet<>();
   private final Map<String, Set<String>> ancestry = new ConcurrentHashMap<>();
 
   /** A directory of these people and groups. */
   public Directory(List<Person> people, List<Group> groups) {
     this.people = List.copyOf(people);
     this.groups = List.copyOf(groups);
-    people.forEach(person -> byLogin.put(person.login(), person));
+    for (Person person : people) {
+      byLogin.put(person.login(), person);
+      attributes.addAll(person.attributes().keySet());
+    }
     groups.forEach(group -> byName.put(group.name(), group));
   }
 
@@ -64,6 +69,11 @@ public final class Directory {
 
   public List<Group> groups() {
     return groups;
+  }
+
+  /** What is said of some person besides their groups. */
+  public Set<String> attributes() {
+    return Collections.unmodifiableSet(attributes);
   }
 
   public Optional<Person> person(String login) {

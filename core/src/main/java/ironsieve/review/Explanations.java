@@ -31,6 +31,10 @@ public final class Explanations {
 
   private static String meaning(Finding.Kind kind) {
     return switch (kind) {
+      case UNKNOWN_NAME ->
+          "What the name stood for was removed, or was never there where the rule came from. Until the"
+              + " name is replaced or means something again, the rule goes on with its other values;"
+              + " a field turned round holds more than was meant.";
       case EMPTY ->
           "A rule's fields must all hold at once; here no connection there can be fulfils them"
               + " together, so the rule does nothing.";
@@ -104,7 +108,7 @@ public final class Explanations {
                                     share -> ", " + Words.percent(share) + " with another verdict.")
                                 .orElse(", decided the same.")));
       }
-      case BLIND_FEATURE, EMPTY ->
+      case BLIND_FEATURE, EMPTY, UNKNOWN_NAME ->
           finding.fields().forEach(field -> said.add("Look at the field " + field.label() + "."));
       default -> {
         // The sentence and its witness say it all.

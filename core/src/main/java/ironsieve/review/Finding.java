@@ -23,6 +23,8 @@ public record Finding(
 
   /** What a finding can be. */
   public enum Kind {
+    /** It uses a name that stands for nothing here, so it matches less, or more, than it says. */
+    UNKNOWN_NAME,
     /** The claim has no connection in it. */
     EMPTY,
     /**

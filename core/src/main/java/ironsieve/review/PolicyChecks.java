@@ -43,6 +43,8 @@ final class PolicyChecks {
       passing(measure, found);
       open.check(measure, found);
     }
+    UnknownNames.check(claims.rules().get(rule).rule(), claims.compiled().names())
+        .ifPresent(found::add);
     Upkeep.check(claims.rules().get(rule).rule(), claims.space().environment().today(), found);
     return found;
   }

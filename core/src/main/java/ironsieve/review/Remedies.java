@@ -65,6 +65,7 @@ public final class Remedies {
         mergeInto(rule, finding).ifPresent(remedies::add);
         remedies.add(remove(finding));
       }
+      case UNKNOWN_NAME -> withoutUnknown(rule).ifPresent(remedies::add);
       case EMPTY, UNUSED -> {
         remedies.add(switchOff(rule));
         remedies.add(remove(finding));
@@ -203,6 +204,35 @@ public final class Remedies {
       }
     }
     return !compiled.space().side(name, field, compiled.names()).containsAll(mine);
+  }
+
+  /** Without the names that stand for nothing, where those left say the same. */
+  private Optional<Remedy> withoutUnknown(Rule rule) {
+    Map<FieldName, Field> fields = new EnumMap<>(FieldName.class);
+    for (Map.Entry<FieldName, Field> entry : rule.match().fields().entrySet()) {
+      FieldName name = entry.getKey();
+      List<Value> known =
+          entry.getValue().values().stream()
+              .filter(value -> compiled.names().unknown(name.kind(), value).isEmpty())
+              .toList();
+      if (!known.isEmpty()) {
+        fields.put(name, new Field(entry.getValue().sense(), known));
+      } else if (entry.getValue().sense() == Field.Sense.IS) {
+        return Optional.empty();
+      }
+    }
+    Rule without =
+        new Rule(
+            rule.id(),
+            rule.name(),
+            rule.state(),
+            new Rule.Match(fields, rule.match().ports()),
+            rule.then(),
+            rule.metadata());
+    // What a set or a sheet names is not said in the rule, so it is not mended there.
+    return UnknownNames.check(without, compiled.names()).isPresent()
+        ? Optional.empty()
+        : Optional.of(new Remedy(new Edit.Replace(without), "Take the unknown names out of it"));
   }
 
   private static Remedy switchOff(Rule rule) {

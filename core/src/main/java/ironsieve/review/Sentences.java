@@ -17,6 +17,7 @@ import java.util.Set;
 final class Sentences {
 
   private static final int MOST_APPLICATIONS = 4;
+  private static final int MOST_UNKNOWN = 4;
 
   private Sentences() {}
 
@@ -27,6 +28,24 @@ final class Sentences {
    */
   static Message empty(String why) {
     return Message.text("This rule " + why + ".");
+  }
+
+  /**
+   * That some names stand for nothing.
+   *
+   * @param why what is missing for each, such as {@code there is no zone "Annex"}; at least one
+   */
+  static Message unknownNames(List<String> why) {
+    List<String> some = why.subList(0, Math.min(MOST_UNKNOWN, why.size()));
+    String joined = String.join("; ", some);
+    int others = why.size() - some.size();
+    return Message.text(
+        Character.toUpperCase(joined.charAt(0))
+            + joined.substring(1)
+            + (others > 0 ? "; and " + others + " other names are unknown" : "")
+            + ". "
+            + (why.size() > 1 ? "Such names match" : "Such a name matches")
+            + " nothing.");
   }
 
   /** That some rules match all connections of a rule first. */

@@ -26,8 +26,8 @@ import java.util.function.Function;
 
 /**
  * Reads a rulebase of which something cannot be read, so that the rest can be worked with and what
- * is wrong can be repaired: a rule that cannot be read, or that names what there is not, takes no
- * part, and shared parts that cannot be read are left out with the rules that use them.
+ * is wrong can be repaired: a rule that cannot be read takes no part, and shared parts that cannot
+ * be read are left out with the rules that use them. Names that stand for nothing stay.
  */
 public final class TolerantReading {
 
@@ -43,7 +43,7 @@ public final class TolerantReading {
   /**
    * A rulebase as far as it can be read.
    *
-   * @param rulebase has no problems in its surroundings
+   * @param rulebase has nothing worse in it than names that stand for nothing
    * @param faults everything that cannot be read, rule by rule
    */
   public record Read(Rulebase rulebase, List<Fault> faults) {}
@@ -117,7 +117,7 @@ public final class TolerantReading {
   private Rulebase withoutProblems(Rulebase rulebase) {
     Rulebase sound = rulebase;
     while (true) {
-      List<Problem> problems = Check.problems(sound, new Names(sound.parts(), environment));
+      List<Problem> problems = Check.broken(sound, new Names(sound.parts(), environment));
       if (problems.isEmpty()) {
         return sound;
       }

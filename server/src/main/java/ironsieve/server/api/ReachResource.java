@@ -1,7 +1,6 @@
 package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
-import ironsieve.compile.Check;
 import ironsieve.files.FaultException;
 import ironsieve.model.Application;
 import ironsieve.model.Catalogue;
@@ -268,7 +267,10 @@ public class ReachResource {
 
   /** A value that stands for something here; nobody is told that somebody unknown is stopped. */
   private static Value known(RulebaseSnapshot snapshot, FieldName field, Value value) {
-    Check.problem(field.kind(), value, snapshot.compiled().names())
+    snapshot
+        .compiled()
+        .names()
+        .unknown(field.kind(), value)
         .ifPresent(
             problem -> {
               throw new FaultException("reach", field.key(), problem);

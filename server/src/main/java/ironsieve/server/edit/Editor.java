@@ -148,7 +148,9 @@ public class Editor {
     return kept(
         rulebase,
         revision,
-        before -> new Planned(taken(before, steps, progress), new Made(author, what, "edit", null)),
+        before ->
+            new Planned(
+                taken(before, steps, progress), new Made(author, what, "edit", null), Words.NEW),
         progress);
   }
 
@@ -196,7 +198,8 @@ public class Editor {
   public RulebaseSnapshot tryTakingBack(RulebaseSnapshot snapshot, String who, String action) {
     Done target = toTakeBack(snapshot, who, action);
     return target instanceof JournalEntry edit
-        ? made(snapshot, snapshot.state(), takenBack(snapshot, edit, action), new Progress())
+        ? snapshot.followedAsFarAsKnown(
+            snapshot.state(), takenBack(snapshot, edit, action), new Progress())
         : under(
             snapshot, snapshot.environment().with(edition(snapshot, (Adoption) target, action)));
   }
@@ -311,13 +314,19 @@ public class Editor {
       String rulebase, long revision, Author author, long old, Progress progress) {
     Contents then = at(rulebase, old).contents();
     Made how = new Made(author, "made revision " + old + " current again", "edit", null);
-    return kept(rulebase, revision, before -> new Planned(then.copy(), how), progress);
+    return kept(rulebase, revision, before -> new Planned(then.copy(), how, Words.OLD), progress);
   }
 
   private record Made(Author author, String what, String action, Long target) {}
 
   /** What an edit leads to, and what the journal says of it. */
-  private record Planned(Contents after, Made made) {}
+  private record Planned(Contents after, Made made, Words words) {}
+
+  /** Whether somebody chose the words of an edit now, or what it says was said before. */
+  private enum Words {
+    NEW,
+    OLD
+  }
 
   /**
    * Works out an edit and writes it, unless somebody else was quicker; remembers the new revision
@@ -343,7 +352,11 @@ public class Editor {
                 // Who had to wait for another heavy edit may have become late meanwhile.
                 demandNewest(rulebase, revision, snapshot(rulebase).revision());
                 return remembered(before, next, planned)
-                    .orElseGet(() -> made(before, next, planned.after(), progress));
+                    .orElseGet(
+                        () ->
+                            planned.words() == Words.NEW
+                                ? made(before, next, planned.after(), progress)
+                                : before.followedAsFarAsKnown(next, planned.after(), progress));
               },
               progress);
       progress.begin("saving", 0);
@@ -493,7 +506,7 @@ public class Editor {
       return kept(
           rulebase,
           revision,
-          before -> new Planned(takenBack(before, edit, action), how),
+          before -> new Planned(takenBack(before, edit, action), how, Words.OLD),
           progress);
     }
     author.demandReason();

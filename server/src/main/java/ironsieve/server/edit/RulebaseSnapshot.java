@@ -72,7 +72,7 @@ public final class RulebaseSnapshot {
   private volatile Progress progress;
   private volatile boolean stopped;
   private final Object reviewing = new Object();
-  private final Object compiling = new Object();
+  private final Object compilingLock = new Object();
 
   RulebaseSnapshot(
       State state, Contents contents, Environment environment, Recorded recorded, Budget budget) {
@@ -127,26 +127,39 @@ public final class RulebaseSnapshot {
   }
 
   /**
-   * What an edit makes of this snapshot; compiled at once, beside whatever else is asked of this
-   * one.
+   * What an edit makes of this snapshot, for somebody who may lose patience; compiled at once,
+   * beside whatever else is asked of this one.
    *
-   * @throws FaultException naming everything that cannot be read and could be before
-   */
-  RulebaseSnapshot followedBy(State nextState, Contents after) {
-    return followedBy(nextState, after, new Progress());
-  }
-
-  /**
-   * What an edit makes of this snapshot, for somebody who may lose patience.
-   *
-   * @throws FaultException naming everything that cannot be read and could be before
+   * @throws FaultException naming everything that cannot be read and could be before, names that
+   *     stood for something or were not there before included
    * @throws CancellationException soon after {@code waiting} is stopped
    */
   RulebaseSnapshot followedBy(State nextState, Contents after, Progress waiting) {
+    return followedBy(nextState, after, waiting, CompiledEdit::of);
+  }
+
+  /**
+   * What follows this snapshot where nobody chose the words anew: an edit that was accepted
+   * elsewhere, or something taken back. Names in it may stand for nothing.
+   *
+   * @throws FaultException naming everything else that cannot be read and could be before
+   * @throws CancellationException soon after {@code waiting} is stopped
+   */
+  RulebaseSnapshot followedAsFarAsKnown(State nextState, Contents after, Progress waiting) {
+    return followedBy(nextState, after, waiting, CompiledEdit::asFarAsKnown);
+  }
+
+  /** How an edit is compiled. */
+  private interface Compiling {
+    CompiledEdit of(CompiledRulebase before, Rulebase next, Progress waiting);
+  }
+
+  private RulebaseSnapshot followedBy(
+      State nextState, Contents after, Progress waiting, Compiling compiling) {
     RulebaseSnapshot next = new RulebaseSnapshot(nextState, after, environment, recorded, budget);
     CompiledRulebase base = compiled();
     try {
-      next.edit = CompiledEdit.of(base, next.reading(read), waiting);
+      next.edit = compiling.of(base, next.reading(read), waiting);
     } catch (FaultException | ProblemException e) {
       TolerantReading.Read tolerant = TolerantReading.of(after, environment);
       List<Fault> more = beyond(this, tolerant.faults());
@@ -155,7 +168,7 @@ public final class RulebaseSnapshot {
       }
       // What could not be read before still cannot; the rest is edited meanwhile.
       next.faults = tolerant.faults();
-      next.edit = CompiledEdit.of(base, tolerant.rulebase(), waiting);
+      next.edit = compiling.of(base, tolerant.rulebase(), waiting);
     }
     next.compiled = next.edit.after();
     next.origin = this;
@@ -261,14 +274,14 @@ public final class RulebaseSnapshot {
     if (known != null) {
       return known;
     }
-    synchronized (compiling) {
+    synchronized (compilingLock) {
       if (compiled == null) {
         try {
-          compiled = CompiledRulebase.of(reading(read), environment);
+          compiled = CompiledRulebase.asFarAsKnown(reading(read), environment);
         } catch (FaultException | ProblemException | NullPointerException e) {
           TolerantReading.Read tolerant = TolerantReading.of(contents, environment);
           faults = tolerant.faults();
-          compiled = CompiledRulebase.of(tolerant.rulebase(), environment);
+          compiled = CompiledRulebase.asFarAsKnown(tolerant.rulebase(), environment);
         }
       }
       return compiled;

@@ -3,6 +3,7 @@ package ironsieve.server.edit;
 import ironsieve.files.Contents;
 import ironsieve.files.FaultException;
 import ironsieve.model.Environment;
+import ironsieve.progress.Progress;
 import ironsieve.server.store.Change;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.JournalEntry;
@@ -134,7 +135,9 @@ class Snapshots {
     RulebaseSnapshot snapshot = known;
     for (JournalEntry entry : loaded.journal()) {
       State next = known.state().at(entry.revision());
-      snapshot = snapshot.followedBy(next, store.apply(snapshot.contents(), entry.changes()));
+      snapshot =
+          snapshot.followedAsFarAsKnown(
+              next, store.apply(snapshot.contents(), entry.changes()), new Progress());
     }
     return snapshot.state().equals(state)
         ? snapshot
