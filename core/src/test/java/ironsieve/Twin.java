@@ -294,7 +294,8 @@ public final class Twin {
         }
       }
     }
-    return groups.contains(((Value.GroupName) value).name());
+    String wanted = ((Value.GroupName) value).name();
+    return environment.directory().group(wanted).isPresent() && groups.contains(wanted);
   }
 
   private boolean application(Value value, Connection c) {

@@ -48,7 +48,7 @@ public final class Check {
   public static List<Problem> problems(Rulebase rulebase, Names names) {
     Check check = new Check(names);
     rulebase.parts().sets().forEach(check::set);
-    check.nesting(rulebase.parts().sets());
+    check.nesting(names.sets());
     rulebase.parts().sheets().forEach(check::sheet);
     rulebase.parts().decryption().forEach(check::reading);
     rulebase.rules().forEach(check::rule);

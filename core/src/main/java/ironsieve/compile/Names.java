@@ -37,6 +37,7 @@ public final class Names {
     this.parts = parts;
     this.environment = environment;
     known = new KnownNames(environment);
+    environment.sets().forEach(set -> sets.put(new SetKey(set.kind(), set.name()), set));
     parts.sets().forEach(set -> sets.put(new SetKey(set.kind(), set.name()), set));
     parts.sheets().forEach(sheet -> sheets.put(sheet.name(), sheet));
     parts.notices().forEach(notice -> notices.put(notice.name(), notice));
@@ -49,6 +50,11 @@ public final class Names {
 
   public Environment environment() {
     return environment;
+  }
+
+  /** All sets that can be named: those of the rulebase, and those that all rulebases share. */
+  public List<NamedSet> sets() {
+    return List.copyOf(sets.values());
   }
 
   /** The set with this name, if there is one. */

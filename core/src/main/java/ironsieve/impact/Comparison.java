@@ -136,6 +136,31 @@ public final class Comparison {
   }
 
   /**
+   * The impact of other surroundings on a rulebase, from today on: other zones, people, devices,
+   * lists, applications. Witnesses are connections as they are before: of somebody who is new the
+   * gateway knows nothing yet.
+   *
+   * @param budget how many meetings of a piece and a rule to spend
+   * @throws ProblemException if the rulebase has worse in it than names that stand for nothing
+   */
+  public static Impact ofSurroundings(
+      Rulebase rulebase, Environment before, Environment after, int budget) {
+    BothSurroundings both = new BothSurroundings(before, after);
+    Rulebase was = both.asBefore(rulebase);
+    Rulebase becomes = both.asAfter(rulebase);
+    Impact impact = between(was, becomes, both.together(), budget);
+    boolean rewired =
+        both.together().catalogue().applications().stream()
+            .anyMatch(
+                application ->
+                    !sameWiring(application, before.catalogue())
+                        || !sameWiring(application, after.catalogue()));
+    List<Impact.Kind> kinds =
+        impact.kinds().stream().map(kind -> kind.with(both.asBefore(kind.witness()))).toList();
+    return new Impact(kinds, rewired ? Impact.Extent.PARTIAL : impact.extent(), impact.space());
+  }
+
+  /**
    * Whether an edition, if it knows an application, has it over the same carriers and encryption.
    */
   private static boolean sameWiring(Application application, Catalogue edition) {

@@ -154,8 +154,8 @@ final class EditionReading {
       Optional<String> carrier,
       Optional<String> feature) {
     Optional<Application> identity = identity(application, carrier);
-    Optional<Value> asFeature =
-        feature.map(name -> new Value.FeatureName(application.name(), name));
+    Optional<Value.FeatureName> asFeature =
+        feature.map(name -> new Value.FeatureName(application.name(), name)).filter(this::has);
     return named.stream()
         .anyMatch(value -> holds(value, identity) || asFeature.map(value::equals).orElse(false));
   }
@@ -163,9 +163,7 @@ final class EditionReading {
   private List<Value> spelledOut(Value value) {
     List<Value> values = new ArrayList<>();
     if (value instanceof Value.FeatureName) {
-      return all.stream().anyMatch(a -> has(a, (Value.FeatureName) value))
-          ? List.of(value)
-          : List.of();
+      return has((Value.FeatureName) value) ? List.of(value) : List.of();
     }
     if (value == Value.Unrecognised.APPLICATION) {
       values.add(value);
@@ -193,9 +191,12 @@ final class EditionReading {
     return new Value.ApplicationOver(application.name(), carrier, Set.of(), List.of());
   }
 
-  private static boolean has(Application application, Value.FeatureName feature) {
-    return application.name().equals(feature.application())
-        && application.features().contains(feature.feature());
+  /** Whether this edition knows a feature. */
+  private boolean has(Value.FeatureName feature) {
+    return edition
+        .application(feature.application())
+        .map(application -> application.features().contains(feature.feature()))
+        .orElse(false);
   }
 
   /** What an application over a carrier is to this edition; nothing if it is not recognised. */

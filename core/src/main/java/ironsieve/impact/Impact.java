@@ -51,6 +51,11 @@ public record Impact(List<Kind> kinds, Extent extent, Space space) {
       boxes = List.copyOf(boxes);
       words = List.copyOf(words);
     }
+
+    /** This kind with another one of its connections to show for it. */
+    Kind with(Connection other) {
+      return new Kind(boxes, words, before, after, other, wording);
+    }
   }
 
   /** How much the words of a kind say. */
