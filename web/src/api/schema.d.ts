@@ -91,6 +91,7 @@ export interface paths {
                 query?: never;
                 header?: {
                     "Sieve-Editor"?: string;
+                    "Sieve-Reason"?: string;
                 };
                 path: {
                     edition: number;
@@ -219,7 +220,88 @@ export interface paths {
             };
         };
         put?: never;
-        post?: never;
+        /** Make */
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "Sieve-Editor"?: string;
+                    "Sieve-Reason"?: string;
+                };
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MakeRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MadeView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/prepare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Prepare */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MakeRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PreparedView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -1606,6 +1688,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/standing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Standing */
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "Sieve-Editor"?: string;
+                    "Sieve-Reason"?: string;
+                };
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["StandingRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MadeView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/tapes/{name}": {
         parameters: {
             query?: never;
@@ -1787,6 +1921,346 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Workspace */
+        get: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "Sieve-Editor"?: string;
+                };
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WorkspaceView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspace/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change */
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "Sieve-Editor"?: string;
+                    "Sieve-Reason"?: string;
+                };
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ChangeRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VersionView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspace/directory": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Directory */
+        get: {
+            parameters: {
+                query?: {
+                    group?: string;
+                    most?: number;
+                    text?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DirectoryView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspace/impact": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Impact */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TryRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WorkspaceImpactView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspace/journal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Journal */
+        get: {
+            parameters: {
+                query?: {
+                    most?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WorkspaceEntryView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspace/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Uses */
+        get: {
+            parameters: {
+                query?: {
+                    id?: string;
+                    kind?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["UseView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspace/zones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Zones */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ZonesView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspace/{action}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take Back */
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "Sieve-Editor"?: string;
+                    "Sieve-Reason"?: string;
+                };
+                path: {
+                    action: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["WorkspaceTakeBackRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VersionView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1843,10 +2317,27 @@ export interface components {
             features: string[];
             description: string;
         };
+        BandView: {
+            from: string;
+            to: string;
+            version: string;
+            zones: string[];
+            named: boolean;
+            size: string;
+        };
         BelowView: {
             rule: string;
             outcome: string;
             verdict: string;
+        };
+        CardView: {
+            id: string;
+            name: string;
+            standing: string;
+            /** Format: int64 */
+            revision: number;
+            /** Format: int32 */
+            rules: number;
         };
         CatalogueView: {
             /** Format: int32 */
@@ -1874,6 +2365,12 @@ export interface components {
              * @enum {string}
              */
             op: "CHANGE_CHAPTER";
+        };
+        ChangeRequest: {
+            /** Format: int64 */
+            version: number;
+            what: string;
+            steps: components["schemas"]["WorkspaceStep"][];
         };
         ChangeRule: {
             id: string;
@@ -1908,6 +2405,11 @@ export interface components {
             title: string;
             note: string;
             rules: components["schemas"]["RuleView"][];
+        };
+        ChoiceRequest: {
+            kind: string;
+            value: string;
+            other?: string;
         };
         ChoiceView: {
             value: string;
@@ -1951,6 +2453,17 @@ export interface components {
             };
             note?: string;
         };
+        DirectoryView: {
+            /** Format: int64 */
+            version: number;
+            /** Format: int32 */
+            people: number;
+            /** Format: int32 */
+            matching: number;
+            shown: components["schemas"]["PersonView"][];
+            groups: components["schemas"]["GroupView"][];
+            deviceKinds: string[];
+        };
         EditRequest: {
             /** Format: int64 */
             revision: number;
@@ -1982,7 +2495,7 @@ export interface components {
             changes: components["schemas"]["ChangeView"][];
             complete: boolean;
             kinds: components["schemas"]["KindView"][];
-            unreadable: string[];
+            unknown: string[];
             broken: string[];
         };
         EditionsView: {
@@ -2044,6 +2557,14 @@ export interface components {
             explanation: string[];
             accepted?: components["schemas"]["AcceptedView"];
         };
+        FoundView: {
+            kind: string;
+            severity: string;
+            /** Format: int32 */
+            count: number;
+            rule: string;
+            first: string;
+        };
         GaugeView: {
             /** Format: double */
             share: number;
@@ -2052,9 +2573,17 @@ export interface components {
             /** Format: int32 */
             more: number;
         };
+        GroupView: {
+            name: string;
+            parents: string[];
+            note: string;
+            /** Format: int32 */
+            members: number;
+        };
         HeadView: {
             id: string;
             name: string;
+            standing: string;
             /** Format: int64 */
             revision: number;
             state: string;
@@ -2132,6 +2661,16 @@ export interface components {
          * @example 2022-03-10T12:15:50
          */
         LocalDateTime: string;
+        MadeView: {
+            id: string;
+        };
+        MakeRequest: {
+            name?: string;
+            copyOf?: string;
+            text?: string;
+            format?: string;
+            choices?: components["schemas"]["ChoiceRequest"][];
+        };
         MarkView: {
             kind: string;
             severity: string;
@@ -2170,6 +2709,17 @@ export interface components {
             rule: string;
             kind: string;
         };
+        OnRulebaseView: {
+            id: string;
+            name: string;
+            complete: boolean;
+            kinds: components["schemas"]["KindView"][];
+            ended: components["schemas"]["NoticeView"][];
+            begun: components["schemas"]["NoticeView"][];
+            broken: string[];
+            mended: string[];
+            unknown: string[];
+        };
         /** @enum {string} */
         PartKind: "sheet" | "notice" | "lane" | "decryption rule";
         PartView: {
@@ -2188,6 +2738,15 @@ export interface components {
             rule: string;
             misses: components["schemas"]["ReasonView"][];
         };
+        PersonView: {
+            login: string;
+            name: string;
+            groups: string[];
+            allGroups: string[];
+            attributes: {
+                [key: string]: string;
+            };
+        };
         Place: {
             after?: string;
             before?: string;
@@ -2197,6 +2756,19 @@ export interface components {
             side: string;
             rule: string;
             said: components["schemas"]["SaidView"][];
+        };
+        PreparedView: {
+            name: string;
+            format: string;
+            defaultVerdict: string;
+            /** Format: int32 */
+            chapters: number;
+            /** Format: int32 */
+            rules: number;
+            /** Format: int32 */
+            sets: number;
+            unknown: components["schemas"]["UnknownView"][];
+            findings: components["schemas"]["FoundView"][];
         };
         ProbeRequest: {
             text: string;
@@ -2225,6 +2797,15 @@ export interface components {
             now: string;
             caughtBy: string;
             trouble: string;
+        };
+        Put: {
+            kind: string;
+            doc: unknown;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "PUT";
         };
         QuestionView: {
             state: string;
@@ -2262,6 +2843,15 @@ export interface components {
         RemedyView: {
             words: string;
             steps: components["schemas"]["Step"][];
+        };
+        Remove: {
+            kind: string;
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "REMOVE";
         };
         RemoveChapter: {
             id: string;
@@ -2304,6 +2894,16 @@ export interface components {
              * @enum {string}
              */
             op: "REMOVE_SET";
+        };
+        Rename: {
+            kind: string;
+            id: string;
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "RENAME";
         };
         ResidueView: {
             /** Format: double */
@@ -2351,6 +2951,13 @@ export interface components {
         RuleReviewView: {
             findings: components["schemas"]["MarkView"][];
             residue?: components["schemas"]["GaugeView"];
+        };
+        RuleUseView: {
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            through: string;
         };
         RuleView: {
             id: string;
@@ -2463,6 +3070,10 @@ export interface components {
             rule: string;
             outcomes: string[];
         };
+        StandingRequest: {
+            name?: string;
+            standing?: string;
+        };
         Step: components["schemas"]["AddRule"] | components["schemas"]["ChangeRule"] | components["schemas"]["MoveRule"] | components["schemas"]["RemoveRule"] | components["schemas"]["AddChapter"] | components["schemas"]["ChangeChapter"] | components["schemas"]["MoveChapter"] | components["schemas"]["RemoveChapter"] | components["schemas"]["SaveSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["SetDefaultVerdict"] | components["schemas"]["SavePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AcceptFinding"] | components["schemas"]["SavePromise"] | components["schemas"]["RemovePromise"];
         StepsView: {
             /** Format: int32 */
@@ -2496,6 +3107,26 @@ export interface components {
             to?: components["schemas"]["LocalDateTime"];
             trouble: string;
         };
+        TryRequest: {
+            steps: components["schemas"]["WorkspaceStep"][];
+        };
+        UnknownView: {
+            kind: string;
+            value: string;
+            why: string;
+            places: string[];
+            near: string[];
+        };
+        UseView: {
+            rulebase: string;
+            name: string;
+            rules: components["schemas"]["RuleUseView"][];
+            sets: string[];
+        };
+        VersionView: {
+            /** Format: int64 */
+            version: number;
+        };
         WaitView: {
             rule: string;
             fields: string[];
@@ -2519,8 +3150,59 @@ export interface components {
             /** Format: int32 */
             total: number;
         };
+        WorkspaceEntryView: {
+            /** Format: int64 */
+            version: number;
+            at: components["schemas"]["Instant"];
+            who: string;
+            reason: string;
+            what: string;
+            action: string;
+        };
+        WorkspaceImpactView: {
+            /** Format: int64 */
+            version: number;
+            /** Format: int32 */
+            changes: number;
+            /** Format: int32 */
+            checked: number;
+            rulebases: components["schemas"]["OnRulebaseView"][];
+        };
+        WorkspaceStep: components["schemas"]["Put"] | components["schemas"]["Remove"] | components["schemas"]["Rename"];
+        WorkspaceTakeBackRequest: {
+            /** Format: int64 */
+            version: number;
+        };
+        WorkspaceView: {
+            /** Format: int64 */
+            version: number;
+            organisation: string;
+            /** Format: int32 */
+            edition: number;
+            /** Format: int32 */
+            zones: number;
+            /** Format: int32 */
+            people: number;
+            /** Format: int32 */
+            groups: number;
+            /** Format: int32 */
+            applications: number;
+            /** Format: int32 */
+            sets: number;
+            rulebases: components["schemas"]["CardView"][];
+            undo?: string;
+            redo?: string;
+        };
         Written: {
             text: string;
+        };
+        ZoneDoc: {
+            name?: string;
+            side?: string;
+            networks?: string[];
+            note?: string;
+            /** Format: int32 */
+            position?: number;
         };
         ZoneGroupView: {
             /** Format: int32 */
@@ -2536,6 +3218,12 @@ export interface components {
             state: string;
             groups: components["schemas"]["ZoneGroupView"][];
             complete: boolean;
+        };
+        ZonesView: {
+            /** Format: int64 */
+            version: number;
+            zones: components["schemas"]["ZoneDoc"][];
+            line: components["schemas"]["BandView"][];
         };
     };
     responses: never;

@@ -60,21 +60,19 @@ export function EditionStrip({ session }: { session: Session }) {
               </li>
             ))}
           </ul>
-          {impact.data.unreadable.map((sentence) => (
-            <p key={sentence} className="text-madder">
-              It cannot be adopted: {sentence}
-            </p>
-          ))}
-          <Broken broken={impact.data.broken} tense="would be" />
-          {impact.data.unreadable.length === 0 && (
-            <p className="font-medium">
-              {kindsWord(
-                impact.data,
-                "would be",
-                "ports or carriers change too, or working it all out took too long",
-              )}
+          {impact.data.unknown.length > 0 && (
+            <p className="text-madder">
+              Rules name what would be gone, and would go on without it: {impact.data.unknown.join("; ")}
             </p>
           )}
+          <Broken broken={impact.data.broken} tense="would be" />
+          <p className="font-medium">
+            {kindsWord(
+              impact.data,
+              "would be",
+              "ports or carriers change too, or working it all out took too long",
+            )}
+          </p>
           {impact.data.kinds.map((kind) => (
             <Kind
               key={kind.probe + kind.after.outcome}
@@ -85,7 +83,6 @@ export function EditionStrip({ session }: { session: Session }) {
           <button
             type="button"
             className="press press-main mt-2"
-            disabled={impact.data.unreadable.length > 0}
             onClick={() => adopt(looking)}
           >
             Adopt edition {looking}

@@ -125,7 +125,8 @@ public final class Check {
   }
 
   private void say(String place, String id, String field, Optional<String> message) {
-    message.ifPresent(m -> found.add(new Problem(Problem.Kind.BROKEN, place, id, field, "", m)));
+    message.ifPresent(
+        m -> found.add(new Problem(Problem.Kind.BROKEN, place, id, field, null, "", m)));
   }
 
   private void unknown(String place, String id, String field, ValueKind kind, Value value) {
@@ -139,6 +140,7 @@ public final class Check {
                         place,
                         id,
                         field,
+                        kind,
                         ValueText.print(value),
                         message)));
   }

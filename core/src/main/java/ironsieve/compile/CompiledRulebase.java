@@ -222,6 +222,15 @@ public final class CompiledRulebase {
     return matchCompiler.names();
   }
 
+  /** Why names in the rulebase stand for nothing, each once; empty if all stand for something. */
+  public List<String> unknownNames() {
+    return Check.problems(rulebase, names()).stream()
+        .filter(problem -> problem.kind() == Problem.Kind.UNKNOWN_NAME)
+        .map(Problem::message)
+        .distinct()
+        .toList();
+  }
+
   /** What the rulebase says in boxes. */
   public MatchCompiler matchCompiler() {
     return matchCompiler;

@@ -39,6 +39,11 @@ public record RuleMetadata(
             .min(Comparator.naturalOrder()));
   }
 
+  /** The same with another note. */
+  public RuleMetadata withNote(String other) {
+    return new RuleMetadata(other, owner, changes, reviewBy);
+  }
+
   private static String joined(String between, String... texts) {
     return Stream.of(texts)
         .filter(text -> !text.isBlank())

@@ -175,7 +175,10 @@ public final class Reviewer {
     reviewing.progress().check();
     List<Finding> findings = new ArrayList<>(review.findings());
     findings.addAll(checks.findings(review.measure()));
-    findings.sort(Comparator.comparing(Finding::severity));
+    // An unknown name comes first, for it may be why the rest is said.
+    findings.sort(
+        Comparator.comparing(Finding::severity)
+            .thenComparing(finding -> finding.kind() != Finding.Kind.UNKNOWN_NAME));
     reviewing.progress().oneMore();
     return new Reviewed(findings, review.measure().residue(), review.measure().reached());
   }

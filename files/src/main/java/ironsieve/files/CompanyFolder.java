@@ -2,11 +2,18 @@ package ironsieve.files;
 
 import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import ironsieve.files.Documents.AddressListDoc;
 import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.files.Documents.AtlasDoc;
+import ironsieve.files.Documents.CountryDoc;
+import ironsieve.files.Documents.DeviceKindDoc;
+import ironsieve.files.Documents.EditionDoc;
 import ironsieve.files.Documents.GroupDoc;
+import ironsieve.files.Documents.HostDoc;
+import ironsieve.files.Documents.OrganisationDoc;
 import ironsieve.files.Documents.PersonDoc;
 import ironsieve.files.Documents.PromiseDoc;
+import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Documents.SiteDoc;
 import ironsieve.files.Documents.ZoneDoc;
 import ironsieve.model.Catalogue;
@@ -46,6 +53,8 @@ public final class CompanyFolder {
 
   private static final String PEOPLE = "directory/people.csv";
   private static final String GROUPS = "directory/groups.csv";
+  private static final String SETS = "sets.csv";
+  private static final String OWN_APPLICATIONS = "catalogue/own.csv";
   private static final String NAME = "name";
 
   private final Function<String, Optional<InputStream>> files;
@@ -63,7 +72,7 @@ public final class CompanyFolder {
 
   /**
    * The company's own file; {@code lists} names the address lists, {@code edition} the one in
-   * force, {@code tapes} the recorded traffic by rulebase.
+   * force, {@code tapes} the recorded traffic by rulebase, {@code rulebases} their ids.
    */
   public record CompanyFile(
       String name,
@@ -72,6 +81,7 @@ public final class CompanyFolder {
       List<String> deviceKinds,
       List<String> lists,
       Map<String, List<String>> tapes,
+      List<String> rulebases,
       List<ZoneDoc> zones) {
 
     public CompanyFile {
@@ -79,6 +89,7 @@ public final class CompanyFolder {
       deviceKinds = deviceKinds == null ? List.of() : List.copyOf(deviceKinds);
       lists = lists == null ? List.of() : List.copyOf(lists);
       tapes = tapes == null ? Map.of() : Map.copyOf(tapes);
+      rulebases = rulebases == null ? List.of() : List.copyOf(rulebases);
     }
   }
 
@@ -86,10 +97,10 @@ public final class CompanyFolder {
   public CompanyFile company() {
     CompanyFile read = JsonText.read(json, "company.json", text("company.json"), CompanyFile.class);
     named("company.json", NAME, read.name());
-    if (read.zones() == null || read.zones().isEmpty()) {
-      throw new FaultException("company.json", "zones", "a company has at least one zone");
+    if (read.zones() == null) {
+      throw new FaultException("company.json", "zones", "the list of zones is missing");
     }
-    if (!read.editions().contains(read.edition())) {
+    if (!read.editions().isEmpty() && !read.editions().contains(read.edition())) {
       throw new FaultException(
           "company.json",
           "edition",
@@ -149,14 +160,58 @@ public final class CompanyFolder {
 
   /** Everything a rulebase is read against, with the edition that is in force. */
   public Environment environment(LocalDate today) {
+    return workspace().environment(this::catalogue, today);
+  }
+
+  /** The same as records. */
+  public WorkspaceContents workspace() {
     CompanyFile company = company();
-    return new Environment(
-        company.zones().stream().map(DocumentReader::zone).toList(),
-        DocumentReader.directory(people(), groups()),
-        company.deviceKinds(),
-        catalogue(company.edition()),
-        DocumentReader.atlas(atlas()),
-        today);
+    WorkspaceContents contents = WorkspaceContents.empty();
+    contents.put(WorkspaceKind.ORGANISATION, new OrganisationDoc(company.name()));
+    contents.put(WorkspaceKind.EDITION, new EditionDoc(company.edition()));
+    int place = 0;
+    for (ZoneDoc zone : company.zones()) {
+      contents.put(WorkspaceKind.ZONE, zone.at(place++));
+    }
+    place = 0;
+    for (String kind : company.deviceKinds()) {
+      contents.put(WorkspaceKind.DEVICE_KIND, new DeviceKindDoc(kind, place++));
+    }
+    groups().forEach(group -> contents.put(WorkspaceKind.GROUP, group));
+    people().forEach(person -> contents.put(WorkspaceKind.PERSON, person));
+    ownApplications().forEach(own -> contents.put(WorkspaceKind.APPLICATION, own));
+    sets().forEach(set -> contents.put(WorkspaceKind.SET, set));
+    AtlasDoc atlas = atlas();
+    atlas
+        .countries()
+        .forEach((code, all) -> contents.put(WorkspaceKind.COUNTRY, new CountryDoc(code, all)));
+    atlas
+        .lists()
+        .forEach(
+            (name, all) -> contents.put(WorkspaceKind.ADDRESS_LIST, new AddressListDoc(name, all)));
+    atlas.hosts().forEach((host, all) -> contents.put(WorkspaceKind.HOST, new HostDoc(host, all)));
+    atlas.sites().forEach(site -> contents.put(WorkspaceKind.SITE, site));
+    return contents;
+  }
+
+  /** The sets that all rulebases share; none where there is no such file. */
+  public List<SetDoc> sets() {
+    if (files.apply(SETS).isEmpty()) {
+      return List.of();
+    }
+    return rows(
+        SETS,
+        row -> {
+          SetDoc set =
+              new SetDoc(row.get("kind"), row.get(NAME), list(row.get("values")), row.get("note"));
+          DocumentReader.set(set);
+          return set;
+        });
+  }
+
+  /** The organisation's own applications; none where there is no such file. */
+  public List<ApplicationDoc> ownApplications() {
+    return files.apply(OWN_APPLICATIONS).isEmpty() ? List.of() : applications(OWN_APPLICATIONS);
   }
 
   /** One edition of the catalogue. */
@@ -224,9 +279,13 @@ public final class CompanyFolder {
 
   /** The applications of one edition. */
   public List<ApplicationDoc> applications(int edition) {
+    return edition == 0 ? List.of() : applications("catalogue/edition-" + edition + ".csv");
+  }
+
+  private List<ApplicationDoc> applications(String path) {
     Once once = new Once();
     return rows(
-        "catalogue/edition-" + edition + ".csv",
+        path,
         row -> {
           ApplicationDoc doc =
               new ApplicationDoc(

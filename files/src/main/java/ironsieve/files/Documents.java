@@ -6,6 +6,7 @@ import com.fasterxml.jackson.annotation.JsonSubTypes;
 import java.math.BigDecimal;
 import java.util.List;
 import java.util.Map;
+import java.util.TreeMap;
 
 /**
  * The documents that records are kept as. Values inside are texts as {@link
@@ -226,15 +227,78 @@ public final class Documents {
       Map<String, List<String>> hosts,
       List<SiteDoc> sites) {}
 
-  /** One zone; {@code side} is {@code inside}, {@code outside} or {@code gateway}. */
-  public record ZoneDoc(String name, String side, List<String> networks, String note) {}
+  /**
+   * One zone; {@code side} is {@code inside}, {@code outside} or {@code gateway}.
+   *
+   * @param position its place among the zones; null in a file, which has them in their order
+   */
+  @JsonInclude(JsonInclude.Include.NON_NULL)
+  public record ZoneDoc(
+      String name, String side, List<String> networks, String note, Integer position) {
+
+    public ZoneDoc {
+      networks = networks == null ? List.of() : List.copyOf(networks);
+      note = note == null ? "" : note;
+    }
+
+    /** The same zone in another place. */
+    public ZoneDoc at(Integer place) {
+      return new ZoneDoc(name, side, networks, note, place);
+    }
+  }
+
+  /** One kind of device, and its place among them. */
+  public record DeviceKindDoc(String name, int position) {}
+
+  /** One address list: hosts, prefixes and ranges. */
+  public record AddressListDoc(String name, List<String> addresses) {
+
+    public AddressListDoc {
+      addresses = addresses == null ? List.of() : List.copyOf(addresses);
+    }
+  }
+
+  /** The networks of one country. */
+  public record CountryDoc(String code, List<String> networks) {
+
+    public CountryDoc {
+      networks = networks == null ? List.of() : List.copyOf(networks);
+    }
+  }
+
+  /** The addresses a host name resolves to. */
+  public record HostDoc(String host, List<String> addresses) {
+
+    public HostDoc {
+      addresses = addresses == null ? List.of() : List.copyOf(addresses);
+    }
+  }
+
+  /** The number of the edition of the catalogue that is in force. */
+  public record EditionDoc(int number) {}
+
+  /** What the organisation is called. */
+  public record OrganisationDoc(String name) {}
 
   /** One group of the directory. */
-  public record GroupDoc(String name, List<String> parents, String note) {}
+  public record GroupDoc(String name, List<String> parents, String note) {
+
+    public GroupDoc {
+      parents = parents == null ? List.of() : List.copyOf(parents);
+      note = note == null ? "" : note;
+    }
+  }
 
   /** One person of the directory. */
   public record PersonDoc(
-      String login, String name, List<String> groups, Map<String, String> attributes) {}
+      String login, String name, List<String> groups, Map<String, String> attributes) {
+
+    public PersonDoc {
+      name = name == null || name.isBlank() ? login : name;
+      groups = groups == null ? List.of() : List.copyOf(groups);
+      attributes = attributes == null ? Map.of() : new TreeMap<>(attributes);
+    }
+  }
 
   /** One application of the catalogue; {@code content} is {@code plain} or {@code encrypted}. */
   public record ApplicationDoc(
@@ -252,7 +316,11 @@ public final class Documents {
       String description) {
 
     public ApplicationDoc {
-      content = now(content);
+      content = content == null ? "plain" : now(content);
+      usualPorts = usualPorts == null ? List.of() : List.copyOf(usualPorts);
+      ridesOn = ridesOn == null ? List.of() : List.copyOf(ridesOn);
+      needs = needs == null ? List.of() : List.copyOf(needs);
+      features = features == null ? List.of() : List.copyOf(features);
     }
   }
 }

@@ -124,15 +124,16 @@ public final class TolerantReading {
       Set<String> broken = new HashSet<>();
       for (Problem problem : problems) {
         broken.add(problem.place() + " " + problem.id());
-        faults.add(
-            new Fault(
-                problem.place() + " " + problem.id(),
-                problem.field(),
-                problem.message(),
-                problem.value()));
+        faults.add(fault(problem));
       }
       sound = without(sound, broken);
     }
+  }
+
+  /** A problem of a rulebase as a fault of the record it is in. */
+  public static Fault fault(Problem problem) {
+    return new Fault(
+        problem.place() + " " + problem.id(), problem.field(), problem.message(), problem.value());
   }
 
   private static Rulebase without(Rulebase rulebase, Set<String> broken) {

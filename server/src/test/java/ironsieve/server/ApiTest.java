@@ -136,6 +136,15 @@ class ApiTest {
   }
 
   @Test
+  void aStepThatCannotBeIsRefusedWithWhatWouldBeRight() throws Exception {
+    JsonNode problem =
+        tree(edit("ada", 0, Map.of("op", "ADD_RULE", "id", "a b", "rule", Map.of())), 422);
+    assertThat(problem.get("detail").asText()).contains("an id is 1 to 100 characters");
+    assertThat(tree(edit("ada", 0, Map.of("op", "MOVE_RULE")), 422).get("detail").asText())
+        .contains("needs \"id\"");
+  }
+
+  @Test
   void whatCannotBeReadIsRefusedByFieldAndLeavesNoTrace() throws Exception {
     Map<String, Object> fields = Map.of("from.networks", Map.of("values", List.of("10.20.0.7/16")));
     JsonNode problem =

@@ -16,8 +16,7 @@ public class DemoData {
     sql.inTransaction(
         tx ->
             tx.change(
-                "truncate zone, device_kind, directory_group, person, application, atlas,"
-                    + " edition_in_force, rulebase cascade"));
+                "truncate workspace_record, workspace_journal, application, rulebase cascade"));
     loader.loadIfEmpty();
   }
 }

@@ -1,13 +1,20 @@
 package ironsieve.server.api;
 
+import com.fasterxml.jackson.databind.ObjectMapper;
 import io.smallrye.common.annotation.Blocking;
+import ironsieve.files.Documents.EditionDoc;
 import ironsieve.files.FaultException;
+import ironsieve.files.WorkspaceContents;
+import ironsieve.files.WorkspaceKind;
 import ironsieve.impact.Comparison;
 import ironsieve.impact.EditionChange;
 import ironsieve.impact.Impact;
-import ironsieve.model.Catalogue;
+import ironsieve.model.Environment;
+import ironsieve.server.edit.Author;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.RulebaseSnapshot;
+import ironsieve.server.edit.WorkspaceEditor;
+import ironsieve.server.edit.WorkspaceStep;
 import ironsieve.server.store.Company;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;
@@ -34,6 +41,8 @@ public class EditionResource {
 
   @Inject Company company;
   @Inject Editor editor;
+  @Inject WorkspaceEditor workspace;
+  @Inject ObjectMapper json;
   @Inject Work work;
 
   /** The editions there are, and the one in force. */
@@ -51,7 +60,7 @@ public class EditionResource {
         "changes",
         "complete",
         "kinds",
-        "unreadable",
+        "unknown",
         "broken"
       })
   public record EditionImpactView(
@@ -60,7 +69,7 @@ public class EditionResource {
       List<ChangeView> changes,
       boolean complete,
       List<ImpactViews.KindView> kinds,
-      List<String> unreadable,
+      List<String> unknown,
       List<String> broken) {}
 
   /** One application that is new, gone or changed, and in what. */
@@ -77,28 +86,17 @@ public class EditionResource {
   @Path("rulebases/{id}/editions/{edition}")
   public EditionImpactView impact(@PathParam("id") String id, @PathParam("edition") int edition) {
     RulebaseSnapshot before = editor.snapshot(id);
-    Catalogue next = existing(edition);
+    existing(edition);
+    WorkspaceContents contents = company.newest().contents().copy();
+    contents.put(WorkspaceKind.EDITION, new EditionDoc(edition));
+    Environment next = contents.environment(company::edition, company.today());
     List<ChangeView> changes =
-        EditionChange.between(before.environment().catalogue(), next).stream()
+        EditionChange.between(before.environment().catalogue(), next.catalogue()).stream()
             .map(c -> new ChangeView(c.application(), Views.word(c.kind()), c.words()))
             .toList();
-    RulebaseSnapshot after = editor.under(before, before.environment().with(next));
-    List<String> unreadable =
-        after.faultsBeyond(before).stream()
-            .map(fault -> fault.place() + ": " + fault.message())
-            .toList();
-    if (!unreadable.isEmpty()) {
-      return new EditionImpactView(
-          edition,
-          before.environment().catalogue().edition(),
-          changes,
-          false,
-          List.of(),
-          unreadable,
-          List.of());
-    }
+    RulebaseSnapshot after = editor.under(before, next);
     Impact impact =
-        Comparison.ofEdition(
+        Comparison.ofSurroundings(
             before.compiled().rulebase(), before.environment(), next, IMPACT_BUDGET);
     return new EditionImpactView(
         edition,
@@ -106,11 +104,17 @@ public class EditionResource {
         changes,
         impact.extent() == Impact.Extent.COMPLETE,
         impact.kinds().stream().map(ImpactViews::kind).toList(),
-        unreadable,
+        unknown(before, after),
         ImpactViews.newlyBroken(before, after));
   }
 
-  private Catalogue existing(int edition) {
+  /** What the rules name and would stand for nothing, each once, in a few words. */
+  private static List<String> unknown(RulebaseSnapshot before, RulebaseSnapshot after) {
+    List<String> known = before.compiled().unknownNames();
+    return after.compiled().unknownNames().stream().filter(name -> !known.contains(name)).toList();
+  }
+
+  private void existing(int edition) {
     if (!company.editions().contains(edition)) {
       throw new FaultException(
           "edition " + edition,
@@ -118,16 +122,27 @@ public class EditionResource {
           "there is no such edition; there are "
               + company.editions().stream().map(String::valueOf).collect(Collectors.joining(", ")));
     }
-    return company.edition(edition);
   }
 
-  /** Puts an edition in force for all rulebases, if all of them can still be read under it. */
+  /**
+   * Puts an edition in force for all rulebases; what they name and it lacks is told as a finding.
+   */
   @POST
   @Path("editions/{edition}/adopt")
   public EditionsView adopt(
       @PathParam("edition") int edition,
-      @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who) {
-    editor.adopt(existing(edition), who, work.progress());
+      @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who,
+      @HeaderParam(RulebaseResource.REASON) @DefaultValue("") String reason) {
+    existing(edition);
+    WorkspaceStep step =
+        new WorkspaceStep.Put(
+            WorkspaceKind.EDITION.word(), json.valueToTree(new EditionDoc(edition)));
+    workspace.change(
+        company.newest().version(),
+        new Author(who, reason),
+        "put catalogue edition " + edition + " in force",
+        List.of(step),
+        work.progress());
     return editions();
   }
 }

@@ -113,7 +113,7 @@ public final class ImpactViews {
         .toList();
   }
 
-  private static List<NoticeView> notices(List<Aftermath.Notice> notices) {
+  static List<NoticeView> notices(List<Aftermath.Notice> notices) {
     return notices.stream()
         .map(notice -> new NoticeView(notice.rule(), Views.word(notice.kind())))
         .toList();

@@ -8,7 +8,6 @@ import ironsieve.files.FaultException;
 import ironsieve.files.RuleCsv;
 import ironsieve.files.RulebaseJson;
 import ironsieve.impact.Comparison;
-import ironsieve.model.Catalogue;
 import ironsieve.model.Parts;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
@@ -107,6 +106,7 @@ public class RulebaseResource {
                 new HeadView(
                     head.id(),
                     head.name(),
+                    head.standing(),
                     head.state().revision(),
                     head.state().token(),
                     head.rules()))
@@ -297,13 +297,15 @@ public class RulebaseResource {
   }
 
   private static ImpactView impact(RulebaseSnapshot before, RulebaseSnapshot after) {
-    Catalogue edition = after.environment().catalogue();
-    if (edition.edition() != before.environment().catalogue().edition()) {
+    if (after.environment() != before.environment()) {
       return ImpactViews.impact(
           before,
           after,
-          Comparison.ofEdition(
-              before.compiled().rulebase(), before.environment(), edition, IMPACT_BUDGET));
+          Comparison.ofSurroundings(
+              before.compiled().rulebase(),
+              before.environment(),
+              after.environment(),
+              IMPACT_BUDGET));
     }
     // An edit tried out comes with what it did to the compiled rulebase.
     CompiledEdit edit =

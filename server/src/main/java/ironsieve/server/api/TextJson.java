@@ -6,9 +6,12 @@ import com.fasterxml.jackson.databind.DeserializationContext;
 import com.fasterxml.jackson.databind.DeserializationFeature;
 import com.fasterxml.jackson.databind.JsonMappingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.deser.DeserializationProblemHandler;
 import com.fasterxml.jackson.databind.deser.std.StdScalarDeserializer;
+import com.fasterxml.jackson.databind.exc.MismatchedInputException;
 import com.fasterxml.jackson.databind.module.SimpleModule;
 import io.quarkus.jackson.ObjectMapperCustomizer;
+import ironsieve.files.FaultException;
 import ironsieve.server.store.StoredJson;
 import ironsieve.text.PlainText;
 import jakarta.inject.Singleton;
@@ -36,6 +39,32 @@ public class TextJson implements ObjectMapperCustomizer {
 
     RefusedTextException(JsonParser parser, String message) {
       super(parser, message);
+    }
+  }
+
+  /** Thrown for JSON of the right shape that whatever is made of it refuses, with why. */
+  static final class RefusedDocumentException extends MismatchedInputException {
+    private static final long serialVersionUID = 1L;
+
+    RefusedDocumentException(JsonParser parser, Class<?> type, FaultException why) {
+      super(parser, why.getMessage(), type);
+      initCause(why);
+    }
+  }
+
+  /** The framework answers what its reader does not know with nothing but a number. */
+  private static final class Refused extends DeserializationProblemHandler {
+
+    @Override
+    public Object handleInstantiationProblem(
+        DeserializationContext context, Class<?> type, Object argument, Throwable thrown)
+        throws IOException {
+      for (Throwable why = thrown; why != null; why = why.getCause()) {
+        if (why instanceof FaultException fault) {
+          throw new RefusedDocumentException(context.getParser(), type, fault);
+        }
+      }
+      return NOT_HANDLED;
     }
   }
 
@@ -78,6 +107,7 @@ public class TextJson implements ObjectMapperCustomizer {
         DeserializationFeature.FAIL_ON_TRAILING_TOKENS,
         DeserializationFeature.FAIL_ON_NULL_FOR_PRIMITIVES);
     mapper.registerModule(new SimpleModule("text").addDeserializer(String.class, new Text()));
+    mapper.addHandler(new Refused());
     StoredJson.exact(mapper);
   }
 }

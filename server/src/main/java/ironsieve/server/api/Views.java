@@ -37,8 +37,9 @@ public final class Views {
   private Views() {}
 
   /** A rulebase in a list. */
-  @Schema(requiredProperties = {"id", "name", "revision", "state", "rules"})
-  public record HeadView(String id, String name, long revision, String state, int rules) {}
+  @Schema(requiredProperties = {"id", "name", "standing", "revision", "state", "rules"})
+  public record HeadView(
+      String id, String name, String standing, long revision, String state, int rules) {}
 
   /**
    * A whole rulebase at one revision; {@code undo} and {@code redo} say what the asking editor can

@@ -4,19 +4,19 @@ import io.quarkus.runtime.StartupEvent;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.files.CompanyFolder;
 import ironsieve.files.Contents;
-import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.files.TapeCsv;
+import ironsieve.files.WorkspaceContents;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.WarmUp;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
 import ironsieve.server.store.TapeStore;
+import ironsieve.server.store.WorkspaceStore;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import jakarta.inject.Inject;
 import java.sql.SQLException;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -40,6 +40,7 @@ public class DemoLoader {
   @Inject RulebaseStore store;
   @Inject TapeStore tapes;
   @Inject Company company;
+  @Inject WorkspaceStore workspace;
   @Inject Editor editor;
   @Inject WarmUp warmUp;
   @Inject DemoFiles files;
@@ -114,42 +115,15 @@ public class DemoLoader {
   private void load(Sql.Transaction tx) throws SQLException {
     CompanyFolder folder = files.folder();
     CompanyFolder.CompanyFile file = folder.company();
-    insert(tx, "zone", "name, position, doc", numbered(file.zones(), z -> z.name()));
-    insert(tx, "directory_group", "name, doc", keyed(folder.groups(), g -> g.name()));
-    insert(tx, "person", "login, doc", keyed(folder.people(), p -> p.login()));
-    int place = 0;
-    for (String kind : file.deviceKinds()) {
-      tx.change("insert into device_kind (name, position) values (?, ?)", kind, place++);
-    }
     for (int edition : file.editions()) {
-      List<Object[]> rows = new ArrayList<>();
-      for (ApplicationDoc application : folder.applications(edition)) {
-        rows.add(new Object[] {edition, application.name(), rows.size(), sql.json(application)});
+      company.keepEdition(tx, edition, folder.applications(edition));
+    }
+    workspace.write(tx, workspace.between(WorkspaceContents.empty(), folder.workspace()));
+    for (String rulebase : file.rulebases()) {
+      store.create(tx, files.rulebase(rulebase));
+      for (Map.Entry<String, String> tape : folder.tapes(rulebase).entrySet()) {
+        tapes.keep(tx, rulebase, tape.getKey(), "the demo", tape.getValue());
       }
-      insert(tx, "application", "edition, name, position, doc", rows);
     }
-    tx.change("insert into atlas (id, doc) values (1, ?::jsonb)", sql.json(folder.atlas()));
-    tx.change(
-        "insert into edition_in_force (edition, who) values (?, ?)", file.edition(), "the demo");
-    store.create(tx, files.rulebase("main-gateway"));
-    for (Map.Entry<String, String> tape : folder.tapes("main-gateway").entrySet()) {
-      tapes.keep(tx, "main-gateway", tape.getKey(), "the demo", tape.getValue());
-    }
-  }
-
-  private static void insert(Sql.Transaction tx, String table, String columns, List<Object[]> rows)
-      throws SQLException {
-    String marks = columns.replaceAll("\\w+", "?").replaceAll("\\?$", "?::jsonb");
-    tx.changeAll("insert into " + table + " (" + columns + ") values (" + marks + ")", rows);
-  }
-
-  private <T> List<Object[]> keyed(List<T> docs, java.util.function.Function<T, String> key) {
-    return docs.stream().map(doc -> new Object[] {key.apply(doc), sql.json(doc)}).toList();
-  }
-
-  private <T> List<Object[]> numbered(List<T> docs, java.util.function.Function<T, String> key) {
-    List<Object[]> rows = new ArrayList<>();
-    docs.forEach(doc -> rows.add(new Object[] {key.apply(doc), rows.size(), sql.json(doc)}));
-    return rows;
   }
 }

@@ -2,30 +2,26 @@ package ironsieve.server.edit;
 
 import ironsieve.files.Contents;
 import ironsieve.files.DocumentReader;
-import ironsieve.files.Fault;
 import ironsieve.files.FaultException;
 import ironsieve.files.TapeCsv;
-import ironsieve.model.Catalogue;
 import ironsieve.model.Environment;
 import ironsieve.progress.Progress;
-import ironsieve.server.store.Adoption;
 import ironsieve.server.store.Change;
-import ironsieve.server.store.Company;
 import ironsieve.server.store.Done;
 import ironsieve.server.store.JournalEntry;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
 import ironsieve.server.store.State;
 import ironsieve.server.store.TapeStore;
+import ironsieve.server.store.WorkspaceEntry;
+import ironsieve.server.store.WorkspaceStore;
 import ironsieve.text.ProbeText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
-import java.util.TreeMap;
 import java.util.concurrent.ForkJoinPool;
 import java.util.concurrent.ForkJoinWorkerThread;
 import java.util.concurrent.Semaphore;
@@ -76,7 +72,8 @@ public class Editor {
   @Inject Sql sql;
   @Inject RulebaseStore store;
   @Inject TapeStore tapes;
-  @Inject Company company;
+  @Inject WorkspaceStore workspaceStore;
+  @Inject WorkspaceEditor workspace;
   @Inject ReviewPrefetcher prefetcher;
   @Inject Snapshots snapshots;
 
@@ -190,7 +187,7 @@ public class Editor {
 
   /**
    * What a rulebase would be if an editor took back their newest edit, or made it again; nothing is
-   * written. If that was to put an edition in force, the same rulebase under another one.
+   * written. If that was a change of the workspace, the same rulebase in other surroundings.
    *
    * @param action {@code undo} or {@code redo}
    * @throws NothingToTakeBackException if that cannot be done
@@ -200,8 +197,7 @@ public class Editor {
     return target instanceof JournalEntry edit
         ? snapshot.followedAsFarAsKnown(
             snapshot.state(), takenBack(snapshot, edit, action), new Progress())
-        : under(
-            snapshot, snapshot.environment().with(edition(snapshot, (Adoption) target, action)));
+        : under(snapshot, workspace.tryTakingBack((WorkspaceEntry) target, action));
   }
 
   /**
@@ -213,7 +209,7 @@ public class Editor {
     return snapshots.at(rulebase, revision);
   }
 
-  /** The ids of all rulebases. */
+  /** The ids of the rulebases that are in use. */
   public List<String> rulebases() {
     return snapshots.rulebases();
   }
@@ -222,72 +218,6 @@ public class Editor {
   public RulebaseSnapshot under(RulebaseSnapshot snapshot, Environment environment) {
     return new RulebaseSnapshot(
         snapshot.state(), snapshot.contents(), environment, snapshot.recorded(), snapshot.budget());
-  }
-
-  /**
-   * Puts an edition of the catalogue in force for all rulebases, if it takes nothing from any of
-   * them that can be read now. What comes of it is worked out first; then everything is locked and,
-   * if somebody edited meanwhile, looked at again.
-   *
-   * @throws FaultException naming the first thing that could not be read any more
-   */
-  public void adopt(Catalogue next, String who, Progress progress) {
-    adopt(next, who, "edit", progress);
-  }
-
-  private void adopt(Catalogue next, String who, String action, Progress progress) {
-    Map<String, RulebaseSnapshot> checked = new TreeMap<>();
-    for (int round = 0; round < MOST_TRIES; round++) {
-      List<String> all = rulebases();
-      progress.begin("checking rulebases", all.size());
-      for (String id : all) {
-        progress.check();
-        RulebaseSnapshot snapshot = snapshot(id);
-        RulebaseSnapshot before = checked.put(id, snapshot);
-        if (before == null || !before.state().equals(snapshot.state())) {
-          demandReadable(snapshot, next);
-        }
-        progress.oneMore();
-      }
-      long version = company.newest().version();
-      progress.begin("saving", 0);
-      boolean adopted =
-          sql.inTransaction(
-              tx -> {
-                boolean same = company.lockForChange(tx) == version;
-                Map<String, Long> revisions = store.lockAll(tx);
-                for (Map.Entry<String, Long> now : revisions.entrySet()) {
-                  RulebaseSnapshot seen = checked.get(now.getKey());
-                  same &= seen != null && seen.revision() == now.getValue();
-                }
-                if (same) {
-                  company.adopt(tx, next.edition(), who, action);
-                }
-                return same;
-              });
-      if (adopted) {
-        return;
-      }
-    }
-    throw new FaultException(
-        "edition " + next.edition(),
-        "edition",
-        "rulebases were being edited all the time while this was checked; try again");
-  }
-
-  private void demandReadable(RulebaseSnapshot snapshot, Catalogue next) {
-    List<Fault> more = under(snapshot, snapshot.environment().with(next)).faultsBeyond(snapshot);
-    if (!more.isEmpty()) {
-      throw new FaultException(
-          "edition " + next.edition(),
-          "edition",
-          "rulebase "
-              + snapshot.contents().id()
-              + " could not be read any more: "
-              + more.get(0).place()
-              + ": "
-              + more.get(0).message());
-    }
   }
 
   /** Takes back the editor's own newest edit. */
@@ -463,7 +393,7 @@ public class Editor {
   }
 
   private UndoStack stack(Sql.Transaction tx, String rulebase, String who) throws SQLException {
-    return new UndoStack(store.byEditor(tx, rulebase, who), company.adoptions(tx, who));
+    return new UndoStack(store.byEditor(tx, rulebase, who), workspaceStore.byEditor(tx, who));
   }
 
   /** What a rulebase says once an edit is taken back or made again. */
@@ -484,16 +414,6 @@ public class Editor {
         "cannot " + action + " \"" + what + "\": " + by + " has been changed since");
   }
 
-  /** The edition that is in force once an adoption is taken back or made again. */
-  private Catalogue edition(RulebaseSnapshot snapshot, Adoption adoption, String action) {
-    boolean undo = action.equals("undo");
-    int expected = undo ? adoption.edition() : adoption.replaced();
-    if (snapshot.environment().catalogue().edition() != expected) {
-      throw changedSince(action, adoption.what(), "the edition in force");
-    }
-    return company.edition(undo ? adoption.replaced() : adoption.edition());
-  }
-
   private Outcome takeBack(
       String rulebase, long revision, Author author, String action, Progress progress) {
     String prefix = action.equals("undo") ? "undid: " : "redid: ";
@@ -509,8 +429,7 @@ public class Editor {
           before -> new Planned(takenBack(before, edit, action), how, Words.OLD),
           progress);
     }
-    author.demandReason();
-    adopt(edition(now, (Adoption) target, action), author.name(), action, progress);
+    workspace.takeBack((WorkspaceEntry) target, author, what, action, progress);
     // No revision comes of it, for no rulebase says anything else.
     JournalEntry told =
         new JournalEntry(

@@ -159,16 +159,19 @@ public final class RulebaseSnapshot {
     RulebaseSnapshot next = new RulebaseSnapshot(nextState, after, environment, recorded, budget);
     CompiledRulebase base = compiled();
     try {
-      next.edit = compiling.of(base, next.reading(read), waiting);
-    } catch (FaultException | ProblemException e) {
+      next.edit = compiled(compiling, base, next.reading(read), waiting);
+    } catch (FaultException e) {
       TolerantReading.Read tolerant = TolerantReading.of(after, environment);
       List<Fault> more = beyond(this, tolerant.faults());
       if (!more.isEmpty()) {
         throw new FaultException(more);
       }
+      if (tolerant.faults().isEmpty()) {
+        throw e;
+      }
       // What could not be read before still cannot; the rest is edited meanwhile.
       next.faults = tolerant.faults();
-      next.edit = compiling.of(base, tolerant.rulebase(), waiting);
+      next.edit = compiled(compiling, base, tolerant.rulebase(), waiting);
     }
     next.compiled = next.edit.after();
     next.origin = this;
@@ -180,6 +183,15 @@ public final class RulebaseSnapshot {
       next.behind = review == null && origin != null ? behind + 1 : 0;
     }
     return next;
+  }
+
+  private static CompiledEdit compiled(
+      Compiling compiling, CompiledRulebase base, Rulebase next, Progress waiting) {
+    try {
+      return compiling.of(base, next, waiting);
+    } catch (ProblemException e) {
+      throw new FaultException(e.problems().stream().map(TolerantReading::fault).toList());
+    }
   }
 
   /** What cannot be read of the rulebase, and takes no part until it is repaired. */

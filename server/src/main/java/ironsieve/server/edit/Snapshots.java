@@ -94,7 +94,7 @@ class Snapshots {
 
   /** Reads a state, or a newer one; from what is known as far as that goes. */
   private RulebaseSnapshot read(String rulebase, State wanted) {
-    Company.Known workspace = company.at(wanted.workspace());
+    Company.Known read = company.at(wanted.workspace());
     RulebaseSnapshot known = cache.newest(rulebase).orElse(null);
     Loaded loaded =
         sql.reading(
@@ -102,7 +102,8 @@ class Snapshots {
               State now = store.state(tx, rulebase).orElseThrow(() -> unknown(rulebase));
               boolean follows =
                   known != null
-                      && known.state().readsLike(now)
+                      && known.environment() == read.environment()
+                      && known.state().day().equals(now.day())
                       && known.revision() <= now.revision()
                       && now.revision() - known.revision() <= MOST_FOLLOWED;
               boolean sameTapes = follows && known.state().tapes() == now.tapes();
@@ -115,18 +116,17 @@ class Snapshots {
                   sameTapes ? null : tapes.of(tx, rulebase));
             });
     State state = loaded.state();
-    if (workspace.version() != state.workspace()) {
-      // Somebody changed the workspace in between.
-      workspace = company.at(state.workspace());
+    Environment environment = read.environment();
+    if (read.version() != state.workspace()) {
+      // Somebody changed the workspace in between; what was read belongs to the version before.
       state =
           new State(
               state.revision(),
-              workspace.version(),
+              read.version(),
               state.tapes(),
               state.steps(),
-              workspace.environment().today());
+              read.environment().today());
     }
-    Environment environment = workspace.environment();
     if (loaded.contents() != null) {
       Recorded recorded = recorded(loaded.tapes(), environment);
       return new RulebaseSnapshot(
@@ -205,8 +205,11 @@ class Snapshots {
     cache.keep(after);
   }
 
-  /** The ids of all rulebases. */
+  /** The ids of the rulebases that are in use. */
   List<String> rulebases() {
-    return store.heads().stream().map(RulebaseStore.Head::id).toList();
+    return store.heads().stream()
+        .filter(head -> head.standing().equals("active"))
+        .map(RulebaseStore.Head::id)
+        .toList();
   }
 }

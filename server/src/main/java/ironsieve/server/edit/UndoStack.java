@@ -1,8 +1,8 @@
 package ironsieve.server.edit;
 
-import ironsieve.server.store.Adoption;
 import ironsieve.server.store.Done;
 import ironsieve.server.store.JournalEntry;
+import ironsieve.server.store.WorkspaceEntry;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -20,9 +20,9 @@ final class UndoStack {
   private final Deque<Done> undone = new ArrayDeque<>();
 
   /** The stacks after what one editor did; both oldest first. */
-  UndoStack(List<JournalEntry> entries, List<Adoption> adoptions) {
+  UndoStack(List<JournalEntry> entries, List<WorkspaceEntry> changes) {
     List<Done> all = new ArrayList<>(entries);
-    all.addAll(adoptions);
+    all.addAll(changes);
     all.sort(Comparator.comparing(Done::at));
     for (Done next : all) {
       switch (next.action()) {

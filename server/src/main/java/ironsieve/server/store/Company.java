@@ -2,20 +2,18 @@ package ironsieve.server.store;
 
 import ironsieve.files.DocumentReader;
 import ironsieve.files.Documents.ApplicationDoc;
-import ironsieve.files.Documents.AtlasDoc;
-import ironsieve.files.Documents.GroupDoc;
-import ironsieve.files.Documents.PersonDoc;
-import ironsieve.files.Documents.ZoneDoc;
-import ironsieve.model.Atlas;
+import ironsieve.files.WorkspaceContents;
 import ironsieve.model.Catalogue;
 import ironsieve.model.Environment;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.time.Clock;
 import java.time.LocalDate;
+import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
+import java.util.Map;
 import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.atomic.AtomicReference;
 
 /**
@@ -26,15 +24,19 @@ import java.util.concurrent.atomic.AtomicReference;
 public class Company {
 
   @Inject Sql sql;
+  @Inject WorkspaceStore store;
   @Inject Clock clock;
   private final AtomicReference<CompletableFuture<Known>> known = new AtomicReference<>();
+  private final Map<Integer, Catalogue> editions = new ConcurrentHashMap<>();
 
   /**
    * What a version of the workspace says.
    *
    * @param version how often it has changed
+   * @param contents its records
+   * @param environment the same as nouns, with the edition of the catalogue that is in force
    */
-  public record Known(long version, Environment environment) {}
+  public record Known(long version, WorkspaceContents contents, Environment environment) {}
 
   /** The day it is. */
   public LocalDate today() {
@@ -47,7 +49,7 @@ public class Company {
   }
 
   /** How often the workspace has changed. */
-  static long version(Sql.Transaction tx) throws java.sql.SQLException {
+  public static long version(Sql.Transaction tx) throws java.sql.SQLException {
     return tx.row("select version from workspace", row -> row.getLong(1)).orElseThrow();
   }
 
@@ -66,7 +68,7 @@ public class Company {
       CompletableFuture<Known> next = new CompletableFuture<>();
       if (known.compareAndSet(current, next)) {
         try {
-          next.complete(read(today()));
+          next.complete(read(today(), current));
         } catch (RuntimeException e) {
           known.compareAndSet(next, null);
           next.completeExceptionally(e);
@@ -85,49 +87,24 @@ public class Company {
     return read.version() >= version && read.environment().today().equals(today());
   }
 
-  private Known read(LocalDate today) {
-    return sql.reading(
-        tx -> {
-          long version = version(tx);
-          return new Known(version, read(tx, today));
-        });
-  }
-
-  private Environment read(Sql.Transaction tx, LocalDate today) throws java.sql.SQLException {
-    return new Environment(
-        tx
-            .rows(
-                "select doc from zone order by position",
-                row -> sql.document(row, "doc", ZoneDoc.class))
-            .stream()
-            .map(DocumentReader::zone)
-            .toList(),
-        DocumentReader.directory(
-            tx.rows(
-                "select doc from person order by login",
-                row -> sql.document(row, "doc", PersonDoc.class)),
-            tx.rows(
-                "select doc from directory_group order by name",
-                row -> sql.document(row, "doc", GroupDoc.class))),
-        tx.rows("select name from device_kind order by position", row -> row.getString("name")),
-        catalogue(tx, inForce(tx)),
-        atlas(tx),
-        today);
-  }
-
-  private Atlas atlas(Sql.Transaction tx) throws java.sql.SQLException {
-    return tx.row("select doc from atlas", row -> sql.document(row, "doc", AtlasDoc.class))
-        .map(DocumentReader::atlas)
-        .orElse(Atlas.EMPTY);
-  }
-
-  private static int inForce(Sql.Transaction tx) throws java.sql.SQLException {
-    Optional<Integer> adopted =
-        tx.row(
-            "select edition from edition_in_force order by number desc limit 1", r -> r.getInt(1));
-    return adopted.isPresent()
-        ? adopted.get()
-        : tx.row("select coalesce(max(edition), 0) from application", r -> r.getInt(1)).orElse(0);
+  private Known read(LocalDate today, CompletableFuture<Known> before) {
+    Known read =
+        sql.reading(
+            tx -> {
+              long version = version(tx);
+              WorkspaceContents contents = store.contents(tx);
+              Catalogue edition = catalogue(tx, contents.edition());
+              return new Known(version, contents, contents.environment(number -> edition, today));
+            });
+    // Where only rulebases came or went, nothing that was worked out needs to be worked out again.
+    boolean same =
+        before != null
+            && !before.isCompletedExceptionally()
+            && before.join().contents().equals(read.contents())
+            && before.join().environment().today().equals(today);
+    return same
+        ? new Known(read.version(), before.join().contents(), before.join().environment())
+        : read;
   }
 
   /** The editions there are, oldest first. */
@@ -139,7 +116,15 @@ public class Company {
 
   /** One edition of the catalogue; without applications if there is no such edition. */
   public Catalogue edition(int number) {
-    return sql.inTransaction(tx -> catalogue(tx, number));
+    Catalogue read = editions.get(number);
+    if (read == null) {
+      read = sql.inTransaction(tx -> catalogue(tx, number));
+      if (!read.applications().isEmpty()) {
+        // An edition that is there never changes.
+        editions.put(number, read);
+      }
+    }
+    return read;
   }
 
   /**
@@ -166,34 +151,15 @@ public class Company {
     tx.change("update workspace set version = version + 1");
   }
 
-  /**
-   * Puts an edition in force, for all rulebases from now on; part of a change.
-   *
-   * @param action {@code edit}, {@code undo} or {@code redo}
-   */
-  public void adopt(Sql.Transaction tx, int edition, String who, String action)
+  /** Keeps the applications of an edition of the catalogue; it is put in force apart. */
+  public void keepEdition(Sql.Transaction tx, int edition, List<ApplicationDoc> applications)
       throws java.sql.SQLException {
-    tx.change(
-        "insert into edition_in_force (edition, who, action) values (?, ?, ?)",
-        edition,
-        who,
-        action);
-    changed(tx);
-  }
-
-  /** Every edition that an editor put in force, oldest first. */
-  public List<Adoption> adoptions(Sql.Transaction tx, String who) throws java.sql.SQLException {
-    return tx.rows(
-        "select * from (select since, edition, action, who,"
-            + " lag(edition, 1, edition) over (order by number) as replaced, number"
-            + " from edition_in_force) as all_of_them where who = ? order by number",
-        row ->
-            new Adoption(
-                row.getTimestamp("since").toInstant(),
-                row.getInt("edition"),
-                row.getInt("replaced"),
-                row.getString("action")),
-        who);
+    List<Object[]> rows = new ArrayList<>();
+    for (ApplicationDoc application : applications) {
+      rows.add(new Object[] {edition, application.name(), rows.size(), sql.json(application)});
+    }
+    tx.changeAll(
+        "insert into application (edition, name, position, doc) values (?, ?, ?, ?::jsonb)", rows);
   }
 
   private Catalogue catalogue(Sql.Transaction tx, int edition) throws java.sql.SQLException {

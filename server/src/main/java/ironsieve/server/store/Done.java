@@ -3,7 +3,7 @@ package ironsieve.server.store;
 import java.time.Instant;
 
 /** Something that somebody did and can take back. */
-public sealed interface Done permits JournalEntry, Adoption {
+public sealed interface Done permits JournalEntry, WorkspaceEntry {
 
   Instant at();
 

@@ -7,7 +7,7 @@ import java.util.List;
 
 /**
  * What happened beside the edits of a rulebase and yet can change what its rules do, or what is
- * said of them: another edition of the catalogue, another tape.
+ * said of them: a change of the workspace, another tape.
  */
 @ApplicationScoped
 public class Events {
@@ -17,20 +17,15 @@ public class Events {
   /** One of them, with what somebody did in a few words. */
   public record Event(Instant at, String who, String what) {}
 
-  /** All that concern a rulebase, newest first. */
+  /** The newest that concern a rulebase, newest first. */
   public List<Event> beside(String rulebase) {
     return sql.inTransaction(
         tx ->
             tx.rows(
-                "select since as at, who,"
-                    + " case action when 'edit' then '' when 'undo' then 'undid: ' else 'redid: ' end"
-                    + " || 'put catalogue edition '"
-                    + " || case action when 'undo' then lag(edition) over (order by number) else edition end"
-                    + " || ' in force' as what"
-                    + " from edition_in_force"
+                "select at, who, what from workspace_journal"
                     + " union all"
                     + " select added, who, 'loaded the tape ' || name from tape where rulebase = ?"
-                    + " order by at desc",
+                    + " order by at desc limit 500",
                 row ->
                     new Event(
                         row.getTimestamp("at").toInstant(),

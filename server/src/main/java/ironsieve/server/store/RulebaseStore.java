@@ -5,6 +5,7 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import ironsieve.files.Contents;
 import ironsieve.files.Documents.RatesDoc;
+import ironsieve.files.FaultException;
 import ironsieve.files.RecordKind;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
@@ -18,7 +19,6 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
-import java.util.TreeMap;
 import java.util.TreeSet;
 
 /** Rulebases and their journals in the database. */
@@ -43,10 +43,16 @@ public class RulebaseStore {
   @Inject Company company;
 
   /** A rulebase's row. */
-  public record Head(String id, String name, String defaultVerdict, State state, int rules) {}
+  public record Head(
+      String id, String name, String defaultVerdict, String standing, State state, int rules) {}
 
-  /** All rulebases. */
+  /** All rulebases that were not removed. */
   public List<Head> heads() {
+    return all().stream().filter(head -> !head.standing().equals(REMOVED)).toList();
+  }
+
+  /** All rulebases, removed ones too, which can be brought back. */
+  public List<Head> all() {
     return sql.inTransaction(
         tx ->
             tx.rows(
@@ -60,12 +66,17 @@ public class RulebaseStore {
         row.getString("id"),
         row.getString("name"),
         row.getString("default_verdict"),
+        row.getString("standing"),
         state(row),
         row.getInt("rules"));
   }
 
+  /** The word for a rulebase that can only be brought back. */
+  public static final String REMOVED = "removed";
+
   private static final String FAR =
-      "select b.revision, b.tapes, b.steps, w.version from rulebase b, workspace w where b.id = ?";
+      "select b.revision, b.tapes, b.steps, b.standing, w.version from rulebase b, workspace w"
+          + " where b.id = ? and b.standing <> 'removed'";
 
   private State state(ResultSet row) throws SQLException {
     return new State(
@@ -99,17 +110,13 @@ public class RulebaseStore {
    */
   public Optional<State> lock(Sql.Transaction tx, String id) throws SQLException {
     Company.lockForReading(tx);
+    Optional<String> standing =
+        tx.row("select standing from rulebase where id = ?", row -> row.getString(1), id);
+    if (standing.filter("archived"::equals).isPresent()) {
+      throw new FaultException(
+          "rulebase " + id, "", "it is archived; bring it back before you edit it");
+    }
     return tx.row(FAR + " for update of b", this::state, id);
-  }
-
-  /** Locks all rulebases in a change of the workspace; their revisions by id. */
-  public Map<String, Long> lockAll(Sql.Transaction tx) throws SQLException {
-    Map<String, Long> revisions = new TreeMap<>();
-    tx.rows(
-            "select id, revision from rulebase order by id for update",
-            row -> Map.entry(row.getString(1), row.getLong(2)))
-        .forEach(entry -> revisions.put(entry.getKey(), entry.getValue()));
-    return revisions;
   }
 
   /** All records of a rulebase. */

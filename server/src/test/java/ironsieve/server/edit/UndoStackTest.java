@@ -2,9 +2,9 @@ package ironsieve.server.edit;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import ironsieve.server.store.Adoption;
 import ironsieve.server.store.Done;
 import ironsieve.server.store.JournalEntry;
+import ironsieve.server.store.WorkspaceEntry;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -19,19 +19,21 @@ class UndoStackTest {
    */
   private static UndoStack after(String history) {
     List<JournalEntry> entries = new ArrayList<>();
-    List<Adoption> adoptions = new ArrayList<>();
+    List<WorkspaceEntry> changes = new ArrayList<>();
     for (char c : history.toCharArray()) {
-      Instant at = Instant.EPOCH.plusSeconds(entries.size() + adoptions.size());
+      Instant at = Instant.EPOCH.plusSeconds(entries.size() + changes.size());
       String action = "uv".indexOf(c) >= 0 ? "undo" : "rs".indexOf(c) >= 0 ? "redo" : "edit";
       if (Character.isDigit(c) || "vs".indexOf(c) >= 0) {
-        adoptions.add(new Adoption(at, Character.isDigit(c) ? c - '0' : 1, 1, action));
+        String what =
+            Character.isDigit(c) ? "put catalogue edition " + c + " in force" : "taken back";
+        changes.add(new WorkspaceEntry(0, 0, at, "ada", "", what, action, null, List.of()));
       } else {
         entries.add(
             new JournalEntry(
                 entries.size() + 1L, at, "ada", "", String.valueOf(c), action, null, List.of()));
       }
     }
-    return new UndoStack(entries, adoptions);
+    return new UndoStack(entries, changes);
   }
 
   @ParameterizedTest

@@ -1,0 +1,50 @@
+package ironsieve.files;
+
+import ironsieve.text.FileTextException;
+import ironsieve.text.RulebaseFile;
+import ironsieve.text.RulebaseReader;
+import java.util.List;
+import java.util.Locale;
+
+/** Rulebases in any of the formats that can be read, told by what is in them. */
+public final class RulebaseFormats {
+
+  /** The formats a rulebase can be read from: its own text, JSON, CSV. */
+  public static final List<String> READABLE = List.of("rules", "json", "csv");
+
+  private RulebaseFormats() {}
+
+  /** Which format a text most likely is in. */
+  public static String guess(String text) {
+    String begun = text.stripLeading();
+    if (begun.startsWith("{")) {
+      return "json";
+    }
+    String firstLine = begun.lines().findFirst().orElse("").toLowerCase(Locale.ROOT);
+    return firstLine.contains(",") && firstLine.contains("chapter") && firstLine.contains("verdict")
+        ? "csv"
+        : "rules";
+  }
+
+  /**
+   * Reads a rulebase. Whether its names stand for anything is not asked.
+   *
+   * @param name what to call it where the format has no name for it, as CSV has not
+   * @param format one of {@link #READABLE}
+   * @throws FaultException naming line, column and what would be right
+   */
+  public static RulebaseFile read(String name, String format, String text) {
+    try {
+      return switch (format) {
+        case "rules" -> RulebaseReader.read(text);
+        case "json" -> RulebaseJson.file(text);
+        case "csv" -> RulebaseFile.of(RuleCsv.read(name, text));
+        default ->
+            throw new FaultException(
+                "file", "format", "formats are " + String.join(", ", READABLE));
+      };
+    } catch (FileTextException e) {
+      throw new FaultException("file", "", e.getMessage());
+    }
+  }
+}

@@ -1,0 +1,246 @@
+package ironsieve.server.api;
+
+import io.smallrye.common.annotation.Blocking;
+import ironsieve.files.Documents.PersonDoc;
+import ironsieve.files.FaultException;
+import ironsieve.server.api.WorkspaceViews.DirectoryView;
+import ironsieve.server.api.WorkspaceViews.WorkspaceEntryView;
+import ironsieve.server.api.WorkspaceViews.WorkspaceImpactView;
+import ironsieve.server.api.WorkspaceViews.WorkspaceView;
+import ironsieve.server.api.WorkspaceViews.ZonesView;
+import ironsieve.server.edit.Author;
+import ironsieve.server.edit.WhereUsed;
+import ironsieve.server.edit.WorkspaceEditor;
+import ironsieve.server.edit.WorkspaceImpact;
+import ironsieve.server.edit.WorkspaceStep;
+import ironsieve.server.store.Company;
+import ironsieve.server.store.RulebaseStore;
+import ironsieve.server.store.WorkspaceStore;
+import jakarta.inject.Inject;
+import jakarta.ws.rs.Consumes;
+import jakarta.ws.rs.DefaultValue;
+import jakarta.ws.rs.GET;
+import jakarta.ws.rs.HeaderParam;
+import jakarta.ws.rs.POST;
+import jakarta.ws.rs.Path;
+import jakarta.ws.rs.PathParam;
+import jakarta.ws.rs.Produces;
+import jakarta.ws.rs.QueryParam;
+import jakarta.ws.rs.core.MediaType;
+import java.util.List;
+import java.util.Locale;
+import org.eclipse.microprofile.openapi.annotations.media.Schema;
+
+/** What all rulebases are read against: looked at, changed, taken back. */
+@Path("/api/workspace")
+@Produces(MediaType.APPLICATION_JSON)
+@Consumes(MediaType.APPLICATION_JSON)
+@Blocking
+public class WorkspaceResource {
+
+  private static final int MOST_STEPS = 100_000;
+  private static final int MOST_SHOWN = 500;
+
+  @Inject Company company;
+  @Inject RulebaseStore rulebases;
+  @Inject WorkspaceStore store;
+  @Inject WorkspaceEditor editor;
+  @Inject WorkspaceImpact impact;
+  @Inject WhereUsed whereUsed;
+  @Inject Work work;
+
+  /**
+   * A change.
+   *
+   * @param version the version it was made on
+   * @param what a few words for the journal
+   */
+  @Schema(requiredProperties = {"version", "what", "steps"})
+  public record ChangeRequest(long version, String what, List<WorkspaceStep> steps) {}
+
+  /** Steps to ask the impact of. */
+  @Schema(requiredProperties = {"steps"})
+  public record TryRequest(List<WorkspaceStep> steps) {}
+
+  /** A wish to take back, on the version seen. */
+  @Schema(requiredProperties = {"version"})
+  public record WorkspaceTakeBackRequest(long version) {}
+
+  /** The version after a change. */
+  @Schema(requiredProperties = {"version"})
+  public record VersionView(long version) {}
+
+  /** Where a name of the workspace is used. */
+  @Schema(requiredProperties = {"rulebase", "name", "rules", "sets"})
+  public record UseView(String rulebase, String name, List<RuleUseView> rules, List<String> sets) {}
+
+  /** A rule that uses a name; {@code through} a set, or empty. */
+  @Schema(requiredProperties = {"id", "number", "name", "through"})
+  public record RuleUseView(String id, int number, String name, String through) {}
+
+  @GET
+  public WorkspaceView workspace(
+      @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who) {
+    Company.Known known = company.newest();
+    WorkspaceEditor.Possible possible = editor.possible(who);
+    return new WorkspaceView(
+        known.version(),
+        known.contents().organisation(),
+        known.contents().edition(),
+        known.contents().zones().size(),
+        known.contents().people().size(),
+        known.contents().groups().size(),
+        known.contents().applications().size(),
+        known.contents().sets().size(),
+        rulebases.all().stream().map(WorkspaceViews::card).toList(),
+        possible.undo().orElse(null),
+        possible.redo().orElse(null));
+  }
+
+  @GET
+  @Path("zones")
+  public ZonesView zones() {
+    Company.Known known = company.newest();
+    return WorkspaceViews.zones(known.version(), known.contents(), known.environment());
+  }
+
+  /** People whose login, name, a group or an attribute holds a text. */
+  @GET
+  @Path("directory")
+  public DirectoryView directory(
+      @QueryParam("text") @DefaultValue("") String text,
+      @QueryParam("group") @DefaultValue("") String group,
+      @QueryParam("most") @DefaultValue("100") int most) {
+    Company.Known known = company.newest();
+    String wanted = text.trim().toLowerCase(Locale.ROOT);
+    List<PersonDoc> matching =
+        known.contents().people().stream()
+            .filter(person -> wanted.isEmpty() || holds(person, wanted))
+            .filter(
+                person ->
+                    group.isEmpty()
+                        || known
+                            .environment()
+                            .directory()
+                            .person(person.login())
+                            .map(one -> known.environment().directory().groupsOf(one))
+                            .map(all -> all.contains(group))
+                            .orElse(false))
+            .toList();
+    return new DirectoryView(
+        known.version(),
+        known.contents().people().size(),
+        matching.size(),
+        matching.stream()
+            .limit(Math.max(1, Math.min(most, MOST_SHOWN)))
+            .map(person -> WorkspaceViews.person(person, known.environment().directory()))
+            .toList(),
+        WorkspaceViews.groups(known.contents(), known.environment().directory()),
+        known.contents().deviceKinds());
+  }
+
+  private static boolean holds(PersonDoc person, String wanted) {
+    return person.login().toLowerCase(Locale.ROOT).contains(wanted)
+        || person.name().toLowerCase(Locale.ROOT).contains(wanted)
+        || person.groups().stream().anyMatch(g -> g.toLowerCase(Locale.ROOT).contains(wanted))
+        || person.attributes().values().stream()
+            .anyMatch(value -> value.toLowerCase(Locale.ROOT).contains(wanted));
+  }
+
+  /** Which rules and sets of which rulebases use a record, by its kind and id. */
+  @GET
+  @Path("uses")
+  public List<UseView> uses(@QueryParam("kind") String kind, @QueryParam("id") String id) {
+    return whereUsed.of(kind == null ? "" : kind, id == null ? "" : id).stream()
+        .map(
+            use ->
+                new UseView(
+                    use.rulebase(),
+                    use.name(),
+                    use.rules().stream()
+                        .map(
+                            rule ->
+                                new RuleUseView(
+                                    rule.id(), rule.number(), rule.name(), rule.through()))
+                        .toList(),
+                    use.sets()))
+        .toList();
+  }
+
+  /** What steps would do to every rulebase, without taking them. */
+  @POST
+  @Path("impact")
+  public WorkspaceImpactView impact(TryRequest request) {
+    WorkspaceEditor.Planned planned = editor.plan(steps(request == null ? null : request.steps()));
+    List<WorkspaceImpact.OnRulebase> all = impact.of(editor.environment(planned), work.progress());
+    return new WorkspaceImpactView(
+        planned.before().version(),
+        planned.changes().size(),
+        all.size(),
+        all.stream()
+            .filter(WorkspaceImpact.OnRulebase::isAny)
+            .map(WorkspaceViews::onRulebase)
+            .toList());
+  }
+
+  @POST
+  @Path("changes")
+  public VersionView change(
+      @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who,
+      @HeaderParam(RulebaseResource.REASON) @DefaultValue("") String reason,
+      ChangeRequest request) {
+    List<WorkspaceStep> steps = steps(request == null ? null : request.steps());
+    return new VersionView(
+        editor.change(
+            request.version(),
+            new Author(who, reason),
+            request.what() == null ? "changed the workspace" : request.what(),
+            steps,
+            work.progress()));
+  }
+
+  private static List<WorkspaceStep> steps(List<WorkspaceStep> steps) {
+    if (steps == null || steps.isEmpty() || steps.size() > MOST_STEPS) {
+      throw new FaultException(
+          "change", "steps", "a change has from 1 to " + MOST_STEPS + " steps");
+    }
+    for (WorkspaceStep step : steps) {
+      if (step == null) {
+        throw new FaultException("change", "steps", "a step is an object with an \"op\", not null");
+      }
+    }
+    return steps;
+  }
+
+  /** Takes the editor's own newest change of the workspace back, or makes it again. */
+  @POST
+  @Path("{action: undo|redo}")
+  public VersionView takeBack(
+      @PathParam("action") String action,
+      @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who,
+      @HeaderParam(RulebaseResource.REASON) @DefaultValue("") String reason,
+      WorkspaceTakeBackRequest request) {
+    if (request == null) {
+      throw new FaultException(
+          "request", "version", "say on which version, such as {\"version\": 7}");
+    }
+    return new VersionView(
+        editor.takeBack(request.version(), new Author(who, reason), action, work.progress()));
+  }
+
+  @GET
+  @Path("journal")
+  public List<WorkspaceEntryView> journal(@QueryParam("most") @DefaultValue("100") int most) {
+    return store.newest(Math.max(1, Math.min(most, 500))).stream()
+        .map(
+            entry ->
+                new WorkspaceEntryView(
+                    entry.version(),
+                    entry.at(),
+                    entry.who(),
+                    entry.reason(),
+                    entry.what(),
+                    entry.action()))
+        .toList();
+  }
+}

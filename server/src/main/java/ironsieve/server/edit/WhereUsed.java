@@ -1,0 +1,168 @@
+package ironsieve.server.edit;
+
+import ironsieve.files.Documents.SetDoc;
+import ironsieve.files.FaultException;
+import ironsieve.files.WorkspaceKind;
+import ironsieve.model.Field;
+import ironsieve.model.FieldName;
+import ironsieve.model.NamedSet;
+import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
+import ironsieve.model.Value;
+import ironsieve.model.ValueKind;
+import ironsieve.server.store.Company;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.inject.Inject;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Predicate;
+
+/** Finds the rules and sets that use a name of the workspace, in all rulebases. */
+@ApplicationScoped
+public class WhereUsed {
+
+  @Inject Editor editor;
+  @Inject Company company;
+
+  /** A rulebase that uses a name. */
+  public record Use(String rulebase, String name, List<RuleUse> rules, List<String> sets) {}
+
+  /** A rule that does; {@code through} the named set it stands in, or empty. */
+  public record RuleUse(String id, int number, String name, String through) {}
+
+  /** What a name is looked for as. */
+  private record Wanted(ValueKind kind, Predicate<Value> meant) {}
+
+  /**
+   * Every use of a record.
+   *
+   * @param kind the word of a {@link WorkspaceKind}
+   * @param id what identifies the record among those of its kind
+   */
+  public List<Use> of(String kind, String id) {
+    Wanted wanted = wanted(kind, id);
+    List<Use> uses = new ArrayList<>();
+    for (String rulebase : editor.rulebases()) {
+      RulebaseSnapshot snapshot = editor.snapshot(rulebase);
+      Use use = in(snapshot, wanted);
+      if (!use.rules().isEmpty() || !use.sets().isEmpty()) {
+        uses.add(use);
+      }
+    }
+    return uses;
+  }
+
+  private static Wanted wanted(String kind, String id) {
+    WorkspaceKind known =
+        WorkspaceKind.ofWord(kind)
+            .orElseThrow(() -> new FaultException("uses", "kind", "no kind is called " + kind));
+    return switch (known) {
+      case ZONE -> new Wanted(ValueKind.ZONE, new Value.ZoneName(id)::equals);
+      case GROUP -> new Wanted(ValueKind.PERSON, new Value.GroupName(id)::equals);
+      case PERSON -> new Wanted(ValueKind.PERSON, new Value.PersonName(id)::equals);
+      case DEVICE_KIND ->
+          new Wanted(
+              ValueKind.DEVICE,
+              value ->
+                  value instanceof Value.DeviceClass device
+                      && device.kind().equals(Optional.of(id)));
+      case APPLICATION ->
+          new Wanted(
+              ValueKind.APPLICATION,
+              value ->
+                  value.equals(new Value.ApplicationName(id))
+                      || value instanceof Value.FeatureName feature
+                          && feature.application().equals(id));
+      case ADDRESS_LIST -> new Wanted(ValueKind.NETWORK, new Value.ListName(id)::equals);
+      case COUNTRY -> new Wanted(ValueKind.NETWORK, new Value.CountryName(id)::equals);
+      case HOST -> new Wanted(ValueKind.NETWORK, new Value.HostObject(id)::equals);
+      case SET -> {
+        SetDoc set =
+            new SetDoc(id.replaceFirst(":.*", ""), id.replaceFirst("[^:]*:", ""), List.of(), "");
+        yield new Wanted(kindOf(set.kind()), new Value.SetName(set.name())::equals);
+      }
+      case SITE, EDITION, ORGANISATION ->
+          throw new FaultException("uses", "kind", "no rule names a " + known.word());
+    };
+  }
+
+  private static ValueKind kindOf(String word) {
+    try {
+      return ValueKind.ofWord(word);
+    } catch (IllegalArgumentException e) {
+      throw new FaultException("uses", "id", e.getMessage());
+    }
+  }
+
+  private static Use in(RulebaseSnapshot snapshot, Wanted wanted) {
+    Rulebase rulebase = snapshot.compiled().rulebase();
+    Map<String, NamedSet> sets = new HashMap<>();
+    snapshot.compiled().names().sets().stream()
+        .filter(set -> set.kind() == wanted.kind())
+        .forEach(set -> sets.put(set.name(), set));
+    Holders holders = new Holders(sets, wanted.meant());
+    List<RuleUse> rules = new ArrayList<>();
+    int number = 0;
+    for (Rule rule : rulebase.rules()) {
+      number++;
+      Optional<String> how = how(rule, wanted, holders);
+      if (how.isPresent()) {
+        rules.add(new RuleUse(rule.id(), number, rule.name(), how.get()));
+      }
+    }
+    List<String> own =
+        rulebase.sets().stream()
+            .filter(set -> set.kind() == wanted.kind() && holders.holds(set.name()))
+            .map(NamedSet::name)
+            .toList();
+    return new Use(snapshot.contents().id(), snapshot.contents().name(), rules, own);
+  }
+
+  /** How a rule uses it: directly, which is empty, or through a set; nothing if it does not. */
+  private static Optional<String> how(Rule rule, Wanted wanted, Holders holders) {
+    Optional<String> through = Optional.empty();
+    for (Map.Entry<FieldName, Field> entry : rule.match().fields().entrySet()) {
+      if (entry.getKey().kind() != wanted.kind()) {
+        continue;
+      }
+      for (Value value : entry.getValue().values()) {
+        if (wanted.meant().test(value)) {
+          return Optional.of("");
+        }
+        if (value instanceof Value.SetName name && holders.holds(name.name())) {
+          through = Optional.of(name.name());
+        }
+      }
+    }
+    return through;
+  }
+
+  /** Which sets hold something, directly or through other sets; each is looked at once. */
+  private static final class Holders {
+    private final Map<String, NamedSet> sets;
+    private final Predicate<Value> meant;
+    private final Map<String, Boolean> known = new HashMap<>();
+
+    private Holders(Map<String, NamedSet> sets, Predicate<Value> meant) {
+      this.sets = sets;
+      this.meant = meant;
+    }
+
+    private boolean holds(String name) {
+      Boolean before = known.get(name);
+      if (before != null || !sets.containsKey(name)) {
+        return before != null && before;
+      }
+      known.put(name, false);
+      boolean found = false;
+      for (Value value : sets.get(name).values()) {
+        found |= meant.test(value) || value instanceof Value.SetName inner && holds(inner.name());
+      }
+      known.put(name, found);
+      return found;
+    }
+  }
+}

@@ -1,0 +1,89 @@
+package ironsieve.server.edit;
+
+import com.fasterxml.jackson.annotation.JsonSubTypes;
+import com.fasterxml.jackson.annotation.JsonTypeInfo;
+import com.fasterxml.jackson.databind.JsonNode;
+import ironsieve.files.FaultException;
+import ironsieve.files.WorkspaceKind;
+import java.util.Arrays;
+import java.util.stream.Collectors;
+import org.eclipse.microprofile.openapi.annotations.media.DiscriminatorMapping;
+import org.eclipse.microprofile.openapi.annotations.media.Schema;
+
+/**
+ * One step of a change of the workspace. A step is read from JSON, where {@code op} says which it
+ * is, and checked as it is made. Immutable.
+ */
+@JsonTypeInfo(use = JsonTypeInfo.Id.NAME, property = "op")
+@JsonSubTypes({
+  @JsonSubTypes.Type(value = WorkspaceStep.Put.class, name = "PUT"),
+  @JsonSubTypes.Type(value = WorkspaceStep.Remove.class, name = "REMOVE"),
+  @JsonSubTypes.Type(value = WorkspaceStep.Rename.class, name = "RENAME")
+})
+@Schema(
+    discriminatorProperty = "op",
+    oneOf = {WorkspaceStep.Put.class, WorkspaceStep.Remove.class, WorkspaceStep.Rename.class},
+    discriminatorMapping = {
+      @DiscriminatorMapping(value = "PUT", schema = WorkspaceStep.Put.class),
+      @DiscriminatorMapping(value = "REMOVE", schema = WorkspaceStep.Remove.class),
+      @DiscriminatorMapping(value = "RENAME", schema = WorkspaceStep.Rename.class)
+    })
+public sealed interface WorkspaceStep {
+
+  /**
+   * Puts a record in the place of the one with its id, or adds it.
+   *
+   * @param kind the word of a {@link WorkspaceKind}
+   * @param doc the record, in the form of its kind
+   */
+  @Schema(requiredProperties = {"kind", "doc"})
+  record Put(String kind, @Schema(implementation = Object.class) JsonNode doc)
+      implements WorkspaceStep {
+
+    public Put {
+      demandKind(kind);
+      if (doc == null || !doc.isObject()) {
+        throw new FaultException("step PUT", "doc", "a record is an object");
+      }
+    }
+  }
+
+  /** Takes a record out. */
+  @Schema(requiredProperties = {"kind", "id"})
+  record Remove(String kind, String id) implements WorkspaceStep {
+
+    public Remove {
+      demandKind(kind);
+      demandId("step REMOVE", "id", id);
+    }
+  }
+
+  /** Gives a record another name, here and in everything of the workspace that names it. */
+  @Schema(requiredProperties = {"kind", "id", "name"})
+  record Rename(String kind, String id, String name) implements WorkspaceStep {
+
+    public Rename {
+      demandKind(kind);
+      demandId("step RENAME", "id", id);
+      demandId("step RENAME", "name", name);
+    }
+  }
+
+  private static void demandKind(String kind) {
+    if (kind == null || WorkspaceKind.ofWord(kind).isEmpty()) {
+      throw new FaultException(
+          "step",
+          "kind",
+          "kinds are "
+              + Arrays.stream(WorkspaceKind.values())
+                  .map(WorkspaceKind::word)
+                  .collect(Collectors.joining(", ")));
+    }
+  }
+
+  private static void demandId(String place, String field, String id) {
+    if (id == null || id.isBlank()) {
+      throw new FaultException(place, field, "this is missing");
+    }
+  }
+}

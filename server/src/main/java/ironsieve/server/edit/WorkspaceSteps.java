@@ -1,0 +1,323 @@
+package ironsieve.server.edit;
+
+import com.fasterxml.jackson.databind.ObjectMapper;
+import ironsieve.files.DocumentReader;
+import ironsieve.files.Documents.AddressListDoc;
+import ironsieve.files.Documents.ApplicationDoc;
+import ironsieve.files.Documents.CountryDoc;
+import ironsieve.files.Documents.DeviceKindDoc;
+import ironsieve.files.Documents.GroupDoc;
+import ironsieve.files.Documents.HostDoc;
+import ironsieve.files.Documents.OrganisationDoc;
+import ironsieve.files.Documents.PersonDoc;
+import ironsieve.files.Documents.SetDoc;
+import ironsieve.files.Documents.SiteDoc;
+import ironsieve.files.Documents.ZoneDoc;
+import ironsieve.files.FaultException;
+import ironsieve.files.JsonText;
+import ironsieve.files.WorkspaceContents;
+import ironsieve.files.WorkspaceKind;
+import ironsieve.model.Catalogue;
+import ironsieve.model.Value;
+import ironsieve.model.ValueKind;
+import ironsieve.text.HostText;
+import ironsieve.text.ValueText;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Set;
+import java.util.stream.Stream;
+
+/**
+ * Takes steps on a workspace: what is put is checked, and what is taken out is taken out of the
+ * records that name it too. Not for several threads at once.
+ */
+final class WorkspaceSteps {
+
+  private final WorkspaceContents contents;
+  private final Catalogue edition;
+  private final ObjectMapper json;
+
+  /**
+   * Steps to be taken.
+   *
+   * @param contents is changed
+   * @param edition the applications of the edition in force
+   */
+  WorkspaceSteps(WorkspaceContents contents, Catalogue edition, ObjectMapper json) {
+    this.contents = contents;
+    this.edition = edition;
+    this.json = json;
+  }
+
+  /**
+   * Takes steps one after the other; what they lead to must hold together at the end only.
+   *
+   * @throws FaultException naming the record at fault and what would be right
+   */
+  void take(List<WorkspaceStep> steps) {
+    List<Object> put = new ArrayList<>();
+    for (WorkspaceStep step : steps) {
+      if (step instanceof WorkspaceStep.Put one) {
+        put.add(put(one));
+      } else if (step instanceof WorkspaceStep.Remove one) {
+        remove(WorkspaceKind.ofWord(one.kind()).orElseThrow(), one.id());
+      } else {
+        rename((WorkspaceStep.Rename) step);
+      }
+    }
+    put.forEach(this::demandNamed);
+  }
+
+  private Object put(WorkspaceStep.Put step) {
+    WorkspaceKind kind = WorkspaceKind.ofWord(step.kind()).orElseThrow();
+    Object doc = JsonText.read(json, step.kind(), step.doc().toString(), kind.type());
+    Object placed = placed(kind, doc);
+    demandReadable(placed);
+    contents.put(kind, placed);
+    return placed;
+  }
+
+  /** A zone that is new comes after all others. */
+  private Object placed(WorkspaceKind kind, Object doc) {
+    if (kind != WorkspaceKind.ZONE || ((ZoneDoc) doc).position() != null) {
+      return doc;
+    }
+    ZoneDoc zone = (ZoneDoc) doc;
+    Integer known =
+        contents
+            .record(kind, String.valueOf(zone.name()))
+            .map(old -> ((ZoneDoc) old).position())
+            .orElse(null);
+    int last = contents.zones().stream().mapToInt(WorkspaceSteps::place).max().orElse(-1);
+    return zone.at(known == null ? last + 1 : known);
+  }
+
+  private static int place(ZoneDoc zone) {
+    return zone.position() == null ? -1 : zone.position();
+  }
+
+  /** What can be said of a record alone. */
+  private static void demandReadable(Object doc) {
+    if (doc instanceof ZoneDoc zone) {
+      named("zone", zone.name());
+      DocumentReader.zone(zone);
+    } else if (doc instanceof GroupDoc group) {
+      named("group", group.name());
+    } else if (doc instanceof PersonDoc person) {
+      person(person);
+    } else if (doc instanceof DeviceKindDoc kind) {
+      named("device kind", kind.name());
+      if (Set.of("unknown", "any device").contains(kind.name()) || kind.name().contains(",")) {
+        throw new FaultException(
+            "device kind " + kind.name(), "name", "this word has a meaning of its own in rules");
+      }
+    } else if (doc instanceof ApplicationDoc application) {
+      named("application", application.name());
+      named("application " + application.name(), "category", application.category());
+      DocumentReader.application(application);
+    } else if (doc instanceof AddressListDoc list) {
+      named("address list", list.name());
+      list.addresses().forEach(address -> network("address list " + list.name(), address));
+    } else if (doc instanceof CountryDoc country) {
+      if (country.code() == null || !country.code().matches("[A-Z]{2}")) {
+        throw new FaultException("country", "code", "a country is two capital letters, such as XA");
+      }
+      country.networks().forEach(network -> network("country " + country.code(), network));
+    } else if (doc instanceof HostDoc host) {
+      host(host);
+    } else if (doc instanceof SiteDoc site) {
+      site(site);
+    } else if (doc instanceof SetDoc set) {
+      DocumentReader.set(set);
+    } else if (doc instanceof OrganisationDoc organisation) {
+      named("organisation", organisation.name());
+    }
+  }
+
+  private static void named(String place, String name) {
+    named(place, "name", name);
+  }
+
+  private static void named(String place, String field, String name) {
+    FaultException.demandName(place, field, name, Limits.NAME);
+  }
+
+  private static void person(PersonDoc person) {
+    named("person", "login", person.login());
+    named("person " + person.login(), person.name());
+    if (!person.login().equals(person.login().replaceAll("[\\s,;]", ""))) {
+      throw new FaultException(
+          "person " + person.login(), "login", "a login has no spaces, commas or semicolons");
+    }
+    person
+        .attributes()
+        .forEach(
+            (key, value) -> {
+              named("person " + person.login(), "attribute", key);
+              named("person " + person.login(), key, value);
+            });
+  }
+
+  private static void network(String place, String text) {
+    try {
+      if (ValueText.parse(ValueKind.NETWORK, text) instanceof Value.Network) {
+        return;
+      }
+    } catch (IllegalArgumentException e) {
+      throw new FaultException(place, "networks", e.getMessage());
+    }
+    throw new FaultException(
+        place, "networks", "\"" + text + "\" is no network, such as 203.0.113.0/24");
+  }
+
+  private static void host(HostDoc host) {
+    try {
+      HostText.name(String.valueOf(host.host()));
+      host.addresses().forEach(ironsieve.region.Address::parse);
+    } catch (IllegalArgumentException e) {
+      throw new FaultException("host " + host.host(), "addresses", e.getMessage());
+    }
+  }
+
+  private static void site(SiteDoc site) {
+    try {
+      if (!(ValueText.parse(ValueKind.SITE, String.valueOf(site.names()))
+          instanceof Value.HostName)) {
+        throw new IllegalArgumentException("a site is such as shop.example or *.shop.example");
+      }
+    } catch (IllegalArgumentException e) {
+      throw new FaultException("site " + site.names(), "names", e.getMessage());
+    }
+    named("site " + site.names(), "category", site.category());
+  }
+
+  /** What a record names must be there once all steps are taken. */
+  private void demandNamed(Object doc) {
+    if (doc instanceof PersonDoc person) {
+      person.groups().forEach(group -> demandGroup("person " + person.login(), "groups", group));
+    } else if (doc instanceof GroupDoc group) {
+      group.parents().forEach(other -> demandGroup("group " + group.name(), "inside", other));
+    } else if (doc instanceof ApplicationDoc application) {
+      application(application);
+    }
+  }
+
+  private void demandGroup(String place, String field, String group) {
+    if (contents.record(WorkspaceKind.GROUP, group).isEmpty()) {
+      throw new FaultException(place, field, "there is no group \"" + group + "\"");
+    }
+  }
+
+  private void application(ApplicationDoc application) {
+    String place = "application " + application.name();
+    if (edition.application(application.name()).isPresent()) {
+      throw new FaultException(
+          place,
+          "name",
+          "edition "
+              + edition.edition()
+              + " of the catalogue has an application of this name; give it another");
+    }
+    Set<String> known = new HashSet<>();
+    edition.applications().forEach(one -> known.add(one.name()));
+    contents.applications().forEach(one -> known.add(one.name()));
+    Stream.concat(application.ridesOn().stream(), application.needs().stream())
+        .filter(name -> !known.contains(name))
+        .findFirst()
+        .ifPresent(
+            name -> {
+              throw new FaultException(
+                  place, "needs", "the catalogue has no application \"" + name + "\"");
+            });
+  }
+
+  private void remove(WorkspaceKind kind, String id) {
+    if (contents.record(kind, id).isEmpty()) {
+      throw new FaultException(kind.word() + " " + id, "id", "there is none of this name");
+    }
+    contents.remove(kind, id);
+    if (kind == WorkspaceKind.GROUP) {
+      inGroups(id, null);
+    }
+  }
+
+  private void rename(WorkspaceStep.Rename step) {
+    WorkspaceKind kind = WorkspaceKind.ofWord(step.kind()).orElseThrow();
+    Object old =
+        contents
+            .record(kind, step.id())
+            .orElseThrow(
+                () ->
+                    new FaultException(
+                        kind.word() + " " + step.id(), "id", "there is none of this name"));
+    Object renamed = renamed(kind, old, step.name());
+    if (contents.record(kind, kind.id(renamed)).isPresent()) {
+      throw new FaultException(
+          kind.word() + " " + step.id(),
+          "name",
+          "there already is a " + kind.word() + " \"" + step.name() + "\"");
+    }
+    demandReadable(renamed);
+    contents.remove(kind, step.id());
+    contents.put(kind, renamed);
+    if (kind == WorkspaceKind.GROUP) {
+      inGroups(step.id(), step.name());
+    }
+  }
+
+  private static Object renamed(WorkspaceKind kind, Object doc, String name) {
+    if (doc instanceof ZoneDoc zone) {
+      return new ZoneDoc(name, zone.side(), zone.networks(), zone.note(), zone.position());
+    }
+    if (doc instanceof GroupDoc group) {
+      return new GroupDoc(name, group.parents(), group.note());
+    }
+    if (doc instanceof DeviceKindDoc device) {
+      return new DeviceKindDoc(name, device.position());
+    }
+    if (doc instanceof AddressListDoc list) {
+      return new AddressListDoc(name, list.addresses());
+    }
+    if (doc instanceof SetDoc set) {
+      return new SetDoc(set.kind(), name, set.values(), set.note());
+    }
+    if (doc instanceof PersonDoc person) {
+      return new PersonDoc(name, person.name(), person.groups(), person.attributes());
+    }
+    throw new FaultException(
+        "step RENAME", "kind", "records of the kind " + kind.word() + " keep their names");
+  }
+
+  /** Puts another name in the place of a group's, or nothing, wherever somebody lies in it. */
+  private void inGroups(String group, String name) {
+    for (PersonDoc person : List.copyOf(contents.people())) {
+      if (person.groups().contains(group)) {
+        contents.put(
+            WorkspaceKind.PERSON,
+            new PersonDoc(
+                person.login(),
+                person.name(),
+                replaced(person.groups(), group, name),
+                person.attributes()));
+      }
+    }
+    for (GroupDoc inner : List.copyOf(contents.groups())) {
+      if (inner.parents().contains(group)) {
+        contents.put(
+            WorkspaceKind.GROUP,
+            new GroupDoc(inner.name(), replaced(inner.parents(), group, name), inner.note()));
+      }
+    }
+  }
+
+  private static List<String> replaced(List<String> names, String old, String name) {
+    List<String> all = new ArrayList<>(names);
+    if (name == null) {
+      all.remove(old);
+    } else {
+      all.replaceAll(one -> one.equals(old) ? name : one);
+    }
+    return all;
+  }
+}

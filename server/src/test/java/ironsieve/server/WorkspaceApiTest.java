@@ -1,0 +1,416 @@
+package ironsieve.server;
+
+import static io.restassured.RestAssured.given;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import io.quarkus.test.junit.QuarkusTest;
+import jakarta.inject.Inject;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Random;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** What all rulebases are read against is changed with its impact first, and taken back. */
+@QuarkusTest
+class WorkspaceApiTest {
+
+  private static final ObjectMapper JSON = new ObjectMapper();
+  private static final String MAIN = "/api/rulebases/main-gateway";
+
+  @Inject DemoData demo;
+
+  @BeforeEach
+  void restore() {
+    demo.restore();
+  }
+
+  private static JsonNode get(String path) throws Exception {
+    return JSON.readTree(
+        given()
+            .header("Sieve-Editor", "ada")
+            .get(path)
+            .then()
+            .statusCode(200)
+            .extract()
+            .asString());
+  }
+
+  private static JsonNode post(String path, Object body, int status) throws Exception {
+    return JSON.readTree(
+        given()
+            .header("Sieve-Editor", "ada")
+            .contentType("application/json")
+            .body(body)
+            .post(path)
+            .then()
+            .statusCode(status)
+            .extract()
+            .asString());
+  }
+
+  private static Map<String, Object> put(String kind, Map<String, Object> doc) {
+    return Map.of("op", "PUT", "kind", kind, "doc", doc);
+  }
+
+  private static Map<String, Object> remove(String kind, String id) {
+    return Map.of("op", "REMOVE", "kind", kind, "id", id);
+  }
+
+  private static JsonNode impact(Object... steps) throws Exception {
+    return post("/api/workspace/impact", Map.of("steps", List.of(steps)), 200);
+  }
+
+  private static long version() throws Exception {
+    return get("/api/workspace").get("version").asLong();
+  }
+
+  private static JsonNode change(int status, Object... steps) throws Exception {
+    return post(
+        "/api/workspace/changes",
+        Map.of("version", version(), "what", "tested", "steps", List.of(steps)),
+        status);
+  }
+
+  private static String verdict(String probe) throws Exception {
+    return post(MAIN + "/probe", Map.of("text", probe), 200).get("verdict").asText();
+  }
+
+  private static JsonNode onMain(JsonNode impact) {
+    for (JsonNode rulebase : impact.get("rulebases")) {
+      if (rulebase.get("id").asText().equals("main-gateway")) {
+        return rulebase;
+      }
+    }
+    throw new AssertionError("nothing changes for the main gateway: " + impact);
+  }
+
+  @Test
+  void aNetworkMovesToAnotherZoneWithItsImpactFirst() throws Exception {
+    Map<String, Object> wifi =
+        put(
+            "zone",
+            Map.of(
+                "name", "Crew wifi",
+                "side", "inside",
+                "networks", List.of("10.40.0.0/16", "2001:db8:40::/48", "10.20.77.0/24")));
+    Map<String, Object> offices =
+        put(
+            "zone",
+            Map.of(
+                "name", "Offices",
+                "side", "inside",
+                "networks",
+                    List.of(
+                        "10.20.0.0-10.20.76.255", "10.20.78.0-10.20.255.255", "2001:db8:20::/48")));
+    JsonNode main = onMain(impact(wifi, offices));
+    assertThat(main.get("kinds").toString()).contains("Offices → Crew wifi");
+    JsonNode kind = main.get("kinds").get(0);
+    String probe = kind.get("probe").asText();
+    assertThat(verdict(probe)).isEqualTo(kind.at("/before/verdict").asText());
+
+    change(200, wifi, offices);
+    assertThat(verdict(probe.replace("from Offices", "from Crew wifi")))
+        .isEqualTo(kind.at("/after/verdict").asText());
+    JsonNode line = get("/api/workspace/zones").get("line");
+    assertThat(line.findValuesAsText("from")).contains("10.20.77.0");
+    assertThat(get(MAIN + "/events").get(0).get("what").asText()).isEqualTo("tested");
+    assertThat(get(MAIN).get("undo").asText()).isEqualTo("tested");
+    post(MAIN + "/undo", Map.of("revision", 0), 200);
+    assertThat(verdict(probe)).isEqualTo(kind.at("/before/verdict").asText());
+  }
+
+  @Test
+  void whatIsRemovedWhileItIsInUseIsAFindingAndNothingBreaks() throws Exception {
+    JsonNode main = onMain(impact(remove("zone", "Partners")));
+    assertThat(main.get("unknown").toString()).contains("there is no zone \\\"Partners\\\"");
+    assertThat(main.get("begun").toString()).contains("unknown name");
+    change(200, remove("zone", "Partners"));
+    assertThat(get(MAIN).get("faults")).isEmpty();
+    assertThat(get(MAIN + "/review").toString()).contains("unknown name");
+    JsonNode undone = post("/api/workspace/undo", Map.of("version", version()), 200);
+    assertThat(undone.get("version").asLong()).isEqualTo(version());
+    assertThat(get(MAIN + "/review").toString()).doesNotContain("unknown name");
+    assertThat(get("/api/workspace").get("redo").asText()).isEqualTo("tested");
+  }
+
+  @Test
+  void aPersonWhoLeavesIsTakenOutOfWhatTheyCould() throws Exception {
+    JsonNode people = get("/api/workspace/directory?text=livia.quist");
+    assertThat(people.get("matching").asInt()).isEqualTo(1);
+    JsonNode uses = get("/api/workspace/uses?kind=group&id=Staff");
+    assertThat(uses.get(0).get("rulebase").asText()).isEqualTo("main-gateway");
+    assertThat(uses.get(0).get("rules")).isNotEmpty();
+    JsonNode main = onMain(impact(remove("person", "livia.quist")));
+    assertThat(main.get("kinds").toString()).contains("livia.quist");
+    assertThat(main.at("/kinds/0/probe").asText()).contains("livia.quist");
+    change(200, remove("person", "livia.quist"));
+    assertThat(get("/api/workspace/directory?text=livia.quist").get("matching").asInt()).isZero();
+  }
+
+  @Test
+  void aGroupThatIsRenamedOrRemovedTakesItsMembersAlong() throws Exception {
+    int members = members("Staff");
+    change(200, Map.of("op", "RENAME", "kind", "group", "id", "Staff", "name", "Crew and staff"));
+    assertThat(members("Crew and staff")).isEqualTo(members);
+    change(200, remove("group", "Crew and staff"));
+    assertThat(get("/api/workspace/directory").toString()).doesNotContain("Crew and staff");
+    post("/api/workspace/undo", Map.of("version", version()), 200);
+    assertThat(members("Crew and staff")).isEqualTo(members);
+  }
+
+  private static int members(String group) throws Exception {
+    for (JsonNode one : get("/api/workspace/directory").get("groups")) {
+      if (one.get("name").asText().equals(group)) {
+        return one.get("members").asInt();
+      }
+    }
+    throw new AssertionError(group);
+  }
+
+  @Test
+  void anOwnApplicationIsUsedInRulesLikeAnyOther() throws Exception {
+    Map<String, Object> own =
+        put(
+            "application",
+            Map.of(
+                "name", "Berth planner",
+                "category", "business systems",
+                "exposure", "slight",
+                "workValue", "core",
+                "usualPorts", List.of("tcp/8443"),
+                "ridesOn", List.of("TLS"),
+                "features", List.of("view", "change")));
+    change(200, own);
+    assertThat(get("/api/catalogue").toString()).contains("Berth planner");
+    post(
+        MAIN + "/edits",
+        Map.of(
+            "revision",
+            0,
+            "what",
+            "allowed the planner",
+            "steps",
+            List.of(
+                Map.of(
+                    "op",
+                    "ADD_RULE",
+                    "rule",
+                    Map.of(
+                        "fields",
+                        Map.of(
+                            "using.applications",
+                            Map.of("values", List.of("Berth planner/view"))))))),
+        200);
+    Map<String, Object> clash =
+        put(
+            "application",
+            Map.of(
+                "name", "Hullmail", "category", "mail", "exposure", "slight", "workValue", "core"));
+    assertThat(change(422, clash).get("detail").asText())
+        .contains("has an application of this name");
+  }
+
+  @Test
+  void whatCannotBeIsToldAndNothingIsChanged() throws Exception {
+    long version = version();
+    Map<String, Map<String, Object>> wrong =
+        Map.of(
+            "10.0.0.0/33", put("zone", zone("Annex", "inside", "10.0.0.0/33")),
+            "is none of inside, outside, gateway",
+                put("zone", zone("Annex", "beside", "10.1.0.0/16")),
+            "there is no group \"Pirates\"",
+                put("person", Map.of("login", "ann", "groups", List.of("Pirates"))),
+            "a login has no spaces", put("person", Map.of("login", "ann b")),
+            "two capital letters", put("country", Map.of("code", "xa", "networks", List.of())),
+            "there is none of this name", remove("zone", "Annex"),
+            "kinds are", Map.of("op", "REMOVE", "kind", "planet", "id", "x"),
+            "has a meaning of its own",
+                put("device kind", Map.of("name", "unknown", "position", 1)),
+            "no such edition", put("edition", Map.of("number", 7)));
+    for (Map.Entry<String, Map<String, Object>> one : wrong.entrySet()) {
+      String answer =
+          given()
+              .contentType("application/json")
+              .body(Map.of("version", version, "what", "x", "steps", List.of(one.getValue())))
+              .post("/api/workspace/changes")
+              .asString();
+      assertThat(JSON.readTree(answer).get("status").asInt())
+          .as("%s: %s", one.getKey(), answer)
+          .isEqualTo(422);
+      assertThat(JSON.readTree(answer).get("detail").asText()).contains(one.getKey());
+    }
+    assertThat(version()).isEqualTo(version);
+  }
+
+  private static Map<String, Object> zone(String name, String side, String network) {
+    return Map.of("name", name, "side", side, "networks", List.of(network));
+  }
+
+  @Test
+  void aChangeMadeOnAnOldVersionIsRefusedWithWhatHappenedSince() throws Exception {
+    long seen = version();
+    change(200, put("zone", zone("Annex", "inside", "10.99.0.0/16")));
+    JsonNode refused =
+        post(
+            "/api/workspace/changes",
+            Map.of(
+                "version",
+                seen,
+                "what",
+                "late",
+                "steps",
+                List.of(put("zone", zone("Annex", "outside", "10.98.0.0/16")))),
+            409);
+    assertThat(refused.get("since").toString()).contains("tested");
+    assertThat(get("/api/workspace/zones").toString()).contains("10.99.0.0/16");
+  }
+
+  @Test
+  void aRandomRowOfChangesWithUndoEndsWhereItBegan() throws Exception {
+    Random random = new Random(11);
+    JsonNode before = everything();
+    List<String> zones = new ArrayList<>();
+    get("/api/workspace/zones").get("zones").forEach(zone -> zones.add(zone.get("name").asText()));
+    int made = 0;
+    for (int i = 0; i < 14; i++) {
+      String zone = zones.get(random.nextInt(zones.size()));
+      Map<String, Object> step =
+          switch (random.nextInt(5)) {
+            case 0 -> put("zone", zone("New " + i, "inside", "10." + (100 + i) + ".0.0/16"));
+            case 1 -> put("zone", zone(zone, "outside", "172.16." + i + ".0/24"));
+            case 2 -> put("person", Map.of("login", "new" + i, "groups", List.of("Staff")));
+            case 3 -> put("address list", Map.of("name", "L" + i, "addresses", List.of("::1")));
+            default -> put("group", Map.of("name", "G" + i, "parents", List.of("Staff")));
+          };
+      change(200, step);
+      made++;
+    }
+    change(200, remove("group", "Staff"));
+    for (int i = 0; i <= made; i++) {
+      post("/api/workspace/undo", Map.of("version", version()), 200);
+    }
+    assertThat(everything()).isEqualTo(before);
+  }
+
+  /** Zones and directory, without the version. */
+  private static JsonNode everything() throws Exception {
+    Map<String, JsonNode> all = new HashMap<>();
+    for (String path : List.of("zones", "directory?most=500")) {
+      all.put(
+          path,
+          ((com.fasterxml.jackson.databind.node.ObjectNode) get("/api/workspace/" + path))
+              .without("version"));
+    }
+    return JSON.valueToTree(all);
+  }
+
+  @Test
+  void aRulebaseIsMadeCopiedRenamedArchivedRemovedAndBroughtBack() throws Exception {
+    String made = post("/api/rulebases", Map.of("name", "Łódź Depot"), 200).get("id").asText();
+    assertThat(made).isEqualTo("łodz-depot");
+    JsonNode empty = get("/api/rulebases/" + made);
+    assertThat(empty.get("defaultVerdict").asText()).isEqualTo("deny");
+    assertThat(empty.at("/chapters/0/rules/0/name").asText())
+        .isEqualTo("Administration of the gateway");
+    assertThat(empty.at("/chapters/0/rules/0/state").asText()).isEqualTo("off");
+
+    String copy =
+        post("/api/rulebases", Map.of("name", "Twin", "copyOf", "main-gateway"), 200)
+            .get("id")
+            .asText();
+    assertThat(get("/api/rulebases/" + copy).get("chapters")).isEqualTo(get(MAIN).get("chapters"));
+    assertThat(get("/api/rulebases/" + copy + "/promises")).hasSameSizeAs(get(MAIN + "/promises"));
+
+    post("/api/rulebases/" + copy + "/standing", Map.of("name", "Second"), 200);
+    assertThat(get("/api/rulebases").toString()).contains("Second").doesNotContain("Twin");
+    post("/api/rulebases/" + copy + "/standing", Map.of("standing", "archived"), 200);
+    Map<String, Object> step =
+        Map.of("op", "REMOVE_RULE", "id", get(MAIN).at("/chapters/0/rules/0/id").asText());
+    assertThat(
+            post(
+                    "/api/rulebases/" + copy + "/edits",
+                    Map.of("revision", 0, "what", "x", "steps", List.of(step)),
+                    422)
+                .get("detail")
+                .asText())
+        .contains("it is archived");
+    post("/api/rulebases/" + copy + "/standing", Map.of("standing", "removed"), 200);
+    given().get("/api/rulebases/" + copy).then().statusCode(404);
+    assertThat(get("/api/rulebases").toString()).doesNotContain("Second");
+    post("/api/workspace/undo", Map.of("version", version()), 200);
+    assertThat(get("/api/rulebases").toString()).contains("Second");
+    post("/api/rulebases/" + copy + "/standing", Map.of("standing", "active"), 200);
+    post(
+        "/api/rulebases/" + copy + "/edits",
+        Map.of("revision", 0, "what", "x", "steps", List.of(step)),
+        200);
+    // The other is what it was.
+    assertThat(get(MAIN).get("revision").asLong()).isZero();
+  }
+
+  private static final String FOREIGN =
+      """
+      rulebase "Annex"
+        default verdict deny
+
+      chapter a "All"
+      rule web "Browsing"
+        from zones: Office
+        from people: group Clerks; livia.quist
+        using services: tcp/443
+        then: allow
+      rule gone "Old"
+        to zones: Moon
+        then: deny
+      """;
+
+  @Test
+  void aFileThatNamesWhatIsNotHereIsBroughtInWithAChoiceForEachName() throws Exception {
+    JsonNode prepared = post("/api/rulebases/prepare", Map.of("text", FOREIGN), 200);
+    assertThat(prepared.get("format").asText()).isEqualTo("rules");
+    assertThat(prepared.get("rules").asInt()).isEqualTo(2);
+    assertThat(prepared.get("unknown").findValuesAsText("value"))
+        .containsExactly("Office", "group Clerks", "Moon");
+    assertThat(prepared.at("/unknown/0/near/0").asText()).isEqualTo("Offices");
+    assertThat(prepared.at("/unknown/0/places/0").asText()).isEqualTo("rule web");
+    assertThat(prepared.get("findings").toString()).contains("unknown name");
+
+    List<Object> choices =
+        List.of(
+            Map.of("kind", "zone", "value", "Office", "other", "Offices"),
+            Map.of("kind", "person", "value", "group Clerks"),
+            Map.of("kind", "zone", "value", "Moon"));
+    JsonNode chosen =
+        post("/api/rulebases/prepare", Map.of("text", FOREIGN, "choices", choices), 200);
+    assertThat(chosen.get("unknown")).isEmpty();
+    String id =
+        post("/api/rulebases", Map.of("text", FOREIGN, "choices", choices), 200).get("id").asText();
+    JsonNode rules = get("/api/rulebases/" + id).at("/chapters/0/rules");
+    assertThat(rules.get(0).get("fields").toString())
+        .contains("Offices", "livia.quist")
+        .doesNotContain("Clerks");
+    assertThat(rules.get(1).get("state").asText()).isEqualTo("off");
+    assertThat(rules.get(1).get("note").asText()).contains("Switched off");
+
+    // As it is, each of them is a finding, and everything else works.
+    String whole = post("/api/rulebases", Map.of("text", FOREIGN), 200).get("id").asText();
+    assertThat(whole).isEqualTo("annex-2");
+    assertThat(get("/api/rulebases/" + whole + "/review").toString()).contains("unknown name");
+    assertThat(
+            post("/api/rulebases/prepare", Map.of("text", "rulebase \"x\"\nrule a"), 422)
+                .get("detail")
+                .asText())
+        .contains("line 2");
+  }
+
+  @Test
+  void aRulebaseWithoutANameIsRefused() throws Exception {
+    assertThat(post("/api/rulebases", Map.of("name", " "), 422).get("detail").asText())
+        .contains("name");
+  }
+}
