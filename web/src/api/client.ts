@@ -62,6 +62,22 @@ export type Written = Schemas["Written"];
 export type Application = Schemas["ApplicationView"];
 export type Catalogue = Schemas["CatalogueView"];
 export type Completions = Schemas["CompletionsView"];
+export type Workspace = Schemas["WorkspaceView"];
+export type Card = Schemas["CardView"];
+export type Zones = Schemas["ZonesView"];
+export type Zone = Schemas["ZoneView"];
+export type Band = Schemas["BandView"];
+export type Directory = Schemas["DirectoryView"];
+export type Person = Schemas["PersonView"];
+export type Group = Schemas["GroupView"];
+export type WorkspaceStep = Schemas["WorkspaceStep"];
+export type WorkspaceImpact = Schemas["WorkspaceImpactView"];
+export type OnRulebase = Schemas["OnRulebaseView"];
+export type Use = Schemas["UseView"];
+export type MakeRequest = Schemas["MakeRequest"];
+export type NameChoice = Schemas["ChoiceRequest"];
+export type Prepared = Schemas["PreparedView"];
+export type UnknownName = Schemas["UnknownView"];
 
 /** One field at fault in a problem document. */
 export type FieldError = { place: string; field: string; message: string; value?: string; position?: number };
@@ -227,4 +243,29 @@ export const api = {
       post<Editions>(`editions/${edition}/adopt`, {}, who, going),
     ),
   catalogue: () => ask<Catalogue>("catalogue"),
+  workspace: (who: string) => ask<Workspace>("workspace", { headers: editor(who) }),
+  /** How a new server begins. */
+  begin: (who: string, begun: { with: "demo" | "empty"; organisation?: string }) =>
+    working("beginning", (going) => post<Workspace>("workspace/begin", begun, who, going)),
+  zones: () => ask<Zones>("workspace/zones"),
+  directory: (text: string, group: string) => ask<Directory>(`workspace/directory?${query({ text, group })}`),
+  uses: (kind: string, id: string) => ask<Use[]>(`workspace/uses?${query({ kind, id })}`),
+  workspaceImpact: (steps: WorkspaceStep[], signal?: AbortSignal) =>
+    post<WorkspaceImpact>("workspace/impact", { steps }, "", { signal }),
+  changeWorkspace: (who: string, version: number, what: string, steps: WorkspaceStep[]) =>
+    working(what, (going) =>
+      post<{ version: number }>("workspace/changes", { version, what, steps }, who, going),
+    ),
+  takeWorkspaceBack: (who: string, which: "undo" | "redo", version: number) =>
+    working(which, (going) => post<{ version: number }>(`workspace/${which}`, { version }, who, going)),
+  /** What a rulebase would be, without making it. */
+  prepare: (request: MakeRequest, signal?: AbortSignal) =>
+    post<Prepared>("rulebases/prepare", request, "", { signal }),
+  make: (who: string, request: MakeRequest) =>
+    working("making a rulebase", (going) => post<{ id: string }>("rulebases", request, who, going)),
+  /** Another name, or archived, removed, active again. */
+  standing: (who: string, id: string, change: { name?: string; standing?: string }) =>
+    working("changing a rulebase", (going) =>
+      post<{ id: string }>(`rulebases/${encodeURIComponent(id)}/standing`, change, who, going),
+    ),
 };

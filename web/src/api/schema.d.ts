@@ -1959,6 +1959,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspace/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin */
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "Sieve-Editor"?: string;
+                };
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BeginRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WorkspaceView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspace/changes": {
         parameters: {
             query?: never;
@@ -2325,6 +2374,10 @@ export interface components {
             named: boolean;
             size: string;
         };
+        BeginRequest: {
+            with: string;
+            organisation?: string;
+        };
         BelowView: {
             rule: string;
             outcome: string;
@@ -2655,6 +2708,17 @@ export interface components {
             /** Format: int64 */
             times: number;
             probe: string;
+        };
+        LoadDirectory: {
+            format: string;
+            people: string;
+            groups?: string;
+            others?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "LOAD_DIRECTORY";
         };
         /**
          * Format: date-time
@@ -3168,7 +3232,7 @@ export interface components {
             checked: number;
             rulebases: components["schemas"]["OnRulebaseView"][];
         };
-        WorkspaceStep: components["schemas"]["Put"] | components["schemas"]["Remove"] | components["schemas"]["Rename"];
+        WorkspaceStep: components["schemas"]["Put"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["LoadDirectory"];
         WorkspaceTakeBackRequest: {
             /** Format: int64 */
             version: number;
@@ -3176,6 +3240,7 @@ export interface components {
         WorkspaceView: {
             /** Format: int64 */
             version: number;
+            begun: boolean;
             organisation: string;
             /** Format: int32 */
             edition: number;
@@ -3196,14 +3261,6 @@ export interface components {
         Written: {
             text: string;
         };
-        ZoneDoc: {
-            name?: string;
-            side?: string;
-            networks?: string[];
-            note?: string;
-            /** Format: int32 */
-            position?: number;
-        };
         ZoneGroupView: {
             /** Format: int32 */
             pairs: number;
@@ -3219,10 +3276,18 @@ export interface components {
             groups: components["schemas"]["ZoneGroupView"][];
             complete: boolean;
         };
+        ZoneView: {
+            name: string;
+            side: string;
+            networks: string[];
+            note: string;
+            /** Format: int32 */
+            position: number;
+        };
         ZonesView: {
             /** Format: int64 */
             version: number;
-            zones: components["schemas"]["ZoneDoc"][];
+            zones: components["schemas"]["ZoneView"][];
             line: components["schemas"]["BandView"][];
         };
     };

@@ -1,11 +1,13 @@
-import { Moon, Redo2, Sun, Undo2 } from "lucide-react";
-import { Tooltip } from "radix-ui";
+import { ChevronDown, Moon, Redo2, Sun, Undo2 } from "lucide-react";
+import { DropdownMenu, Tooltip } from "radix-ui";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { setReason } from "../api/client";
 import { ImpactPreview } from "../impact/ImpactPreview";
 import { LastEditLine } from "../impact/LastEditImpact";
 import { RulebasePage } from "../rulebase/RulebasePage";
 import { useSession } from "../session/useSession";
+import { BeginPage } from "../workspace/BeginPage";
+import { useWorkspace } from "../workspace/useWorkspace";
 import { useActions } from "./actions";
 import { goTo, NOTHING_ASKED, useAddress } from "./address";
 import { KeysHelp } from "./KeysHelp";
@@ -14,7 +16,7 @@ import { isTyping, setSingleKeys, useWindowKeys } from "./keys";
 import { Link } from "./Link";
 import { PageBoundary } from "./PageBoundary";
 import { Palette } from "./Palette";
-import { PAGES } from "./pages";
+import { PAGES, WORKSPACE_PAGES } from "./pages";
 import { byName, press, written } from "./shortcuts";
 import { Tour } from "./Tour";
 import { UnreadStrip } from "./UnreadStrip";
@@ -25,6 +27,12 @@ import { WorkStrip } from "./WorkStrip";
 // Each page is loaded when it is opened; the main page comes with the application.
 const CataloguePage = lazy(() =>
   import("../catalogue/CataloguePage").then((page) => ({ default: page.CataloguePage })),
+);
+const DirectoryPage = lazy(() =>
+  import("../directory/DirectoryPage").then((page) => ({ default: page.DirectoryPage })),
+);
+const GatewaysPage = lazy(() =>
+  import("../gateways/GatewaysPage").then((page) => ({ default: page.GatewaysPage })),
 );
 const HistoryPage = lazy(() =>
   import("../history/HistoryPage").then((page) => ({ default: page.HistoryPage })),
@@ -38,6 +46,7 @@ const SharedPage = lazy(() => import("../shared/SharedPage").then((page) => ({ d
 const TrafficPage = lazy(() =>
   import("../traffic/TrafficPage").then((page) => ({ default: page.TrafficPage })),
 );
+const ZonesPage = lazy(() => import("../zones/ZonesPage").then((page) => ({ default: page.ZonesPage })));
 
 /** Who edits; taken over when it is written in full, for everything one may undo is asked for by it. */
 function EditorName({ who, set }: { who: string; set: (who: string) => void }) {
@@ -80,6 +89,56 @@ function Reason() {
         className="w-32 rounded border border-edge bg-plate px-1.5 py-0.5 text-ink placeholder:text-faint"
       />
     </label>
+  );
+}
+
+const OF_WORKSPACE = new Set(WORKSPACE_PAGES.map(([page]) => page));
+
+/** What stands where there is no rulebase to show: the choice of how to begin, or the way to a first one. */
+function FirstPage({ who }: { who: string }) {
+  const workspace = useWorkspace(who);
+  if (!workspace.data) return <p className="p-6 text-dim">Looking what is here …</p>;
+  if (!workspace.data.begun) return <BeginPage who={who} />;
+  return (
+    <p className="p-6">
+      There is no rulebase in use.{" "}
+      <Link to={{ page: "gateways", ...NOTHING_ASKED }} className="text-rust underline">
+        Make one, or bring one back
+      </Link>
+      .
+    </p>
+  );
+}
+
+/** The pages of what all rulebases are read against, in a menu beside those of the open rulebase. */
+function WorkspaceMenu({ page }: { page: string }) {
+  const here = WORKSPACE_PAGES.find(([one]) => one === page);
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger
+        className={`flex items-center rounded px-1.5 py-1 ${here ? "bg-plate font-semibold shadow-[inset_0_-2px_0_var(--rust)]" : "text-dim"}`}
+      >
+        {here ? here[1] : "Workspace"} <ChevronDown size={12} aria-hidden="true" />
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="start"
+          className="z-50 flex min-w-36 flex-col rounded border border-edge bg-plate py-1 shadow-xl"
+        >
+          {WORKSPACE_PAGES.map(([one, label]) => (
+            <DropdownMenu.Item key={one} asChild>
+              <Link
+                to={{ page: one, ...NOTHING_ASKED }}
+                aria-current={one === page ? "page" : undefined}
+                className="px-3 py-1.5 data-[highlighted]:bg-rust-wash"
+              >
+                {label}
+              </Link>
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
   );
 }
 
@@ -151,6 +210,11 @@ export function AppShell() {
       name: "Save the rulebase as an access list (RFC 8519)",
       run: () => download("file?format=acl", `${session.id}.acl.json`),
     },
+    ...WORKSPACE_PAGES.map(([page, label]) => ({
+      name: `Open ${label}`,
+      run: () => goTo({ page, ...NOTHING_ASKED }),
+    })),
+    { name: "New rulebase", run: () => goTo({ page: "gateways", ...NOTHING_ASKED }) },
     { name: "Adopt an edition of the catalogue", run: () => goTo({ page: "catalogue", ...NOTHING_ASKED }) },
     { name: "Go back to an earlier revision", run: () => goTo({ page: "history", ...NOTHING_ASKED }) },
   ]);
@@ -185,6 +249,7 @@ export function AppShell() {
                 )}
               </Link>
             ))}
+            <WorkspaceMenu page={address.page} />
           </nav>
           <span className="flex items-center gap-1 text-dim">
             {session.heads.length > 1 ? (
@@ -194,11 +259,13 @@ export function AppShell() {
                 onChange={(event) => goTo({ base: event.target.value, rule: undefined, probe: undefined })}
                 className="rounded border border-edge bg-plate px-1 py-0.5 text-ink"
               >
-                {session.heads.map((head) => (
-                  <option key={head.id} value={head.id}>
-                    {head.name}
-                  </option>
-                ))}
+                {session.heads
+                  .filter((head) => head.standing === "active" || head.id === session.id)
+                  .map((head) => (
+                    <option key={head.id} value={head.id}>
+                      {head.standing === "active" ? head.name : `${head.name} (archived)`}
+                    </option>
+                  ))}
               </select>
             ) : (
               rulebase?.name
@@ -253,6 +320,7 @@ export function AppShell() {
         <main className="flex min-h-0 flex-1 flex-col">
           <PageBoundary key={address.page}>
             <Suspense fallback={<p className="p-6 text-dim">Opening the page …</p>}>
+              {session.isNothingThere && !OF_WORKSPACE.has(address.page) && <FirstPage who={who} />}
               {address.page === "sets" && <SetsPage session={session} />}
               {address.page === "shared" && <SharedPage session={session} />}
               {address.page === "reach" && <ReachPage session={session} />}
@@ -260,6 +328,9 @@ export function AppShell() {
               {address.page === "history" && <HistoryPage session={session} />}
               {address.page === "traffic" && <TrafficPage session={session} />}
               {address.page === "promises" && <PromisesPage session={session} />}
+              {address.page === "gateways" && <GatewaysPage session={session} />}
+              {address.page === "zones" && <ZonesPage session={session} />}
+              {address.page === "directory" && <DirectoryPage session={session} />}
               {address.page === "rulebase" && <RulebasePage session={session} theme={theme} />}
             </Suspense>
           </PageBoundary>
@@ -270,7 +341,7 @@ export function AppShell() {
             <ImpactPreview session={session} {...session.preview.meant} />
           </p>
         )}
-        {!["rulebase", "history"].includes(address.page) && editedHere && (
+        {!["rulebase", "history"].includes(address.page) && !OF_WORKSPACE.has(address.page) && editedHere && (
           <LastEditLine session={session} open={() => goTo({ page: "history", ...NOTHING_ASKED })} />
         )}
       </div>

@@ -5,10 +5,12 @@ type Props = {
   /** What the file is, for who cannot see the button. */
   what: string;
   load: (name: string, text: string) => void;
+  /** Which files are offered; CSV where nothing is said. */
+  accept?: string;
 };
 
-/** A button that takes a CSV file. */
-export function LoadFile({ label, what, load }: Props) {
+/** A button that takes a file of text. */
+export function LoadFile({ label, what, load, accept = ".csv,text/csv" }: Props) {
   const file = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -18,7 +20,7 @@ export function LoadFile({ label, what, load }: Props) {
       <input
         ref={file}
         type="file"
-        accept=".csv,text/csv"
+        accept={accept}
         aria-label={what}
         className="hidden"
         onChange={async (event) => {

@@ -9,3 +9,10 @@ export const PAGES: [string, string][] = [
   ["traffic", "Traffic"],
   ["history", "History"],
 ];
+
+/** The pages of what all rulebases are read against. */
+export const WORKSPACE_PAGES: [string, string][] = [
+  ["gateways", "Gateways"],
+  ["zones", "Zones"],
+  ["directory", "Directory"],
+];

@@ -80,11 +80,7 @@ export function EditionStrip({ session }: { session: Session }) {
               drop={(probe) => goTo({ page: "rulebase", probe, find: undefined })}
             />
           ))}
-          <button
-            type="button"
-            className="press press-main mt-2"
-            onClick={() => adopt(looking)}
-          >
+          <button type="button" className="press press-main mt-2" onClick={() => adopt(looking)}>
             Adopt edition {looking}
           </button>
         </div>

@@ -5,8 +5,11 @@ import { Plate } from "../stack/Plate";
 /** Whether a change has happened, or would. */
 type Tense = "is" | "would be";
 
+/** What is read of an impact, of one rulebase or of one among many. */
+type Told = Pick<Impact, "complete" | "kinds" | "ended" | "begun" | "broken" | "mended">;
+
 type Props = {
-  impact: Impact;
+  impact: Told;
   tense: Tense;
   named: (rule: string) => string;
   /** Drops a witness of one kind. */
@@ -92,7 +95,7 @@ export function Broken({ broken, tense }: { broken: string[]; tense: Tense }) {
   );
 }
 
-function endedWord({ ended }: Impact): string {
+function endedWord({ ended }: Told): string {
   if (ended.length === 0) return "";
   return `${counted(ended.length, "finding")} ${ended.length === 1 ? "ends" : "end"}.`;
 }

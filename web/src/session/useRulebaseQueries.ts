@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
-import { ApiError, api, type Review } from "../api/client";
+import { ApiError, api, type Head, type Review } from "../api/client";
 import { useAddress } from "../app/address";
 import { later } from "./known";
 import { useSettled } from "./useSettled";
@@ -16,13 +16,19 @@ export type Done = { id: string; since: number; revision: number };
  * What the server has of the open rulebase, asked for again whenever its state is another: the review first, then what
  * hangs on it. Every few seconds the server is asked whether somebody else has made a newer revision.
  */
-export function useRulebaseQueries(id: string, who: string, done: Done | undefined) {
+export function useRulebaseQueries(
+  id: string,
+  who: string,
+  done: Done | undefined,
+  heads: Head[] | undefined,
+) {
   const address = useAddress();
   const anew = useRef(false);
   const reviewed = useRef<{ id: string; review: Review }>(undefined);
   const rulebase = useQuery({
     queryKey: ["rulebase", id, who],
     queryFn: () => api.rulebase(id, who),
+    enabled: id !== "",
     // What stays the same in it stays the same object by itself; see applied().
     structuralSharing: false,
   });
@@ -76,8 +82,7 @@ export function useRulebaseQueries(id: string, who: string, done: Done | undefin
     enabled: done?.id === id && done.revision === revision && done.revision === rested,
     retry: false,
   });
-  const heads = useQuery({ queryKey: ["heads"], queryFn: api.heads, refetchInterval: 2500 });
-  const head = heads.data?.find((head) => head.id === id);
+  const head = heads?.find((head) => head.id === id);
   return {
     rulebase,
     revision,
@@ -94,7 +99,7 @@ export function useRulebaseQueries(id: string, who: string, done: Done | undefin
     promises: promises.data,
     hits: hits.data,
     did: done?.id === id && done.revision === revision ? did.data : undefined,
-    heads: heads.data ?? [],
+    heads: heads ?? [],
     head,
     paused,
   };

@@ -1,4 +1,4 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { api, type Hits, type JournalEntry, type StepOf } from "../api/client";
 import { goTo, useAddress } from "../app/address";
@@ -8,8 +8,6 @@ import { useEdits } from "./useEdits";
 import { type Done, isStopped, useRulebaseQueries } from "./useRulebaseQueries";
 import { type Edit, stepsOf } from "./useSent";
 
-const FIRST = "main-gateway";
-
 /**
  * The open rulebase: what the server has of it (queries), what is being done to it (edits), what is selected, and what
  * the person at it was told last.
@@ -17,10 +15,12 @@ const FIRST = "main-gateway";
 export function useSession(who: string) {
   const client = useQueryClient();
   const address = useAddress();
-  const id = address.base ?? FIRST;
+  const heads = useQuery({ queryKey: ["heads"], queryFn: api.heads, refetchInterval: 2500 });
+  const first = heads.data?.find((head) => head.standing === "active");
+  const id = address.base ?? first?.id ?? "";
   const [said, setSaid] = useState("");
   const [done, setDone] = useState<Done>();
-  const queries = useRulebaseQueries(id, who, done);
+  const queries = useRulebaseQueries(id, who, done, heads.data);
   const edits = useEdits({ id, who, queries, say: setSaid, setDone });
   const preview = useImpactPreview();
   const { head, revision, state, paused, review } = queries;
@@ -73,6 +73,8 @@ export function useSession(who: string) {
     /** A rule's number from the top. */
     number: (rule: string) => byId.get(rule)?.number,
     heads: queries.heads,
+    /** Whether the server has no rulebase to show, nor was one asked for. */
+    isNothingThere: heads.data !== undefined && id === "",
     rulebase: shown,
     /** Whether something has been done that the server has yet to keep. */
     keeping: edits.keeping,

@@ -62,6 +62,11 @@ public final class CsvCells {
           : Optional.empty();
     }
 
+    /** The names of all columns, in their order. */
+    public List<String> columns() {
+      return cells.getParser().getHeaderNames();
+    }
+
     /** Something wrong with a cell of this row. */
     public FaultException fault(String column, String message) {
       return new FaultException(file + ", line " + line, column, message);

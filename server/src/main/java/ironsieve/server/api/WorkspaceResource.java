@@ -1,13 +1,17 @@
 package ironsieve.server.api;
 
+import com.fasterxml.jackson.databind.ObjectMapper;
 import io.smallrye.common.annotation.Blocking;
+import ironsieve.files.Documents.OrganisationDoc;
 import ironsieve.files.Documents.PersonDoc;
 import ironsieve.files.FaultException;
+import ironsieve.files.WorkspaceKind;
 import ironsieve.server.api.WorkspaceViews.DirectoryView;
 import ironsieve.server.api.WorkspaceViews.WorkspaceEntryView;
 import ironsieve.server.api.WorkspaceViews.WorkspaceImpactView;
 import ironsieve.server.api.WorkspaceViews.WorkspaceView;
 import ironsieve.server.api.WorkspaceViews.ZonesView;
+import ironsieve.server.demo.DemoLoader;
 import ironsieve.server.edit.Author;
 import ironsieve.server.edit.WhereUsed;
 import ironsieve.server.edit.WorkspaceEditor;
@@ -15,6 +19,7 @@ import ironsieve.server.edit.WorkspaceImpact;
 import ironsieve.server.edit.WorkspaceStep;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.RulebaseStore;
+import ironsieve.server.store.Sql;
 import ironsieve.server.store.WorkspaceStore;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;
@@ -47,6 +52,9 @@ public class WorkspaceResource {
   @Inject WorkspaceEditor editor;
   @Inject WorkspaceImpact impact;
   @Inject WhereUsed whereUsed;
+  @Inject DemoLoader demo;
+  @Inject Sql sql;
+  @Inject ObjectMapper json;
   @Inject Work work;
 
   /**
@@ -85,6 +93,7 @@ public class WorkspaceResource {
     WorkspaceEditor.Possible possible = editor.possible(who);
     return new WorkspaceView(
         known.version(),
+        isBegun(),
         known.contents().organisation(),
         known.contents().edition(),
         known.contents().zones().size(),
@@ -95,6 +104,44 @@ public class WorkspaceResource {
         rulebases.all().stream().map(WorkspaceViews::card).toList(),
         possible.undo().orElse(null),
         possible.redo().orElse(null));
+  }
+
+  /** How a new server begins. */
+  @Schema(requiredProperties = {"with"})
+  public record BeginRequest(String with, String organisation) {}
+
+  /** Begins with the demo company, or empty; refused once anything is there. */
+  @POST
+  @Path("begin")
+  public WorkspaceView begin(
+      @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who,
+      BeginRequest request) {
+    String with = request == null || request.with() == null ? "" : request.with();
+    if (isBegun()) {
+      throw new FaultException(
+          "workspace", "with", "this server has begun already; nothing of it was changed");
+    }
+    switch (with) {
+      case "demo" -> demo.loadIfEmpty();
+      case "empty" -> {
+        String name = request.organisation() == null ? "" : request.organisation().trim();
+        editor.change(
+            company.newest().version(),
+            new Author(who, "began"),
+            "began",
+            List.of(
+                new WorkspaceStep.Put(
+                    WorkspaceKind.ORGANISATION.word(),
+                    json.valueToTree(new OrganisationDoc(name)))),
+            work.progress());
+      }
+      default -> throw new FaultException("workspace", "with", "begin with demo or empty");
+    }
+    return workspace(who);
+  }
+
+  private boolean isBegun() {
+    return sql.inTransaction(DemoLoader::isBegun);
   }
 
   @GET

@@ -27,10 +27,14 @@ final class WorkspaceViews {
 
   private WorkspaceViews() {}
 
-  /** The workspace at a glance; {@code undo} and {@code redo} say what the editor can take back. */
+  /**
+   * The workspace at a glance; {@code begun} unless nothing at all is there yet. {@code undo} and
+   * {@code redo} say what the editor can take back.
+   */
   @Schema(
       requiredProperties = {
         "version",
+        "begun",
         "organisation",
         "edition",
         "zones",
@@ -42,6 +46,7 @@ final class WorkspaceViews {
       })
   record WorkspaceView(
       long version,
+      boolean begun,
       String organisation,
       int edition,
       int zones,
@@ -64,7 +69,11 @@ final class WorkspaceViews {
 
   /** The zones, and the line of addresses with the zones that have them. */
   @Schema(requiredProperties = {"version", "zones", "line"})
-  record ZonesView(long version, List<ZoneDoc> zones, List<BandView> line) {}
+  record ZonesView(long version, List<ZoneView> zones, List<BandView> line) {}
+
+  /** One zone; without networks it has all that lies behind no other zone. */
+  @Schema(requiredProperties = {"name", "side", "networks", "note", "position"})
+  record ZoneView(String name, String side, List<String> networks, String note, int position) {}
 
   /**
    * A run of addresses behind the same zones: two or more where they overlap, none where nobody has
@@ -75,7 +84,15 @@ final class WorkspaceViews {
       String from, String to, String version, List<String> zones, boolean named, String size) {}
 
   static ZonesView zones(long version, WorkspaceContents contents, Environment environment) {
-    return new ZonesView(version, contents.zones(), line(environment.zones()));
+    return new ZonesView(
+        version,
+        contents.zones().stream().map(WorkspaceViews::zone).toList(),
+        line(environment.zones()));
+  }
+
+  private static ZoneView zone(ZoneDoc doc) {
+    int place = doc.position() == null ? 0 : doc.position();
+    return new ZoneView(doc.name(), doc.side(), doc.networks(), doc.note(), place);
   }
 
   private static List<BandView> line(List<Zone> zones) {

@@ -36,6 +36,10 @@ public class DemoLoader {
   @ConfigProperty(name = "iron-sieve.generated")
   Optional<Integer> generated;
 
+  /** What a server begins with: {@code demo}, or {@code ask} to let the first person choose. */
+  @ConfigProperty(name = "iron-sieve.begin", defaultValue = "demo")
+  String begin;
+
   @Inject Sql sql;
   @Inject RulebaseStore store;
   @Inject TapeStore tapes;
@@ -46,7 +50,9 @@ public class DemoLoader {
   @Inject DemoFiles files;
 
   void onStart(@Observes StartupEvent event) {
-    loadIfEmpty();
+    if (begin.equals("demo")) {
+      loadIfEmpty();
+    }
     generated.filter(size -> size > 0).ifPresent(this::generate);
     // Ready means ready to answer; the first review is made behind, before anybody asks for it.
     Thread rehearsing = new Thread(this::rehearse, "rehearsal");
@@ -92,14 +98,15 @@ public class DemoLoader {
     }
   }
 
-  /** Loads the demo company unless there already is a rulebase. */
+  /**
+   * Loads the demo company unless there already is a rulebase or anything it could be read against.
+   */
   public void loadIfEmpty() {
     boolean loaded =
         sql.inTransaction(
             tx -> {
               tx.row("select pg_advisory_xact_lock(?)", row -> true, START_LOCK);
-              boolean empty =
-                  tx.row("select id from rulebase limit 1", row -> row.getString(1)).isEmpty();
+              boolean empty = !isBegun(tx);
               if (empty) {
                 company.lockForChange(tx);
                 load(tx);
@@ -110,6 +117,14 @@ public class DemoLoader {
     if (loaded) {
       LOG.info("The demo company is loaded.");
     }
+  }
+
+  /** Whether there is a rulebase, or anything it could be read against. */
+  public static boolean isBegun(Sql.Transaction tx) throws SQLException {
+    return tx.row(
+            "select exists (select from rulebase) or exists (select from workspace_record)",
+            row -> row.getBoolean(1))
+        .orElseThrow();
   }
 
   private void load(Sql.Transaction tx) throws SQLException {

@@ -18,15 +18,22 @@ import org.eclipse.microprofile.openapi.annotations.media.Schema;
 @JsonSubTypes({
   @JsonSubTypes.Type(value = WorkspaceStep.Put.class, name = "PUT"),
   @JsonSubTypes.Type(value = WorkspaceStep.Remove.class, name = "REMOVE"),
-  @JsonSubTypes.Type(value = WorkspaceStep.Rename.class, name = "RENAME")
+  @JsonSubTypes.Type(value = WorkspaceStep.Rename.class, name = "RENAME"),
+  @JsonSubTypes.Type(value = WorkspaceStep.LoadDirectory.class, name = "LOAD_DIRECTORY")
 })
 @Schema(
     discriminatorProperty = "op",
-    oneOf = {WorkspaceStep.Put.class, WorkspaceStep.Remove.class, WorkspaceStep.Rename.class},
+    oneOf = {
+      WorkspaceStep.Put.class,
+      WorkspaceStep.Remove.class,
+      WorkspaceStep.Rename.class,
+      WorkspaceStep.LoadDirectory.class
+    },
     discriminatorMapping = {
       @DiscriminatorMapping(value = "PUT", schema = WorkspaceStep.Put.class),
       @DiscriminatorMapping(value = "REMOVE", schema = WorkspaceStep.Remove.class),
-      @DiscriminatorMapping(value = "RENAME", schema = WorkspaceStep.Rename.class)
+      @DiscriminatorMapping(value = "RENAME", schema = WorkspaceStep.Rename.class),
+      @DiscriminatorMapping(value = "LOAD_DIRECTORY", schema = WorkspaceStep.LoadDirectory.class)
     })
 public sealed interface WorkspaceStep {
 
@@ -66,6 +73,34 @@ public sealed interface WorkspaceStep {
       demandKind(kind);
       demandId("step RENAME", "id", id);
       demandId("step RENAME", "name", name);
+    }
+  }
+
+  /**
+   * Puts all people and groups of a file in the place of those with their names.
+   *
+   * @param format {@code csv} or {@code ldif}
+   * @param people the file; as LDIF with the groups in it
+   * @param groups the groups as CSV; may be missing
+   * @param others what becomes of those the file does not name: {@code keep} or {@code remove}
+   */
+  @Schema(requiredProperties = {"format", "people"})
+  record LoadDirectory(String format, String people, String groups, String others)
+      implements WorkspaceStep {
+
+    public LoadDirectory {
+      if (!"csv".equals(format) && !"ldif".equals(format)) {
+        throw new FaultException("directory", "format", "formats are csv and ldif");
+      }
+      demandId("directory", "people", people);
+      groups = groups == null ? "" : groups;
+      others = others == null ? "keep" : others;
+      if (!others.equals("keep") && !others.equals("remove")) {
+        throw new FaultException(
+            "directory",
+            "others",
+            "people the file does not name are kept or removed: keep, remove");
+      }
     }
   }
 

@@ -1,6 +1,7 @@
 package ironsieve.server.edit;
 
 import com.fasterxml.jackson.databind.ObjectMapper;
+import ironsieve.files.DirectoryFile;
 import ironsieve.files.DocumentReader;
 import ironsieve.files.Documents.AddressListDoc;
 import ironsieve.files.Documents.ApplicationDoc;
@@ -62,6 +63,8 @@ final class WorkspaceSteps {
         put.add(put(one));
       } else if (step instanceof WorkspaceStep.Remove one) {
         remove(WorkspaceKind.ofWord(one.kind()).orElseThrow(), one.id());
+      } else if (step instanceof WorkspaceStep.LoadDirectory load) {
+        load(load);
       } else {
         rename((WorkspaceStep.Rename) step);
       }
@@ -230,6 +233,35 @@ final class WorkspaceSteps {
               throw new FaultException(
                   place, "needs", "the catalogue has no application \"" + name + "\"");
             });
+  }
+
+  private void load(WorkspaceStep.LoadDirectory load) {
+    DirectoryFile file =
+        load.format().equals("ldif")
+            ? DirectoryFile.ldif(load.people())
+            : DirectoryFile.csv(load.people(), load.groups());
+    if (file.people().isEmpty() && file.groups().isEmpty()) {
+      throw new FaultException(
+          "directory",
+          "people",
+          "nobody was found in it"
+              + (file.leftOut().isEmpty() ? "" : "; " + String.join("; ", file.leftOut())));
+    }
+    if (load.others().equals("remove")) {
+      List.copyOf(contents.people()).forEach(p -> contents.remove(WorkspaceKind.PERSON, p.login()));
+      List.copyOf(contents.groups()).forEach(g -> contents.remove(WorkspaceKind.GROUP, g.name()));
+    }
+    for (GroupDoc group : file.groups()) {
+      demandReadable(group);
+      boolean isOnlyNamed = group.parents().isEmpty() && group.note().isEmpty();
+      if (!isOnlyNamed || contents.record(WorkspaceKind.GROUP, group.name()).isEmpty()) {
+        contents.put(WorkspaceKind.GROUP, group);
+      }
+    }
+    for (PersonDoc person : file.people()) {
+      demandReadable(person);
+      contents.put(WorkspaceKind.PERSON, person);
+    }
   }
 
   private void remove(WorkspaceKind kind, String id) {

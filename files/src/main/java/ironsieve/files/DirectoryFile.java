@@ -1,0 +1,353 @@
+package ironsieve.files;
+
+import com.unboundid.ldap.sdk.DN;
+import com.unboundid.ldap.sdk.Entry;
+import com.unboundid.ldap.sdk.LDAPException;
+import com.unboundid.ldif.LDIFException;
+import com.unboundid.ldif.LDIFReader;
+import ironsieve.files.Documents.GroupDoc;
+import ironsieve.files.Documents.PersonDoc;
+import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import java.util.stream.Stream;
+
+/**
+ * People and groups that came as a file: CSV with whatever columns somebody's list has, or LDIF
+ * (RFC 2849).
+ *
+ * @param people with the groups they are in directly; each login once
+ * @param groups every group that somebody or another group lies in is among them
+ * @param leftOut what was not taken, in a few words each
+ */
+public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<String> leftOut) {
+
+  private static final Set<String> LOGIN =
+      Set.of(
+          "login", "uid", "user", "username", "userid", "account", "accountname", "samaccountname");
+  private static final Set<String> NAME = Set.of("name", "cn", "displayname", "fullname", "person");
+  private static final Set<String> GROUPS = Set.of("groups", "group", "memberof", "teams", "roles");
+  private static final Set<String> INSIDE = Set.of("inside", "parents", "parent", "memberof");
+  private static final Set<String> NOTE = Set.of("note", "description", "comment");
+  private static final Pattern COMMON_NAME = Pattern.compile("(?i)^cn=((?:\\\\.|[^,\\\\])+),.*$");
+  private static final Set<String> PERSON_CLASSES =
+      Set.of("person", "inetorgperson", "organizationalperson", "user", "posixaccount", "account");
+  private static final Set<String> GROUP_CLASSES =
+      Set.of("groupofnames", "groupofuniquenames", "group", "posixgroup");
+  private static final List<String> LOGINS = List.of("uid", "sAMAccountName", "userPrincipalName");
+
+  /** What LDIF says of a person that rules may ask for. */
+  private static final List<String> ATTRIBUTES =
+      List.of(
+          "title",
+          "department",
+          "departmentNumber",
+          "l",
+          "employeeType",
+          "company",
+          "ou",
+          "o",
+          "businessCategory");
+
+  private static final int MOST_LEFT_OUT = 100;
+
+  public DirectoryFile {
+    people = List.copyOf(people);
+    groups = List.copyOf(groups);
+    leftOut = List.copyOf(leftOut);
+  }
+
+  /**
+   * People from CSV: a column for the login, one for the name, one for groups joined by {@code ;}
+   * or {@code |}, each under any usual name; every other column is an attribute of its name.
+   *
+   * @param groups the groups, as CSV too; empty where only people are known
+   * @throws FaultException naming line and column
+   */
+  public static DirectoryFile csv(String people, String groups) {
+    Map<String, PersonDoc> all = new LinkedHashMap<>();
+    for (PersonDoc person :
+        people.isBlank()
+            ? List.<PersonDoc>of()
+            : CsvCells.rows("people", people, DirectoryFile::person)) {
+      if (all.put(person.login(), person) != null) {
+        throw new FaultException(
+            "people", "login", "the login \"" + person.login() + "\" stands here twice");
+      }
+    }
+    List<GroupDoc> known =
+        groups.isBlank() ? List.of() : CsvCells.rows("groups", groups, DirectoryFile::group);
+    return with(List.copyOf(all.values()), known, List.of());
+  }
+
+  private static PersonDoc person(CsvCells.Row row) {
+    String login = cell(row, LOGIN).orElseThrow(() -> noColumn(row, "login", LOGIN)).trim();
+    if (login.isEmpty()) {
+      throw row.fault("login", "the login is missing");
+    }
+    Map<String, String> attributes = new TreeMap<>();
+    for (String column : row.columns()) {
+      String word = word(column);
+      String value = row.get(column).trim();
+      if (word.equals("attributes")) {
+        pairs(row, value, attributes);
+      } else if (!value.isEmpty()
+          && !LOGIN.contains(word)
+          && !NAME.contains(word)
+          && !GROUPS.contains(word)) {
+        attributes.put(column.trim(), value);
+      }
+    }
+    return new PersonDoc(
+        login,
+        cell(row, NAME).map(String::trim).orElse(login),
+        names(cell(row, GROUPS).orElse("")),
+        attributes);
+  }
+
+  private static void pairs(CsvCells.Row row, String value, Map<String, String> attributes) {
+    for (String pair : names(value)) {
+      String[] parts = pair.split("=", 2);
+      if (parts.length < 2 || parts[0].isBlank() || parts[1].isBlank()) {
+        throw row.fault(
+            "attributes", "\"" + pair + "\" is no attribute, such as home port=Saltmere");
+      }
+      attributes.put(parts[0].trim(), parts[1].trim());
+    }
+  }
+
+  private static GroupDoc group(CsvCells.Row row) {
+    String name =
+        cell(row, union(NAME, GROUPS)).orElseThrow(() -> noColumn(row, "name", NAME)).trim();
+    return new GroupDoc(
+        name, names(cell(row, INSIDE).orElse("")), cell(row, NOTE).map(String::trim).orElse(""));
+  }
+
+  private static Set<String> union(Set<String> one, Set<String> other) {
+    Set<String> both = new LinkedHashSet<>(one);
+    both.addAll(other);
+    return both;
+  }
+
+  private static FaultException noColumn(CsvCells.Row row, String what, Set<String> words) {
+    return row.fault(
+        what,
+        "there is no column for the "
+            + what
+            + "; it is called "
+            + String.join(", ", words.stream().sorted().toList())
+            + ", and there are "
+            + String.join(", ", row.columns()));
+  }
+
+  private static Optional<String> cell(CsvCells.Row row, Set<String> words) {
+    return row.columns().stream()
+        .filter(column -> words.contains(word(column)))
+        .findFirst()
+        .map(row::get);
+  }
+
+  private static String word(String column) {
+    return column.toLowerCase(Locale.ROOT).replaceAll("[^a-z]", "");
+  }
+
+  /** Names in one cell; of a distinguished name the common name is meant. */
+  private static List<String> names(String cell) {
+    return Arrays.stream(cell.split("[;|]"))
+        .map(String::trim)
+        .filter(name -> !name.isEmpty())
+        .map(DirectoryFile::commonName)
+        .distinct()
+        .toList();
+  }
+
+  private static String commonName(String name) {
+    Matcher matcher = COMMON_NAME.matcher(name);
+    return matcher.matches() ? matcher.group(1).replaceAll("\\\\(.)", "$1") : name;
+  }
+
+  /** Every group that is named and that nobody described is one too. */
+  private static DirectoryFile with(
+      List<PersonDoc> people, List<GroupDoc> groups, List<String> leftOut) {
+    Map<String, GroupDoc> all = new LinkedHashMap<>();
+    for (GroupDoc group : groups) {
+      if (all.put(group.name(), group) != null) {
+        throw new FaultException(
+            "groups", "name", "the group \"" + group.name() + "\" stands here twice");
+      }
+    }
+    Stream.concat(
+            people.stream().flatMap(person -> person.groups().stream()),
+            groups.stream().flatMap(group -> group.parents().stream()))
+        .forEach(name -> all.putIfAbsent(name, new GroupDoc(name, List.of(), "")));
+    return new DirectoryFile(people, List.copyOf(all.values()), leftOut);
+  }
+
+  /**
+   * People and groups from LDIF. Who is in which group is said by the groups' members, or by what a
+   * person says they are a member of.
+   *
+   * @throws FaultException naming the line
+   */
+  public static DirectoryFile ldif(String text) {
+    List<Entry> entries = new ArrayList<>();
+    try (LDIFReader reader =
+        new LDIFReader(new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8)))) {
+      for (Entry entry = reader.readEntry(); entry != null; entry = reader.readEntry()) {
+        entries.add(entry);
+      }
+    } catch (LDIFException e) {
+      throw new FaultException(
+          "directory, line " + e.getLineNumber(), "", "this is not LDIF: " + e.getMessage());
+    } catch (IOException e) {
+      throw new FaultException("directory", "", "this cannot be read: " + e.getMessage());
+    }
+    return of(entries);
+  }
+
+  /** People and groups from the entries of a directory, however they came. */
+  public static DirectoryFile of(List<Entry> entries) {
+    Map<String, Entry> people = new LinkedHashMap<>();
+    Map<String, Entry> groups = new LinkedHashMap<>();
+    List<String> leftOut = new ArrayList<>();
+    for (Entry entry : entries) {
+      String dn = normalized(entry.getDN());
+      if (is(entry, GROUP_CLASSES)) {
+        groups.put(dn, entry);
+      } else if (is(entry, PERSON_CLASSES) && login(entry).isPresent()) {
+        people.put(dn, entry);
+      } else if (leftOut.size() < MOST_LEFT_OUT) {
+        leftOut.add(entry.getDN() + " is neither a person with a login nor a group");
+      }
+    }
+    return of(people, groups, leftOut);
+  }
+
+  private static DirectoryFile of(
+      Map<String, Entry> people, Map<String, Entry> groups, List<String> leftOut) {
+    Map<String, Set<String>> groupsOf = new HashMap<>();
+    Map<String, Set<String>> parentsOf = new HashMap<>();
+    Map<String, String> names = new HashMap<>();
+    groups.forEach((dn, entry) -> names.put(dn, groupName(entry)));
+    groups.forEach(
+        (dn, entry) -> {
+          for (String member : members(entry)) {
+            Map<String, Set<String>> into = groups.containsKey(member) ? parentsOf : groupsOf;
+            into.computeIfAbsent(member, key -> new LinkedHashSet<>()).add(names.get(dn));
+          }
+        });
+    Map<String, PersonDoc> read = new LinkedHashMap<>();
+    people.forEach(
+        (dn, entry) -> {
+          String login = login(entry).orElseThrow();
+          Set<String> own = new LinkedHashSet<>(groupsOf.getOrDefault(dn, Set.of()));
+          own.addAll(groupsOf.getOrDefault(login, Set.of()));
+          memberOf(entry).forEach(group -> own.add(names.getOrDefault(group, commonName(group))));
+          PersonDoc person = new PersonDoc(login, name(entry), List.copyOf(own), attributes(entry));
+          if (read.putIfAbsent(login, person) != null) {
+            leftOut.add(entry.getDN() + " has the login \"" + login + "\" of somebody above");
+          }
+        });
+    Map<String, GroupDoc> made = new LinkedHashMap<>();
+    groups.forEach(
+        (dn, entry) -> {
+          Set<String> parents = new LinkedHashSet<>(parentsOf.getOrDefault(dn, Set.of()));
+          memberOf(entry)
+              .forEach(group -> parents.add(names.getOrDefault(group, commonName(group))));
+          String name = names.get(dn);
+          GroupDoc group =
+              new GroupDoc(
+                  name, List.copyOf(parents), orEmpty(entry.getAttributeValue("description")));
+          if (made.putIfAbsent(name, group) != null) {
+            leftOut.add(entry.getDN() + " has the name of another group");
+          }
+        });
+    return with(List.copyOf(read.values()), List.copyOf(made.values()), leftOut);
+  }
+
+  private static String orEmpty(String text) {
+    return text == null ? "" : text;
+  }
+
+  private static boolean is(Entry entry, Set<String> classes) {
+    String[] own = entry.getObjectClassValues();
+    return own != null
+        && Arrays.stream(own).anyMatch(one -> classes.contains(one.toLowerCase(Locale.ROOT)));
+  }
+
+  private static Optional<String> login(Entry entry) {
+    return LOGINS.stream()
+        .map(entry::getAttributeValue)
+        .filter(value -> value != null && !value.isBlank())
+        .map(value -> value.replaceAll("@.*", "").trim())
+        .filter(value -> value.equals(value.replaceAll("[\\s,;]", "")))
+        .findFirst();
+  }
+
+  private static String name(Entry entry) {
+    return Stream.of("displayName", "cn")
+        .map(entry::getAttributeValue)
+        .filter(value -> value != null && !value.isBlank())
+        .findFirst()
+        .orElse("")
+        .trim();
+  }
+
+  private static String groupName(Entry entry) {
+    String name = entry.getAttributeValue("cn");
+    return name == null || name.isBlank() ? commonName(entry.getDN()) : name.trim();
+  }
+
+  /** The members of a group: distinguished names as they are compared, or logins. */
+  private static List<String> members(Entry entry) {
+    List<String> members = new ArrayList<>();
+    for (String attribute : List.of("member", "uniqueMember")) {
+      for (String value : values(entry, attribute)) {
+        members.add(normalized(value));
+      }
+    }
+    members.addAll(values(entry, "memberUid"));
+    return members;
+  }
+
+  private static List<String> memberOf(Entry entry) {
+    return values(entry, "memberOf").stream().map(DirectoryFile::normalized).toList();
+  }
+
+  private static List<String> values(Entry entry, String attribute) {
+    String[] values = entry.getAttributeValues(attribute);
+    return values == null ? List.of() : List.of(values);
+  }
+
+  private static String normalized(String dn) {
+    try {
+      return DN.normalize(dn);
+    } catch (LDAPException e) {
+      return dn;
+    }
+  }
+
+  private static Map<String, String> attributes(Entry entry) {
+    Map<String, String> attributes = new TreeMap<>();
+    for (String name : ATTRIBUTES) {
+      String value = entry.getAttributeValue(name);
+      if (value != null && !value.isBlank()) {
+        attributes.put(name, value.trim());
+      }
+    }
+    return attributes;
+  }
+}

@@ -1,0 +1,212 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Directory, type Person, type WorkspaceStep } from "../api/client";
+import { goTo, useAddress } from "../app/address";
+import { LoadFile } from "../app/LoadFile";
+import type { Session } from "../session/useSession";
+import { useSettled } from "../session/useSettled";
+import { ChangeBar } from "../workspace/ChangeBar";
+import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
+import { GroupEditor } from "./GroupEditor";
+import { LoadDirectory, type Loaded } from "./LoadDirectory";
+import { PersonEditor } from "./PersonEditor";
+
+const NOBODY: Person = { login: "", name: "", groups: [], allGroups: [], attributes: {} };
+
+/** What is open beside the list: somebody, a group, somebody new, or a file that is being looked at. */
+type Open =
+  | { person: Person; isNew: boolean }
+  | { group: string; isNew: boolean }
+  | { file: Loaded }
+  | undefined;
+
+/** People and groups: found, shown with what rules make of them, changed, and brought in from a file. */
+export function DirectoryPage({ session }: { session: Session }) {
+  const workspace = useWorkspace(session.who);
+  const change = useWorkspaceChange(session.who);
+  const address = useAddress();
+  const find = address.find ?? "";
+  const group = address.what ?? "";
+  const version = workspace.data?.version;
+  const asked = useSettled(find, 120) ?? "";
+  const directory = useQuery({
+    queryKey: ["directory", version, asked, group],
+    queryFn: () => api.directory(asked, group),
+    enabled: version !== undefined,
+    placeholderData: (before) => before,
+  });
+  const [open, setOpen] = useState<Open>();
+  const show = (next: Open) => {
+    change.forget();
+    setOpen(next);
+  };
+  if (!directory.data) return <p className="p-6 text-dim">Looking who there is …</p>;
+  const { data } = directory;
+  const save = (what: string, steps: WorkspaceStep[]) =>
+    change.change(what, steps, data.version).then((kept) => {
+      if (kept) setOpen(undefined);
+      return kept;
+    });
+  return (
+    <>
+      <div className="sides flex min-h-0 flex-1">
+        <div className="side flex w-[430px] shrink-0 flex-col border-edge border-r bg-plate">
+          <div className="flex flex-wrap gap-2 border-edge border-b p-2">
+            <input
+              aria-label="Find people"
+              placeholder="login, name, group or attribute"
+              value={find}
+              onChange={(event) => goTo({ find: event.target.value || undefined })}
+              className="min-w-0 flex-1 rounded border border-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
+            />
+            <button type="button" className="press" onClick={() => show({ person: NOBODY, isNew: true })}>
+              New person
+            </button>
+            <LoadFile
+              label="From a file"
+              what="People and groups as CSV or LDIF"
+              accept=".csv,.ldif,.ldf,.txt,text/*"
+              load={(name, text) => show({ file: { name, text } })}
+            />
+          </div>
+          <p className="border-edge border-b px-3 py-1 text-dim text-xs">{counted(data, group)}</p>
+          <ul aria-label="People" className="min-h-0 flex-1 overflow-auto">
+            {data.people === 0 && (
+              <li className="p-3">
+                Nobody is known yet. Bring people in from a file, CSV or LDIF, or add the first one by hand.
+              </li>
+            )}
+            {data.shown.map((person) => (
+              <PersonRow
+                key={person.login}
+                person={person}
+                open={open && "person" in open ? open.person.login : undefined}
+                show={() => show({ person, isNew: false })}
+              />
+            ))}
+          </ul>
+        </div>
+        <Groups
+          directory={data}
+          chosen={group}
+          choose={(name) => {
+            goTo({ what: name || undefined });
+            show(name ? { group: name, isNew: false } : undefined);
+          }}
+          make={() => show({ group: "", isNew: true })}
+        />
+        {open === undefined && (
+          <p className="min-w-0 flex-1 bg-paper p-6 text-dim">
+            Choose somebody to see their groups, attributes and rules, or a group to see who is in it.
+          </p>
+        )}
+        {open && "person" in open && (
+          <PersonEditor
+            key={open.person.login}
+            person={open.person}
+            isNew={open.isNew}
+            groups={data.groups.map((one) => one.name)}
+            version={data.version}
+            save={save}
+            close={() => show(undefined)}
+          />
+        )}
+        {open && "group" in open && (
+          <GroupEditor
+            key={open.group}
+            group={data.groups.find((one) => one.name === open.group)}
+            groups={data.groups.map((one) => one.name)}
+            version={data.version}
+            save={save}
+            close={() => {
+              goTo({ what: undefined });
+              show(undefined);
+            }}
+          />
+        )}
+        {open && "file" in open && (
+          <LoadDirectory
+            key={open.file.name + open.file.text.length}
+            file={open.file}
+            version={data.version}
+            save={save}
+            close={() => show(undefined)}
+          />
+        )}
+      </div>
+      <ChangeBar workspace={workspace} change={change} />
+    </>
+  );
+}
+
+function counted({ people, matching, shown }: Directory, group: string): string {
+  const many = (count: number) => count.toLocaleString("en");
+  const within = group ? ` in ${group}` : "";
+  if (matching === people)
+    return `${many(people)} people${shown.length < people ? `, the first ${shown.length} shown` : ""}`;
+  return `${many(matching)} of ${many(people)} people${within}${shown.length < matching ? `, the first ${shown.length} shown` : ""}`;
+}
+
+function PersonRow({ person, open, show }: { person: Person; open?: string; show: () => void }) {
+  const isOpen = open === person.login;
+  return (
+    <li>
+      <button
+        type="button"
+        aria-current={isOpen}
+        onClick={show}
+        className={`block w-full border-edge border-b px-3 py-1 text-left ${isOpen ? "bg-rust-wash" : ""}`}
+      >
+        <span className="flex justify-between gap-2">
+          <b>{person.name}</b> <span className="text-dim text-xs">{person.login}</span>
+        </span>
+        <span className="block truncate text-dim text-xs">{person.groups.join(", ") || "in no group"}</span>
+      </button>
+    </li>
+  );
+}
+
+type GroupsProps = {
+  directory: Directory;
+  chosen: string;
+  choose: (group: string) => void;
+  make: () => void;
+};
+
+/** All groups, with how many are in each; choosing one shows only its people. */
+function Groups({ directory, chosen, choose, make }: GroupsProps) {
+  const [text, setText] = useState("");
+  const wanted = text.toLowerCase();
+  const shown = directory.groups.filter((group) => group.name.toLowerCase().includes(wanted));
+  return (
+    <div className="side flex w-[270px] shrink-0 flex-col border-edge border-r bg-plate">
+      <div className="flex gap-2 border-edge border-b p-2">
+        <input
+          aria-label="Find a group"
+          placeholder={`find among ${directory.groups.length} groups`}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          className="min-w-0 flex-1 rounded border border-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
+        />
+        <button type="button" className="press" onClick={make}>
+          New group
+        </button>
+      </div>
+      <ul aria-label="Groups" className="min-h-0 flex-1 overflow-auto">
+        {shown.slice(0, 500).map((group) => (
+          <li key={group.name}>
+            <button
+              type="button"
+              aria-pressed={chosen === group.name}
+              onClick={() => choose(chosen === group.name ? "" : group.name)}
+              className={`flex w-full justify-between gap-2 border-edge border-b px-3 py-1 text-left ${chosen === group.name ? "bg-rust-wash" : ""}`}
+            >
+              <span className="truncate">{group.name}</span>
+              <span className="text-dim text-xs">{group.members.toLocaleString("en")}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

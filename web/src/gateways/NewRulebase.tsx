@@ -1,0 +1,175 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { ApiError, api, type Card, type MakeRequest, type NameChoice, type Prepared } from "../api/client";
+import { goTo } from "../app/address";
+import { LoadFile } from "../app/LoadFile";
+import { useSettled } from "../session/useSettled";
+import type { useWorkspaceChange } from "../workspace/useWorkspace";
+import { UnknownNames } from "./UnknownNames";
+
+type Props = { who: string; cards: Card[]; change: ReturnType<typeof useWorkspaceChange> };
+
+const SOURCES = ["with nothing in it", "as a copy", "from a file"] as const;
+
+/** A new rulebase: empty, as a copy, or from a file, with what it would be before it is made. */
+export function NewRulebase({ who, cards, change }: Props) {
+  const [source, setSource] = useState<(typeof SOURCES)[number]>(SOURCES[0]);
+  const [name, setName] = useState("");
+  const [copyOf, setCopyOf] = useState("");
+  const [text, setText] = useState("");
+  const [choices, setChoices] = useState<NameChoice[]>([]);
+  const request: MakeRequest =
+    source === "as a copy"
+      ? { name, copyOf: copyOf || cards[0]?.id }
+      : source === "from a file"
+        ? { name, text, choices }
+        : { name };
+  const settled = useSettled(JSON.stringify(request), 250);
+  const asked: MakeRequest = JSON.parse(settled);
+  const prepared = useQuery({
+    queryKey: ["prepare", settled],
+    queryFn: ({ signal }) => api.prepare(asked, signal),
+    enabled: !!asked.text,
+    retry: false,
+    placeholderData: keepPreviousData,
+  });
+  const refused = prepared.error instanceof ApiError ? prepared.error.problem.detail : "";
+  const can =
+    source === "from a file"
+      ? !!prepared.data && !refused && (name.trim() !== "" || prepared.data.name !== "")
+      : name.trim() !== "";
+  const make = () =>
+    change
+      .tried(`made ${name || prepared.data?.name}`, async () => {
+        const { id } = await api.make(who, request);
+        goTo({ page: "rulebase", base: id, rule: undefined, probe: undefined, find: undefined });
+      })
+      .then((done) => done && setText(""));
+  return (
+    <form
+      aria-label="New rulebase"
+      className="flex min-w-0 flex-1 flex-col gap-2 overflow-auto bg-paper p-4"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (can) make();
+      }}
+    >
+      <h2 className="font-semibold">New rulebase</h2>
+      <div className="flex flex-wrap items-center gap-3">
+        <input
+          aria-label="Name of the rulebase"
+          placeholder={prepared.data?.name || "name of the gateway"}
+          value={name}
+          maxLength={200}
+          onChange={(event) => setName(event.target.value)}
+          className="w-72 rounded border border-paper-edge bg-ground/40 px-2 py-1 font-semibold placeholder:text-faint"
+        />
+        {SOURCES.map((one) => (
+          <label key={one} className="flex items-center gap-1">
+            <input
+              type="radio"
+              name="source"
+              checked={source === one}
+              onChange={() => setSource(one)}
+              className="accent-rust"
+            />
+            {one}
+          </label>
+        ))}
+      </div>
+      {source === "with nothing in it" && (
+        <p className="text-dim">
+          It begins with a chapter about reaching the gateway, one rule in it that is off, and the default
+          verdict deny. Nothing is let through until you say so.
+        </p>
+      )}
+      {source === "as a copy" && (
+        <label className="flex items-center gap-2">
+          Of
+          <select
+            value={copyOf || cards[0]?.id}
+            onChange={(event) => setCopyOf(event.target.value)}
+            className="rounded border border-paper-edge bg-paper px-1 py-0.5"
+          >
+            {cards.map((card) => (
+              <option key={card.id} value={card.id}>
+                {card.name}
+              </option>
+            ))}
+          </select>
+          <span className="text-dim">with its rules, sets and promises, and without its history</span>
+        </label>
+      )}
+      {source === "from a file" && (
+        <>
+          <div className="flex items-center gap-2">
+            <LoadFile
+              label="Choose a file"
+              what="A rulebase as text, JSON or CSV"
+              accept=".rules,.txt,.json,.csv,text/*,application/json"
+              load={(file, read) => {
+                setText(read);
+                setChoices([]);
+                if (!name) setName(file.replace(/\.[a-z]+$/i, ""));
+              }}
+            />
+            <span className="text-dim">rulebase text, JSON or CSV; or paste it here</span>
+          </div>
+          <textarea
+            aria-label="The rulebase as text"
+            value={text}
+            spellCheck={false}
+            rows={text ? 6 : 12}
+            onChange={(event) => {
+              setText(event.target.value);
+              setChoices([]);
+            }}
+            className="rounded border border-paper-edge bg-ground/40 p-2 font-mono text-xs"
+          />
+        </>
+      )}
+      {refused && text && source === "from a file" && (
+        <p role="alert" className="text-madder">
+          {refused}
+        </p>
+      )}
+      {source === "from a file" && text && prepared.data && !refused && (
+        <>
+          <Outlook prepared={prepared.data} />
+          <UnknownNames unknown={prepared.data.unknown} choices={choices} choose={setChoices} />
+        </>
+      )}
+      <div>
+        <button type="submit" className="press press-main" disabled={!can}>
+          Make the rulebase
+        </button>
+      </div>
+    </form>
+  );
+}
+
+/** What would be made, and the first findings of it. */
+function Outlook({ prepared }: { prepared: Prepared }) {
+  const { rules, chapters, sets, defaultVerdict, findings } = prepared;
+  return (
+    <section aria-label="What would be made" className="text-xs">
+      <p className="font-medium">
+        {rules.toLocaleString("en")} rules in {chapters} {chapters === 1 ? "chapter" : "chapters"}, {sets}{" "}
+        named sets, default verdict {defaultVerdict}.{" "}
+        {findings.length === 0 && "The review finds nothing to say."}
+      </p>
+      <ul>
+        {findings.map((one) => (
+          <li key={one.kind}>
+            <b>
+              {one.count} {one.kind}
+            </b>{" "}
+            <span className="text-dim">
+              such as rule {one.rule}: {one.first}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

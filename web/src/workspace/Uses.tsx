@@ -1,0 +1,41 @@
+import { useQuery } from "@tanstack/react-query";
+import { api } from "../api/client";
+import { Link } from "../app/Link";
+
+const SHOWN = 12;
+
+/** The rules and sets of all rulebases that use a name of the workspace. */
+export function Uses({ kind, id }: { kind: string; id: string }) {
+  const uses = useQuery({ queryKey: ["uses", kind, id], queryFn: () => api.uses(kind, id) });
+  if (!uses.data) return <p className="text-dim text-xs">Looking where it is used …</p>;
+  return (
+    <section aria-label="Where it is used" className="text-xs">
+      <h3 className="font-semibold text-dim">Where it is used</h3>
+      {uses.data.length === 0 && <p className="text-dim">No rule and no set names it.</p>}
+      {uses.data.map((use) => (
+        <div key={use.rulebase}>
+          <p className="font-medium">{use.name}</p>
+          <ul className="pl-3">
+            {use.rules.slice(0, SHOWN).map((rule) => (
+              <li key={rule.id}>
+                <Link
+                  to={{ page: "rulebase", base: use.rulebase, rule: rule.id, find: undefined }}
+                  className="underline decoration-edge"
+                >
+                  rule {rule.number} {rule.name}
+                </Link>
+                {rule.through && <span className="text-dim"> through set {rule.through}</span>}
+              </li>
+            ))}
+            {use.rules.length > SHOWN && <li>and {use.rules.length - SHOWN} more rules</li>}
+            {use.sets.map((set) => (
+              <li key={set} className="text-dim">
+                set {set}
+              </li>
+            ))}
+          </ul>
+        </div>
+      ))}
+    </section>
+  );
+}

@@ -1,0 +1,65 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { ApiError, api, type OnRulebase, type WorkspaceStep } from "../api/client";
+import { goTo } from "../app/address";
+import { ImpactText } from "../impact/ImpactText";
+import { useSettled } from "../session/useSettled";
+
+type Props = { version: number; steps: WorkspaceStep[] };
+
+/** What a change of the workspace would do to every rulebase, worked out before it is made. */
+export function WorkspaceImpact({ version, steps }: Props) {
+  const settled = useSettled(JSON.stringify(steps), 250);
+  const asked: WorkspaceStep[] = JSON.parse(settled);
+  const impact = useQuery({
+    queryKey: ["workspace impact", version, settled],
+    queryFn: ({ signal }) => api.workspaceImpact(asked, signal),
+    enabled: asked.length > 0,
+    retry: false,
+    placeholderData: keepPreviousData,
+  });
+  if (asked.length === 0) return <p className="text-dim text-xs">Nothing is changed yet.</p>;
+  if (impact.error instanceof ApiError)
+    return <p className="text-madder text-xs">This cannot be: {impact.error.problem.detail}</p>;
+  if (!impact.data || impact.isPlaceholderData)
+    return <p className="text-dim text-xs">Working out what it does to every rulebase …</p>;
+  const { changes, checked, rulebases } = impact.data;
+  if (changes === 0) return <p className="text-dim text-xs">Nothing would be different.</p>;
+  return (
+    <section aria-label="What this would do" className="text-xs">
+      <p className="font-medium">
+        {changes === 1 ? "One record changes" : `${changes.toLocaleString("en")} records change`};{" "}
+        {rulebases.length === 0
+          ? `nothing is different in ${checked === 1 ? "the rulebase" : `any of ${checked} rulebases`}.`
+          : `of ${checked} ${checked === 1 ? "rulebase" : "rulebases"} ${rulebases.length} would notice.`}
+      </p>
+      {rulebases.map((one) => (
+        <OnOne key={one.id} one={one} open={rulebases.length === 1} />
+      ))}
+    </section>
+  );
+}
+
+function OnOne({ one, open }: { one: OnRulebase; open: boolean }) {
+  return (
+    <details open={open} className="mt-1 border-paper-edge border-t pt-1">
+      <summary className="cursor-pointer font-semibold">
+        {one.name}
+        <span className="font-normal text-dim">
+          {" "}
+          · {one.kinds.length} {one.kinds.length === 1 ? "group" : "groups"} of connections
+          {one.begun.length > 0 && ` · ${one.begun.length} new findings`}
+          {one.broken.length > 0 && ` · breaks ${one.broken.length} promises`}
+        </span>
+      </summary>
+      {one.unknown.length > 0 && (
+        <p className="text-madder">Rules would go on without a name they use: {one.unknown.join("; ")}.</p>
+      )}
+      <ImpactText
+        impact={one}
+        tense="would be"
+        named={(rule) => (rule ? `rule ${rule}` : "the default verdict")}
+        drop={(probe) => goTo({ page: "rulebase", base: one.id, probe, find: undefined })}
+      />
+    </details>
+  );
+}

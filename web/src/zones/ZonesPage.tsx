@@ -1,0 +1,213 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type WorkspaceStep, type Zone } from "../api/client";
+import { goTo, useAddress } from "../app/address";
+import type { Session } from "../session/useSession";
+import { PickLine, TextLine } from "../shared/PartFrame";
+import { ChangeBar } from "../workspace/ChangeBar";
+import { Uses } from "../workspace/Uses";
+import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
+import { WorkspaceImpact } from "../workspace/WorkspaceImpact";
+import { AddressLine } from "./AddressLine";
+
+const BLANK: Omit<Zone, "position"> = { name: "", side: "inside", networks: [], note: "" };
+const NEW = "";
+
+const SIDES: [string, string][] = [
+  ["inside", "inside: the company's own"],
+  ["outside", "outside: everybody else's"],
+  ["gateway", "the gateway itself"],
+];
+
+/** The zones and the networks behind them, on the line of addresses; each changed with its impact first. */
+export function ZonesPage({ session }: { session: Session }) {
+  const workspace = useWorkspace(session.who);
+  const change = useWorkspaceChange(session.who);
+  const address = useAddress();
+  const version = workspace.data?.version;
+  const zones = useQuery({
+    queryKey: ["zones", version],
+    queryFn: api.zones,
+    enabled: version !== undefined,
+    placeholderData: (before) => before,
+  });
+  const [making, setMaking] = useState(false);
+  const choose = (what?: string) => {
+    setMaking(false);
+    change.forget();
+    goTo({ what });
+  };
+  if (!zones.data) return <p className="p-6 text-dim">Looking what lies where …</p>;
+  const all = zones.data.zones;
+  const open = making ? BLANK : all.find((zone) => zone.name === address.what);
+  const overlaps = zones.data.line.filter((band) => band.zones.length > 1).length;
+  const gaps = zones.data.line.filter((band) => band.zones.length === 0).length;
+  return (
+    <>
+      <div className="shrink-0 border-edge border-b bg-plate px-3 py-2">
+        <AddressLine
+          line={zones.data.line}
+          zones={all}
+          chosen={open?.name}
+          choose={(zone) => choose(zone === open?.name ? undefined : zone)}
+        />
+        <p className="mt-1 text-dim text-xs">
+          {all.length} zones.{" "}
+          {overlaps > 0
+            ? `${overlaps} ${overlaps === 1 ? "run of addresses lies" : "runs of addresses lie"} behind more than one zone: there a rule about either zone matches. `
+            : "No address lies behind two zones. "}
+          {gaps > 0 &&
+            `${gaps} ${gaps === 1 ? "run is" : "runs are"} nobody's: no connection comes from or goes there.`}
+        </p>
+      </div>
+      <div className="sides flex min-h-0 flex-1">
+        <div className="side flex w-[400px] shrink-0 flex-col border-edge border-r bg-plate">
+          <div className="flex items-center border-edge border-b p-2">
+            <b>Zones</b>
+            <button
+              type="button"
+              className="press press-main ml-auto"
+              onClick={() => {
+                choose(undefined);
+                setMaking(true);
+              }}
+            >
+              New zone
+            </button>
+          </div>
+          <ul className="min-h-0 flex-1 overflow-auto">
+            {all.length === 0 && (
+              <li className="p-3">
+                Begin with three: what is inside, everything else (leave its networks empty), and the gateway
+                itself.
+              </li>
+            )}
+            {all.map((zone) => (
+              <li key={zone.name}>
+                <button
+                  type="button"
+                  aria-current={open?.name === zone.name}
+                  onClick={() => choose(zone.name)}
+                  className={`block w-full border-edge border-b px-3 py-1.5 text-left ${open?.name === zone.name ? "bg-rust-wash" : ""}`}
+                >
+                  <span className="flex justify-between gap-2">
+                    <b>{zone.name}</b>
+                    <span className="text-dim text-xs">{zone.side}</span>
+                  </span>
+                  <span className="block truncate text-dim text-xs">
+                    {zone.networks.length === 0
+                      ? "everything that lies behind no other zone"
+                      : zone.networks.join(", ")}
+                  </span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </div>
+        {open ? (
+          <ZoneEditor
+            key={making ? NEW : open.name}
+            zone={open}
+            isNew={making}
+            version={zones.data.version}
+            change={change}
+            done={(name) => choose(name)}
+          />
+        ) : (
+          <p className="p-6 text-dim">
+            Choose a zone on the line or in the list to see what lies behind it and which rules name it.
+          </p>
+        )}
+      </div>
+      <ChangeBar workspace={workspace} change={change} />
+    </>
+  );
+}
+
+type EditorProps = {
+  zone: Omit<Zone, "position">;
+  isNew: boolean;
+  version: number;
+  change: ReturnType<typeof useWorkspaceChange>;
+  done: (name?: string) => void;
+};
+
+function ZoneEditor({ zone, isNew, version, change, done }: EditorProps) {
+  const [draft, setDraft] = useState(zone);
+  const [networks, setNetworks] = useState(zone.networks.join("\n"));
+  // What was being written belongs to the version it was begun on; a newer one is told when it is saved.
+  const [seen] = useState(version);
+  const name = draft.name.trim();
+  const says: typeof zone = { ...draft, name: isNew ? name : zone.name, networks: lines(networks) };
+  const steps: WorkspaceStep[] = [];
+  if (!isNew && name !== zone.name && name) steps.push({ op: "RENAME", kind: "zone", id: zone.name, name });
+  if (name && JSON.stringify({ ...says, name }) !== JSON.stringify(zone))
+    steps.push({ op: "PUT", kind: "zone", doc: { ...says, name } });
+  const removing: WorkspaceStep[] = [{ op: "REMOVE", kind: "zone", id: zone.name }];
+  const [leaving, setLeaving] = useState(false);
+  const save = (what: string, all: WorkspaceStep[], next?: string) =>
+    change.change(what, all, seen).then((kept) => kept && done(next));
+  return (
+    <form
+      aria-label={isNew ? "New zone" : `Zone ${zone.name}`}
+      className="flex min-w-0 flex-1 flex-col gap-2 overflow-auto bg-paper p-4"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (steps.length > 0) save(`${isNew ? "made" : "changed"} zone ${name}`, steps, name);
+      }}
+    >
+      <TextLine label="Name" value={draft.name} set={(text) => setDraft({ ...draft, name: text })} />
+      <PickLine
+        label="Side"
+        value={draft.side}
+        options={SIDES}
+        set={(side) => setDraft({ ...draft, side })}
+      />
+      <label className="flex gap-2 text-xs">
+        <span className="w-24 shrink-0 text-dim">Networks</span>
+        <textarea
+          value={networks}
+          rows={5}
+          spellCheck={false}
+          placeholder="10.20.0.0/16 · 10.20.0.1-10.20.0.9 · 2001:db8:20::/48, one a line; empty for everything that lies behind no other zone"
+          onChange={(event) => setNetworks(event.target.value)}
+          className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 font-mono placeholder:text-faint"
+        />
+      </label>
+      <TextLine label="Note" value={draft.note} set={(note) => setDraft({ ...draft, note })} />
+      <WorkspaceImpact version={version} steps={leaving ? removing : steps} />
+      <div className="flex gap-2">
+        <button type="submit" className="press press-main" disabled={steps.length === 0 || leaving}>
+          Save
+        </button>
+        {isNew ? (
+          <button type="button" className="press" onClick={() => done()}>
+            Cancel
+          </button>
+        ) : (
+          <button
+            type="button"
+            className={`press ml-auto ${leaving ? "press-main" : ""}`}
+            onClick={() => (leaving ? save(`removed zone ${zone.name}`, removing) : setLeaving(true))}
+          >
+            {leaving ? `Remove ${zone.name}, as told above` : "Remove"}
+          </button>
+        )}
+        {leaving && (
+          <button type="button" className="press" onClick={() => setLeaving(false)}>
+            Leave it
+          </button>
+        )}
+      </div>
+      {!isNew && <Uses kind="zone" id={zone.name} />}
+    </form>
+  );
+}
+
+/** What is written one a line, or with commas between. */
+export function lines(text: string): string[] {
+  return text
+    .split(/[\n,;]/)
+    .map((line) => line.replace(/#.*$/, "").trim())
+    .filter(Boolean);
+}
