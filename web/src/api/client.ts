@@ -68,6 +68,7 @@ export type Zones = Schemas["ZonesView"];
 export type Zone = Schemas["ZoneView"];
 export type Band = Schemas["BandView"];
 export type Directory = Schemas["DirectoryView"];
+export type SharedSet = Schemas["SharedSetView"];
 export type Person = Schemas["PersonView"];
 export type Group = Schemas["GroupView"];
 export type WorkspaceStep = Schemas["WorkspaceStep"];
@@ -248,6 +249,8 @@ export const api = {
   begin: (who: string, begun: { with: "demo" | "empty"; organisation?: string }) =>
     working("beginning", (going) => post<Workspace>("workspace/begin", begun, who, going)),
   zones: () => ask<Zones>("workspace/zones"),
+  /** The named sets that all rulebases share. */
+  sharedSets: () => ask<Schemas["SharedSetsView"]>("workspace/sets"),
   directory: (text: string, group: string) => ask<Directory>(`workspace/directory?${query({ text, group })}`),
   uses: (kind: string, id: string) => ask<Use[]>(`workspace/uses?${query({ kind, id })}`),
   workspaceImpact: (steps: WorkspaceStep[], signal?: AbortSignal) =>

@@ -2183,6 +2183,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspace/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sets */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SharedSetsView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspace/uses": {
         parameters: {
             query?: never;
@@ -3108,6 +3144,17 @@ export interface components {
             values: string[];
             note: string;
             usedBy: string[];
+        };
+        SharedSetView: {
+            kind: string;
+            name: string;
+            values: string[];
+            note: string;
+        };
+        SharedSetsView: {
+            /** Format: int64 */
+            version: number;
+            sets: components["schemas"]["SharedSetView"][];
         };
         SheetDoc: {
             name?: string;

@@ -68,7 +68,7 @@ function EditorName({ who, set }: { who: string; set: (who: string) => void }) {
           if (event.key === "Enter") event.currentTarget.blur();
           else if (event.key === "Escape") setText(who);
         }}
-        className="w-28 rounded border border-edge bg-plate px-1.5 py-0.5 text-ink"
+        className="w-28 max-[1400px]:w-27 rounded border border-edge bg-plate px-1.5 py-0.5 text-ink"
       />
     </label>
   );
@@ -116,7 +116,7 @@ function WorkspaceMenu({ page }: { page: string }) {
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger
-        className={`flex items-center rounded px-1.5 py-1 ${here ? "bg-plate font-semibold shadow-[inset_0_-2px_0_var(--rust)]" : "text-dim"}`}
+        className={`flex items-center rounded px-1.5 py-1 max-[1400px]:px-1 ${here ? "bg-plate font-semibold shadow-[inset_0_-2px_0_var(--rust)]" : "text-dim"}`}
       >
         {here ? here[1] : "Workspace"} <ChevronDown size={12} aria-hidden="true" />
       </DropdownMenu.Trigger>
@@ -228,9 +228,9 @@ export function AppShell() {
   return (
     <Tooltip.Provider delayDuration={250}>
       <div className="flex h-full flex-col">
-        <header className="bar flex min-h-10 max-[1180px]:flex-wrap shrink-0 items-center gap-3 whitespace-nowrap border-edge border-b bg-ground px-3">
+        <header className="bar flex min-h-10 max-[1180px]:flex-wrap shrink-0 items-center gap-3 max-[1400px]:gap-2 whitespace-nowrap border-edge border-b bg-ground px-3">
           <h1 className="flex items-center gap-2 font-semibold">
-            <img src="/sieve.svg" alt="" width="20" height="20" />
+            <img src="/sieve.svg" alt="" width="20" height="20" className="shrink-0" />
             <span className="max-[1400px]:sr-only">Iron Sieve</span>
           </h1>
           <nav aria-label="Places" className="flex max-[1180px]:flex-wrap">
@@ -239,7 +239,7 @@ export function AppShell() {
                 key={page}
                 to={{ page, ...NOTHING_ASKED }}
                 aria-current={address.page === page ? "page" : undefined}
-                className={`rounded px-1.5 py-1 ${address.page === page ? "bg-plate font-semibold shadow-[inset_0_-2px_0_var(--rust)]" : "text-dim"}`}
+                className={`rounded px-1.5 py-1 max-[1400px]:px-1 ${address.page === page ? "bg-plate font-semibold shadow-[inset_0_-2px_0_var(--rust)]" : "text-dim"}`}
               >
                 {label}
                 {page === "promises" && broken > 0 && (

@@ -1,5 +1,6 @@
+import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import type { NamedSet, Step } from "../api/client";
+import { api, type NamedSet, type SharedSet, type Step } from "../api/client";
 import { goTo, useAddress } from "../app/address";
 import { Fault } from "../app/Fault";
 import { useSend } from "../app/useSend";
@@ -10,6 +11,11 @@ import { ImpactStrip } from "../impact/ImpactStrip";
 import { useImpactPreview } from "../impact/useImpactPreview";
 import type { Session } from "../session/useSession";
 import { rules } from "../stack/order";
+import { ChangeBar } from "../workspace/ChangeBar";
+import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
+import { SharedSetEditor } from "./SharedSetEditor";
+
+const BLANK_SHARED: SharedSet = { kind: "network", name: "", values: [], note: "" };
 
 const BLANK: NamedSet = { kind: "network", name: "", values: [], note: "", usedBy: [] };
 
@@ -20,73 +26,141 @@ export function SetsPage({ session }: { session: Session }) {
   const [making, setMaking] = useState(false);
   const sets = session.rulebase?.sets ?? [];
   const wanted = find.toLowerCase();
-  const shown = sets.filter(
-    (set) =>
-      set.name.toLowerCase().includes(wanted) ||
-      set.note.toLowerCase().includes(wanted) ||
-      set.values.some((value) => value.toLowerCase().includes(wanted)),
-  );
+  const [picked, setPicked] = useState<string>();
+  const workspace = useWorkspace(session.who);
+  const change = useWorkspaceChange(session.who);
+  const version = workspace.data?.version;
+  const shared = useQuery({
+    queryKey: ["shared sets", version],
+    queryFn: api.sharedSets,
+    enabled: version !== undefined,
+    placeholderData: (before) => before,
+  });
+  /** The key of an open set that all gateways share; "new" for one that is being made. */
+  const [sharedKey, setSharedKey] = useState<string>();
+  const fits = ({ name, note, values }: { name: string; note: string; values: string[] }) =>
+    [name, note, ...values].some((text) => text.toLowerCase().includes(wanted));
+  const allShared = shared.data?.sets ?? [];
+  const ofAll = allShared.filter(fits);
+  const openShared =
+    sharedKey === "new" ? BLANK_SHARED : allShared.find((set) => set.kind + set.name === sharedKey);
+  const shown = sets.filter(fits);
   const chosen =
     shown.find((set) => set.name.toLowerCase() === wanted) ?? (shown.length === 1 ? shown[0] : undefined);
-  const [picked, setPicked] = useState<string>();
   const open = making ? BLANK : (sets.find((set) => set.kind + set.name === picked) ?? chosen);
   return (
-    <div className="sides flex min-h-0 flex-1">
-      <div className="side flex w-[400px] shrink-0 flex-col border-edge border-r bg-plate">
-        <div className="flex gap-2 border-edge border-b p-2">
-          <input
-            aria-label="Find a set"
-            placeholder="find by name, content or note"
-            value={find}
-            onChange={(event) => {
-              setPicked(undefined);
-              goTo({ find: event.target.value || undefined });
-            }}
-            className="min-w-0 flex-1 rounded border border-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
-          />
-          <button type="button" className="press press-main" onClick={() => setMaking(true)}>
-            New set
-          </button>
-        </div>
-        <ul className="min-h-0 flex-1 overflow-auto">
-          {shown.length === 0 && (
-            <li className="p-3 text-dim">No set has “{find}” in its name, content or note.</li>
-          )}
-          {shown.map((set) => (
-            <li key={set.kind + set.name}>
+    <>
+      <div className="sides flex min-h-0 flex-1">
+        <div className="side flex w-[400px] shrink-0 flex-col border-edge border-r bg-plate">
+          <div className="flex gap-2 border-edge border-b p-2">
+            <input
+              aria-label="Find a set"
+              placeholder="find by name, content or note"
+              value={find}
+              onChange={(event) => {
+                setPicked(undefined);
+                goTo({ find: event.target.value || undefined });
+              }}
+              className="min-w-0 flex-1 rounded border border-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
+            />
+            <button
+              type="button"
+              className="press press-main"
+              onClick={() => {
+                setSharedKey(undefined);
+                setMaking(true);
+              }}
+            >
+              New set
+            </button>
+          </div>
+          <ul className="min-h-0 flex-1 overflow-auto">
+            {shown.length === 0 && ofAll.length === 0 && (
+              <li className="p-3 text-dim">No set has “{find}” in its name, content or note.</li>
+            )}
+            {shown.map((set) => (
+              <li key={set.kind + set.name}>
+                <button
+                  type="button"
+                  aria-current={open === set && !openShared}
+                  onClick={() => {
+                    setMaking(false);
+                    setSharedKey(undefined);
+                    setPicked(set.kind + set.name);
+                  }}
+                  className={`block w-full border-edge border-b px-3 py-1.5 text-left ${open === set && !openShared ? "bg-rust-wash" : ""}`}
+                >
+                  <span className="flex justify-between gap-2">
+                    <b>{set.name}</b>
+                    <span className="text-dim text-xs">
+                      {set.kind} · {set.usedBy.length === 0 ? "unused" : `used ${set.usedBy.length}×`}
+                    </span>
+                  </span>
+                  <span className="block truncate text-dim text-xs">{set.values.join(", ")}</span>
+                </button>
+              </li>
+            ))}
+            <li className="flex items-center border-edge border-b bg-ground px-3 py-1">
+              <span className="font-semibold text-dim text-xs">Shared by all gateways · {ofAll.length}</span>
               <button
                 type="button"
-                aria-current={open === set}
+                className="press ml-auto text-xs"
                 onClick={() => {
                   setMaking(false);
-                  setPicked(set.kind + set.name);
+                  setSharedKey("new");
                 }}
-                className={`block w-full border-edge border-b px-3 py-1.5 text-left ${open === set ? "bg-rust-wash" : ""}`}
               >
-                <span className="flex justify-between gap-2">
-                  <b>{set.name}</b>
-                  <span className="text-dim text-xs">
-                    {set.kind} · {set.usedBy.length === 0 ? "unused" : `used ${set.usedBy.length}×`}
-                  </span>
-                </span>
-                <span className="block truncate text-dim text-xs">{set.values.join(", ")}</span>
+                New shared set
               </button>
             </li>
-          ))}
-        </ul>
+            {ofAll.map((set) => (
+              <li key={`shared ${set.kind}${set.name}`}>
+                <button
+                  type="button"
+                  aria-current={openShared === set}
+                  onClick={() => {
+                    setMaking(false);
+                    setSharedKey(set.kind + set.name);
+                  }}
+                  className={`block w-full border-edge border-b px-3 py-1.5 text-left ${openShared === set ? "bg-rust-wash" : ""}`}
+                >
+                  <span className="flex justify-between gap-2">
+                    <b>{set.name}</b>
+                    <span className="text-dim text-xs">{set.kind}</span>
+                  </span>
+                  <span className="block truncate text-dim text-xs">{set.values.join(", ")}</span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </div>
+        {openShared && (
+          <SharedSetEditor
+            key={sharedKey}
+            rulebase={session.id}
+            set={openShared}
+            isNew={sharedKey === "new"}
+            version={shared.data?.version ?? 0}
+            change={change}
+            done={() => setSharedKey(undefined)}
+          />
+        )}
+        {openShared ? null : open ? (
+          <SetEditor
+            key={making ? "new" : open.kind + open.name}
+            session={session}
+            set={open}
+            isNew={making}
+            done={() => setMaking(false)}
+          />
+        ) : (
+          <p className="p-6 text-dim">
+            Choose a set to see what it holds and who uses it, or make a new one.
+          </p>
+        )}
       </div>
-      {open ? (
-        <SetEditor
-          key={making ? "new" : open.kind + open.name}
-          session={session}
-          set={open}
-          isNew={making}
-          done={() => setMaking(false)}
-        />
-      ) : (
-        <p className="p-6 text-dim">Choose a set to see what it holds and who uses it, or make a new one.</p>
-      )}
-    </div>
+      {(change.fault || change.said) && <ChangeBar workspace={workspace} change={change} />}
+    </>
   );
 }
 

@@ -2,9 +2,12 @@ import type { Band, Zone } from "../api/client";
 
 type Props = { line: Band[]; zones: Zone[]; chosen?: string; choose: (zone: string) => void };
 
-/** A band is as wide as the logarithm of its addresses, so that a /24 beside half of all there is can be seen and hit. */
+/**
+ * A band is as wide as the logarithm of its addresses, so that a /24 beside half of all there is can be seen and hit;
+ * what lies between the networks that somebody named is narrow.
+ */
 function width(band: Band): number {
-  return Math.max(6, Math.log2(Number(band.size) + 1));
+  return band.named ? 12 + Math.log2(Number(band.size) + 1) : 0;
 }
 
 /**

@@ -20,6 +20,7 @@ import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.model.Zone;
 import ironsieve.region.Address;
+import ironsieve.region.Line;
 import ironsieve.region.Range;
 import ironsieve.region.RangeSet;
 import java.util.ArrayList;
@@ -80,11 +81,20 @@ final class BothSurroundings {
   private final Map<String, Pair> zoneNames = new HashMap<>();
   private final Set<Pair> categories = new LinkedHashSet<>();
   private final Set<String> otherGroups = new HashSet<>();
+  private final Set<String> usedGroups = new HashSet<>();
+  private boolean usesIdentity;
   private final Set<String> otherAttributes = new HashSet<>();
 
-  BothSurroundings(Environment before, Environment after) {
+  /**
+   * The surroundings of a rulebase.
+   *
+   * @param rulebase groups that are not the same on both sides are told apart only where it names
+   *     them, so that nothing is worded by what nobody asked about
+   */
+  BothSurroundings(Rulebase rulebase, Environment before, Environment after) {
     this.before = before;
     this.after = after;
+    collectGroups(rulebase);
     pairZones();
     Catalogue catalogue =
         sameCatalogue()
@@ -100,6 +110,26 @@ final class BothSurroundings {
             catalogue,
             atlas(),
             after.today());
+  }
+
+  private void collectGroups(Rulebase rulebase) {
+    List<Value> values = new ArrayList<>();
+    rulebase.rules().forEach(rule -> people(rule.match(), values));
+    rulebase.parts().decryption().forEach(line -> people(line.match(), values));
+    Stream.of(rulebase.sets(), before.sets(), after.sets())
+        .flatMap(List::stream)
+        .filter(set -> set.kind() == ValueKind.PERSON)
+        .forEach(set -> values.addAll(set.values()));
+    for (Value value : values) {
+      if (value instanceof Value.GroupName group) {
+        usedGroups.add(group.name());
+      }
+      usesIdentity |= value instanceof Value.Identity;
+    }
+  }
+
+  private static void people(Rule.Match match, List<Value> values) {
+    match.field(FieldName.PEOPLE).ifPresent(field -> values.addAll(field.values()));
   }
 
   private boolean sameCatalogue() {
@@ -126,18 +156,19 @@ final class BothSurroundings {
     for (int b = 0; b < behindBefore.size(); b++) {
       untilNow.put(before.zones().get(b).name(), behindBefore.get(b));
     }
+    RangeSet<Address> none = RangeSet.empty(Line.ADDRESSES);
     for (Zone old : before.zones()) {
       RangeSet<Address> own = untilNow.get(old.name());
-      RangeSet<Address> kept = sinceThen.get(old.name());
-      RangeSet<Address> left = kept == null ? own : own.minus(kept);
+      RangeSet<Address> lost = own.minus(sinceThen.getOrDefault(old.name(), none));
       for (Zone next : after.zones()) {
-        if (next.name().equals(old.name())) {
-          pair(old, next, own.intersect(kept));
-        } else if (!left.isEmpty()) {
-          RangeSet<Address> was = untilNow.get(next.name());
-          RangeSet<Address> all = sinceThen.get(next.name());
-          pair(old, next, left.intersect(was == null ? all : all.minus(was)));
-        }
+        RangeSet<Address> all = sinceThen.get(next.name());
+        RangeSet<Address> gained = all.minus(untilNow.getOrDefault(next.name(), none));
+        pair(
+            old,
+            next,
+            next.name().equals(old.name())
+                ? own.intersect(all)
+                : own.intersect(gained).union(lost.intersect(all)));
       }
     }
   }
@@ -190,21 +221,27 @@ final class BothSurroundings {
       for (Side side : Side.values()) {
         boolean isBefore = side == Side.BEFORE;
         (isBefore ? groupsBefore : groupsAfter)
-            .get(person.login())
-            .forEach(group -> own.add(group(group, side)));
+            .get(person.login()).stream()
+                .filter(this::isTold)
+                .forEach(group -> own.add(group(group, side)));
         attributes(on(side), person.login())
             .forEach((key, value) -> said.put(attribute(key, side), value));
-        own.add(isKnown(side, person.login()) ? known(side) : unknown(side));
+        if (usesIdentity) {
+          own.add(isKnown(side, person.login()) ? known(side) : unknown(side));
+        }
       }
       people.add(new Directory.Person(person.login(), person.name(), own, said));
     }
     List<Directory.Group> groups = new ArrayList<>();
     for (Side side : Side.values()) {
       on(side).directory().groups().stream()
+          .filter(group -> isTold(group.name()))
           .filter(group -> side == Side.BEFORE || otherGroups.contains(group.name()))
           .forEach(group -> groups.add(flat(group(group.name(), side))));
-      groups.add(flat(known(side)));
-      groups.add(flat(unknown(side)));
+      if (usesIdentity) {
+        groups.add(flat(known(side)));
+        groups.add(flat(unknown(side)));
+      }
     }
     return new Directory(people, groups);
   }
@@ -237,6 +274,10 @@ final class BothSurroundings {
         found.add(name);
       }
     }
+  }
+
+  private boolean isTold(String group) {
+    return !otherGroups.contains(group) || usedGroups.contains(group);
   }
 
   private String group(String name, Side side) {

@@ -145,7 +145,7 @@ public final class Comparison {
    */
   public static Impact ofSurroundings(
       Rulebase rulebase, Environment before, Environment after, int budget) {
-    BothSurroundings both = new BothSurroundings(before, after);
+    BothSurroundings both = new BothSurroundings(rulebase, before, after);
     Rulebase was = both.asBefore(rulebase);
     Rulebase becomes = both.asAfter(rulebase);
     Impact impact = between(was, becomes, both.together(), budget);

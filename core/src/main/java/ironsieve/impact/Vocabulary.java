@@ -32,6 +32,7 @@ final class Vocabulary {
   private static final String ADDRESSES_OF = "the addresses of ";
   private static final int MOST_WORDS = 6;
   private static final int MOST_PIECES = 8;
+  private static final int FEW = 2;
   private static final Map<Dimension, String> PARTS =
       Map.of(
           Dimension.FROM, "from",
@@ -164,6 +165,7 @@ final class Vocabulary {
                     .map(
                         said ->
                             exactly("anything but " + said.text(comma), all.minus(said.atoms()))))
+        .or(() -> fewPeople(dimension, side, whole))
         .or(() -> insideOne(known, side, comma))
         .or(
             () ->
@@ -175,6 +177,24 @@ final class Vocabulary {
                         said ->
                             exactly("anything but " + said.text(comma), all.minus(said.atoms()))))
         .or(() -> Optional.of(new Side("some, such as " + example, side, false)));
+  }
+
+  /** One or two people are known better by name than as what two groups differ by. */
+  private Optional<Side> fewPeople(Dimension dimension, IndexSet side, IndexSet whole) {
+    return dimension == Dimension.PERSON
+        ? spelling
+            .of(dimension, side, whole, FEW)
+            .map(
+                pieces -> {
+                  IndexSet atoms = IndexSet.EMPTY;
+                  List<String> words = new ArrayList<>();
+                  for (Spelling.Piece piece : pieces) {
+                    words.add(piece.text());
+                    atoms = atoms.union(piece.atoms());
+                  }
+                  return exactly(String.join(", ", words), atoms);
+                })
+        : Optional.empty();
   }
 
   private static Side exactly(String text, IndexSet atoms) {

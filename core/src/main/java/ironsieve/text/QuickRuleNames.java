@@ -110,9 +110,11 @@ final class QuickRuleNames {
   /** All values of a kind that have a name here. */
   List<String> spellings(ValueKind kind) {
     List<String> all = new ArrayList<>();
-    for (NamedSet set : parts.sets()) {
-      if (set.kind() == kind) {
-        all.add("set " + set.name());
+    for (List<NamedSet> sets : List.of(parts.sets(), environment.sets())) {
+      for (NamedSet set : sets) {
+        if (set.kind() == kind && !all.contains("set " + set.name())) {
+          all.add("set " + set.name());
+        }
       }
     }
     switch (kind) {

@@ -327,6 +327,50 @@ class SurroundingsAgreeTest {
   }
 
   @Test
+  void anAddressThatGetsASecondZoneIsToldAsWhatItWasBehindTheFirst() {
+    Environment before = SmallWorld.environment();
+    Address both = Address.parse("10.0.0.2");
+    List<Zone> zones = new ArrayList<>(before.zones());
+    zones.add(new Zone("Annex", Zone.Side.INSIDE, List.of(new Range<>(both, both)), ""));
+    Environment after =
+        new Environment(zones, before.directory(), List.of(), before.catalogue(), before.today());
+    Impact impact =
+        Comparison.ofSurroundings(
+            Rulebases.of("allow from.zones=Inside using.services=tcp/80"), before, after, 100_000);
+    assertThat(impact.kinds()).hasSize(1);
+    assertThat(impact.kinds().get(0).words().toString()).contains("Inside → Annex");
+    assertThat(
+            Comparison.ofSurroundings(
+                    Rulebases.of("allow from.zones=Inside|Annex using.services=tcp/80"),
+                    after,
+                    before,
+                    100_000)
+                .kinds())
+        .isEmpty();
+  }
+
+  @Test
+  void onePersonIsToldByLogin() {
+    Environment before = SmallWorld.environment();
+    Environment after =
+        new Environment(
+            before.zones(),
+            new Directory(
+                before.directory().people().stream()
+                    .filter(person -> !person.login().equals("ben"))
+                    .toList(),
+                before.directory().groups()),
+            List.of(),
+            before.catalogue(),
+            before.today());
+    Impact impact =
+        Comparison.ofSurroundings(
+            Rulebases.of("allow from.people=group crew"), before, after, 100_000);
+    assertThat(impact.kinds()).hasSize(1);
+    assertThat(impact.kinds().get(0).words()).containsExactly(new Impact.Words("person", "ben"));
+  }
+
+  @Test
   void whereNothingChangesForTheRulebaseNothingIsTold() {
     Environment before = SmallWorld.environment();
     Environment after =

@@ -116,7 +116,8 @@ public final class DocumentWriter {
     return fields;
   }
 
-  static SetDoc set(NamedSet set) {
+  /** A named set as a document. */
+  public static SetDoc set(NamedSet set) {
     List<String> values = set.values().stream().map(ValueText::print).toList();
     return new SetDoc(set.kind().word(), set.name(), values, set.note());
   }

@@ -1,6 +1,7 @@
 package ironsieve.server.api;
 
 import ironsieve.files.Contents;
+import ironsieve.files.DocumentWriter;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.model.Application;
 import ironsieve.model.Directory;
@@ -110,9 +111,19 @@ final class ValueCatalogue {
   }
 
   private Stream<Choice> sets(ValueKind kind) {
-    return contents.setsInOrder().stream()
-        .filter(set -> set.kind().equals(kind.word()))
-        .map(set -> new Choice("set " + set.name(), "set", firstOf(set)));
+    return setsOf(kind).map(set -> new Choice("set " + set.name(), "set", firstOf(set)));
+  }
+
+  /**
+   * The rulebase's own sets of a kind, then those that all share of which it has none of its own.
+   */
+  private Stream<SetDoc> setsOf(ValueKind kind) {
+    return Stream.concat(
+            contents.setsInOrder().stream(),
+            environment.sets().stream()
+                .map(DocumentWriter::set)
+                .filter(set -> !contents.sets().containsKey(set.id())))
+        .filter(set -> set.kind().equals(kind.word()));
   }
 
   private static String firstOf(SetDoc set) {
@@ -257,8 +268,11 @@ final class ValueCatalogue {
   /** What a value stands for, as lines to read. */
   List<String> about(ValueKind kind, String value) {
     if (value.startsWith("set ")) {
-      SetDoc set = contents.sets().get(kind.word() + ":" + value.substring(4));
-      return set == null ? List.of("There is no such set.") : lines(set.note(), set.values());
+      return setsOf(kind)
+          .filter(set -> set.name().equals(value.substring(4)))
+          .findFirst()
+          .map(set -> lines(set.note(), set.values()))
+          .orElse(List.of("There is no such set."));
     }
     return switch (kind) {
       case ZONE ->

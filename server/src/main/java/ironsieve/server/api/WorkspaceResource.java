@@ -151,6 +151,21 @@ public class WorkspaceResource {
     return WorkspaceViews.zones(known.version(), known.contents(), known.environment());
   }
 
+  /** The named sets that all rulebases share. */
+  @GET
+  @Path("sets")
+  public WorkspaceViews.SharedSetsView sets() {
+    Company.Known known = company.newest();
+    return new WorkspaceViews.SharedSetsView(
+        known.version(),
+        known.contents().sets().stream()
+            .map(
+                set ->
+                    new WorkspaceViews.SharedSetView(
+                        set.kind(), set.name(), set.values(), set.note() == null ? "" : set.note()))
+            .toList());
+  }
+
   /** People whose login, name, a group or an attribute holds a text. */
   @GET
   @Path("directory")

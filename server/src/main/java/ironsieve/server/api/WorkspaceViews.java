@@ -149,6 +149,14 @@ final class WorkspaceViews {
             Line.ADDRESSES.count(begun, high).toString()));
   }
 
+  /** The named sets that all rulebases share. */
+  @Schema(requiredProperties = {"version", "sets"})
+  record SharedSetsView(long version, List<SharedSetView> sets) {}
+
+  /** One of them. */
+  @Schema(requiredProperties = {"kind", "name", "values", "note"})
+  record SharedSetView(String kind, String name, List<String> values, String note) {}
+
   /**
    * Some of the directory.
    *

@@ -1,0 +1,18 @@
+import tailwindcss from "@tailwindcss/vite";
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vitest/config";
+
+export default defineConfig({
+  plugins: [react(), tailwindcss()],
+  build: { outDir: "dist", chunkSizeWarningLimit: 900 },
+  server: {
+    proxy: {
+      "/api": {
+        target: "http://127.0.0.1:7399",
+        changeOrigin: true,
+        headers: { origin: "http://127.0.0.1:7399" },
+      },
+    },
+  },
+  test: { environment: "jsdom", include: ["src/**/*.test.{ts,tsx}"], testTimeout: 60_000 },
+});
