@@ -86,13 +86,14 @@ function Reason() {
         maxLength={200}
         placeholder="reason, change"
         onChange={(event) => setText(event.target.value)}
-        className="w-32 rounded border border-edge bg-plate px-1.5 py-0.5 text-ink placeholder:text-faint"
+        className="w-32 max-[1400px]:w-28 rounded border border-edge bg-plate px-1.5 py-0.5 text-ink placeholder:text-faint"
       />
     </label>
   );
 }
 
-const OF_WORKSPACE = new Set(WORKSPACE_PAGES.map(([page]) => page));
+/** The pages that can be shown without a rulebase. */
+const OF_WORKSPACE = new Set(["gateways", "zones", "directory"]);
 
 /** What stands where there is no rulebase to show: the choice of how to begin, or the way to a first one. */
 function FirstPage({ who }: { who: string }) {
@@ -210,10 +211,6 @@ export function AppShell() {
       name: "Save the rulebase as an access list (RFC 8519)",
       run: () => download("file?format=acl", `${session.id}.acl.json`),
     },
-    ...WORKSPACE_PAGES.map(([page, label]) => ({
-      name: `Open ${label}`,
-      run: () => goTo({ page, ...NOTHING_ASKED }),
-    })),
     { name: "New rulebase", run: () => goTo({ page: "gateways", ...NOTHING_ASKED }) },
     { name: "Adopt an edition of the catalogue", run: () => goTo({ page: "catalogue", ...NOTHING_ASKED }) },
     { name: "Go back to an earlier revision", run: () => goTo({ page: "history", ...NOTHING_ASKED }) },
@@ -257,7 +254,7 @@ export function AppShell() {
                 aria-label="Rulebase"
                 value={session.id}
                 onChange={(event) => goTo({ base: event.target.value, rule: undefined, probe: undefined })}
-                className="rounded border border-edge bg-plate px-1 py-0.5 text-ink"
+                className="max-w-36 rounded border border-edge bg-plate px-1 py-0.5 text-ink"
               >
                 {session.heads
                   .filter((head) => head.standing === "active" || head.id === session.id)

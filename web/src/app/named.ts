@@ -1,7 +1,7 @@
 import type { Catalogue, Choice, PromiseCheck, Rulebase } from "../api/client";
 import { rules } from "../stack/order";
 import { type Address, NOTHING_ASKED } from "./address";
-import { PAGES } from "./pages";
+import { PAGES, WORKSPACE_PAGES } from "./pages";
 
 /** Something that has a name, and where it is looked at. */
 export type Named = { kind: string; name: string; where: Partial<Address> };
@@ -18,7 +18,7 @@ export function named(
   const begins = (one: Named) =>
     `${one.kind} ${one.name}`.toLowerCase().startsWith(wanted) || one.name.toLowerCase().startsWith(wanted);
   const found = [
-    ...PAGES.map(([page, label]) => at("go to", label, { page })),
+    ...[...PAGES, ...WORKSPACE_PAGES].map(([page, label]) => at("go to", label, { page })),
     ...(rulebase ? ofRulebase(rulebase) : []),
     ...(promises ?? []).map(({ name }) => at("promise", name, { page: "promises" })),
     ...(wanted

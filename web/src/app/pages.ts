@@ -3,7 +3,6 @@ export const PAGES: [string, string][] = [
   ["rulebase", "Rulebase"],
   ["sets", "Named sets"],
   ["shared", "Sheets and lanes"],
-  ["catalogue", "Catalogue"],
   ["reach", "Reach"],
   ["promises", "Promises"],
   ["traffic", "Traffic"],
@@ -15,4 +14,5 @@ export const WORKSPACE_PAGES: [string, string][] = [
   ["gateways", "Gateways"],
   ["zones", "Zones"],
   ["directory", "Directory"],
+  ["catalogue", "Catalogue"],
 ];
