@@ -248,6 +248,16 @@ export const api = {
   /** How a new server begins. */
   begin: (who: string, begun: { with: "demo" | "empty"; organisation?: string }) =>
     working("beginning", (going) => post<Workspace>("workspace/begin", begun, who, going)),
+  /** Begins with an archive. */
+  restoreArchive: (who: string, archive: Blob) =>
+    working("restoring the archive", (going) =>
+      ask<Workspace>("workspace/archive", {
+        method: "POST",
+        headers: { "Content-Type": "application/zip", ...author(who), ...going.headers },
+        body: archive,
+        signal: going.signal,
+      }),
+    ),
   zones: () => ask<Zones>("workspace/zones"),
   /** The named sets that all rulebases share. */
   sharedSets: () => ask<Schemas["SharedSetsView"]>("workspace/sets"),

@@ -54,7 +54,14 @@ export function GatewaysPage({ session }: { session: Session }) {
           <div className="border-edge border-b p-2">
             <p className="mb-1.5">
               <b>{workspace.data.organisation || "Your organisation"}</b>{" "}
-              <span className="text-dim">{glance(workspace.data)}</span>
+              <span className="text-dim">{glance(workspace.data)}</span>{" "}
+              <a
+                href="/api/workspace/archive"
+                download="iron-sieve.zip"
+                className="whitespace-nowrap text-rust underline"
+              >
+                Save everything as an archive
+              </a>
             </p>
             <input
               aria-label="Find a gateway"

@@ -40,8 +40,8 @@ export function TrafficPage({ session }: { session: Session }) {
               {hits.impossible > 0 && (
                 <span className="text-rust">
                   {" "}
-                  {hits.impossible.toLocaleString("en")} cannot be run: their addresses lie behind other zones
-                  now.
+                  {hits.impossible.toLocaleString("en")} cannot be run: they name somebody or something there
+                  no longer is, or their addresses lie behind other zones now.
                 </span>
               )}
             </p>

@@ -9,9 +9,9 @@ export function BeginPage({ who }: { who: string }) {
   const client = useQueryClient();
   const [organisation, setOrganisation] = useState("");
   const [fault, setFault] = useState("");
-  const begin = (how: Parameters<typeof api.begin>[1], page: string) =>
-    api
-      .begin(who, how)
+  const begin = (how: Parameters<typeof api.begin>[1], page: string) => begun(api.begin(who, how), page);
+  const begun = (work: Promise<unknown>, page: string) =>
+    work
       .then(() => {
         goTo({ page });
         return client.invalidateQueries();
@@ -55,6 +55,22 @@ export function BeginPage({ who }: { who: string }) {
         <button type="button" className="press" onClick={() => begin({ with: "demo" }, "rulebase")}>
           Begin with the demo company
         </button>
+      </section>
+      <section className="rounded border border-edge bg-paper p-4">
+        <h3 className="font-semibold">An archive</h3>
+        <p className="mb-2 text-dim">
+          Everything of another server in one file, as its page <i>Gateways</i> saves it.
+        </p>
+        <input
+          type="file"
+          aria-label="An archive"
+          accept=".zip,application/zip"
+          onChange={(event) => {
+            const chosen = event.target.files?.[0];
+            event.target.value = "";
+            if (chosen) begun(api.restoreArchive(who, chosen), "gateways");
+          }}
+        />
       </section>
       <Fault fault={fault} />
     </div>

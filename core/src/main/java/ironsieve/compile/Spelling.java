@@ -126,6 +126,15 @@ public final class Spelling {
                 range.low().compareTo(run.high()) <= 0 && run.low().compareTo(range.high()) <= 0);
   }
 
+  /** Everybody in a set of people by login, unless they are more than somebody wants to read. */
+  public Optional<List<Piece>> logins(IndexSet side, int most) {
+    List<Piece> pieces = new ArrayList<>();
+    people.logins(side).forEach((login, atom) -> pieces.add(new Piece(login, IndexSet.of(atom))));
+    return side.intersects(space.unidentified()) || pieces.isEmpty() || pieces.size() > most
+        ? Optional.empty()
+        : Optional.of(pieces);
+  }
+
   /** The widest groups that lie inside first, then single people. */
   private List<Piece> people(IndexSet side) {
     List<Piece> pieces = new ArrayList<>();

@@ -26,6 +26,7 @@ public final class Hits {
   private final List<Tape.Line> impossible = new ArrayList<>();
   private Optional<Period> period = Optional.empty();
   private long times;
+  private long gone;
 
   private Hits(CompiledRulebase compiled) {
     this.compiled = compiled;
@@ -68,6 +69,8 @@ public final class Hits {
   /** The hits of recorded traffic. */
   public static Hits of(CompiledRulebase compiled, Traffic traffic) {
     Hits hits = new Hits(compiled);
+    hits.gone = traffic.gone();
+    hits.times = traffic.gone();
     List<Optional<int[]>> points = traffic.points(compiled.space());
     for (int i = 0; i < points.size(); i++) {
       hits.drop(traffic.lines().get(i), points.get(i));
@@ -113,9 +116,12 @@ public final class Hits {
     return Count.of(byDefaultVerdict);
   }
 
-  /** How many connections there can no longer be, for an address now lies behind another zone. */
+  /**
+   * How many connections there can no longer be: an address lies behind another zone now, or they
+   * name somebody or something that is gone.
+   */
   public long impossible() {
-    return impossible.stream().mapToLong(Tape.Line::times).sum();
+    return gone + impossible.stream().mapToLong(Tape.Line::times).sum();
   }
 
   /** What a rule caught, the most frequent first. */

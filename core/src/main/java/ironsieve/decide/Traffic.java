@@ -16,16 +16,25 @@ import java.util.WeakHashMap;
 public final class Traffic {
 
   private final List<Tape.Line> lines;
+  private final long gone;
   private final Map<Space, List<Optional<int[]>>> located =
       Collections.synchronizedMap(new WeakHashMap<>());
 
-  private Traffic(List<Tape.Line> lines) {
+  private Traffic(List<Tape.Line> lines, long gone) {
     this.lines = lines;
+    this.gone = gone;
   }
 
   /** The lines of all these tapes together. */
   public static Traffic of(List<Tape> tapes) {
-    return new Traffic(tapes.stream().flatMap(tape -> tape.lines().stream()).toList());
+    return new Traffic(
+        tapes.stream().flatMap(tape -> tape.lines().stream()).toList(),
+        tapes.stream().mapToLong(Tape::gone).sum());
+  }
+
+  /** How many connections name somebody or something there no longer is. */
+  long gone() {
+    return gone;
   }
 
   List<Tape.Line> lines() {

@@ -132,6 +132,11 @@ final class BothSurroundings {
     match.field(FieldName.PEOPLE).ifPresent(field -> values.addAll(field.values()));
   }
 
+  /** Whether a name, as it is written, is one that was made for one side only. */
+  static boolean isOfOneSide(String name) {
+    return name.endsWith(Side.BEFORE.words) || name.endsWith(Side.AFTER.words);
+  }
+
   private boolean sameCatalogue() {
     return before.catalogue().applications().equals(after.catalogue().applications());
   }

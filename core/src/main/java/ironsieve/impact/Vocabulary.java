@@ -157,15 +157,20 @@ final class Vocabulary {
     List<Name> known = within(names.get(dimension.ordinal()), whole);
     IndexSet all = space.whole(dimension.ordinal());
     IndexSet rest = whole.minus(side);
-    return union(known, side)
+    // What was meant by a name on one side only is said where nothing plainer says the same.
+    List<Name> plain =
+        known.stream().filter(name -> !BothSurroundings.isOfOneSide(name.text())).toList();
+    return union(plain, side)
         .map(said -> exactly(said.text(comma), said.atoms()))
+        .or(() -> plain.size() < known.size() ? fewPeople(dimension, side) : Optional.empty())
+        .or(() -> union(known, side).map(said -> exactly(said.text(comma), said.atoms())))
         .or(
             () ->
                 union(known, rest)
                     .map(
                         said ->
                             exactly("anything but " + said.text(comma), all.minus(said.atoms()))))
-        .or(() -> fewPeople(dimension, side, whole))
+        .or(() -> fewPeople(dimension, side))
         .or(() -> insideOne(known, side, comma))
         .or(
             () ->
@@ -180,10 +185,10 @@ final class Vocabulary {
   }
 
   /** One or two people are known better by name than as what two groups differ by. */
-  private Optional<Side> fewPeople(Dimension dimension, IndexSet side, IndexSet whole) {
+  private Optional<Side> fewPeople(Dimension dimension, IndexSet side) {
     return dimension == Dimension.PERSON
         ? spelling
-            .of(dimension, side, whole, FEW)
+            .logins(side, FEW)
             .map(
                 pieces -> {
                   IndexSet atoms = IndexSet.EMPTY;

@@ -2,6 +2,7 @@ package ironsieve.files;
 
 import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import ironsieve.files.Documents.AcceptedDoc;
 import ironsieve.files.Documents.AddressListDoc;
 import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.files.Documents.AtlasDoc;
@@ -24,6 +25,7 @@ import ironsieve.region.Address;
 import ironsieve.text.FileTextException;
 import ironsieve.text.HostText;
 import ironsieve.text.PlainText;
+import ironsieve.text.RulebaseReader;
 import ironsieve.text.SourceText;
 import ironsieve.text.ValueText;
 import java.io.IOException;
@@ -72,7 +74,8 @@ public final class CompanyFolder {
 
   /**
    * The company's own file; {@code lists} names the address lists, {@code edition} the one in
-   * force, {@code tapes} the recorded traffic by rulebase, {@code rulebases} their ids.
+   * force, {@code tapes} the recorded traffic by rulebase, {@code rulebases} their ids, {@code
+   * archived} the ids of those that are shown and not edited.
    */
   public record CompanyFile(
       String name,
@@ -82,6 +85,7 @@ public final class CompanyFolder {
       List<String> lists,
       Map<String, List<String>> tapes,
       List<String> rulebases,
+      List<String> archived,
       List<ZoneDoc> zones) {
 
     public CompanyFile {
@@ -90,6 +94,7 @@ public final class CompanyFolder {
       lists = lists == null ? List.of() : List.copyOf(lists);
       tapes = tapes == null ? Map.of() : Map.copyOf(tapes);
       rulebases = rulebases == null ? List.of() : List.copyOf(rulebases);
+      archived = archived == null ? List.of() : List.copyOf(archived);
     }
   }
 
@@ -320,7 +325,7 @@ public final class CompanyFolder {
   /** What is known of addresses and host names. */
   public AtlasDoc atlas() {
     Map<String, List<String>> lists = new LinkedHashMap<>();
-    company().lists().forEach(name -> lists.put(name, addresses("atlas/lists/" + name + ".txt")));
+    company().lists().forEach(name -> lists.put(name, addresses(listPath(name))));
     Map<String, List<String>> hosts = new LinkedHashMap<>();
     Once names = new Once();
     rows(
@@ -440,8 +445,59 @@ public final class CompanyFolder {
     company()
         .tapes()
         .getOrDefault(rulebase, List.of())
-        .forEach(name -> tapes.put(name, text("tapes/" + rulebase + "/" + name + ".csv")));
+        .forEach(name -> tapes.put(name, text(tapePath(rulebase, name))));
     return tapes;
+  }
+
+  /** Where an address list stands. */
+  static String listPath(String name) {
+    return "atlas/lists/" + fileName(name) + ".txt";
+  }
+
+  /** Where a tape stands. */
+  static String tapePath(String rulebase, String name) {
+    return "tapes/" + rulebase + "/" + fileName(name) + ".csv";
+  }
+
+  /** A name as a file can have it: what means something in a path is written as its number. */
+  private static String fileName(String name) {
+    StringBuilder written = new StringBuilder();
+    for (char c : name.toCharArray()) {
+      boolean special = "/\\:*?\"<>|%".indexOf(c) >= 0 || c == '.' && written.isEmpty();
+      written.append(special ? String.format("%%%02X", (int) c) : String.valueOf(c));
+    }
+    return written.toString();
+  }
+
+  /** The findings of a rulebase that somebody has accepted; none where there is no such file. */
+  public List<AcceptedDoc> accepted(String rulebase) {
+    String path = "rulebases/" + rulebase + ".accepted.csv";
+    return files.apply(path).isEmpty()
+        ? List.of()
+        : rows(
+            path,
+            row ->
+                new AcceptedDoc(
+                    row.get("rule"),
+                    row.get("kind"),
+                    row.get("print"),
+                    row.get("reason"),
+                    row.get("who")));
+  }
+
+  /** All records of a rulebase, with its promises and accepted findings. */
+  public Contents contents(String rulebase) {
+    Contents contents;
+    try {
+      contents =
+          DocumentWriter.contents(
+              rulebase, RulebaseReader.read(text("rulebases/" + rulebase + ".rules")).rulebase());
+    } catch (FileTextException e) {
+      throw new FaultException("rulebases/" + rulebase + ".rules", "", e.getMessage());
+    }
+    promises(rulebase).forEach(promise -> contents.put(RecordKind.PROMISE, promise));
+    accepted(rulebase).forEach(one -> contents.put(RecordKind.ACCEPTED, one));
+    return contents;
   }
 
   /** The whole text of a file. */

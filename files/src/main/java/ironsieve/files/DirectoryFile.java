@@ -108,7 +108,7 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
           && !LOGIN.contains(word)
           && !NAME.contains(word)
           && !GROUPS.contains(word)) {
-        attributes.put(column.trim(), value);
+        attributes.put(column.trim(), value.replaceAll("[;|]", ","));
       }
     }
     return new PersonDoc(
@@ -255,7 +255,7 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
           String login = login(entry).orElseThrow();
           Set<String> own = new LinkedHashSet<>(groupsOf.getOrDefault(dn, Set.of()));
           own.addAll(groupsOf.getOrDefault(login, Set.of()));
-          memberOf(entry).forEach(group -> own.add(names.getOrDefault(group, commonName(group))));
+          own.addAll(memberOf(entry, names));
           PersonDoc person = new PersonDoc(login, name(entry), List.copyOf(own), attributes(entry));
           if (read.putIfAbsent(login, person) != null) {
             leftOut.add(entry.getDN() + " has the login \"" + login + "\" of somebody above");
@@ -265,8 +265,7 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
     groups.forEach(
         (dn, entry) -> {
           Set<String> parents = new LinkedHashSet<>(parentsOf.getOrDefault(dn, Set.of()));
-          memberOf(entry)
-              .forEach(group -> parents.add(names.getOrDefault(group, commonName(group))));
+          parents.addAll(memberOf(entry, names));
           String name = names.get(dn);
           GroupDoc group =
               new GroupDoc(
@@ -323,8 +322,11 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
     return members;
   }
 
-  private static List<String> memberOf(Entry entry) {
-    return values(entry, "memberOf").stream().map(DirectoryFile::normalized).toList();
+  /** What an entry says it is a member of, by the names of those groups. */
+  private static List<String> memberOf(Entry entry, Map<String, String> names) {
+    return values(entry, "memberOf").stream()
+        .map(group -> names.getOrDefault(normalized(group), commonName(group)))
+        .toList();
   }
 
   private static List<String> values(Entry entry, String attribute) {
@@ -345,7 +347,8 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
     for (String name : ATTRIBUTES) {
       String value = entry.getAttributeValue(name);
       if (value != null && !value.isBlank()) {
-        attributes.put(name, value.trim());
+        // A semicolon would part it in two wherever attributes are listed.
+        attributes.put(name, value.trim().replaceAll("[;|]", ","));
       }
     }
     return attributes;

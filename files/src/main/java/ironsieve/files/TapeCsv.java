@@ -8,6 +8,7 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.regex.Pattern;
 import org.apache.commons.csv.CSVFormat;
@@ -91,18 +92,46 @@ public final class TapeCsv {
     return new Tape(name, lines);
   }
 
-  private static Tape.Line line(CsvCells.Row row, ProbeText probes) {
+  /**
+   * The tape in a text that could be read once: of a line that names somebody or something there no
+   * longer is, only how often it was seen is known.
+   *
+   * @throws FaultException naming the first line that is none
+   */
+  public static Tape kept(String name, String text, ProbeText probes) {
+    long[] gone = {0};
+    List<Tape.Line> lines = new ArrayList<>();
+    CsvCells.rows(
+        "tape " + name,
+        text,
+        row -> {
+          try {
+            lines.add(line(row, probes));
+          } catch (FaultException e) {
+            gone[0] += times(row);
+          }
+          return name;
+        });
+    return new Tape(name, lines, gone[0]);
+  }
+
+  private static long times(CsvCells.Row row) {
     String times = row.get(TIMES).trim();
     if (!times.matches("[1-9]\\d{0,14}")) {
       throw row.fault(TIMES, "times is a whole number from 1, not \"" + times + "\"");
     }
+    return Long.parseLong(times);
+  }
+
+  private static Tape.Line line(CsvCells.Row row, ProbeText probes) {
+    long times = times(row);
     String connection = row.get(CONNECTION);
     if (!DATED.matcher(connection).find()) {
       throw row.fault(
           CONNECTION, "a connection on a tape says when it was seen, such as at 2026-11-02 09:30");
     }
     try {
-      return new Tape.Line(probes.parse(connection, UNASKED).connection(), Long.parseLong(times));
+      return new Tape.Line(probes.parse(connection, UNASKED).connection(), times);
     } catch (TextException e) {
       throw row.fault(
           CONNECTION, "column " + (e.position() + 1) + " of the connection: " + e.getMessage());

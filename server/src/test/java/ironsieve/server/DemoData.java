@@ -13,10 +13,16 @@ public class DemoData {
   @Inject DemoLoader loader;
 
   public void restore() {
-    sql.inTransaction(
-        tx ->
-            tx.change(
-                "truncate workspace_record, workspace_journal, application, rulebase cascade"));
+    clear();
     loader.loadIfEmpty();
+  }
+
+  /** Leaves nothing at all, as a new server begins. */
+  public void clear() {
+    sql.inTransaction(
+        tx -> {
+          tx.change("truncate workspace_record, workspace_journal, application, rulebase cascade");
+          return tx.change("update workspace set version = version + 1");
+        });
   }
 }

@@ -408,6 +408,118 @@ class WorkspaceApiTest {
         .contains("line 2");
   }
 
+  private static byte[] archive() {
+    return given().get("/api/workspace/archive").then().statusCode(200).extract().asByteArray();
+  }
+
+  private static JsonNode restored(byte[] archive, int status) throws Exception {
+    return JSON.readTree(
+        given()
+            .contentType("application/zip")
+            .body(archive)
+            .post("/api/workspace/archive")
+            .then()
+            .statusCode(status)
+            .extract()
+            .asString());
+  }
+
+  @Test
+  void anArchiveOfEverythingComesBackOnAnEmptyServerTheSameToTheByte() throws Exception {
+    change(200, put("zone", zone("Łódź annex", "inside", "10.99.0.0/16")));
+    change(200, remove("person", "livia.quist"));
+    String copy =
+        post("/api/rulebases", Map.of("name", "Twin", "copyOf", "main-gateway"), 200)
+            .get("id")
+            .asText();
+    post("/api/rulebases/" + copy + "/standing", Map.of("standing", "archived"), 200);
+    byte[] archive = archive();
+    assertThat(restored(archive, 422).get("detail").asText()).contains("something is here already");
+    String review = get(MAIN + "/review").get("rules").toString();
+
+    demo.clear();
+    assertThat(get("/api/workspace").get("begun").asBoolean()).isFalse();
+    assertThat(restored("<html>no feed</html>".getBytes(), 422).get("detail").asText())
+        .contains("no archive of this application");
+    assertThat(get("/api/workspace").get("begun").asBoolean()).isFalse();
+    assertThat(restored(archive, 200).get("organisation").asText()).isEqualTo("Saltmere Ferries");
+    assertThat(archive()).isEqualTo(archive);
+    assertThat(get(MAIN + "/review").get("rules").toString()).isEqualTo(review);
+    assertThat(get("/api/rulebases").toString()).contains("Twin", "archived");
+    // Of what Livia did only how often is known, for she is gone.
+    JsonNode hits = get(MAIN + "/hits");
+    assertThat(hits.get("impossible").asLong()).isPositive();
+    assertThat(hits.get("times").asLong()).isGreaterThan(hits.get("impossible").asLong());
+  }
+
+  @Test
+  void aNewServerBeginsOnce() throws Exception {
+    demo.clear();
+    assertThat(get("/api/rulebases")).isEmpty();
+    assertThat(post("/api/workspace/begin", Map.of("with", "nothing"), 422).get("detail").asText())
+        .contains("demo or empty");
+    JsonNode begun =
+        post("/api/workspace/begin", Map.of("with", "empty", "organisation", "Zürich Ætna"), 200);
+    assertThat(begun.get("begun").asBoolean()).isTrue();
+    assertThat(begun.get("organisation").asText()).isEqualTo("Zürich Ætna");
+    assertThat(post("/api/workspace/begin", Map.of("with", "demo"), 422).get("detail").asText())
+        .contains("has begun already");
+    // A rulebase without zones, people and applications can be made, reviewed and asked.
+    String id = post("/api/rulebases", Map.of("name", "First"), 200).get("id").asText();
+    assertThat(get("/api/rulebases/" + id + "/review").get("rules")).isEmpty();
+    assertThat(get("/api/workspace/zones").get("line").toString()).contains("\"zones\":[]");
+    demo.clear();
+    assertThat(post("/api/workspace/begin", Map.of("with", "demo"), 200).get("rulebases"))
+        .hasSize(3);
+  }
+
+  @Test
+  void peopleComeFromAFileAndWhatItDoesIsToldFirst() throws Exception {
+    String csv = "user,full name,teams,Department\nann.new,Ann New,Booking agents;Fresh,Quay\n";
+    Map<String, Object> load =
+        Map.of("op", "LOAD_DIRECTORY", "format", "csv", "people", csv, "others", "keep");
+    JsonNode main = onMain(impact(load));
+    assertThat(main.get("kinds").toString()).contains("ann.new");
+    change(200, load);
+    JsonNode found = get("/api/workspace/directory?text=ann.new").get("shown").get(0);
+    assertThat(found.get("allGroups").toString()).contains("Everyone", "Fresh");
+    assertThat(found.at("/attributes/Department").asText()).isEqualTo("Quay");
+    assertThat(get("/api/workspace/directory").get("people").asInt()).isEqualTo(240);
+
+    Map<String, Object> replace =
+        Map.of("op", "LOAD_DIRECTORY", "format", "csv", "people", csv, "others", "remove");
+    assertThat(onMain(impact(replace)).get("unknown").toString()).contains("no group");
+    change(200, replace);
+    assertThat(get("/api/workspace/directory").get("people").asInt()).isEqualTo(1);
+    assertThat(get(MAIN).get("faults")).isEmpty();
+    post("/api/workspace/undo", Map.of("version", version()), 200);
+    assertThat(get("/api/workspace/directory").get("people").asInt()).isEqualTo(240);
+  }
+
+  @Test
+  void aSharedSetChangesInEveryRulebaseThatUsesIt() throws Exception {
+    Map<String, Object> servers =
+        put(
+            "set",
+            Map.of(
+                "kind", "network",
+                "name", "Name servers",
+                "values", List.of("192.0.2.10"),
+                "note", ""));
+    JsonNode told = impact(servers);
+    assertThat(told.get("rulebases").findValuesAsText("id"))
+        .containsExactlyInAnyOrder("main-gateway", "northquay-terminal", "saltmere-rose");
+    String probe =
+        "from Offices 10.20.4.9 to Booking DMZ 192.0.2.11 using udp/53 DNS at tue 2026-12-01 10:00";
+    assertThat(verdict(probe)).isEqualTo("allow");
+    change(200, servers);
+    assertThat(verdict(probe)).isEqualTo("deny");
+    JsonNode uses = get("/api/workspace/uses?kind=set&id=network:Name servers");
+    assertThat(uses.findValuesAsText("rulebase")).hasSize(3);
+    assertThat(get(MAIN + "/choices?kind=network&text=set Name").toString())
+        .contains("set Name servers");
+  }
+
   @Test
   void aRulebaseWithoutANameIsRefused() throws Exception {
     assertThat(post("/api/rulebases", Map.of("name", " "), 422).get("detail").asText())

@@ -168,7 +168,8 @@ public class Doors {
     String type = request.getHeader("Content-Type");
     boolean saysWhatItIs =
         type != null
-            && type.toLowerCase(Locale.ROOT).matches("(application/json|text/csv)(\\s*;.*)?");
+            && type.toLowerCase(Locale.ROOT)
+                .matches("(application/json|application/zip|text/csv)(\\s*;.*)?");
     return saysWhatItIs || request.method() == HttpMethod.DELETE
         ? Optional.empty()
         : Optional.of(UNSUPPORTED);

@@ -92,7 +92,8 @@ public record ProblemDocument(
               "unsupported-media-type",
               "The body is of another kind than expected",
               415,
-              "Say Content-Type: application/json, or text/csv where a CSV is loaded.");
+              "Say Content-Type: application/json, or text/csv where a CSV is loaded and"
+                  + " application/zip where an archive is.");
       case 421 ->
           of(
               "unknown-host",

@@ -18,8 +18,8 @@ import ironsieve.server.edit.WorkspaceEditor;
 import ironsieve.server.edit.WorkspaceImpact;
 import ironsieve.server.edit.WorkspaceStep;
 import ironsieve.server.store.Company;
+import ironsieve.server.store.CompanyLoader;
 import ironsieve.server.store.RulebaseStore;
-import ironsieve.server.store.Sql;
 import ironsieve.server.store.WorkspaceStore;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;
@@ -32,6 +32,8 @@ import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.QueryParam;
 import jakarta.ws.rs.core.MediaType;
+import jakarta.ws.rs.core.Response;
+import java.io.ByteArrayInputStream;
 import java.util.List;
 import java.util.Locale;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
@@ -43,6 +45,7 @@ import org.eclipse.microprofile.openapi.annotations.media.Schema;
 @Blocking
 public class WorkspaceResource {
 
+  private static final String ZIP = "application/zip";
   private static final int MOST_STEPS = 100_000;
   private static final int MOST_SHOWN = 500;
 
@@ -53,7 +56,7 @@ public class WorkspaceResource {
   @Inject WorkspaceImpact impact;
   @Inject WhereUsed whereUsed;
   @Inject DemoLoader demo;
-  @Inject Sql sql;
+  @Inject CompanyLoader loader;
   @Inject ObjectMapper json;
   @Inject Work work;
 
@@ -93,7 +96,7 @@ public class WorkspaceResource {
     WorkspaceEditor.Possible possible = editor.possible(who);
     return new WorkspaceView(
         known.version(),
-        isBegun(),
+        loader.isBegun(),
         known.contents().organisation(),
         known.contents().edition(),
         known.contents().zones().size(),
@@ -117,7 +120,7 @@ public class WorkspaceResource {
       @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who,
       BeginRequest request) {
     String with = request == null || request.with() == null ? "" : request.with();
-    if (isBegun()) {
+    if (loader.isBegun()) {
       throw new FaultException(
           "workspace", "with", "this server has begun already; nothing of it was changed");
     }
@@ -140,8 +143,24 @@ public class WorkspaceResource {
     return workspace(who);
   }
 
-  private boolean isBegun() {
-    return sql.inTransaction(DemoLoader::isBegun);
+  /** Everything as one file: the workspace, the rulebases and what belongs to them. */
+  @GET
+  @Path("archive")
+  @Produces(ZIP)
+  public Response archive() {
+    return Response.ok(loader.archive(), ZIP)
+        .header("Content-Disposition", "attachment; filename=\"iron-sieve.zip\"")
+        .build();
+  }
+
+  /** Begins with an archive; refused once anything is there. */
+  @POST
+  @Path("archive")
+  @Consumes(ZIP)
+  public WorkspaceView restore(
+      @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who, byte[] archive) {
+    loader.restore(new ByteArrayInputStream(archive == null ? new byte[0] : archive), who);
+    return workspace(who);
   }
 
   @GET

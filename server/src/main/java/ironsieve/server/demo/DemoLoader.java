@@ -2,23 +2,24 @@ package ironsieve.server.demo;
 
 import io.quarkus.runtime.StartupEvent;
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.files.CompanyFolder;
 import ironsieve.files.Contents;
+import ironsieve.files.FaultException;
 import ironsieve.files.TapeCsv;
-import ironsieve.files.WorkspaceContents;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.WarmUp;
 import ironsieve.server.store.Company;
+import ironsieve.server.store.CompanyLoader;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
 import ironsieve.server.store.TapeStore;
-import ironsieve.server.store.WorkspaceStore;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import jakarta.inject.Inject;
-import java.sql.SQLException;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
 import org.jboss.logging.Logger;
@@ -28,9 +29,6 @@ import org.jboss.logging.Logger;
 public class DemoLoader {
 
   private static final Logger LOG = Logger.getLogger("ironsieve");
-  // Any number, so long as every server that starts on one database uses the same.
-  private static final long START_LOCK = 7340;
-
   private static final long SEED = 7;
 
   @ConfigProperty(name = "iron-sieve.generated")
@@ -40,17 +38,23 @@ public class DemoLoader {
   @ConfigProperty(name = "iron-sieve.begin", defaultValue = "demo")
   String begin;
 
+  /** An archive to begin with. */
+  @ConfigProperty(name = "iron-sieve.archive")
+  Optional<String> archive;
+
+  @Inject CompanyLoader loader;
   @Inject Sql sql;
   @Inject RulebaseStore store;
   @Inject TapeStore tapes;
   @Inject Company company;
-  @Inject WorkspaceStore workspace;
   @Inject Editor editor;
   @Inject WarmUp warmUp;
   @Inject DemoFiles files;
 
   void onStart(@Observes StartupEvent event) {
-    if (begin.equals("demo")) {
+    if (archive.isPresent()) {
+      restoreIfEmpty(Path.of(archive.get()));
+    } else if (begin.equals("demo")) {
       loadIfEmpty();
     }
     generated.filter(size -> size > 0).ifPresent(this::generate);
@@ -98,47 +102,25 @@ public class DemoLoader {
     }
   }
 
-  /**
-   * Loads the demo company unless there already is a rulebase or anything it could be read against.
-   */
+  /** Loads the demo company unless a rulebase, or anything it could be read against, is there. */
   public void loadIfEmpty() {
-    boolean loaded =
-        sql.inTransaction(
-            tx -> {
-              tx.row("select pg_advisory_xact_lock(?)", row -> true, START_LOCK);
-              boolean empty = !isBegun(tx);
-              if (empty) {
-                company.lockForChange(tx);
-                load(tx);
-                company.changed(tx);
-              }
-              return empty;
-            });
-    if (loaded) {
+    if (loader.loadIfEmpty(files.folder(), "the demo")) {
       LOG.info("The demo company is loaded.");
     }
   }
 
-  /** Whether there is a rulebase, or anything it could be read against. */
-  public static boolean isBegun(Sql.Transaction tx) throws SQLException {
-    return tx.row(
-            "select exists (select from rulebase) or exists (select from workspace_record)",
-            row -> row.getBoolean(1))
-        .orElseThrow();
-  }
-
-  private void load(Sql.Transaction tx) throws SQLException {
-    CompanyFolder folder = files.folder();
-    CompanyFolder.CompanyFile file = folder.company();
-    for (int edition : file.editions()) {
-      company.keepEdition(tx, edition, folder.applications(edition));
+  private void restoreIfEmpty(Path file) {
+    if (loader.isBegun()) {
+      LOG.warnf("%s is not restored: something is here already.", file);
+      return;
     }
-    workspace.write(tx, workspace.between(WorkspaceContents.empty(), folder.workspace()));
-    for (String rulebase : file.rulebases()) {
-      store.create(tx, files.rulebase(rulebase));
-      for (Map.Entry<String, String> tape : folder.tapes(rulebase).entrySet()) {
-        tapes.keep(tx, rulebase, tape.getKey(), "the demo", tape.getValue());
-      }
+    try (InputStream in = Files.newInputStream(file)) {
+      loader.restore(in, "the archive");
+      LOG.infof("%s is restored.", file);
+    } catch (FaultException e) {
+      LOG.errorf("%s is not restored. %s", file, e.getMessage());
+    } catch (IOException e) {
+      LOG.errorf("%s cannot be read: %s", file, e.getMessage());
     }
   }
 }

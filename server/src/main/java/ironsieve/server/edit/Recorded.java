@@ -69,9 +69,9 @@ public final class Recorded {
         try {
           boolean isRead = handed.map(one -> one.is(tape, environment)).orElse(false);
           readable.add(
-              isRead ? handed.get().tape() : TapeCsv.read(tape.name(), tape.csv(), probes));
+              isRead ? handed.get().tape() : TapeCsv.kept(tape.name(), tape.csv(), probes));
         } catch (FaultException e) {
-          // What it names may be gone from the catalogue; the tape is kept, and its owner told.
+          // A version of this that wrote it otherwise; the tape is kept, and its owner told.
           unread.put(tape.name(), e.faults().get(0).sentence());
         }
       }

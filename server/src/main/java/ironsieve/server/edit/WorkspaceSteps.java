@@ -107,6 +107,7 @@ final class WorkspaceSteps {
       DocumentReader.zone(zone);
     } else if (doc instanceof GroupDoc group) {
       named("group", group.name());
+      listable("group", "name", group.name());
     } else if (doc instanceof PersonDoc person) {
       person(person);
     } else if (doc instanceof DeviceKindDoc kind) {
@@ -138,6 +139,14 @@ final class WorkspaceSteps {
     }
   }
 
+  /** In files such names stand in lists, with semicolons between them. */
+  private static void listable(String place, String field, String name) {
+    if (name.contains(";") || name.contains("|")) {
+      throw new FaultException(
+          place, field, "\"" + name + "\" has a ; or | in it, which it cannot");
+    }
+  }
+
   private static void named(String place, String name) {
     named(place, "name", name);
   }
@@ -159,6 +168,11 @@ final class WorkspaceSteps {
             (key, value) -> {
               named("person " + person.login(), "attribute", key);
               named("person " + person.login(), key, value);
+              listable("person " + person.login(), key, key + value);
+              if (key.contains("=")) {
+                throw new FaultException(
+                    "person " + person.login(), key, "an attribute's name has no =");
+              }
             });
   }
 

@@ -109,9 +109,11 @@ public class Company {
 
   /** The editions there are, oldest first. */
   public List<Integer> editions() {
-    return sql.inTransaction(
-        tx ->
-            tx.rows("select distinct edition from application order by edition", r -> r.getInt(1)));
+    return sql.inTransaction(this::editions);
+  }
+
+  List<Integer> editions(Sql.Transaction tx) throws java.sql.SQLException {
+    return tx.rows("select distinct edition from application order by edition", r -> r.getInt(1));
   }
 
   /** One edition of the catalogue; without applications if there is no such edition. */
@@ -163,11 +165,15 @@ public class Company {
   }
 
   private Catalogue catalogue(Sql.Transaction tx, int edition) throws java.sql.SQLException {
-    List<ApplicationDoc> docs =
-        tx.rows(
-            "select doc from application where edition = ? order by position",
-            row -> sql.document(row, "doc", ApplicationDoc.class),
-            edition);
-    return new Catalogue(edition, docs.stream().map(DocumentReader::application).toList());
+    return new Catalogue(
+        edition, applications(tx, edition).stream().map(DocumentReader::application).toList());
+  }
+
+  /** The applications of an edition, in its order; none if there is no such edition. */
+  List<ApplicationDoc> applications(Sql.Transaction tx, int edition) throws java.sql.SQLException {
+    return tx.rows(
+        "select doc from application where edition = ? order by position",
+        row -> sql.document(row, "doc", ApplicationDoc.class),
+        edition);
   }
 }

@@ -51,14 +51,20 @@ public class RulebaseStore {
     return all().stream().filter(head -> !head.standing().equals(REMOVED)).toList();
   }
 
+  List<Head> heads(Sql.Transaction tx) throws SQLException {
+    return all(tx).stream().filter(head -> !head.standing().equals(REMOVED)).toList();
+  }
+
   /** All rulebases, removed ones too, which can be brought back. */
   public List<Head> all() {
-    return sql.inTransaction(
-        tx ->
-            tx.rows(
-                "select b.*, w.version, (select count(*) from rule r where r.rulebase = b.id) as rules"
-                    + " from rulebase b, workspace w order by b.id",
-                this::head));
+    return sql.inTransaction(this::all);
+  }
+
+  private List<Head> all(Sql.Transaction tx) throws SQLException {
+    return tx.rows(
+        "select b.*, w.version, (select count(*) from rule r where r.rulebase = b.id) as rules"
+            + " from rulebase b, workspace w order by b.id",
+        this::head);
   }
 
   private Head head(ResultSet row) throws SQLException {

@@ -1,0 +1,138 @@
+package ironsieve.server.store;
+
+import ironsieve.files.Archive;
+import ironsieve.files.CompanyFolder;
+import ironsieve.files.CompanyWriter;
+import ironsieve.files.Contents;
+import ironsieve.files.Documents.ApplicationDoc;
+import ironsieve.files.FaultException;
+import ironsieve.files.WorkspaceContents;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.inject.Inject;
+import java.io.ByteArrayInputStream;
+import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.SortedMap;
+import java.util.TreeMap;
+
+/**
+ * Puts a whole company into a database in which there is nothing yet, and takes it out again: its
+ * workspace, its rulebases with their promises, accepted findings and tapes, and all editions of
+ * the catalogue. The history stays where it was made.
+ */
+@ApplicationScoped
+public class CompanyLoader {
+
+  // Any number, so long as every server that starts on one database uses the same.
+  private static final long START_LOCK = 7340;
+
+  @Inject Sql sql;
+  @Inject RulebaseStore rulebases;
+  @Inject TapeStore tapes;
+  @Inject Company company;
+  @Inject WorkspaceStore workspace;
+
+  /** Whether there is a rulebase, or anything it could be read against. */
+  public boolean isBegun() {
+    return sql.inTransaction(CompanyLoader::isBegun);
+  }
+
+  private static boolean isBegun(Sql.Transaction tx) throws SQLException {
+    return tx.row(
+            "select exists (select from rulebase) or exists (select from workspace_record)",
+            row -> row.getBoolean(1))
+        .orElseThrow();
+  }
+
+  /**
+   * Loads a company where nothing is there yet, all of it or nothing.
+   *
+   * @param who whose doing it is
+   * @return whether it was loaded; not where something is there
+   * @throws FaultException naming file and line of what cannot be read
+   */
+  public boolean loadIfEmpty(CompanyFolder folder, String who) {
+    return sql.inTransaction(
+        tx -> {
+          tx.row("select pg_advisory_xact_lock(?)", row -> true, START_LOCK);
+          if (isBegun(tx)) {
+            return false;
+          }
+          company.lockForChange(tx);
+          load(tx, folder, who);
+          company.changed(tx);
+          return true;
+        });
+  }
+
+  private void load(Sql.Transaction tx, CompanyFolder folder, String who) throws SQLException {
+    CompanyFolder.CompanyFile file = folder.company();
+    tx.change("delete from application");
+    for (int edition : file.editions()) {
+      company.keepEdition(tx, edition, folder.applications(edition));
+    }
+    workspace.write(tx, workspace.between(WorkspaceContents.empty(), folder.workspace()));
+    for (String id : file.rulebases()) {
+      rulebases.create(tx, folder.contents(id));
+      for (Map.Entry<String, String> tape : folder.tapes(id).entrySet()) {
+        tapes.keep(tx, id, tape.getKey(), who, tape.getValue());
+      }
+    }
+    for (String id : file.archived()) {
+      tx.change("update rulebase set standing = 'archived' where id = ?", id);
+    }
+  }
+
+  /**
+   * Loads an archive where nothing is there yet.
+   *
+   * @throws FaultException if something is there, or the archive cannot be read; then nothing is
+   *     changed
+   */
+  public void restore(InputStream archive, String who) {
+    SortedMap<String, String> files = Archive.read(archive);
+    CompanyFolder folder =
+        new CompanyFolder(
+            path ->
+                Optional.ofNullable(files.get(path))
+                    .map(text -> new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8))));
+    if (!loadIfEmpty(folder, who)) {
+      throw new FaultException(
+          "archive",
+          "",
+          "something is here already, and an archive is restored where nothing is; nothing was"
+              + " changed");
+    }
+  }
+
+  /**
+   * Everything as one archive, as it is at one moment.
+   *
+   * @throws FaultException if a rulebase cannot be read and so not be written
+   */
+  public byte[] archive() {
+    return sql.reading(
+        tx -> {
+          WorkspaceContents contents = workspace.contents(tx);
+          SortedMap<Integer, List<ApplicationDoc>> editions = new TreeMap<>();
+          for (int edition : company.editions(tx)) {
+            editions.put(edition, company.applications(tx, edition));
+          }
+          List<CompanyWriter.Written> all = new ArrayList<>();
+          for (RulebaseStore.Head head : rulebases.heads(tx)) {
+            Contents rulebase = rulebases.contents(tx, head.id());
+            Map<String, String> recorded = new LinkedHashMap<>();
+            tapes.of(tx, head.id()).forEach(tape -> recorded.put(tape.name(), tape.csv()));
+            all.add(
+                new CompanyWriter.Written(rulebase, head.standing().equals("archived"), recorded));
+          }
+          return Archive.write(CompanyWriter.files(contents, editions, all));
+        });
+  }
+}

@@ -1,0 +1,180 @@
+package ironsieve.server.browser;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+import static ironsieve.server.browser.Browsing.button;
+import static ironsieve.server.browser.Browsing.lens;
+
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
+import com.microsoft.playwright.options.FilePayload;
+import io.quarkus.test.junit.QuarkusTest;
+import java.nio.charset.StandardCharsets;
+import java.util.regex.Pattern;
+import org.junit.jupiter.api.Test;
+
+/** What somebody does who brings their own network, from a server on which nothing is yet. */
+@QuarkusTest
+class OwnNetworkTest extends WithBrowser {
+
+  private static final String LDIF =
+      """
+      version: 1
+
+      dn: cn=Clerks,ou=groups,dc=hafen,dc=example
+      objectClass: groupOfNames
+      cn: Clerks
+      member: uid=zofia,ou=people,dc=hafen,dc=example
+
+      dn: uid=zofia,ou=people,dc=hafen,dc=example
+      objectClass: inetOrgPerson
+      uid: zofia
+      cn:: Wm9maWEgxYHEhWth
+      """;
+
+  private static FilePayload file(String name, String text) {
+    return new FilePayload(name, "text/plain", text.getBytes(StandardCharsets.UTF_8));
+  }
+
+  private static void zone(Page page, String name, String side, String networks) {
+    button(page, "New zone").press("Enter");
+    Locator form = page.getByLabel("New zone").and(page.locator("form"));
+    form.getByLabel("Name").fill(name);
+    form.getByLabel("Side").selectOption(side);
+    form.getByLabel("Networks").fill(networks);
+    // What it does is told before it is saved.
+    assertThat(form.getByLabel("What this would do")).containsText("One record changes");
+    form.getByLabel("Name").press("Enter");
+    assertThat(page.getByLabel("Zone " + name).and(page.locator("form"))).isVisible();
+  }
+
+  @Test
+  void fromNothingToAReviewedRulebaseOfTheirOwn() {
+    demo.clear();
+    Page page = browsing.open("Zofia", "/");
+    assertThat(page.getByText("Nothing is here yet.")).isVisible();
+    page.getByLabel("Name of your organisation").fill("Hafen Łeba");
+    page.getByLabel("Name of your organisation").press("Enter");
+
+    assertThat(page.getByText("Begin with three")).isVisible();
+    zone(page, "Offices", "inside", "10.1.0.0/16");
+    zone(page, "Internet", "outside", "");
+    zone(page, "Gateway", "gateway", "10.1.255.1");
+    assertThat(page.getByLabel("IPv4 addresses")).containsText("Gateway");
+    assertThat(page.getByText("1 run of addresses lies behind more than one zone")).isVisible();
+
+    browsing.go(page, "/directory");
+    assertThat(page.getByText("Nobody is known yet.")).isVisible();
+    page.getByLabel("People and groups as CSV or LDIF").setInputFiles(file("people.ldif", LDIF));
+    Locator loading = page.getByLabel("People from a file");
+    assertThat(loading).containsText("read as LDIF");
+    assertThat(loading).containsText("2 records change");
+    button(page, "Bring them in").press("Enter");
+    assertThat(page.getByLabel("People").getByText("Zofia Łąka")).isVisible();
+
+    browsing.go(page, "/gateways");
+    assertThat(page.getByText("There is no rulebase yet.")).isVisible();
+    page.getByLabel("Name of the rulebase").fill("Harbour");
+    page.getByLabel("Name of the rulebase").press("Enter");
+    assertThat(page.locator("#stack")).containsText("Administration of the gateway");
+    assertThat(page.locator("#stack")).containsText("Reaching the gateway");
+
+    // A first rule, written as a sentence.
+    page.getByLabel("Probe")
+        .first()
+        .fill("allow from Offices by group Clerks to Internet using tcp/443");
+    page.keyboard().press("Enter");
+    Locator editor =
+        page.getByLabel("New rule").and(page.locator("[aria-label='New rule']")).first();
+    assertThat(editor).isVisible();
+    page.keyboard().press("Control+Enter");
+    assertThat(page.locator("#stack")).containsText("Clerks");
+    assertThat(lens(page)).not().containsText("unknown name");
+  }
+
+  @Test
+  void aRulebaseFromElsewhereIsBroughtInByKeyboard() {
+    Page page = browsing.open("Wanda", "/gateways");
+    page.getByLabel("from a file").check();
+    page.getByLabel("A rulebase as text, JSON or CSV")
+        .setInputFiles(
+            file(
+                "annex.rules",
+                """
+                rulebase "Annex"
+                  default verdict deny
+
+                chapter a "All"
+                rule web "Browsing"
+                  from zones: Office; Terminal
+                  from people: group Clerks; livia.quist
+                  using services: tcp/443
+                  then: allow
+                rule gone "Old"
+                  to zones: Moon
+                  then: deny
+                """));
+    Locator names = page.getByLabel("Names that are unknown here");
+    assertThat(names).containsText("4 names stand for nothing here");
+    assertThat(page.getByLabel("What would be made")).containsText("2 rules in 1 chapter");
+    // Enter takes what is offered and goes on to the next.
+    page.getByLabel("What Office is here").press("Enter");
+    assertThat(names).containsText("3 names stand for nothing here");
+    page.getByLabel("What Terminal is here").press("Enter");
+    assertThat(names).containsText("2 names stand for nothing here");
+    page.getByLabel("What group Clerks is here").fill("group Booking agents");
+    page.getByLabel("What group Clerks is here").press("Enter");
+    assertThat(names).containsText("1 name stands for nothing here");
+    names.getByText("Leave it out").press("Enter");
+    assertThat(names).containsText("Every name stands for something here.");
+    button(page, "Make the rulebase").press("Enter");
+    assertThat(page.locator("#stack")).containsText("Browsing");
+    assertThat(page.locator("#row-web")).containsText("Offices");
+    assertThat(page.locator("#row-gone")).containsText("Switched off when it was brought in");
+  }
+
+  @Test
+  void aSharedSetIsChangedWithItsImpactOnEveryGatewayAndTheChangeTakenBack() {
+    Page page = browsing.open("Wanda", "/sets?find=name");
+    page.getByText("Name servers", new Page.GetByTextOptions().setExact(true)).first().click();
+    Locator editor = page.getByLabel("Shared set Name servers");
+    assertThat(editor).containsText("Saltmere Rose");
+    editor.getByLabel("take away 192.0.2.11").press("Enter");
+    Locator told = editor.getByLabel("What this would do");
+    assertThat(told).containsText("of 3 rulebases 3 would notice");
+    assertThat(told).containsText("Northquay terminal");
+    button(page, "Save").press("Enter");
+    assertThat(page.getByText("Saved: changed shared set Name servers.")).isVisible();
+    browsing.go(page, "/gateways");
+    button(page, "Undo: changed shared set Name servers").press("Enter");
+    assertThat(button(page, "Redo: changed shared set Name servers")).isVisible();
+    browsing.go(page, "/sets?find=name");
+    assertThat(page.getByText("192.0.2.10, 192.0.2.11")).isVisible();
+  }
+
+  @Test
+  void aPersonWhoLeavesIsRemovedOnceItIsReadWhatThatDoes() {
+    Page page = browsing.open("Wanda", "/directory?find=livia");
+    page.getByLabel("People").getByText("Livia Quist").click();
+    button(page, "Remove").press("Enter");
+    assertThat(page.getByLabel("What this would do")).containsText("livia.quist");
+    button(page, "Remove, as told above").press("Enter");
+    assertThat(page.getByText("Saved: removed livia.quist.")).isVisible();
+    assertThat(page.getByText("0 of 238 people")).isVisible();
+  }
+
+  @Test
+  void aChangeOnAnOldVersionIsRefusedAndNothingTypedIsLost() {
+    Page one = browsing.open("Wanda", "/zones?what=Partners");
+    Page other = browsing.open("Bo", "/zones?what=Partners");
+    one.getByLabel("Note").fill("Hers");
+    other.getByLabel("Note").fill("His");
+    assertThat(one.getByLabel("What this would do")).isVisible();
+    assertThat(other.getByLabel("What this would do")).isVisible();
+    button(one, "Save").press("Enter");
+    assertThat(one.getByText("Saved: changed zone Partners.")).isVisible();
+    button(other, "Save").press("Enter");
+    assertThat(other.getByRole(AriaRole.ALERT)).containsText(Pattern.compile("Wanda changed zone"));
+    assertThat(other.getByLabel("Note")).hasValue("His");
+  }
+}
