@@ -413,7 +413,7 @@ function Overview({ session, named }: { session: Session; named: (id: string) =>
     <Part title={loud.length === 0 ? "The review found nothing" : `The review found ${loud.length} things`}>
       {grouped(loud.slice(0, MOST_SHOWN), ({ kind }) => kind).map(([kind, some], index) => (
         <details key={kind} open={index === 0 || loud.length <= FEW_FINDINGS}>
-          <summary className="cursor-pointer pt-1 font-medium">
+          <summary className="cursor-pointer py-1 font-medium">
             {kind}{" "}
             <span className="font-normal text-dim">{loud.filter((one) => one.kind === kind).length}</span>
           </summary>

@@ -10,7 +10,7 @@ export function Uses({ kind, id }: { kind: string; id: string }) {
   if (!uses.data) return <p className="text-dim text-xs">Looking where it is used …</p>;
   return (
     <section aria-label="Where it is used" className="text-xs">
-      <h3 className="font-semibold text-dim">Where it is used</h3>
+      <h2 className="font-semibold text-dim">Where it is used</h2>
       {uses.data.length === 0 && <p className="text-dim">No rule and no set names it.</p>}
       {uses.data.map((use) => (
         <div key={use.rulebase}>

@@ -42,7 +42,7 @@ export function WorkspaceImpact({ version, steps }: Props) {
 function OnOne({ one, open }: { one: OnRulebase; open: boolean }) {
   return (
     <details open={open} className="mt-1 border-paper-edge border-t pt-1">
-      <summary className="cursor-pointer font-semibold">
+      <summary className="cursor-pointer py-1 font-semibold">
         {one.name}
         <span className="font-normal text-dim">
           {" "}

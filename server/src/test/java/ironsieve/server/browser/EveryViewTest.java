@@ -73,6 +73,9 @@ class EveryViewTest extends WithBrowser {
               "catalogue",
               "/catalogue?rule=Fenwick%20Share",
               page -> assertThat(page.getByText("more groups").first()).isVisible()),
+          new View("gateways", "/gateways", EveryViewTest::openForeign),
+          new View("zones", "/zones?what=Crew%20wifi", EveryViewTest::openZone),
+          new View("directory", "/directory?find=quist", EveryViewTest::openPerson),
           new View("tour", "/?tour", EveryViewTest::openTour),
           new View("keys", "/", EveryViewTest::openKeys),
           new View("names", "/", EveryViewTest::openNames),
@@ -102,6 +105,36 @@ class EveryViewTest extends WithBrowser {
     page.getByLabel("Do", new Page.GetByLabelOptions().setExact(true)).selectOption("owner");
     page.getByLabel("Owner", new Page.GetByLabelOptions().setExact(true)).fill("Odette Marlin");
     assertThat(page.getByText("No connection would get another verdict.")).isVisible();
+  }
+
+  private static void openForeign(Page page) {
+    page.getByLabel("from a file").check();
+    page.getByLabel("The rulebase as text")
+        .fill(
+            """
+            rulebase "Aldermoor annex"
+              default verdict deny
+
+            chapter work "At work"
+            rule web "Browsing"
+              from zones: Office; Terminal
+              from people: group Clerks
+              to zones: Internet
+              using services: tcp/443
+              then: allow
+            """);
+    assertThat(page.getByText("3 names stand for nothing here")).isVisible();
+  }
+
+  private static void openZone(Page page) {
+    page.getByLabel("Networks").fill("10.40.0.0/16, 2001:db8:40::/48, 10.20.77.0/24");
+    assertThat(page.getByLabel("What this would do")).containsText("would notice");
+  }
+
+  private static void openPerson(Page page) {
+    page.getByLabel("People").getByText("Livia Quist").click();
+    Browsing.button(page, "Remove").click();
+    assertThat(page.getByLabel("What this would do")).containsText("livia.quist");
   }
 
   private static void openTour(Page page) {

@@ -80,13 +80,11 @@ class OwnNetworkTest extends WithBrowser {
     assertThat(page.locator("#stack")).containsText("Reaching the gateway");
 
     // A first rule, written as a sentence.
-    page.getByLabel("Probe")
-        .first()
-        .fill("allow from Offices by group Clerks to Internet using tcp/443");
-    page.keyboard().press("Enter");
-    Locator editor =
-        page.getByLabel("New rule").and(page.locator("[aria-label='New rule']")).first();
-    assertThat(editor).isVisible();
+    Locator probe = page.getByLabel("Probe", new Page.GetByLabelOptions().setExact(true));
+    probe.fill("allow from Offices as group Clerks to Internet using tcp/443");
+    probe.press("Enter");
+    assertThat(page.getByLabel("New rule", new Page.GetByLabelOptions().setExact(true)))
+        .isVisible();
     page.keyboard().press("Control+Enter");
     assertThat(page.locator("#stack")).containsText("Clerks");
     assertThat(lens(page)).not().containsText("unknown name");
@@ -160,7 +158,7 @@ class OwnNetworkTest extends WithBrowser {
     assertThat(page.getByLabel("What this would do")).containsText("livia.quist");
     button(page, "Remove, as told above").press("Enter");
     assertThat(page.getByText("Saved: removed livia.quist.")).isVisible();
-    assertThat(page.getByText("0 of 238 people")).isVisible();
+    assertThat(page.getByText(Pattern.compile("of 238 people"))).isVisible();
   }
 
   @Test
