@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# Iron Sieve: start · test · check · probe · impact · fmt · convert · bench · reset · stop. Each command does all its own set-up.
+# Iron Sieve: start · export · import · test · check · probe · impact · fmt · convert · bench · reset · stop. Each command does all its own set-up.
 set -euo pipefail
 
 ROOT="$(cd "$(dirname "${BASH_SOURCE[0]}")" && pwd)"
@@ -17,9 +17,12 @@ fail() { printf 'sieve: %s\n' "$*" >&2; exit 1; }
 
 usage() {
   cat <<TEXT
-./sieve start [--port N] [--generated N]
+./sieve start [--port N] [--empty | --archive FILE] [--generated N]
                            builds if needed, starts everything, prints the address; Ctrl-C stops it;
-                           --generated adds a second rulebase of N rules
+                           where nothing is there yet it begins with the demo company, or with nothing, or
+                           with an archive; --generated adds a rulebase of N rules
+./sieve export FILE [--port N]   everything of the running server as one archive
+./sieve import FILE [--port N]   an archive into the running server, on which nothing is yet
 ./sieve test               every test and check
 ./sieve test --quick       what the last change needs: its modules without the long properties,
                            and a person's tasks in the browser where the front end or the server changed
@@ -326,11 +329,18 @@ stop_all() {
 }
 
 start() {
+  local begin=demo archive=""
   while [ $# -gt 0 ]; do
     case "$1" in
       --port) [[ "${2:-}" =~ ^[0-9]+$ ]] || fail "--port takes a number, such as --port 7341."; PORT="$2"; shift 2 ;;
       --generated) [[ "${2:-}" =~ ^[0-9]+$ ]] || fail "--generated takes a number of rules, such as --generated 1000."; GENERATED="$2"; shift 2 ;;
-      *) fail "start takes only --port N and --generated N, not $1." ;;
+      --empty) begin=ask; shift ;;
+      --archive)
+        [ -f "${2:-}" ] || fail "--archive takes a file, such as --archive iron-sieve.zip; there is no file \"${2:-}\"."
+        archive="$(cd "$(dirname "$2")" && pwd)/$(basename "$2")"
+        shift 2
+        ;;
+      *) fail "start takes only --port N, --empty, --archive FILE and --generated N, not $1." ;;
     esac
   done
   port_taken "$PORT" && fail "port $PORT is taken; stop what uses it or take another: ./sieve start --port $((PORT + 1))"
@@ -338,7 +348,8 @@ start() {
   need_tools
   build
   use_database
-  java -Dquarkus.http.port="$PORT" -Diron-sieve.generated="$GENERATED" -jar "$JAR" &
+  java -Dquarkus.http.port="$PORT" -Diron-sieve.generated="$GENERATED" -Diron-sieve.begin="$begin" \
+    ${archive:+-Diron-sieve.archive="$archive"} -jar "$JAR" &
   SERVER=$!
   trap stop_all EXIT
   trap 'exit 0' INT TERM
@@ -349,6 +360,42 @@ start() {
   done
   say "Iron Sieve is at $address (Ctrl-C stops it)"
   wait "$SERVER"
+}
+
+# --- archives -------------------------------------------------------------------------------------
+
+of_server() { # WHAT FILE [--port N] : reads FILE and PORT
+  local what="$1"
+  shift
+  [ $# -ge 1 ] || fail "$what takes a file, such as ./sieve $what iron-sieve.zip."
+  FILE="$1"
+  shift
+  while [ $# -gt 0 ]; do
+    case "$1" in
+      --port) [[ "${2:-}" =~ ^[0-9]+$ ]] || fail "--port takes a number, such as --port 7341."; PORT="$2"; shift 2 ;;
+      *) fail "$what takes only a file and --port N, not $1." ;;
+    esac
+  done
+  curl -fsS "http://127.0.0.1:$PORT/api/health/ready" >/dev/null 2>&1 ||
+    fail "no server answers at port $PORT; start it first: ./sieve start --port $PORT"
+}
+
+export_archive() {
+  of_server export "$@"
+  curl -fsS -o "$FILE.part" "http://127.0.0.1:$PORT/api/workspace/archive" ||
+    { rm -f "$FILE.part"; fail "the server could not write the archive; a rulebase that cannot be read must be repaired first."; }
+  mv "$FILE.part" "$FILE"
+  say "Everything is in $FILE."
+}
+
+import_archive() {
+  of_server import "$@"
+  [ -f "$FILE" ] || fail "there is no file \"$FILE\"."
+  local answer status
+  answer="$(curl -sS -w '\n%{http_code}' -H 'Content-Type: application/zip' --data-binary "@$FILE" "http://127.0.0.1:$PORT/api/workspace/archive")"
+  status="${answer##*$'\n'}"
+  [ "$status" = 200 ] || fail "not imported: $(printf '%s' "$answer" | sed -n 's/.*"detail":"\([^"]*\)".*/\1/p')"
+  say "$FILE is imported."
 }
 
 # --- tests ----------------------------------------------------------------------------------------
@@ -516,6 +563,8 @@ bench() {
 mkdir -p "$STATE"
 case "${1:-}" in
   start) shift; start "$@" ;;
+  export) shift; export_archive "$@" ;;
+  import) shift; import_archive "$@" ;;
   check | probe | impact | fmt | convert) without_server "$@" ;;
   test) shift; run_tests "$@" ;;
   bench) shift; bench "$@" ;;

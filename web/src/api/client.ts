@@ -239,6 +239,11 @@ export const api = {
     ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, { method: "DELETE" }),
   editions: () => ask<Editions>("editions"),
   edition: (id: string, edition: number) => ask<EditionImpact>(`rulebases/${id}/editions/${edition}`),
+  /** Keeps an edition of the catalogue from a file; it is put in force apart. */
+  loadEdition: (edition: number, who: string, csv: string) =>
+    working(`loading edition ${edition}`, (going) =>
+      sendCsv<Editions>("PUT", `editions/${edition}`, csv, who, going),
+    ),
   adopt: (edition: number, who: string) =>
     working(`adopting edition ${edition}`, (going) =>
       post<Editions>(`editions/${edition}/adopt`, {}, who, going),

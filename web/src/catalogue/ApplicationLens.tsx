@@ -14,10 +14,12 @@ type Props = {
   all: Application[];
   standing: Map<string, ReachCell>;
   between: Between;
+  /** Changes it, where it is the organisation's own. */
+  change?: () => void;
 };
 
 /** Everything about one application: what it is, what it takes to work, who can use it now and by which rule. */
-export function ApplicationLens({ session, application, all, standing, between }: Props) {
+export function ApplicationLens({ session, application, all, standing, between, change }: Props) {
   const facts: [string, string][] = [
     ["category", application.category],
     ["family", application.family || "none"],
@@ -31,7 +33,15 @@ export function ApplicationLens({ session, application, all, standing, between }
       aria-label={application.name}
       className="side w-[380px] shrink-0 overflow-auto border-edge border-l bg-plate p-3"
     >
-      <h2 className="font-semibold">{application.name}</h2>
+      <h2 className="flex items-center gap-2 font-semibold">
+        {application.name}
+        {change && (
+          <button type="button" className="press ml-auto font-normal text-xs" onClick={change}>
+            Change
+          </button>
+        )}
+      </h2>
+      {application.own && <p className="text-dim text-xs">Your own, beside those of the edition.</p>}
       <p className="mb-2">{application.description}</p>
       <dl className="grid grid-cols-[80px_1fr_80px_1fr] gap-x-2 gap-y-0.5 text-xs">
         {facts.map(([name, value]) => (

@@ -9,6 +9,7 @@ import { ApplicationLens } from "./ApplicationLens";
 import { EditionStrip } from "./EditionStrip";
 import { Exposure } from "./Exposure";
 import { ExposureMap, type Field, passes, Standing } from "./ExposureMap";
+import { OwnApplication } from "./OwnApplication";
 import { useStanding } from "./useStanding";
 
 /** Questions one asks of a catalogue, besides words. */
@@ -26,6 +27,8 @@ export function CataloguePage({ session }: { session: Session }) {
   const between = useBetween();
   const standing = useStanding(session, between);
   const [field, setField] = useState<Field>();
+  /** Whether an application of one's own is being written: a new one, or the one that is open. */
+  const [writing, setWriting] = useState<"new" | "open">();
   const question = address.what ?? QUESTIONS[0];
   const find = address.find ?? "";
   const all = catalogue.data?.applications ?? [];
@@ -48,7 +51,10 @@ export function CataloguePage({ session }: { session: Session }) {
   );
   const open = all.find((application) => application.name === address.rule);
   const categories = [...new Set(shown.map((application) => application.category))];
-  const choose = (name: string) => goTo({ rule: name });
+  const choose = (name?: string) => {
+    setWriting(undefined);
+    goTo({ rule: name });
+  };
   return (
     <div className="sides flex min-h-0 flex-1">
       <div className="flex min-w-0 flex-1 flex-col">
@@ -74,6 +80,9 @@ export function CataloguePage({ session }: { session: Session }) {
           </select>
           <ZoneChoice rulebase={session.id} label="from" value={between.from} set={between.setFrom} />
           <ZoneChoice rulebase={session.id} label="to" value={between.to} set={between.setTo} />
+          <button type="button" className="press ml-auto" onClick={() => setWriting("new")}>
+            New application
+          </button>
         </div>
         <EditionStrip session={session} />
         <div className="min-h-0 flex-1 overflow-auto p-3">
@@ -122,8 +131,18 @@ export function CataloguePage({ session }: { session: Session }) {
           ))}
         </div>
       </div>
-      {open && (
+      {(writing === "new" || (writing === "open" && open)) && (
+        <OwnApplication
+          key={writing === "new" ? " new" : open?.name}
+          who={session.who}
+          application={writing === "open" ? open : undefined}
+          all={all}
+          done={choose}
+        />
+      )}
+      {open && !writing && (
         <ApplicationLens
+          change={open.own ? () => setWriting("open") : undefined}
           application={open}
           all={all}
           session={session}

@@ -3,9 +3,12 @@ import { useState } from "react";
 import { ApiError, api } from "../api/client";
 import { goTo } from "../app/address";
 import { Fault } from "../app/Fault";
+import { LoadFile } from "../app/LoadFile";
 import { useSend } from "../app/useSend";
 import { Broken, Kind, kindsWord } from "../impact/ImpactText";
 import type { Session } from "../session/useSession";
+import { useWorkspace } from "../workspace/useWorkspace";
+import { WorkspaceImpact } from "../workspace/WorkspaceImpact";
 
 /** Editions of the catalogue that are there but not in force, and what each would change before it is adopted. */
 export function EditionStrip({ session }: { session: Session }) {
@@ -20,7 +23,7 @@ export function EditionStrip({ session }: { session: Session }) {
     retry: false,
   });
   const others = (editions.data?.editions ?? []).filter((edition) => edition !== editions.data?.inForce);
-  if (others.length === 0) return null;
+  const workspace = useWorkspace(session.who);
   const adopt = async (edition: number) => {
     if (!(await attempt(api.adopt(edition, session.who)))) return;
     setLooking(undefined);
@@ -32,7 +35,7 @@ export function EditionStrip({ session }: { session: Session }) {
       className="max-h-[45%] overflow-auto border-edge border-b bg-paper px-3 py-2"
     >
       <p className="flex items-center gap-2">
-        Edition {editions.data?.inForce} is in force.
+        {editions.data?.inForce ? `Edition ${editions.data.inForce} is in force.` : "No edition is in force."}
         {others.map((edition) => (
           <button
             key={edition}
@@ -44,6 +47,20 @@ export function EditionStrip({ session }: { session: Session }) {
             What would edition {edition} change?
           </button>
         ))}
+        <span className="ml-auto">
+          <LoadFile
+            label="Load an edition"
+            what="An edition of the catalogue as CSV"
+            load={(name, csv) => {
+              const known = editions.data?.editions ?? [];
+              const number = Number(name.match(/\d+/)?.[0] ?? Math.max(0, ...known) + 1);
+              attempt(api.loadEdition(number, session.who, csv)).then((loaded) => {
+                client.invalidateQueries({ queryKey: ["editions"] });
+                if (loaded) setLooking(number);
+              });
+            }}
+          />
+        </span>
       </p>
       <Fault fault={fault} />
       {looking !== undefined && impact.isLoading && <p className="text-dim text-xs">Working it out …</p>}
@@ -80,6 +97,12 @@ export function EditionStrip({ session }: { session: Session }) {
               drop={(probe) => goTo({ page: "rulebase", probe, find: undefined })}
             />
           ))}
+          {session.heads.length > 1 && workspace.data && (
+            <WorkspaceImpact
+              version={workspace.data.version}
+              steps={[{ op: "PUT", kind: "edition", doc: { number: looking } }]}
+            />
+          )}
           <button type="button" className="press press-main mt-2" onClick={() => adopt(looking)}>
             Adopt edition {looking}
           </button>

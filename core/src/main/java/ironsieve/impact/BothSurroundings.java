@@ -88,13 +88,13 @@ final class BothSurroundings {
   /**
    * The surroundings of a rulebase.
    *
-   * @param rulebase groups that are not the same on both sides are told apart only where it names
-   *     them, so that nothing is worded by what nobody asked about
+   * @param rulebases it before and after; groups that are not the same on both sides are told apart
+   *     only where one names them, so that nothing is worded by what nobody asked about
    */
-  BothSurroundings(Rulebase rulebase, Environment before, Environment after) {
+  BothSurroundings(List<Rulebase> rulebases, Environment before, Environment after) {
     this.before = before;
     this.after = after;
-    collectGroups(rulebase);
+    rulebases.forEach(this::collectGroups);
     pairZones();
     Catalogue catalogue =
         sameCatalogue()

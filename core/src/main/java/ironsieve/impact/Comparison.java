@@ -145,9 +145,20 @@ public final class Comparison {
    */
   public static Impact ofSurroundings(
       Rulebase rulebase, Environment before, Environment after, int budget) {
-    BothSurroundings both = new BothSurroundings(rulebase, before, after);
-    Rulebase was = both.asBefore(rulebase);
-    Rulebase becomes = both.asAfter(rulebase);
+    return ofSurroundings(rulebase, before, rulebase, after, budget);
+  }
+
+  /**
+   * The impact of other surroundings together with what a rulebase says in them, such as the new
+   * name of a zone.
+   *
+   * @param budget how many meetings of a piece and a rule to spend
+   */
+  public static Impact ofSurroundings(
+      Rulebase old, Environment before, Rulebase next, Environment after, int budget) {
+    BothSurroundings both = new BothSurroundings(List.of(old, next), before, after);
+    Rulebase was = both.asBefore(old);
+    Rulebase becomes = both.asAfter(next);
     Impact impact = between(was, becomes, both.together(), budget);
     boolean rewired =
         both.together().catalogue().applications().stream()

@@ -170,7 +170,6 @@ final class Vocabulary {
                     .map(
                         said ->
                             exactly("anything but " + said.text(comma), all.minus(said.atoms()))))
-        .or(() -> fewPeople(dimension, side))
         .or(() -> insideOne(known, side, comma))
         .or(
             () ->

@@ -1,15 +1,18 @@
 package ironsieve.files;
 
+import ironsieve.model.Connection;
 import ironsieve.model.Tape;
 import ironsieve.progress.Progress;
 import ironsieve.text.ProbeText;
 import ironsieve.text.TextException;
 import java.io.IOException;
+import java.io.StringWriter;
 import java.io.UncheckedIOException;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.function.UnaryOperator;
 import java.util.regex.Pattern;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
@@ -113,6 +116,31 @@ public final class TapeCsv {
           return name;
         });
     return new Tape(name, lines, gone[0]);
+  }
+
+  /** The same tape with other words in the lines that can be read. */
+  static String renamed(String text, ProbeText probes, UnaryOperator<Connection> words) {
+    StringWriter out = new StringWriter();
+    try (CSVPrinter printer =
+        new CSVPrinter(out, CSVFormat.RFC4180.builder().setHeader(TIMES, CONNECTION).get())) {
+      for (List<String> line : CsvCells.rows("tape", text, row -> renamed(row, probes, words))) {
+        printer.printRecord(line);
+      }
+    } catch (IOException e) {
+      throw new UncheckedIOException("writing to memory", e);
+    }
+    return out.toString();
+  }
+
+  private static List<String> renamed(
+      CsvCells.Row row, ProbeText probes, UnaryOperator<Connection> words) {
+    String connection = row.get(CONNECTION);
+    try {
+      String said = ProbeText.print(words.apply(probes.parse(connection, UNASKED).connection()));
+      return List.of(row.get(TIMES), said);
+    } catch (TextException e) {
+      return List.of(row.get(TIMES), connection);
+    }
   }
 
   private static long times(CsvCells.Row row) {

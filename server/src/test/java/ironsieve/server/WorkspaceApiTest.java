@@ -163,6 +163,63 @@ class WorkspaceApiTest {
     assertThat(members("Crew and staff")).isEqualTo(members);
   }
 
+  @Test
+  void aNewNameIsTakenOnEverywhereAndTakenBackEverywhere() throws Exception {
+    String id =
+        post("/api/rulebases", Map.of("name", "Old one", "copyOf", "main-gateway"), 200)
+            .get("id")
+            .asText();
+    post("/api/rulebases/" + id + "/standing", Map.of("standing", "archived"), 200);
+    Map<String, Object> zone =
+        Map.of("op", "RENAME", "kind", "zone", "id", "Crew wifi", "name", "Crew network");
+    Map<String, Object> set =
+        Map.of("op", "RENAME", "kind", "set", "id", "network:Name servers", "name", "Resolvers");
+    Map<String, Object> group =
+        Map.of("op", "RENAME", "kind", "group", "id", "Booking agents", "name", "Agents");
+    JsonNode told = impact(zone, set, group);
+    assertThat(told.get("rulebases")).as("%s", told).isEmpty();
+    List<String> before = outcomes();
+    change(200, zone, set, group);
+    for (String rulebase : List.of("main-gateway", "northquay-terminal", "saltmere-rose", id)) {
+      JsonNode now = get("/api/rulebases/" + rulebase);
+      assertThat(now.get("faults")).isEmpty();
+      assertThat(now.get("chapters").toString())
+          .doesNotContain("\"Crew wifi\"", "set Name servers", "group Booking agents");
+      assertThat(get("/api/rulebases/" + rulebase + "/review").toString())
+          .doesNotContain("unknown name");
+    }
+    assertThat(get(MAIN).get("chapters").toString())
+        .contains("Crew network", "set Resolvers", "group Agents");
+    assertThat(outcomes()).isEqualTo(before);
+    assertThat(get(MAIN + "/hits").get("impossible").asLong()).isZero();
+    assertThat(get(MAIN + "/journal").get(0).get("who").asText()).isEqualTo("ada (everywhere)");
+    // Undo in the rulebase takes all of it back, and not what was done there alone.
+    assertThat(get(MAIN).get("undo").asText()).isEqualTo("tested");
+    post(MAIN + "/undo", Map.of("revision", 1), 200);
+    for (String rulebase : List.of("main-gateway", "saltmere-rose", id)) {
+      assertThat(get("/api/rulebases/" + rulebase + "/review").toString())
+          .doesNotContain("unknown name");
+    }
+    assertThat(get(MAIN).get("chapters").toString()).contains("\"Crew wifi\"", "set Name servers");
+    assertThat(outcomes()).isEqualTo(before);
+    assertThat(get(MAIN + "/hits").get("impossible").asLong()).isZero();
+  }
+
+  /** What became of every promise. */
+  private static List<String> outcomes() throws Exception {
+    List<String> outcomes = new ArrayList<>();
+    for (JsonNode promise : get(MAIN + "/promises")) {
+      outcomes.add(
+          promise.get("name")
+              + " "
+              + promise.get("kept")
+              + " "
+              + promise.get("caughtBy")
+              + promise.get("trouble"));
+    }
+    return outcomes;
+  }
+
   private static int members(String group) throws Exception {
     for (JsonNode one : get("/api/workspace/directory").get("groups")) {
       if (one.get("name").asText().equals(group)) {
@@ -213,6 +270,39 @@ class WorkspaceApiTest {
                 "name", "Hullmail", "category", "mail", "exposure", "slight", "workValue", "core"));
     assertThat(change(422, clash).get("detail").asText())
         .contains("has an application of this name");
+  }
+
+  @Test
+  void anEditionComesAsAFileAndIsPutInForceWithItsImpactOnEveryRulebase() throws Exception {
+    String columns =
+        "name,category,family,provider,exposure,work value,content,usual ports,rides on,needs,"
+            + "features,description\n";
+    String dns = "DNS,open protocols,,,slight,core,plain,udp/53; tcp/53,,,,Names.\n";
+    loaded(43, columns + "DNS,open protocols,,,slight,core,plain,udp/99999,,,,Names.\n", 422);
+    loaded(42, columns + dns, 422);
+    loaded(0, columns + dns, 422);
+    assertThat(loaded(43, columns + dns, 200).get("editions").toString()).contains("43");
+    Map<String, Object> inForce = put("edition", Map.of("number", 43));
+    JsonNode told = impact(inForce);
+    assertThat(told.get("rulebases")).hasSize(3);
+    assertThat(onMain(told).get("unknown").toString()).contains("Passagebook");
+    change(200, inForce);
+    assertThat(get("/api/catalogue").get("applications")).hasSize(1);
+    assertThat(get(MAIN).get("faults")).isEmpty();
+    post("/api/workspace/undo", Map.of("version", version()), 200);
+    assertThat(get("/api/editions").get("inForce").asInt()).isEqualTo(41);
+  }
+
+  private static JsonNode loaded(int edition, String csv, int status) throws Exception {
+    return JSON.readTree(
+        given()
+            .contentType("text/csv")
+            .body(csv)
+            .put("/api/editions/" + edition)
+            .then()
+            .statusCode(status)
+            .extract()
+            .asString());
   }
 
   @Test

@@ -2,8 +2,8 @@ package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
 import ironsieve.files.FaultException;
+import ironsieve.files.WorkspaceKind;
 import ironsieve.model.Application;
-import ironsieve.model.Environment;
 import ironsieve.model.FieldName;
 import ironsieve.model.ValueKind;
 import ironsieve.server.edit.Editor;
@@ -20,6 +20,7 @@ import jakarta.ws.rs.QueryParam;
 import jakarta.ws.rs.core.MediaType;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Set;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /** What rulebases are read against, and the values their fields can have. */
@@ -41,7 +42,7 @@ public class CompanyResource {
   @Schema(requiredProperties = {"edition", "applications"})
   public record CatalogueView(int edition, List<ApplicationView> applications) {}
 
-  /** One application. */
+  /** One application; {@code own} if it is the organisation's and not of the edition. */
   @Schema(
       requiredProperties = {
         "name",
@@ -54,7 +55,9 @@ public class CompanyResource {
         "ridesOn",
         "needs",
         "features",
-        "description"
+        "description",
+        "content",
+        "own"
       })
   public record ApplicationView(
       String name,
@@ -67,7 +70,9 @@ public class CompanyResource {
       List<String> ridesOn,
       List<String> needs,
       List<String> features,
-      String description) {}
+      String description,
+      String content,
+      boolean own) {}
 
   /** A value to choose. */
   @Schema(requiredProperties = {"value", "kind", "detail"})
@@ -88,13 +93,16 @@ public class CompanyResource {
   @GET
   @Path("catalogue")
   public CatalogueView catalogue() {
-    Environment environment = company.environment();
+    Company.Known known = company.newest();
+    Set<String> own = known.contents().records(WorkspaceKind.APPLICATION).keySet();
     return new CatalogueView(
-        environment.catalogue().edition(),
-        environment.catalogue().applications().stream().map(CompanyResource::view).toList());
+        known.environment().catalogue().edition(),
+        known.environment().catalogue().applications().stream()
+            .map(application -> view(application, own.contains(application.name())))
+            .toList());
   }
 
-  private static ApplicationView view(Application a) {
+  private static ApplicationView view(Application a, boolean own) {
     return new ApplicationView(
         a.name(),
         a.grouping().category(),
@@ -106,7 +114,9 @@ public class CompanyResource {
         a.wiring().ridesOn(),
         a.wiring().needs(),
         a.features(),
-        a.description());
+        a.description(),
+        Views.word(a.wiring().content()),
+        own);
   }
 
   @GET

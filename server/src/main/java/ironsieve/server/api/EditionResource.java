@@ -22,6 +22,7 @@ import jakarta.ws.rs.DefaultValue;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.HeaderParam;
 import jakarta.ws.rs.POST;
+import jakarta.ws.rs.PUT;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.Produces;
@@ -122,6 +123,18 @@ public class EditionResource {
           "there is no such edition; there are "
               + company.editions().stream().map(String::valueOf).collect(Collectors.joining(", ")));
     }
+  }
+
+  /**
+   * Keeps an edition of the catalogue that came as a file; it is put in force apart. An edition
+   * that is there already is never replaced.
+   */
+  @PUT
+  @Path("editions/{edition}")
+  @Consumes("text/csv")
+  public EditionsView load(@PathParam("edition") int edition, String csv) {
+    company.loadEdition(edition, csv == null ? "" : csv);
+    return editions();
   }
 
   /**

@@ -253,7 +253,8 @@ public class WorkspaceResource {
   @Path("impact")
   public WorkspaceImpactView impact(TryRequest request) {
     WorkspaceEditor.Planned planned = editor.plan(steps(request == null ? null : request.steps()));
-    List<WorkspaceImpact.OnRulebase> all = impact.of(editor.environment(planned), work.progress());
+    List<WorkspaceImpact.OnRulebase> all =
+        impact.of(editor.environment(planned), planned.renamed(), work.progress());
     return new WorkspaceImpactView(
         planned.before().version(),
         planned.changes().size(),

@@ -3,6 +3,7 @@ package ironsieve.server.edit;
 import ironsieve.files.Contents;
 import ironsieve.files.DocumentReader;
 import ironsieve.files.FaultException;
+import ironsieve.files.Renaming;
 import ironsieve.files.TapeCsv;
 import ironsieve.model.Environment;
 import ironsieve.progress.Progress;
@@ -218,6 +219,16 @@ public class Editor {
   public RulebaseSnapshot under(RulebaseSnapshot snapshot, Environment environment) {
     return new RulebaseSnapshot(
         snapshot.state(), snapshot.contents(), environment, snapshot.recorded(), snapshot.budget());
+  }
+
+  /** What a rulebase would be that is in other words, in the surroundings that have them. */
+  RulebaseSnapshot under(RulebaseSnapshot snapshot, Renaming words, Environment environment) {
+    return new RulebaseSnapshot(
+        snapshot.state(),
+        words.of(snapshot.contents()),
+        environment,
+        words.isOfTraffic() ? snapshot.recorded().in(words) : snapshot.recorded(),
+        snapshot.budget());
   }
 
   /** Takes back the editor's own newest edit. */

@@ -1,6 +1,7 @@
 package ironsieve.server.edit;
 
 import ironsieve.files.FaultException;
+import ironsieve.files.Renaming;
 import ironsieve.files.TapeCsv;
 import ironsieve.model.Environment;
 import ironsieve.model.Tape;
@@ -58,6 +59,27 @@ public final class Recorded {
   /** The names of the tapes that cannot be read any more, with why. */
   public Map<String, String> unread() {
     return read().unread();
+  }
+
+  /** The same traffic with other words for zones, people and devices. */
+  Recorded in(Renaming words) {
+    Recorded other = new Recorded(kept, environment, Optional.empty());
+    other.read =
+        new Read(
+            tapes().stream()
+                .map(
+                    tape ->
+                        new Tape(
+                            tape.name(),
+                            tape.lines().stream()
+                                .map(
+                                    line ->
+                                        new Tape.Line(words.of(line.connection()), line.times()))
+                                .toList(),
+                            tape.gone()))
+                .toList(),
+            unread());
+    return other;
   }
 
   private synchronized Read read() {

@@ -1,26 +1,35 @@
 package ironsieve.server.edit;
 
 import com.fasterxml.jackson.databind.ObjectMapper;
+import ironsieve.files.Contents;
 import ironsieve.files.FaultException;
+import ironsieve.files.Renaming;
 import ironsieve.files.WorkspaceContents;
+import ironsieve.files.WorkspaceKind;
 import ironsieve.model.Environment;
 import ironsieve.progress.Progress;
 import ironsieve.server.store.Change;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.Done;
 import ironsieve.server.store.JournalEntry;
+import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
+import ironsieve.server.store.TapeStore;
 import ironsieve.server.store.WorkspaceEntry;
 import ironsieve.server.store.WorkspaceStore;
 import ironsieve.server.store.WorkspaceStore.RulebaseDoc;
+import ironsieve.text.ProbeText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.sql.SQLException;
 import java.time.Clock;
+import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.function.Function;
 
 /**
@@ -38,11 +47,22 @@ public class WorkspaceEditor {
   @Inject Sql sql;
   @Inject WorkspaceStore store;
   @Inject Company company;
+  @Inject RulebaseStore rulebases;
+  @Inject TapeStore tapes;
   @Inject ObjectMapper json;
   @Inject Clock clock;
 
-  /** What a change would lead to. */
-  public record Planned(Company.Known before, WorkspaceContents after, List<Change> changes) {}
+  /**
+   * What a change would lead to.
+   *
+   * @param changes of the workspace's own records
+   * @param renamed what rulebases are to call otherwise
+   */
+  public record Planned(
+      Company.Known before,
+      WorkspaceContents after,
+      List<Change> changes,
+      List<Renaming.Renamed> renamed) {}
 
   /**
    * What the workspace would be after some steps; nothing is written.
@@ -55,9 +75,12 @@ public class WorkspaceEditor {
 
   private Planned plan(Company.Known before, List<WorkspaceStep> steps) {
     WorkspaceContents after = before.contents().copy();
-    new WorkspaceSteps(after, company.edition(before.contents().edition()), json).take(steps);
+    WorkspaceSteps taken =
+        new WorkspaceSteps(after, company.edition(before.contents().edition()), json);
+    taken.take(steps);
     demandEdition(after);
-    return new Planned(before, after, store.between(before.contents(), after));
+    return new Planned(
+        before, after, store.between(before.contents(), after), List.copyOf(taken.renamed()));
   }
 
   /** An edition that has an application of one's own name is asked about, not put in its place. */
@@ -111,7 +134,156 @@ public class WorkspaceEditor {
     demandNewest(version, before.version());
     progress.begin("checking records", 0);
     Planned planned = plan(before, steps);
-    return kept(planned.changes(), before.version(), author, what, "edit", null, progress);
+    List<Change> changes = new ArrayList<>(planned.changes());
+    changes.addAll(inRulebases(planned));
+    return kept(changes, before, author, what, "edit", null, progress);
+  }
+
+  /** What rulebases, archived ones too, say otherwise once something has another name. */
+  private List<Change> inRulebases(Planned planned) {
+    List<Change> changes = new ArrayList<>();
+    if (planned.renamed().isEmpty()) {
+      return changes;
+    }
+    Renaming renaming =
+        new Renaming(planned.renamed(), new ProbeText(planned.before().environment()));
+    sql.inTransaction(
+        tx -> {
+          for (RulebaseStore.Head head : rulebases.heads(tx)) {
+            Contents contents = rulebases.contents(tx, head.id());
+            rulebases
+                .between(contents, renaming.of(contents))
+                .forEach(change -> changes.add(OfRulebase.wrapped(head.id(), change)));
+          }
+          return changes;
+        });
+    planned.renamed().forEach(one -> changes.add(OfTraffic.change(one, json)));
+    return changes;
+  }
+
+  /**
+   * A new name as the workspace's journal has it, for the traffic that was recorded under the old
+   * one: tapes have no journal of their own.
+   */
+  private static final class OfTraffic {
+    private static final String MARK = "name of ";
+    private static final String NAME = "name";
+
+    private OfTraffic() {}
+
+    static Change change(Renaming.Renamed one, ObjectMapper json) {
+      return new Change(
+          MARK + one.kind().word(),
+          one.id(),
+          json.createObjectNode().put(NAME, one.id()),
+          json.createObjectNode().put(NAME, one.name()));
+    }
+
+    static boolean is(Change change) {
+      return change.kind().startsWith(MARK);
+    }
+
+    /** The new name; of a change that is taken back, the one from before. */
+    static Renaming.Renamed renamed(Change change) {
+      return new Renaming.Renamed(
+          WorkspaceKind.ofWord(change.kind().substring(MARK.length())).orElseThrow(),
+          change.before().get(NAME).asText(),
+          change.after().get(NAME).asText());
+    }
+  }
+
+  private void writeTapes(Sql.Transaction tx, List<Change> changes, Environment before)
+      throws SQLException {
+    Renaming renaming =
+        new Renaming(
+            changes.stream().filter(OfTraffic::is).map(OfTraffic::renamed).toList(),
+            new ProbeText(before));
+    if (!renaming.isOfTraffic()) {
+      return;
+    }
+    for (RulebaseStore.Head head : rulebases.heads(tx)) {
+      for (TapeStore.Kept tape : tapes.of(tx, head.id())) {
+        String csv = renaming.tape(tape.csv());
+        if (!csv.equals(tape.csv())) {
+          tapes.keep(tx, head.id(), tape.name(), tape.who(), csv);
+        }
+      }
+    }
+  }
+
+  /** A change of a record of some rulebase, as the workspace's journal has it. */
+  private static final class OfRulebase {
+    private static final String MARK = " of rulebase ";
+
+    private OfRulebase() {}
+
+    static Change wrapped(String rulebase, Change change) {
+      return new Change(
+          change.kind() + MARK + rulebase, change.id(), change.before(), change.after());
+    }
+
+    static boolean is(Change change) {
+      return change.kind().contains(MARK);
+    }
+
+    static String rulebase(Change change) {
+      return change.kind().substring(change.kind().indexOf(MARK) + MARK.length());
+    }
+
+    static Change unwrapped(Change change) {
+      return new Change(
+          change.kind().substring(0, change.kind().indexOf(MARK)),
+          change.id(),
+          change.before(),
+          change.after());
+    }
+  }
+
+  /**
+   * Makes a revision of each rulebase that changes with the workspace. In its own journal it stands
+   * as done everywhere, so that nobody takes it back there alone.
+   */
+  private void writeRulebases(
+      Sql.Transaction tx, List<Change> changes, Author author, String what, String action)
+      throws SQLException {
+    Map<String, List<Change>> byRulebase = new TreeMap<>();
+    changes.stream()
+        .filter(OfRulebase::is)
+        .forEach(
+            change ->
+                byRulebase
+                    .computeIfAbsent(OfRulebase.rulebase(change), id -> new ArrayList<>())
+                    .add(OfRulebase.unwrapped(change)));
+    for (Map.Entry<String, List<Change>> entry : byRulebase.entrySet()) {
+      String id = entry.getKey();
+      long revision = rulebases.lockWhatever(tx, id);
+      Contents now = rulebases.contents(tx, id);
+      Contents after;
+      try {
+        after = rulebases.apply(now, entry.getValue());
+      } catch (IllegalStateException e) {
+        throw new NothingToTakeBackException(
+            "cannot "
+                + (action.equals("edit") ? "do" : action)
+                + " this: "
+                + e.getMessage()
+                + " of rulebase "
+                + id
+                + " has been changed since");
+      }
+      rulebases.write(
+          tx,
+          id,
+          new JournalEntry(
+              revision + 1,
+              clock.instant(),
+              author.name() + " (everywhere)",
+              author.reason(),
+              what,
+              "edit",
+              null,
+              rulebases.between(now, after)));
+    }
   }
 
   /**
@@ -121,7 +293,7 @@ public class WorkspaceEditor {
    */
   private long kept(
       List<Change> changes,
-      long version,
+      Company.Known before,
       Author author,
       String what,
       String action,
@@ -132,12 +304,19 @@ public class WorkspaceEditor {
     }
     author.demandReason();
     progress.begin("saving", 0);
+    long version = before.version();
     long now =
         sql.inTransaction(
             tx -> {
               long newest = company.lockForChange(tx);
               if (newest == version) {
-                store.write(tx, changes);
+                store.write(
+                    tx,
+                    changes.stream()
+                        .filter(change -> !OfRulebase.is(change) && !OfTraffic.is(change))
+                        .toList());
+                writeRulebases(tx, changes, author, what, action);
+                writeTapes(tx, changes, before.environment());
                 company.changed(tx);
                 store.enter(tx, entry(version + 1, author, what, action, target, changes));
               }
@@ -185,7 +364,7 @@ public class WorkspaceEditor {
     List<Change> changes = changes(target, action);
     with(before.contents(), changes, target, action);
     demandRulebases(changes, target, action);
-    return kept(changes, before.version(), author, what, action, target.number(), progress);
+    return kept(changes, before, author, what, action, target.number(), progress);
   }
 
   private List<Change> changes(WorkspaceEntry target, String action) {
@@ -272,7 +451,7 @@ public class WorkspaceEditor {
       Progress progress) {
     List<Change> changes =
         before.equals(after) ? List.of() : List.of(store.rulebaseChange(id, before, after));
-    kept(changes, company.newest().version(), author, what, "edit", null, progress);
+    kept(changes, company.newest(), author, what, "edit", null, progress);
   }
 
   /** Writes a new rulebase's records. */

@@ -1,10 +1,12 @@
 package ironsieve.server.edit;
 
+import ironsieve.files.Renaming;
 import ironsieve.impact.Comparison;
 import ironsieve.impact.Impact;
 import ironsieve.model.Environment;
 import ironsieve.progress.Progress;
 import ironsieve.review.Aftermath;
+import ironsieve.text.ProbeText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.util.ArrayList;
@@ -40,16 +42,17 @@ public class WorkspaceImpact {
   /**
    * What other surroundings do to every rulebase that is in use, those first whose verdicts change.
    *
+   * @param renamed what rulebases call otherwise there
    * @param progress told of every rulebase
    * @throws java.util.concurrent.CancellationException soon after it is stopped
    */
-  public List<OnRulebase> of(Environment after, Progress progress) {
+  public List<OnRulebase> of(Environment after, List<Renaming.Renamed> renamed, Progress progress) {
     List<String> ids = editor.rulebases();
     progress.begin("working out what changes in rulebases", ids.size());
     List<OnRulebase> all = new ArrayList<>();
     for (String id : ids) {
       progress.check();
-      all.add(on(editor.snapshot(id), after));
+      all.add(on(editor.snapshot(id), after, renamed));
       progress.oneMore();
     }
     all.sort(
@@ -58,11 +61,20 @@ public class WorkspaceImpact {
     return all;
   }
 
-  private OnRulebase on(RulebaseSnapshot before, Environment surroundings) {
-    RulebaseSnapshot after = editor.under(before, surroundings);
+  private OnRulebase on(
+      RulebaseSnapshot before, Environment surroundings, List<Renaming.Renamed> renamed) {
+    RulebaseSnapshot after =
+        renamed.isEmpty()
+            ? editor.under(before, surroundings)
+            : editor.under(
+                before, new Renaming(renamed, new ProbeText(before.environment())), surroundings);
     Impact impact =
         Comparison.ofSurroundings(
-            before.compiled().rulebase(), before.environment(), surroundings, BUDGET);
+            before.compiled().rulebase(),
+            before.environment(),
+            after.compiled().rulebase(),
+            surroundings,
+            BUDGET);
     return new OnRulebase(before, after, impact, Aftermath.of(before.review(), after.review()));
   }
 }

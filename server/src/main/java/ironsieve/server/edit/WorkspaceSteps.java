@@ -16,6 +16,7 @@ import ironsieve.files.Documents.SiteDoc;
 import ironsieve.files.Documents.ZoneDoc;
 import ironsieve.files.FaultException;
 import ironsieve.files.JsonText;
+import ironsieve.files.Renaming;
 import ironsieve.files.WorkspaceContents;
 import ironsieve.files.WorkspaceKind;
 import ironsieve.model.Catalogue;
@@ -38,6 +39,7 @@ final class WorkspaceSteps {
   private final WorkspaceContents contents;
   private final Catalogue edition;
   private final ObjectMapper json;
+  private final List<Renaming.Renamed> renamed = new ArrayList<>();
 
   /**
    * Steps to be taken.
@@ -307,8 +309,23 @@ final class WorkspaceSteps {
     demandReadable(renamed);
     contents.remove(kind, step.id());
     contents.put(kind, renamed);
+    this.renamed.add(new Renaming.Renamed(kind, step.id(), step.name()));
+    inSets(kind, step);
     if (kind == WorkspaceKind.GROUP) {
       inGroups(step.id(), step.name());
+    }
+  }
+
+  /** What was renamed, in this order; rulebases that use the names are to follow. */
+  List<Renaming.Renamed> renamed() {
+    return renamed;
+  }
+
+  /** Shared sets that hold what is renamed hold it under its new name. */
+  private void inSets(WorkspaceKind kind, WorkspaceStep.Rename step) {
+    Renaming renaming = new Renaming(List.of(new Renaming.Renamed(kind, step.id(), step.name())));
+    for (SetDoc set : List.copyOf(contents.sets())) {
+      contents.put(WorkspaceKind.SET, renaming.of(set));
     }
   }
 

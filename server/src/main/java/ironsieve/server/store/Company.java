@@ -1,17 +1,22 @@
 package ironsieve.server.store;
 
+import ironsieve.files.CompanyFolder;
 import ironsieve.files.DocumentReader;
 import ironsieve.files.Documents.ApplicationDoc;
+import ironsieve.files.FaultException;
 import ironsieve.files.WorkspaceContents;
 import ironsieve.model.Catalogue;
 import ironsieve.model.Environment;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
+import java.io.ByteArrayInputStream;
+import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.atomic.AtomicReference;
@@ -151,6 +156,35 @@ public class Company {
   /** Counts a change that was begun with {@link #lockForChange}. */
   public void changed(Sql.Transaction tx) throws java.sql.SQLException {
     tx.change("update workspace set version = version + 1");
+  }
+
+  /**
+   * Keeps an edition of the catalogue from a file; it is put in force apart.
+   *
+   * @throws FaultException naming line and column, or if there is such an edition
+   */
+  public void loadEdition(int edition, String csv) {
+    String place = "edition " + edition;
+    if (edition < 1) {
+      throw new FaultException(place, "edition", "editions are numbered from 1");
+    }
+    CompanyFolder file =
+        new CompanyFolder(
+            path -> Optional.of(new ByteArrayInputStream(csv.getBytes(StandardCharsets.UTF_8))));
+    List<ApplicationDoc> applications = file.applications(edition);
+    if (applications.isEmpty()) {
+      throw new FaultException(place, "edition", "there is no application in it");
+    }
+    sql.inTransaction(
+        tx -> {
+          lockForChange(tx);
+          if (editions(tx).contains(edition)) {
+            throw new FaultException(
+                place, "edition", "there is one of this number already, and it never changes");
+          }
+          keepEdition(tx, edition, applications);
+          return edition;
+        });
   }
 
   /** Keeps the applications of an edition of the catalogue; it is put in force apart. */

@@ -51,7 +51,8 @@ public class RulebaseStore {
     return all().stream().filter(head -> !head.standing().equals(REMOVED)).toList();
   }
 
-  List<Head> heads(Sql.Transaction tx) throws SQLException {
+  /** The same as a transaction sees them. */
+  public List<Head> heads(Sql.Transaction tx) throws SQLException {
     return all(tx).stream().filter(head -> !head.standing().equals(REMOVED)).toList();
   }
 
@@ -123,6 +124,13 @@ public class RulebaseStore {
           "rulebase " + id, "", "it is archived; bring it back before you edit it");
     }
     return tx.row(FAR + " for update of b", this::state, id);
+  }
+
+  /** Locks a rulebase's row in a change of the workspace, however it stands; its revision. */
+  public long lockWhatever(Sql.Transaction tx, String id) throws SQLException {
+    return tx.row(
+            "select revision from rulebase where id = ? for update", row -> row.getLong(1), id)
+        .orElseThrow();
   }
 
   /** All records of a rulebase. */

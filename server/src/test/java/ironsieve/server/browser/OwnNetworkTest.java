@@ -162,6 +162,32 @@ class OwnNetworkTest extends WithBrowser {
   }
 
   @Test
+  void anApplicationOfOnesOwnIsWrittenAndUsedInARule() {
+    Page page = browsing.open("Wanda", "/catalogue");
+    button(page, "New application").press("Enter");
+    Locator form = page.getByLabel("New application").and(page.locator("form"));
+    form.getByLabel("Name").fill("Berth planner");
+    form.getByLabel("Category").fill("harbour");
+    form.getByLabel("Usual ports").fill("tcp/8443");
+    form.getByLabel("Add to rides on").fill("tls");
+    form.getByLabel("Add to rides on").press("Enter");
+    assertThat(form.getByLabel("take TLS away")).isVisible();
+    form.getByLabel("Features").fill("view, change");
+    assertThat(form.getByLabel("What this would do")).containsText("One record changes");
+    form.getByLabel("Features").press("Enter");
+    Locator lens = page.getByLabel("Berth planner").and(page.locator("aside"));
+    assertThat(lens).containsText("Your own, beside those of the edition.");
+    browsing.go(page, "/");
+    Locator probe = page.getByLabel("Probe", new Page.GetByLabelOptions().setExact(true));
+    probe.fill("deny to Internet using Berth planner/change");
+    probe.press("Enter");
+    assertThat(page.getByLabel("New rule", new Page.GetByLabelOptions().setExact(true)))
+        .isVisible();
+    page.keyboard().press("Control+Enter");
+    assertThat(page.locator("#stack")).containsText("Berth planner/change");
+  }
+
+  @Test
   void aChangeOnAnOldVersionIsRefusedAndNothingTypedIsLost() {
     Page one = browsing.open("Wanda", "/zones?what=Partners");
     Page other = browsing.open("Bo", "/zones?what=Partners");

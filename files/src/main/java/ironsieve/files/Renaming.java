@@ -1,0 +1,238 @@
+package ironsieve.files;
+
+import ironsieve.files.Documents.DecryptionRuleDoc;
+import ironsieve.files.Documents.FieldDoc;
+import ironsieve.files.Documents.PromiseDoc;
+import ironsieve.files.Documents.RuleDoc;
+import ironsieve.files.Documents.SetDoc;
+import ironsieve.files.Documents.SheetDoc;
+import ironsieve.files.Documents.SheetLineDoc;
+import ironsieve.model.Connection;
+import ironsieve.model.Connection.Device;
+import ironsieve.model.Connection.Place;
+import ironsieve.model.FieldName;
+import ironsieve.model.Value;
+import ironsieve.model.ValueKind;
+import ironsieve.text.ProbeText;
+import ironsieve.text.ValueText;
+import java.time.LocalDateTime;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** New names of the workspace, put in the place of the old ones wherever a rulebase uses them. */
+public final class Renaming {
+
+  private static final LocalDateTime UNASKED = LocalDateTime.of(2000, 1, 1, 0, 0);
+
+  private final List<Renamed> renamed;
+  private final Optional<ProbeText> probes;
+
+  /**
+   * A record that has another name.
+   *
+   * @param id what identified it before
+   * @param name what it is called now
+   */
+  public record Renamed(WorkspaceKind kind, String id, String name) {}
+
+  /**
+   * Some new names, taken on one after the other.
+   *
+   * @param probes reads promises in the words of before
+   */
+  public Renaming(List<Renamed> renamed, ProbeText probes) {
+    this.renamed = List.copyOf(renamed);
+    this.probes = Optional.of(probes);
+  }
+
+  /** New names for what holds no promises. */
+  public Renaming(List<Renamed> renamed) {
+    this.renamed = List.copyOf(renamed);
+    this.probes = Optional.empty();
+  }
+
+  /** A set in the new words. */
+  public SetDoc of(SetDoc set) {
+    return new SetDoc(set.kind(), set.name(), values(set.kind(), set.values()), set.note());
+  }
+
+  /** A rulebase in the new words; the same object where none of the names is used. */
+  public Contents of(Contents contents) {
+    Contents next = contents.copy();
+    contents.rules().values().forEach(rule -> next.put(RecordKind.RULE, rule(rule)));
+    contents.sets().values().forEach(set -> next.put(RecordKind.SET, of(set)));
+    contents.sheets().values().forEach(sheet -> next.put(RecordKind.SHEET, sheet(sheet)));
+    contents
+        .decryption()
+        .values()
+        .forEach(
+            line ->
+                next.put(
+                    RecordKind.DECRYPTION_RULE,
+                    new DecryptionRuleDoc(
+                        line.id(),
+                        line.position(),
+                        line.decision(),
+                        fields(line.fields()),
+                        line.note())));
+    contents.promises().values().forEach(promise -> next.put(RecordKind.PROMISE, promise(promise)));
+    return next.saysTheSame(contents) ? contents : next;
+  }
+
+  private RuleDoc rule(RuleDoc rule) {
+    Map<String, FieldDoc> fields = fields(rule.fields());
+    return fields.equals(rule.fields()) ? rule : rule.withFields(fields);
+  }
+
+  private Map<String, FieldDoc> fields(Map<String, FieldDoc> fields) {
+    if (fields == null) {
+      return null;
+    }
+    Map<String, FieldDoc> next = new LinkedHashMap<>();
+    fields.forEach(
+        (key, field) -> {
+          Optional<ValueKind> kind = kindOf(key);
+          next.put(
+              key,
+              kind.isEmpty()
+                  ? field
+                  : new FieldDoc(field.sense(), values(kind.get().word(), field.values())));
+        });
+    return next;
+  }
+
+  private static Optional<ValueKind> kindOf(String key) {
+    try {
+      return Optional.of(FieldName.ofKey(key).kind());
+    } catch (IllegalArgumentException e) {
+      // A record that cannot be read is told elsewhere.
+      return Optional.empty();
+    }
+  }
+
+  private SheetDoc sheet(SheetDoc sheet) {
+    List<SheetLineDoc> lines =
+        sheet.lines().stream()
+            .map(
+                line -> new SheetLineDoc(text(ValueKind.APPLICATION, line.about()), line.outcome()))
+            .toList();
+    return new SheetDoc(sheet.name(), lines, sheet.otherwise(), sheet.note());
+  }
+
+  private List<String> values(String kind, List<String> values) {
+    try {
+      ValueKind of = ValueKind.ofWord(kind);
+      return values.stream().map(value -> text(of, value)).toList();
+    } catch (IllegalArgumentException e) {
+      return values;
+    }
+  }
+
+  private String text(ValueKind kind, String text) {
+    try {
+      Value value = ValueText.parse(kind, text);
+      Value next = value(kind, value);
+      return next.equals(value) ? text : ValueText.print(next);
+    } catch (IllegalArgumentException e) {
+      return text;
+    }
+  }
+
+  private Value value(ValueKind kind, Value value) {
+    Value next = value;
+    for (Renamed one : renamed) {
+      next = value(kind, next, one);
+    }
+    return next;
+  }
+
+  private static Value value(ValueKind kind, Value value, Renamed one) {
+    return switch (one.kind()) {
+      case ZONE ->
+          value.equals(new Value.ZoneName(one.id())) ? new Value.ZoneName(one.name()) : value;
+      case GROUP ->
+          value.equals(new Value.GroupName(one.id())) ? new Value.GroupName(one.name()) : value;
+      case PERSON ->
+          value.equals(new Value.PersonName(one.id())) ? new Value.PersonName(one.name()) : value;
+      case ADDRESS_LIST ->
+          value.equals(new Value.ListName(one.id())) ? new Value.ListName(one.name()) : value;
+      case DEVICE_KIND ->
+          value instanceof Value.DeviceClass device && device.kind().equals(Optional.of(one.id()))
+              ? new Value.DeviceClass(Optional.of(one.name()), device.posture())
+              : value;
+      case SET ->
+          value instanceof Value.SetName set && one.id().equals(kind.word() + ":" + set.name())
+              ? new Value.SetName(one.name())
+              : value;
+      case ORGANISATION, EDITION, APPLICATION, COUNTRY, HOST, SITE -> value;
+    };
+  }
+
+  /** Whether recorded traffic, which names zones, people and devices, is to be read otherwise. */
+  public boolean isOfTraffic() {
+    return renamed.stream().anyMatch(Renaming::isOfTraffic);
+  }
+
+  private static boolean isOfTraffic(Renamed one) {
+    return one.kind() == WorkspaceKind.ZONE
+        || one.kind() == WorkspaceKind.PERSON
+        || one.kind() == WorkspaceKind.DEVICE_KIND;
+  }
+
+  /** A tape in the new words; a line that cannot be read stays what it is. */
+  public String tape(String csv) {
+    boolean isConcerned =
+        renamed.stream().anyMatch(one -> isOfTraffic(one) && csv.contains(one.id()));
+    return isConcerned && probes.isPresent() ? TapeCsv.renamed(csv, probes.get(), this::of) : csv;
+  }
+
+  private PromiseDoc promise(PromiseDoc promise) {
+    if (probes.isEmpty()) {
+      return promise;
+    }
+    try {
+      Connection connection = probes.get().parse(promise.probe(), UNASKED).connection();
+      Connection next = of(connection);
+      return next.equals(connection)
+          ? promise
+          : new PromiseDoc(
+              promise.id(),
+              promise.group(),
+              promise.name(),
+              ProbeText.print(next),
+              promise.verdict(),
+              promise.catcher());
+    } catch (IllegalArgumentException e) {
+      return promise;
+    }
+  }
+
+  /** A connection in the new words. */
+  public Connection of(Connection c) {
+    Connection.Source from = c.from();
+    Device device = from.device();
+    return new Connection(
+        c.at(),
+        new Connection.Source(
+            place(from.place()),
+            from.person().map(login -> name(WorkspaceKind.PERSON, login)),
+            new Device(name(WorkspaceKind.DEVICE_KIND, device.kind()), device.posture())),
+        new Connection.Destination(place(c.to().place()), c.to().host()),
+        c.service(),
+        c.using());
+  }
+
+  private Place place(Place place) {
+    return new Place(name(WorkspaceKind.ZONE, place.zone()), place.address());
+  }
+
+  private String name(WorkspaceKind kind, String id) {
+    String next = id;
+    for (Renamed one : renamed) {
+      next = one.kind() == kind && one.id().equals(next) ? one.name() : next;
+    }
+    return next;
+  }
+}
