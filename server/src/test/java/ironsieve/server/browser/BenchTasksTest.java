@@ -123,7 +123,8 @@ class BenchTasksTest extends WithBrowser {
     assertThat(row(page, "gw-admin")).isVisible();
     page.keyboard().press("p");
     page.keyboard().type("from crew wi");
-    assertThat(page.getByRole(AriaRole.OPTION).first()).containsText("Crew wifi");
+    assertThat(page.getByLabel("Ways to go on").getByRole(AriaRole.OPTION).first())
+        .containsText("Crew wifi");
     page.keyboard().press("Tab");
     page.keyboard().type("as ines");
     assertThat(page.getByRole(AriaRole.OPTION).first()).containsText("ines.halloran");
