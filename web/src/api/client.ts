@@ -203,6 +203,19 @@ export const api = {
     working(`making revision ${old} current`, (going) =>
       post<Edited>(`rulebases/${id}/restore`, { revision, old }, who, going),
     ),
+  /** The rulebase as text, as it is saved. */
+  rulebaseText: async (id: string): Promise<string> => {
+    const response = await fetch(`/api/rulebases/${encodeURIComponent(id)}/file?format=rules`);
+    if (!response.ok) throw new ApiError(await response.json());
+    return response.text();
+  },
+  /** What a text would change in the place of what a rulebase says. */
+  replacement: (id: string, revision: number, text: string, signal?: AbortSignal) =>
+    post<Schemas["ReplacementView"]>(`rulebases/${id}/replacement`, { revision, text }, "", { signal }),
+  replace: (id: string, who: string, revision: number, text: string) =>
+    working("replacing it by a text", (going) =>
+      post<Edited>(`rulebases/${id}/replace`, { revision, text }, who, going),
+    ),
   probe: (id: string, text: string) => post<Fall>(`rulebases/${id}/probe`, { text }),
   completions: (text: string) => ask<Completions>(`probe/completions?${query({ text })}`),
   choices: (id: string, kind: string, text: string) =>

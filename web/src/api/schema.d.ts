@@ -1300,6 +1300,107 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Replace */
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "Sieve-Editor"?: string;
+                    "Sieve-Reason"?: string;
+                };
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReplaceRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EditedView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/replacement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Replacement */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReplaceRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReplacementView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/restore": {
         parameters: {
             query?: never;
@@ -2611,6 +2712,10 @@ export interface components {
             kind: string;
             detail: string;
         };
+        ColumnView: {
+            name: string;
+            target: string;
+        };
         CompletionView: {
             text: string;
             kind: string;
@@ -2876,6 +2981,12 @@ export interface components {
             text?: string;
             format?: string;
             choices?: components["schemas"]["ChoiceRequest"][];
+            columns?: {
+                [key: string]: string;
+            };
+            verdicts?: {
+                [key: string]: string;
+            };
         };
         MarkView: {
             kind: string;
@@ -2975,6 +3086,10 @@ export interface components {
             sets: number;
             unknown: components["schemas"]["UnknownView"][];
             findings: components["schemas"]["FoundView"][];
+            columns: components["schemas"]["ColumnView"][];
+            samples: string[][];
+            notUnderstood: string[];
+            targets: string[];
         };
         ProbeRequest: {
             text: string;
@@ -3110,6 +3225,18 @@ export interface components {
              * @enum {string}
              */
             op: "RENAME";
+        };
+        ReplaceRequest: {
+            /** Format: int64 */
+            revision: number;
+            text: string;
+            format?: string;
+        };
+        ReplacementView: {
+            added: string[];
+            removed: string[];
+            changed: string[];
+            impact: components["schemas"]["ImpactView"];
         };
         ResidueView: {
             /** Format: double */

@@ -5,6 +5,7 @@ import { Link } from "../app/Link";
 import type { Session } from "../session/useSession";
 import { ChangeBar } from "../workspace/ChangeBar";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
+import { AsText } from "./AsText";
 import { NewRulebase } from "./NewRulebase";
 
 const FORMATS: [string, string][] = [
@@ -20,11 +21,13 @@ export function GatewaysPage({ session }: { session: Session }) {
   const change = useWorkspaceChange(session.who);
   const address = useAddress();
   const find = address.find ?? "";
+  const [asText, setAsText] = useState<string>();
   if (!workspace.data) return <p className="p-6 text-dim">Looking which gateways there are …</p>;
   const all = workspace.data.rulebases;
   const wanted = find.toLowerCase();
   const fits = (card: Card) => card.name.toLowerCase().includes(wanted) || card.id.includes(wanted);
   const shown = (standing: string) => all.filter((card) => card.standing === standing && fits(card));
+  const written = all.find((card) => card.id === asText && card.standing === "active");
   const list = (title: string, standing: string) => {
     const some = shown(standing);
     if (some.length === 0) return null;
@@ -38,9 +41,10 @@ export function GatewaysPage({ session }: { session: Session }) {
             <CardRow
               key={card.id}
               card={card}
-              open={card.id === session.id}
+              open={card.id === (asText ?? session.id)}
               who={session.who}
               change={change}
+              asText={() => setAsText(card.id)}
             />
           ))}
         </ul>
@@ -78,7 +82,17 @@ export function GatewaysPage({ session }: { session: Session }) {
             {list("Removed: can be brought back", "removed")}
           </div>
         </div>
-        <NewRulebase who={session.who} cards={shown("active")} change={change} />
+        {written ? (
+          <AsText
+            key={written.id}
+            who={session.who}
+            card={written}
+            change={change}
+            close={() => setAsText(undefined)}
+          />
+        ) : (
+          <NewRulebase who={session.who} cards={shown("active")} change={change} />
+        )}
       </div>
       <ChangeBar workspace={workspace} change={change} />
     </>
@@ -120,11 +134,12 @@ function NextStep({ workspace }: { workspace: Workspace }) {
 type RowProps = {
   card: Card;
   open: boolean;
+  asText: () => void;
   who: string;
   change: ReturnType<typeof useWorkspaceChange>;
 };
 
-function CardRow({ card, open, who, change }: RowProps) {
+function CardRow({ card, open, who, change, asText }: RowProps) {
   const [name, setName] = useState<string>();
   const stand = (standing: string, what: string) =>
     change.tried(`${what} ${card.name}`, () => api.standing(who, card.id, { standing }));
@@ -178,6 +193,9 @@ function CardRow({ card, open, who, change }: RowProps) {
           <>
             <button type="button" className="press" onClick={() => setName(card.name)}>
               Rename
+            </button>
+            <button type="button" className="press" onClick={asText}>
+              As text
             </button>
             <button type="button" className="press" onClick={() => stand("archived", "archived")}>
               Archive

@@ -5,6 +5,7 @@ import { goTo } from "../app/address";
 import { LoadFile } from "../app/LoadFile";
 import { useSettled } from "../session/useSettled";
 import type { useWorkspaceChange } from "../workspace/useWorkspace";
+import { SheetColumns } from "./SheetColumns";
 import { UnknownNames } from "./UnknownNames";
 
 type Props = { who: string; cards: Card[]; change: ReturnType<typeof useWorkspaceChange> };
@@ -18,11 +19,13 @@ export function NewRulebase({ who, cards, change }: Props) {
   const [copyOf, setCopyOf] = useState("");
   const [text, setText] = useState("");
   const [choices, setChoices] = useState<NameChoice[]>([]);
+  /** What the columns of a spreadsheet hold, as far as somebody has said so. */
+  const [columns, setColumns] = useState<Record<string, string>>({});
   const request: MakeRequest =
     source === "as a copy"
       ? { name, copyOf: copyOf || cards[0]?.id }
       : source === "from a file"
-        ? { name, text, choices }
+        ? { name, text, choices, columns }
         : { name };
   const settled = useSettled(JSON.stringify(request), 250);
   const asked: MakeRequest = JSON.parse(settled);
@@ -110,10 +113,13 @@ export function NewRulebase({ who, cards, change }: Props) {
               load={(file, read) => {
                 setText(read);
                 setChoices([]);
+                setColumns({});
                 if (!name) setName(file.replace(/\.[a-z]+$/i, ""));
               }}
             />
-            <span className="text-dim">rulebase text, JSON or CSV; or paste it here</span>
+            <span className="text-dim">
+              rulebase text, JSON, CSV, or a spreadsheet of rules as CSV; or paste it here
+            </span>
           </div>
           <textarea
             aria-label="The rulebase as text"
@@ -123,6 +129,7 @@ export function NewRulebase({ who, cards, change }: Props) {
             onChange={(event) => {
               setText(event.target.value);
               setChoices([]);
+              setColumns({});
             }}
             className="rounded border border-paper-edge bg-ground/40 p-2 font-mono text-xs"
           />
@@ -135,6 +142,10 @@ export function NewRulebase({ who, cards, change }: Props) {
       )}
       {source === "from a file" && text && prepared.data && !refused && (
         <>
+          <SheetColumns
+            prepared={prepared.data}
+            set={(column, target) => setColumns({ ...columns, [column]: target })}
+          />
           <Outlook prepared={prepared.data} />
           <UnknownNames unknown={prepared.data.unknown} choices={choices} choose={setChoices} />
         </>

@@ -9,8 +9,11 @@ import java.util.Locale;
 /** Rulebases in any of the formats that can be read, told by what is in them. */
 public final class RulebaseFormats {
 
-  /** The formats a rulebase can be read from: its own text, JSON, CSV. */
+  /** The formats of its own that a rulebase can be read from: text, JSON, CSV. */
   public static final List<String> READABLE = List.of("rules", "json", "csv");
+
+  /** A spreadsheet of rules with whatever columns, as {@link ForeignCsv} reads it. */
+  public static final String SHEET = "sheet";
 
   private RulebaseFormats() {}
 
@@ -21,8 +24,12 @@ public final class RulebaseFormats {
       return "json";
     }
     String firstLine = begun.lines().findFirst().orElse("").toLowerCase(Locale.ROOT);
-    return firstLine.contains(",") && firstLine.contains("chapter") && firstLine.contains("verdict")
-        ? "csv"
+    if (firstLine.startsWith("number,chapter,id,")) {
+      return "csv";
+    }
+    boolean isRow = firstLine.split("[,;\t|]", -1).length > 2;
+    return isRow && !firstLine.startsWith("#") && !firstLine.startsWith("rulebase")
+        ? SHEET
         : "rules";
   }
 

@@ -611,6 +611,40 @@ class WorkspaceApiTest {
   }
 
   @Test
+  void aWholeRulebaseIsPutInPlaceByATextAndOnlyWhatDiffersIsTold() throws Exception {
+    String text = given().get(MAIN + "/file?format=rules").asString();
+    Map<String, Object> same = Map.of("revision", 0, "text", text);
+    JsonNode nothing = post(MAIN + "/replacement", same, 200);
+    assertThat(nothing.get("changed")).isEmpty();
+    assertThat(nothing.at("/impact/kinds")).isEmpty();
+    assertThat(post(MAIN + "/replace", same, 422).get("title").asText())
+        .isEqualTo("Nothing to save");
+
+    String moved =
+        text.replace("rule gw-snmp \"Monitoring asks the gateway\"", "rule gw-snmp \"Asks\"")
+            .replaceFirst("(?s)(rule bk-agents .*?)(rule bk-export .*?)(rule bk-kiosk)", "$2$1$3");
+    JsonNode told = post(MAIN + "/replacement", Map.of("revision", 0, "text", moved), 200);
+    assertThat(told.get("added")).isEmpty();
+    assertThat(told.get("removed")).isEmpty();
+    assertThat(told.get("changed")).hasSize(2);
+    assertThat(told.at("/impact/kinds/0/before/verdict").asText()).isEqualTo("allow");
+    JsonNode edited = post(MAIN + "/replace", Map.of("revision", 0, "text", moved), 200);
+    assertThat(edited.get("revision").asLong()).isEqualTo(1);
+    assertThat(given().get(MAIN + "/file?format=rules").asString()).isEqualTo(moved);
+    assertThat(get(MAIN + "/promises")).isNotEmpty();
+    post(MAIN + "/undo", Map.of("revision", 1), 200);
+    assertThat(given().get(MAIN + "/file?format=rules").asString()).isEqualTo(text);
+
+    String misspelt = text.replaceFirst("from zones: Offices", "from zones: Ofices");
+    assertThat(
+            post(MAIN + "/replacement", Map.of("revision", 2, "text", misspelt), 422)
+                .get("detail")
+                .asText())
+        .contains("there is no zone \"Ofices\"");
+    post(MAIN + "/replace", Map.of("revision", 0, "text", moved), 409);
+  }
+
+  @Test
   void aRulebaseWithoutANameIsRefused() throws Exception {
     assertThat(post("/api/rulebases", Map.of("name", " "), 422).get("detail").asText())
         .contains("name");

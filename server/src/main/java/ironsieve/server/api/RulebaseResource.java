@@ -4,8 +4,10 @@ import io.smallrye.common.annotation.Blocking;
 import io.vertx.ext.web.RoutingContext;
 import ironsieve.compile.CompiledEdit;
 import ironsieve.files.AccessList;
+import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.FaultException;
 import ironsieve.files.RuleCsv;
+import ironsieve.files.RulebaseFormats;
 import ironsieve.files.RulebaseJson;
 import ironsieve.impact.Comparison;
 import ironsieve.model.Parts;
@@ -42,6 +44,7 @@ import java.time.Instant;
 import java.util.Collection;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
@@ -342,6 +345,63 @@ public class RulebaseResource {
       case "acl" -> AccessList.write(rulebase, snapshot.environment()).json();
       default -> throw new FaultException("file", "format", "formats are rules, json, csv and acl");
     };
+  }
+
+  /** A text to be put in the place of what a rulebase says, and the revision seen. */
+  @Schema(requiredProperties = {"revision", "text"})
+  public record ReplaceRequest(long revision, String text, String format) {}
+
+  /** What a text in the place of a rulebase would change: its rules, and the connections. */
+  @Schema(requiredProperties = {"added", "removed", "changed", "impact"})
+  public record ReplacementView(
+      List<String> added, List<String> removed, List<String> changed, ImpactView impact) {}
+
+  /** What a text would change in the place of what the rulebase says, without putting it there. */
+  @POST
+  @Path("rulebases/{id}/replacement")
+  public ReplacementView replacement(@PathParam("id") String id, ReplaceRequest asked) {
+    RulebaseSnapshot before = editor.snapshot(id);
+    RulebaseSnapshot after = editor.tryReplacing(before, said(before, asked), work.progress());
+    Map<String, RuleDoc> was = before.contents().rules();
+    Map<String, RuleDoc> becomes = after.contents().rules();
+    return new ReplacementView(
+        becomes.values().stream().filter(r -> !was.containsKey(r.id())).map(this::called).toList(),
+        was.values().stream().filter(r -> !becomes.containsKey(r.id())).map(this::called).toList(),
+        becomes.values().stream()
+            .filter(r -> was.containsKey(r.id()) && !was.get(r.id()).equals(r))
+            .map(this::called)
+            .toList(),
+        tried(before, after));
+  }
+
+  private String called(RuleDoc rule) {
+    return rule.name() == null || rule.name().isBlank() ? rule.id() : rule.name();
+  }
+
+  private static Rulebase said(RulebaseSnapshot before, ReplaceRequest request) {
+    if (request == null || request.text() == null) {
+      throw new FaultException("request", "text", "say the text of a rulebase");
+    }
+    String format =
+        request.format() == null || request.format().isBlank()
+            ? RulebaseFormats.guess(request.text())
+            : request.format();
+    return RulebaseFormats.read(before.contents().name(), format, request.text()).rulebase();
+  }
+
+  /** Puts a text in the place of what the rulebase says, as an edit that can be undone. */
+  @POST
+  @Path("rulebases/{id}/replace")
+  public EditedView replace(
+      @PathParam("id") String id,
+      @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
+      @HeaderParam(REASON) @DefaultValue("") String reason,
+      ReplaceRequest request) {
+    Rulebase says = said(editor.snapshot(id), request);
+    return edited(
+        id,
+        who,
+        editor.replace(id, request.revision(), new Author(who, reason), says, work.progress()));
   }
 
   @POST

@@ -2,9 +2,11 @@ package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
 import ironsieve.files.FaultException;
+import ironsieve.files.ForeignCsv;
 import ironsieve.files.RulebaseFormats;
 import ironsieve.model.Rulebase;
 import ironsieve.model.ValueKind;
+import ironsieve.model.Verdict;
 import ironsieve.review.Budget;
 import ironsieve.review.Finding;
 import ironsieve.review.Review;
@@ -21,10 +23,13 @@ import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.core.MediaType;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /** Which rulebases there are: made, copied, brought in, renamed, archived, removed. */
@@ -45,11 +50,20 @@ public class RulebasesResource {
    * @param name what to call it; a file may say itself
    * @param copyOf the id of another rulebase
    * @param text the text of a file
-   * @param format {@code rules}, {@code json} or {@code csv}; told by the text where it is missing
+   * @param format {@code rules}, {@code json}, {@code csv}, or {@code sheet} for a spreadsheet with
+   *     whatever columns; told by the text where it is missing
    * @param choices what to do with names that stand for nothing here; those not chosen stay
+   * @param columns of a spreadsheet, what some columns hold; the others are guessed
+   * @param verdicts of a spreadsheet, what further words mean
    */
   public record MakeRequest(
-      String name, String copyOf, String text, String format, List<ChoiceRequest> choices) {}
+      String name,
+      String copyOf,
+      String text,
+      String format,
+      List<ChoiceRequest> choices,
+      Map<String, String> columns,
+      Map<String, String> verdicts) {}
 
   /** What to put in the place of a name; nothing to leave it out. */
   @Schema(requiredProperties = {"kind", "value"})
@@ -69,7 +83,11 @@ public class RulebasesResource {
         "rules",
         "sets",
         "unknown",
-        "findings"
+        "findings",
+        "columns",
+        "samples",
+        "notUnderstood",
+        "targets"
       })
   public record PreparedView(
       String name,
@@ -79,7 +97,15 @@ public class RulebasesResource {
       int rules,
       int sets,
       List<UnknownView> unknown,
-      List<FoundView> findings) {}
+      List<FoundView> findings,
+      List<ColumnView> columns,
+      List<List<String>> samples,
+      List<String> notUnderstood,
+      List<String> targets) {}
+
+  /** A column of a spreadsheet and what it is taken to hold, one of the {@code targets}. */
+  @Schema(requiredProperties = {"name", "target"})
+  public record ColumnView(String name, String target) {}
 
   /** A name that stands for nothing here; {@code places} use it, {@code near} it are others. */
   @Schema(requiredProperties = {"kind", "value", "why", "places", "near"})
@@ -113,7 +139,18 @@ public class RulebasesResource {
                     new UnknownView(
                         one.kind().word(), one.value(), one.why(), one.places(), one.near()))
             .toList(),
-        found(review));
+        found(review),
+        prepared
+            .sheet()
+            .map(
+                sheet ->
+                    sheet.columns().entrySet().stream()
+                        .map(one -> new ColumnView(one.getKey(), one.getValue().word()))
+                        .toList())
+            .orElse(List.of()),
+        prepared.sheet().map(ForeignCsv.Read::samples).orElse(List.of()),
+        prepared.sheet().map(ForeignCsv.Read::notUnderstood).orElse(List.of()),
+        Stream.of(ForeignCsv.Target.values()).map(ForeignCsv.Target::word).toList());
   }
 
   private static List<FoundView> found(Review review) {
@@ -166,13 +203,49 @@ public class RulebasesResource {
       return new Rulebases.Source.Copy(request.copyOf());
     }
     if (request != null && request.text() != null) {
-      List<ChoiceRequest> choices = request.choices() == null ? List.of() : request.choices();
-      return new Rulebases.Source.File(
-          format(request),
-          request.text(),
-          choices.stream().map(RulebasesResource::choice).toList());
+      List<Rulebases.Choice> choices =
+          (request.choices() == null ? List.<ChoiceRequest>of() : request.choices())
+              .stream().map(RulebasesResource::choice).toList();
+      return format(request).equals(RulebaseFormats.SHEET)
+          ? new Rulebases.Source.Sheet(
+              request.text(), columns(request.columns()), verdicts(request.verdicts()), choices)
+          : new Rulebases.Source.File(format(request), request.text(), choices);
     }
     return new Rulebases.Source.Nothing();
+  }
+
+  private static Map<String, ForeignCsv.Target> columns(Map<String, String> words) {
+    Map<String, ForeignCsv.Target> columns = new HashMap<>();
+    (words == null ? Map.<String, String>of() : words)
+        .forEach(
+            (column, word) ->
+                columns.put(
+                    column,
+                    ForeignCsv.Target.ofWord(String.valueOf(word))
+                        .orElseThrow(
+                            () ->
+                                new FaultException(
+                                    "rulebase", "columns", "no column holds \"" + word + "\""))));
+    return columns;
+  }
+
+  private static Map<String, Verdict> verdicts(Map<String, String> words) {
+    Map<String, Verdict> verdicts = new HashMap<>();
+    (words == null ? Map.<String, String>of() : words)
+        .forEach(
+            (word, verdict) ->
+                verdicts.put(
+                    word.toLowerCase(Locale.ROOT),
+                    Stream.of(Verdict.ALLOW, Verdict.DENY, Verdict.REJECT)
+                        .filter(one -> one.word().equals(verdict))
+                        .findFirst()
+                        .orElseThrow(
+                            () ->
+                                new FaultException(
+                                    "rulebase",
+                                    "verdicts",
+                                    "a word means allow, deny or reject, not " + verdict))));
+    return verdicts;
   }
 
   private static Rulebases.Choice choice(ChoiceRequest request) {

@@ -6,6 +6,7 @@ import ironsieve.files.FaultException;
 import ironsieve.files.Renaming;
 import ironsieve.files.TapeCsv;
 import ironsieve.model.Environment;
+import ironsieve.model.Rulebase;
 import ironsieve.progress.Progress;
 import ironsieve.server.store.Change;
 import ironsieve.server.store.Done;
@@ -172,6 +173,38 @@ public class Editor {
     return inTurn(
         store.between(snapshot.contents(), after),
         () -> made(snapshot, snapshot.state(), after, progress),
+        progress);
+  }
+
+  /**
+   * What a rulebase would be that says what a text says; nothing is written. Its promises and the
+   * findings somebody has accepted stay.
+   *
+   * @throws FaultException if the text cannot be read, or names what nobody knows here
+   */
+  public RulebaseSnapshot tryReplacing(
+      RulebaseSnapshot snapshot, Rulebase says, Progress progress) {
+    Contents after = Replacement.of(snapshot.contents(), says);
+    return inTurn(
+        store.between(snapshot.contents(), after),
+        () -> made(snapshot, snapshot.state(), after, progress),
+        progress);
+  }
+
+  /**
+   * Puts what a text says in the place of what a rulebase says, as an edit of its own that can be
+   * undone like any other.
+   *
+   * @param revision the revision the editor saw
+   * @throws FaultException if the text names what nobody knows here
+   */
+  public Outcome replace(
+      String rulebase, long revision, Author author, Rulebase says, Progress progress) {
+    Made how = new Made(author, "replaced it by a text", "edit", null);
+    return kept(
+        rulebase,
+        revision,
+        before -> new Planned(Replacement.of(before.contents(), says), how, Words.NEW),
         progress);
   }
 

@@ -7,6 +7,7 @@ import ironsieve.compile.Problem;
 import ironsieve.files.Contents;
 import ironsieve.files.DocumentWriter;
 import ironsieve.files.FaultException;
+import ironsieve.files.ForeignCsv;
 import ironsieve.files.NameMapping;
 import ironsieve.files.RecordKind;
 import ironsieve.files.RulebaseFormats;
@@ -72,6 +73,20 @@ public class Rulebases {
      * @param choices what to do with names that stand for nothing here; those not chosen stay
      */
     record File(String format, String text, List<Choice> choices) implements Source {}
+
+    /**
+     * A spreadsheet of rules.
+     *
+     * @param columns what some columns hold; the others are guessed
+     * @param verdicts further words for verdicts, in lower case
+     * @param choices as for a file
+     */
+    record Sheet(
+        String text,
+        Map<String, ForeignCsv.Target> columns,
+        Map<String, Verdict> verdicts,
+        List<Choice> choices)
+        implements Source {}
   }
 
   /**
@@ -100,8 +115,10 @@ public class Rulebases {
    *
    * @param compiled names that stand for nothing match nothing in it
    * @param unknown all of them
+   * @param sheet how a spreadsheet was read, if it is from one
    */
-  public record Prepared(CompiledRulebase compiled, List<Unknown> unknown) {}
+  public record Prepared(
+      CompiledRulebase compiled, List<Unknown> unknown, Optional<ForeignCsv.Read> sheet) {}
 
   /**
    * What a new rulebase would be; nothing is written.
@@ -110,7 +127,19 @@ public class Rulebases {
    */
   public Prepared prepare(String name, Source source) {
     Environment environment = company.environment();
-    Rulebase rulebase = rulebase(name, source, environment);
+    Optional<ForeignCsv.Read> sheet =
+        source instanceof Source.Sheet from
+            ? Optional.of(
+                ForeignCsv.read(
+                    name.isBlank() ? "Brought in" : name,
+                    from.text(),
+                    from.columns(),
+                    from.verdicts()))
+            : Optional.empty();
+    Rulebase rulebase =
+        sheet
+            .map(read -> mapping(((Source.Sheet) source).choices()).of(read.rulebase()))
+            .orElseGet(() -> rulebase(name, source, environment));
     Names names = new Names(rulebase.parts(), environment);
     List<Problem> broken = Check.broken(rulebase, names);
     if (!broken.isEmpty()) {
@@ -119,7 +148,8 @@ public class Rulebases {
     }
     return new Prepared(
         CompiledRulebase.asFarAsKnown(rulebase, environment),
-        unknown(Check.problems(rulebase, names), environment));
+        unknown(Check.problems(rulebase, names), environment),
+        sheet);
   }
 
   private Rulebase rulebase(String name, Source source, Environment environment) {
@@ -300,7 +330,7 @@ public class Rulebases {
     String how =
         source instanceof Source.Copy copy
             ? " as a copy of " + copy.rulebase()
-            : source instanceof Source.File ? " from a file" : "";
+            : source instanceof Source.Nothing ? "" : " from a file";
     return "made rulebase " + name + how;
   }
 

@@ -132,6 +132,47 @@ class OwnNetworkTest extends WithBrowser {
   }
 
   @Test
+  void aSpreadsheetOfForeignColumnsIsBroughtInOnceItsColumnsAreRight() {
+    Page page = browsing.open("Wanda", "/gateways");
+    page.getByLabel("from a file").check();
+    page.getByLabel("The rulebase as text")
+        .fill(
+            """
+            Rule;Where from;Destination;Service;Action
+            Web;10.20.0.0 255.255.0.0;any;https;Accept
+            Mail;10.20.0.0/16;192.0.2.20, 192.0.2.21;smtp;permit
+            Odd;10.20.0.0/16;10.0.0.0/33;tcp/1;drop
+            """);
+    Locator columns = page.getByLabel("How the columns are read");
+    assertThat(columns).containsText("line 4, to network: \"10.0.0.0/33\"");
+    assertThat(page.getByLabel("What Where from holds")).hasValue("nothing");
+    page.getByLabel("What Where from holds").selectOption("from networks");
+    assertThat(page.getByLabel("What would be made")).containsText("3 rules in 1 chapter");
+    page.getByLabel("Name of the rulebase").fill("Sheet");
+    page.getByLabel("Name of the rulebase").press("Enter");
+    assertThat(page.locator("#row-r1")).containsText("10.20.0.0/16");
+    assertThat(page.locator("#row-r3")).containsText("Off, for this was not understood");
+  }
+
+  @Test
+  void aWholeRulebaseIsChangedAsTextWithItsImpactFirst() {
+    Page page = browsing.open("Wanda", "/gateways?find=rose");
+    button(page, "As text").press("Enter");
+    Locator text = page.getByLabel("All of the rulebase");
+    assertThat(text).hasValue(Pattern.compile("No remote desks at sea"));
+    text.fill(
+        text.inputValue()
+            .replace(
+                "  using services: set Remote desks\n  then: deny",
+                "  using services: set Remote desks\n  then: reject"));
+    Locator told = page.getByLabel("What this would do");
+    assertThat(told).containsText("1 changed or moved: No remote desks at sea");
+    assertThat(told).containsText("groups of connections would get another verdict.");
+    button(page, "Put it in place").press("Enter");
+    assertThat(page.locator("#row-br-desk")).containsText("reject");
+  }
+
+  @Test
   void aSharedSetIsChangedWithItsImpactOnEveryGatewayAndTheChangeTakenBack() {
     Page page = browsing.open("Wanda", "/sets?find=name");
     page.getByText("Name servers", new Page.GetByTextOptions().setExact(true)).first().click();
