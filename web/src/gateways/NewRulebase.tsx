@@ -165,9 +165,8 @@ function Outlook({ prepared }: { prepared: Prepared }) {
   return (
     <section aria-label="What would be made" className="text-xs">
       <p className="font-medium">
-        {rules.toLocaleString("en")} rules in {chapters} {chapters === 1 ? "chapter" : "chapters"}, {sets}{" "}
-        named sets, default verdict {defaultVerdict}.{" "}
-        {findings.length === 0 && "The review finds nothing to say."}
+        {counted(rules, "rule")} in {counted(chapters, "chapter")}, {counted(sets, "named set")}, default
+        verdict {defaultVerdict}. {findings.length === 0 && "The review finds nothing to say."}
       </p>
       <ul>
         {findings.map((one) => (
@@ -184,3 +183,6 @@ function Outlook({ prepared }: { prepared: Prepared }) {
     </section>
   );
 }
+
+const counted = (count: number, thing: string) =>
+  `${count.toLocaleString("en")} ${thing}${count === 1 ? "" : "s"}`;
