@@ -22,7 +22,7 @@ public class DemoData {
     sql.inTransaction(
         tx -> {
           tx.change("truncate workspace_record, workspace_journal, application, rulebase cascade");
-          return tx.change("update workspace set version = version + 1");
+          return tx.change("update workspace set version = version + 1, records = records + 1");
         });
   }
 }

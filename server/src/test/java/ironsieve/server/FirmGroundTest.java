@@ -113,7 +113,7 @@ class FirmGroundTest {
     write("update rule set doc = jsonb_set(doc, '{verdict}', '\"permit\"') where id = 'bk-export'");
     write("update rule set doc = jsonb_set(doc, '{chapter}', '\"gone\"') where id = 'la-all'");
     write("update workspace_record set doc = '{\"name\": \"Other\"}' where kind = 'organisation'");
-    write("update workspace set version = version + 1");
+    write("update workspace set version = version + 1, records = records + 1");
     JsonNode broken = get(BASE);
     assertThat(broken.get("faults").toString())
         .contains("rule br-intern", "rule bk-export", "permit")

@@ -1,5 +1,6 @@
 package ironsieve.server.edit;
 
+import ironsieve.compile.Names;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.FaultException;
 import ironsieve.files.WorkspaceKind;
@@ -98,11 +99,12 @@ public class WhereUsed {
   }
 
   private static Use in(RulebaseSnapshot snapshot, Wanted wanted) {
-    Rulebase rulebase = snapshot.compiled().rulebase();
+    Rulebase rulebase = rulebase(snapshot);
     Map<String, NamedSet> sets = new HashMap<>();
-    snapshot.compiled().names().sets().stream()
-        .filter(set -> set.kind() == wanted.kind())
-        .forEach(set -> sets.put(set.name(), set));
+    new Names(rulebase.parts(), snapshot.environment())
+        .sets().stream()
+            .filter(set -> set.kind() == wanted.kind())
+            .forEach(set -> sets.put(set.name(), set));
     Holders holders = new Holders(sets, wanted.meant());
     List<RuleUse> rules = new ArrayList<>();
     int number = 0;
@@ -119,6 +121,15 @@ public class WhereUsed {
             .map(NamedSet::name)
             .toList();
     return new Use(snapshot.contents().id(), snapshot.contents().name(), rules, own);
+  }
+
+  /** What it says, which is all that is asked; to compile it would take many times as long. */
+  private static Rulebase rulebase(RulebaseSnapshot snapshot) {
+    try {
+      return snapshot.contents().rulebase();
+    } catch (FaultException e) {
+      return snapshot.compiled().rulebase();
+    }
   }
 
   /** How a rule uses it: directly, which is empty, or through a set; nothing if it does not. */

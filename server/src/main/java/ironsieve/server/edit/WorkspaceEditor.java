@@ -317,7 +317,11 @@ public class WorkspaceEditor {
                         .toList());
                 writeRulebases(tx, changes, author, what, action);
                 writeTapes(tx, changes, before.environment());
-                company.changed(tx);
+                if (changes.stream().allMatch(one -> one.kind().equals(WorkspaceStore.RULEBASE))) {
+                  company.changed(tx);
+                } else {
+                  company.recordsChanged(tx);
+                }
                 store.enter(tx, entry(version + 1, author, what, action, target, changes));
               }
               return newest;

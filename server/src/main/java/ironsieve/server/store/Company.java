@@ -38,10 +38,12 @@ public class Company {
    * What a version of the workspace says.
    *
    * @param version how often it has changed
+   * @param records how often its records have, and not only which rulebases there are
    * @param contents its records
    * @param environment the same as nouns, with the edition of the catalogue that is in force
    */
-  public record Known(long version, WorkspaceContents contents, Environment environment) {}
+  public record Known(
+      long version, long records, WorkspaceContents contents, Environment environment) {}
 
   /** The day it is. */
   public LocalDate today() {
@@ -93,23 +95,24 @@ public class Company {
   }
 
   private Known read(LocalDate today, CompletableFuture<Known> before) {
-    Known read =
-        sql.reading(
-            tx -> {
-              long version = version(tx);
-              WorkspaceContents contents = store.contents(tx);
-              Catalogue edition = catalogue(tx, contents.edition());
-              return new Known(version, contents, contents.environment(number -> edition, today));
-            });
-    // Where only rulebases came or went, nothing that was worked out needs to be worked out again.
-    boolean same =
-        before != null
-            && !before.isCompletedExceptionally()
-            && before.join().contents().equals(read.contents())
-            && before.join().environment().today().equals(today);
-    return same
-        ? new Known(read.version(), before.join().contents(), before.join().environment())
-        : read;
+    Optional<Known> old =
+        before == null || before.isCompletedExceptionally()
+            ? Optional.empty()
+            : Optional.of(before.join()).filter(known -> known.environment().today().equals(today));
+    return sql.reading(
+        tx -> {
+          long version = version(tx);
+          long records =
+              tx.row("select records from workspace", row -> row.getLong(1)).orElseThrow();
+          // Where only rulebases came or went, nothing that was worked out is worked out again.
+          if (old.isPresent() && old.get().records() == records) {
+            return new Known(version, records, old.get().contents(), old.get().environment());
+          }
+          WorkspaceContents contents = store.contents(tx);
+          Catalogue edition = catalogue(tx, contents.edition());
+          return new Known(
+              version, records, contents, contents.environment(number -> edition, today));
+        });
   }
 
   /** The editions there are, oldest first. */
@@ -156,6 +159,11 @@ public class Company {
   /** Counts a change that was begun with {@link #lockForChange}. */
   public void changed(Sql.Transaction tx) throws java.sql.SQLException {
     tx.change("update workspace set version = version + 1");
+  }
+
+  /** The same where records were changed, and not only which rulebases there are. */
+  public void recordsChanged(Sql.Transaction tx) throws java.sql.SQLException {
+    tx.change("update workspace set version = version + 1, records = records + 1");
   }
 
   /**

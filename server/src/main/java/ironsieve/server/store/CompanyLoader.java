@@ -66,7 +66,7 @@ public class CompanyLoader {
           }
           company.lockForChange(tx);
           load(tx, folder, who);
-          company.changed(tx);
+          company.recordsChanged(tx);
           return true;
         });
   }
