@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Application, WorkspaceStep } from "../api/client";
 import { NameList } from "../directory/NameList";
 import { PickLine, TextLine } from "../shared/PartFrame";
+import { RemoveButton } from "../workspace/RemoveButton";
 import { Uses } from "../workspace/Uses";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
 import { WorkspaceImpact } from "../workspace/WorkspaceImpact";
@@ -113,15 +114,11 @@ export function OwnApplication({ who, application, all, done }: Props) {
           Close
         </button>
         {application && (
-          <button
-            type="button"
-            className={`press ml-auto ${leaving ? "press-main" : ""}`}
-            onClick={() =>
-              leaving ? save(`removed application ${application.name}`, removing) : setLeaving(true)
-            }
-          >
-            {leaving ? "Remove, as told above" : "Remove"}
-          </button>
+          <RemoveButton
+            told={leaving}
+            tell={() => setLeaving(true)}
+            remove={() => save(`removed application ${application.name}`, removing)}
+          />
         )}
       </div>
       {application && <Uses kind="application" id={application.name} />}

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Group, WorkspaceStep } from "../api/client";
 import { TextLine } from "../shared/PartFrame";
+import { RemoveButton } from "../workspace/RemoveButton";
 import { Uses } from "../workspace/Uses";
 import { WorkspaceImpact } from "../workspace/WorkspaceImpact";
 import { NameList } from "./NameList";
@@ -48,13 +49,11 @@ export function GroupEditor({ group, groups, version, save, close }: Props) {
           Close
         </button>
         {group && (
-          <button
-            type="button"
-            className={`press ml-auto ${leaving ? "press-main" : ""}`}
-            onClick={() => (leaving ? save(`removed group ${group.name}`, removing) : setLeaving(true))}
-          >
-            {leaving ? "Remove, as told above" : "Remove"}
-          </button>
+          <RemoveButton
+            told={leaving}
+            tell={() => setLeaving(true)}
+            remove={() => save(`removed group ${group.name}`, removing)}
+          />
         )}
       </div>
       {group && <Uses kind="group" id={group.name} />}

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Person, WorkspaceStep } from "../api/client";
 import { Link } from "../app/Link";
 import { TextLine } from "../shared/PartFrame";
+import { RemoveButton } from "../workspace/RemoveButton";
 import { Uses } from "../workspace/Uses";
 import { WorkspaceImpact } from "../workspace/WorkspaceImpact";
 import { NameList } from "./NameList";
@@ -65,13 +66,11 @@ export function PersonEditor({ person, isNew, groups, version, save, close }: Pr
             <Link to={{ page: "reach", who: person.login }} className="press">
               What they can reach
             </Link>
-            <button
-              type="button"
-              className={`press ml-auto ${leaving ? "press-main" : ""}`}
-              onClick={() => (leaving ? save(`removed ${person.login}`, removing) : setLeaving(true))}
-            >
-              {leaving ? "Remove, as told above" : "Remove"}
-            </button>
+            <RemoveButton
+              told={leaving}
+              tell={() => setLeaving(true)}
+              remove={() => save(`removed ${person.login}`, removing)}
+            />
           </>
         )}
       </div>

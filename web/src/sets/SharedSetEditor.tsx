@@ -3,6 +3,7 @@ import type { SharedSet, WorkspaceStep } from "../api/client";
 import { SET_KINDS } from "../editor/fields";
 import { ValueEditor } from "../editor/ValueEditor";
 import { PickLine, TextLine } from "../shared/PartFrame";
+import { RemoveButton } from "../workspace/RemoveButton";
 import { Uses } from "../workspace/Uses";
 import type { useWorkspaceChange } from "../workspace/useWorkspace";
 import { WorkspaceImpact } from "../workspace/WorkspaceImpact";
@@ -70,13 +71,11 @@ export function SharedSetEditor({ rulebase, set, isNew, version, change, done }:
           Save
         </button>
         {!isNew && (
-          <button
-            type="button"
-            className={`press ml-auto ${leaving ? "press-main" : ""}`}
-            onClick={() => (leaving ? save(`removed shared set ${set.name}`, removing) : setLeaving(true))}
-          >
-            {leaving ? "Remove, as told above" : "Remove"}
-          </button>
+          <RemoveButton
+            told={leaving}
+            tell={() => setLeaving(true)}
+            remove={() => save(`removed shared set ${set.name}`, removing)}
+          />
         )}
       </div>
       {!isNew && <Uses kind="set" id={id} />}

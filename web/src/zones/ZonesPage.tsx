@@ -5,6 +5,7 @@ import { goTo, useAddress } from "../app/address";
 import type { Session } from "../session/useSession";
 import { PickLine, TextLine } from "../shared/PartFrame";
 import { ChangeBar } from "../workspace/ChangeBar";
+import { RemoveButton } from "../workspace/RemoveButton";
 import { Uses } from "../workspace/Uses";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
 import { WorkspaceImpact } from "../workspace/WorkspaceImpact";
@@ -185,13 +186,12 @@ function ZoneEditor({ zone, isNew, version, change, done }: EditorProps) {
             Cancel
           </button>
         ) : (
-          <button
-            type="button"
-            className={`press ml-auto ${leaving ? "press-main" : ""}`}
-            onClick={() => (leaving ? save(`removed zone ${zone.name}`, removing) : setLeaving(true))}
-          >
-            {leaving ? `Remove ${zone.name}, as told above` : "Remove"}
-          </button>
+          <RemoveButton
+            told={leaving}
+            tell={() => setLeaving(true)}
+            remove={() => save(`removed zone ${zone.name}`, removing)}
+            name={zone.name}
+          />
         )}
         {leaving && (
           <button type="button" className="press" onClick={() => setLeaving(false)}>
