@@ -36,6 +36,7 @@ import java.util.Set;
 import java.util.function.BiFunction;
 import java.util.function.Supplier;
 import java.util.function.ToIntFunction;
+import java.util.function.ToLongFunction;
 import java.util.stream.IntStream;
 
 /**
@@ -98,7 +99,7 @@ public final class Main {
         PEOPLE,
         APPLICATIONS);
     System.out.println(
-        "shape  rules  reached  compile ms  review ms  findings  undetermined  pairwise ms  decisions/s  linear/s  ratio");
+        "shape  rules  reached  compile ms  review ms  findings  undetermined  pairwise ms  decisions/s   together/s  linear/s  ratios");
     for (Shape shape : Shape.values()) {
       for (int size : sizes) {
         measure(shape, size, environment);
@@ -153,9 +154,17 @@ public final class Main {
         best(size <= MOST_PAIRS ? rounds : 0, () -> pairwise(compiled.result()));
     // What the reviews left behind lies between what is asked for now.
     System.gc();
-    double fast = fresh(compiled.result(), point -> compiled.result().firstMatch(point), FRESH);
+    double single = fresh(compiled.result(), each(compiled.result()::firstMatch), FRESH);
+    double together =
+        fresh(
+            compiled.result(),
+            points ->
+                IntStream.of(compiled.result().firstMatches(points.toArray(int[][]::new)))
+                    .asLongStream()
+                    .sum(),
+            FRESH);
     double slow =
-        fresh(compiled.result(), point -> linear(compiled.result().rules(), point), 20_000);
+        fresh(compiled.result(), each(point -> linear(compiled.result().rules(), point)), 20_000);
     check(compiled.result(), points(compiled.result(), 20_000, 3));
     long reached =
         review.result().residues().values().stream()
@@ -167,7 +176,7 @@ public final class Main {
             .count();
     System.out.printf(
         Locale.ROOT,
-        "%-5s  %5d  %5.1f %%  %10.1f  %9.1f  %8d  %12d  %11.1f  %11.0f  %8.0f  %4.0f×%n",
+        "%-5s  %5d  %5.1f %%  %10.1f  %9.1f  %8d  %12d  %11.1f  %11.0f  %11.0f  %8.0f  %4.0f× %4.0f×%n",
         shape.word(),
         size,
         100.0 * reached / size,
@@ -176,9 +185,11 @@ public final class Main {
         review.result().findings().size(),
         undetermined,
         pairwise.result() == null ? Double.NaN : pairwise.millis(),
-        fast,
+        single,
+        together,
         slow,
-        fast / slow);
+        single / slow,
+        together / slow);
   }
 
   /**
@@ -461,21 +472,30 @@ public final class Main {
    * How many points a second are decided on one core when none of them was asked for before: the
    * best of four passes, each over points of its own.
    */
-  private static double fresh(CompiledRulebase compiled, ToIntFunction<int[]> decide, int count) {
+  private static double fresh(
+      CompiledRulebase compiled, ToLongFunction<List<int[]>> decide, int count) {
     double best = 0;
     long sum = 0;
     for (int pass = 0; pass < 4; pass++) {
       List<int[]> points = points(compiled, count, 100 + pass);
       long start = System.nanoTime();
-      for (int[] point : points) {
-        sum += decide.applyAsInt(point);
-      }
+      sum += decide.applyAsLong(points);
       best = Math.max(best, points.size() / ((System.nanoTime() - start) / 1e9));
     }
     if (sum == Long.MIN_VALUE) {
       throw new AssertionError("never; keeps the work from being optimised away");
     }
     return best;
+  }
+
+  private static ToLongFunction<List<int[]>> each(ToIntFunction<int[]> decide) {
+    return points -> {
+      long sum = 0;
+      for (int[] point : points) {
+        sum += decide.applyAsInt(point);
+      }
+      return sum;
+    };
   }
 
   /**

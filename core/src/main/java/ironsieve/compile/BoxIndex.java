@@ -28,6 +28,9 @@ public final class BoxIndex {
   /** So many sides of a dimension are remembered. */
   private static final int MOST_SIDES = 512;
 
+  /** So many points are sorted at once; they fit into the second cache. */
+  private static final int TOGETHER = 1 << 14;
+
   /** So many points of a pair of zones are asked for before it gets an index of its own. */
   static final int WORTH_AN_INDEX = 2_000;
 
@@ -168,17 +171,90 @@ public final class BoxIndex {
 
   /** The first box that holds the point, or −1. Allocates nothing, but for one time in a while. */
   public int first(int[] point) {
-    int from = zoneOf[point[Dimension.FROM.ordinal()]];
-    int to = zoneOf[point[Dimension.TO.ordinal()]];
-    int pair = from * zones.size() + to;
+    int pair = pair(point);
+    PairIndex known = ofPair(pair, 1);
+    return known == null ? first(point, 0) : known.first(point);
+  }
+
+  /**
+   * The first box that holds each of many points, or −1. Points of one pair of zones are asked for
+   * together, so that what is known of the pair is in the nearest cache and nothing has to be
+   * guessed: nearly twice as quick as one by one, where points come in any order.
+   */
+  public int[] first(int[][] points) {
+    int[] found = new int[points.length];
+    int[] ends = new int[zones.size() * zones.size()];
+    int[] order = new int[Math.min(TOGETHER, points.length)];
+    int[] atoms = new int[order.length * Space.DIMENSIONS];
+    int[] pairOf = new int[order.length];
+    for (int begin = 0; begin < points.length; begin += TOGETHER) {
+      int count = Math.min(TOGETHER, points.length - begin);
+      sortByPair(points, begin, count, ends, order, atoms, pairOf);
+      int next = 0;
+      while (next < count) {
+        int pair = pairOf[order[next] - begin];
+        PairIndex known = ofPair(pair, ends[pair] - next);
+        if (known == null) {
+          for (int n = next; n < ends[pair]; n++) {
+            found[order[n]] = first(points[order[n]], 0);
+          }
+        } else {
+          known.first(atoms, order, next, ends[pair], found);
+        }
+        next = ends[pair];
+      }
+    }
+    return found;
+  }
+
+  /**
+   * Counting sort of some points.
+   *
+   * @param ends gets for each pair after its last point
+   * @param order gets the numbers of the points, pair after pair
+   * @param atoms gets the atoms of these points, one after the other
+   * @param pairOf gets the pair of each point
+   */
+  private void sortByPair(
+      int[][] points, int begin, int count, int[] ends, int[] order, int[] atoms, int[] pairOf) {
+    Arrays.fill(ends, 0);
+    for (int i = 0; i < count; i++) {
+      pairOf[i] = pair(points[begin + i]);
+      ends[pairOf[i]]++;
+    }
+    int sum = 0;
+    for (int pair = 0; pair < ends.length; pair++) {
+      int of = ends[pair];
+      ends[pair] = sum;
+      sum += of;
+    }
+    for (int i = 0; i < count; i++) {
+      int at = ends[pairOf[i]]++;
+      order[at] = begin + i;
+      System.arraycopy(points[begin + i], 0, atoms, at * Space.DIMENSIONS, Space.DIMENSIONS);
+    }
+  }
+
+  private int pair(int[] point) {
+    return zoneOf[point[Dimension.FROM.ordinal()]] * zones.size()
+        + zoneOf[point[Dimension.TO.ordinal()]];
+  }
+
+  /**
+   * The index of a pair of which so many more points are asked for; null, for this is asked for
+   * every point, where it has none yet.
+   */
+  private PairIndex ofPair(int pair, int points) {
     PairIndex known = pairs.get(pair);
-    if (known != null) {
-      return known.first(point);
+    if (known == null) {
+      int before = asked.getAndAdd(pair, points);
+      if (before < WORTH_AN_INDEX && before + points >= WORTH_AN_INDEX) {
+        IndexSet from = zones.get(pair / zones.size());
+        known = between(from, zones.get(pair % zones.size())).orElse(null);
+        pairs.set(pair, known);
+      }
     }
-    if (asked.incrementAndGet(pair) == WORTH_AN_INDEX) {
-      between(zones.get(from), zones.get(to)).ifPresent(index -> pairs.set(pair, index));
-    }
-    return first(point, 0);
+    return known;
   }
 
   private Optional<PairIndex> between(IndexSet from, IndexSet to) {

@@ -72,21 +72,29 @@ public final class Hits {
     hits.gone = traffic.gone();
     hits.times = traffic.gone();
     List<Optional<int[]>> points = traffic.points(compiled.space());
+    int[] rules =
+        compiled.firstMatches(
+            points.stream().filter(Optional::isPresent).map(Optional::get).toArray(int[][]::new));
+    int next = 0;
     for (int i = 0; i < points.size(); i++) {
-      hits.drop(traffic.lines().get(i), points.get(i));
+      Tape.Line line = traffic.lines().get(i);
+      hits.count(line);
+      if (points.get(i).isEmpty()) {
+        hits.impossible.add(line);
+      } else {
+        hits.drop(line, rules[next++]);
+      }
     }
     return hits;
   }
 
-  private void drop(Tape.Line line, Optional<int[]> point) {
+  private void count(Tape.Line line) {
     LocalDateTime at = line.connection().at();
     period = Optional.of(period.map(known -> known.and(at)).orElse(new Period(at, at)));
     times += line.times();
-    if (point.isEmpty()) {
-      impossible.add(line);
-      return;
-    }
-    int rule = compiled.firstMatch(point.get());
+  }
+
+  private void drop(Tape.Line line, int rule) {
     if (rule < 0) {
       byDefaultVerdict.add(line);
     } else {

@@ -183,7 +183,7 @@ final class RuleMeasure {
                     taken.share(),
                     taken.differs() ? Optional.of(taken.otherwise()) : Optional.empty(),
                     claims.witness(taken.point()))));
-    list.sort(Comparator.comparing((Residue.Taker t) -> t.share().value()).reversed());
+    list.sort(Comparator.comparing(Residue.Taker::share, Share.LARGEST_FIRST));
     return new Residue(claims.id(rule), left, list, leftPoint.map(claims::witness));
   }
 

@@ -208,9 +208,7 @@ final class RuleReview {
     Share share = new Share(sum, measure.left().certainty());
     boolean normal = exceptions.size() == otherwise.size();
     List<Integer> named = new ArrayList<>(otherwise);
-    named.sort(
-        Comparator.comparing((Integer t) -> measure.takers().get(t).otherwise().value())
-            .reversed());
+    named.sort(Comparator.comparing(t -> measure.takers().get(t).otherwise(), Share.LARGEST_FIRST));
     say(
         Kind.PARTLY_SHADOWED,
         normal ? Severity.QUIET : Severity.WARNING,

@@ -1,5 +1,7 @@
 package ironsieve.review;
 
+import java.util.Comparator;
+
 /**
  * A share of a claim, counted over addresses × ports × application features × people × devices ×
  * minutes. Where a claim holds connections of both IP versions, each version counts for one half;
@@ -9,6 +11,13 @@ package ironsieve.review;
  * @param certainty whether it was worked out or estimated from samples
  */
 public record Share(double value, Certainty certainty) {
+
+  /**
+   * The largest first. Equal parts summed in another order differ in their last digits, which must
+   * not decide which comes first: what differs by less than a billionth is as large.
+   */
+  static final Comparator<Share> LARGEST_FIRST =
+      Comparator.comparingLong(share -> -Math.round(share.value() * 1e9));
 
   /** All of a claim. */
   public static final Share WHOLE = new Share(1, Certainty.EXACT);

@@ -39,6 +39,27 @@ class BoxIndexTest {
     agrees(CompiledEdit.of(compiled, edited).after(), given.world().points(), random);
   }
 
+  /** More than are sorted at once, before and after pairs have their own. */
+  @Property(tries = 30)
+  void manyPointsTogetherFallWhereEachAloneDoes(
+      @ForAll("cases") Rulebases.Case given, @ForAll long seed) {
+    Random random = new Random(seed);
+    CompiledRulebase compiled = CompiledRulebase.of(given.rulebase(), given.world().environment());
+    List<int[]> some = points(compiled, given.world().points(), random, 200);
+    int[] naive = some.stream().mapToInt(point -> fromTheTop(compiled, point)).toArray();
+    assertThat(compiled.firstMatches(some.toArray(int[][]::new))).isEqualTo(naive);
+    List<int[]> drawn = new ArrayList<>();
+    List<Integer> expected = new ArrayList<>();
+    for (int i = 0; i < 80_000; i++) {
+      int one = random.nextInt(some.size());
+      drawn.add(some.get(one));
+      expected.add(naive[one]);
+    }
+    assertThat(compiled.firstMatches(drawn.toArray(int[][]::new)))
+        .isEqualTo(expected.stream().mapToInt(Integer::intValue).toArray());
+    assertThat(compiled.firstMatches(new int[0][])).isEmpty();
+  }
+
   /** With more addresses in a zone than are put together each time they are asked for. */
   @Property(tries = 20)
   void meetingABoxIsWhatComparingItWithEachFinds(@ForAll long seed) {
@@ -77,10 +98,7 @@ class BoxIndexTest {
 
   private static void agrees(
       CompiledRulebase compiled, List<SmallWorld.Point> points, Random random) {
-    List<int[]> some = new ArrayList<>();
-    for (int i = 0; i < 40; i++) {
-      some.add(compiled.space().point(points.get(random.nextInt(points.size())).connection()));
-    }
+    List<int[]> some = points(compiled, points, random, 40);
     for (int round = 0; round < ENOUGH_FOR_ALL_PAIRS; round++) {
       for (int[] point : some) {
         int first = compiled.firstMatch(point);
@@ -89,6 +107,15 @@ class BoxIndexTest {
         }
       }
     }
+  }
+
+  private static List<int[]> points(
+      CompiledRulebase compiled, List<SmallWorld.Point> points, Random random, int count) {
+    List<int[]> some = new ArrayList<>();
+    for (int i = 0; i < count; i++) {
+      some.add(compiled.space().point(points.get(random.nextInt(points.size())).connection()));
+    }
+    return some;
   }
 
   private static int fromTheTop(CompiledRulebase compiled, int[] point) {

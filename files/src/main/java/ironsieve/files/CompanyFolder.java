@@ -15,15 +15,13 @@ import ironsieve.files.Documents.OrganisationDoc;
 import ironsieve.files.Documents.PersonDoc;
 import ironsieve.files.Documents.PromiseDoc;
 import ironsieve.files.Documents.SetDoc;
-import ironsieve.files.Documents.SiteDoc;
+import ironsieve.files.Documents.SourceDoc;
 import ironsieve.files.Documents.ZoneDoc;
 import ironsieve.model.Catalogue;
 import ironsieve.model.Environment;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
-import ironsieve.region.Address;
 import ironsieve.text.FileTextException;
-import ironsieve.text.HostText;
 import ironsieve.text.PlainText;
 import ironsieve.text.RulebaseReader;
 import ironsieve.text.SourceText;
@@ -31,7 +29,6 @@ import ironsieve.text.ValueText;
 import java.io.IOException;
 import java.io.InputStream;
 import java.time.LocalDate;
-import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -57,7 +54,12 @@ public final class CompanyFolder {
   private static final String GROUPS = "directory/groups.csv";
   private static final String SETS = "sets.csv";
   private static final String OWN_APPLICATIONS = "catalogue/own.csv";
+  private static final String GEOFEED = "atlas/geofeed.csv";
+  private static final String HOSTS = "atlas/hosts.csv";
+  private static final String SITES = "atlas/sites.csv";
+  private static final String SOURCES = "sources.json";
   private static final String NAME = "name";
+  private static final String SOURCE = "source";
 
   private final Function<String, Optional<InputStream>> files;
   private final ObjectMapper json =
@@ -186,6 +188,7 @@ public final class CompanyFolder {
     people().forEach(person -> contents.put(WorkspaceKind.PERSON, person));
     ownApplications().forEach(own -> contents.put(WorkspaceKind.APPLICATION, own));
     sets().forEach(set -> contents.put(WorkspaceKind.SET, set));
+    sources().forEach(source -> contents.put(WorkspaceKind.SOURCE, source));
     AtlasDoc atlas = atlas();
     atlas
         .countries()
@@ -201,22 +204,23 @@ public final class CompanyFolder {
 
   /** The sets that all rulebases share; none where there is no such file. */
   public List<SetDoc> sets() {
-    if (files.apply(SETS).isEmpty()) {
-      return List.of();
-    }
-    return rows(
-        SETS,
-        row -> {
-          SetDoc set =
-              new SetDoc(row.get("kind"), row.get(NAME), list(row.get("values")), row.get("note"));
-          DocumentReader.set(set);
-          return set;
-        });
+    return optional(SETS)
+        .map(text -> CsvCells.rows(SETS, text, CompanyFolder::set))
+        .orElse(List.of());
+  }
+
+  private static SetDoc set(CsvCells.Row row) {
+    SetDoc set =
+        new SetDoc(row.get("kind"), row.get(NAME), list(row.get("values")), row.get("note"));
+    DocumentReader.set(set);
+    return set;
   }
 
   /** The organisation's own applications; none where there is no such file. */
   public List<ApplicationDoc> ownApplications() {
-    return files.apply(OWN_APPLICATIONS).isEmpty() ? List.of() : applications(OWN_APPLICATIONS);
+    return optional(OWN_APPLICATIONS)
+        .map(text -> applications(OWN_APPLICATIONS, text))
+        .orElse(List.of());
   }
 
   /** One edition of the catalogue. */
@@ -235,7 +239,7 @@ public final class CompanyFolder {
             row -> {
               String name = once.add("group", row, NAME);
               places.put(name, row);
-              return new GroupDoc(name, list(row.get("inside")), row.get("note"));
+              return new GroupDoc(name, list(row.get("inside")), row.get("note"), source(row));
             });
     for (GroupDoc group : groups) {
       for (String parent : group.parents()) {
@@ -265,8 +269,13 @@ public final class CompanyFolder {
               throw row.fault("groups", "there is no group \"" + group + "\" in " + GROUPS);
             }
           }
-          return new PersonDoc(login, row.get(NAME), own, attributes(row));
+          return new PersonDoc(login, row.get(NAME), own, attributes(row), source(row));
         });
+  }
+
+  /** Which source brought a record; files from before there were any have no such column. */
+  private static String source(CsvCells.Row row) {
+    return row.columns().contains(SOURCE) ? row.get(SOURCE) : "";
   }
 
   private static Map<String, String> attributes(CsvCells.Row row) {
@@ -284,13 +293,20 @@ public final class CompanyFolder {
 
   /** The applications of one edition. */
   public List<ApplicationDoc> applications(int edition) {
-    return edition == 0 ? List.of() : applications("catalogue/edition-" + edition + ".csv");
+    String path = "catalogue/edition-" + edition + ".csv";
+    return edition == 0 ? List.of() : applications(path, text(path));
   }
 
-  private List<ApplicationDoc> applications(String path) {
+  /**
+   * The applications of a file of the catalogue.
+   *
+   * @param path what to call it in messages
+   */
+  public static List<ApplicationDoc> applications(String path, String text) {
     Once once = new Once();
-    return rows(
+    return CsvCells.rows(
         path,
+        text,
         row -> {
           ApplicationDoc doc =
               new ApplicationDoc(
@@ -325,104 +341,22 @@ public final class CompanyFolder {
   /** What is known of addresses and host names. */
   public AtlasDoc atlas() {
     Map<String, List<String>> lists = new LinkedHashMap<>();
-    company().lists().forEach(name -> lists.put(name, addresses(listPath(name))));
-    Map<String, List<String>> hosts = new LinkedHashMap<>();
-    Once names = new Once();
-    rows(
-        "atlas/hosts.csv",
-        row -> {
-          String host = names.add("host name", row, "host");
-          checkHost(row, "host", host);
-          List<String> all = list(row.get("addresses"));
-          for (String address : all) {
-            checkAddress(row, address);
-          }
-          return hosts.put(host, all);
-        });
-    Once sites = new Once();
-    List<SiteDoc> entries =
-        rows(
-            "atlas/sites.csv",
-            row -> {
-              String entry = sites.add("site", row, "names");
-              if (!(value(row, "names", ValueKind.SITE, entry) instanceof Value.HostName)) {
-                throw row.fault("names", "a site is such as shop.example or *.shop.example");
-              }
-              PlainText.nameProblem(row.get("category"), MOST_LETTERS)
-                  .ifPresent(
-                      problem -> {
-                        throw row.fault("category", problem);
-                      });
-              return new SiteDoc(entry, row.get("category"));
-            });
-    return new AtlasDoc(countries(), lists, hosts, entries);
+    for (String name : company().lists()) {
+      String path = listPath(name);
+      lists.put(name, AtlasFiles.addresses(path, text(path)));
+    }
+    return new AtlasDoc(
+        AtlasFiles.geofeed(GEOFEED, text(GEOFEED)),
+        lists,
+        AtlasFiles.hosts(HOSTS, text(HOSTS)),
+        AtlasFiles.sites(SITES, text(SITES)));
   }
 
-  private static void checkHost(CsvCells.Row row, String column, String host) {
-    try {
-      HostText.name(host);
-    } catch (IllegalArgumentException e) {
-      throw row.fault(column, e.getMessage());
-    }
-  }
-
-  private static void checkAddress(CsvCells.Row row, String address) {
-    try {
-      Address.parse(address);
-    } catch (IllegalArgumentException e) {
-      throw row.fault("addresses", e.getMessage());
-    }
-  }
-
-  /** A line of a file that says something. */
-  private record Line(String file, int number, String text) {
-
-    private FaultException fault(int column, String message) {
-      return new FaultException(file + ", line " + number + ", column " + column, "", message);
-    }
-
-    /** A network that stands in it. */
-    private String network(String cell, int column) {
-      try {
-        if (ValueText.parse(ValueKind.NETWORK, cell) instanceof Value.Network) {
-          return cell;
-        }
-        throw fault(column, "\"" + cell + "\" is no network, such as 203.0.113.0/24");
-      } catch (IllegalArgumentException e) {
-        throw fault(column, e.getMessage());
-      }
-    }
-  }
-
-  private List<String> addresses(String path) {
-    return lines(path).stream().map(line -> line.network(line.text(), 1)).toList();
-  }
-
-  /** A geofeed: each line a prefix and a country, further columns unread, comments after #. */
-  private Map<String, List<String>> countries() {
-    Map<String, List<String>> countries = new LinkedHashMap<>();
-    Map<String, String> known = new HashMap<>();
-    for (Line line : lines("atlas/geofeed.csv")) {
-      String[] cells = line.text().split(",", -1);
-      String prefix = line.network(cells[0].trim(), 1);
-      String country = cells.length < 2 ? "" : cells[1].trim();
-      if (!country.matches("[A-Z]{2}")) {
-        throw line.fault(
-            cells[0].length() + 2,
-            "\""
-                + country
-                + "\" is no country; a line is a prefix and two capital letters, such as"
-                + " 203.0.113.0/24,XA");
-      }
-      String other = known.putIfAbsent(prefix, country);
-      if (other != null && !other.equals(country)) {
-        throw line.fault(1, prefix + " stands here twice, as " + other + " and as " + country);
-      }
-      if (other == null) {
-        countries.computeIfAbsent(country, c -> new ArrayList<>()).add(prefix);
-      }
-    }
-    return countries;
+  /** Where some of this is kept current from; none where there is no such file. */
+  public List<SourceDoc> sources() {
+    return optional(SOURCES)
+        .map(text -> List.of(JsonText.read(json, SOURCES, text, SourceDoc[].class)))
+        .orElse(List.of());
   }
 
   /** The promises about a rulebase. */
@@ -472,17 +406,14 @@ public final class CompanyFolder {
   /** The findings of a rulebase that somebody has accepted; none where there is no such file. */
   public List<AcceptedDoc> accepted(String rulebase) {
     String path = "rulebases/" + rulebase + ".accepted.csv";
-    return files.apply(path).isEmpty()
-        ? List.of()
-        : rows(
-            path,
-            row ->
-                new AcceptedDoc(
-                    row.get("rule"),
-                    row.get("kind"),
-                    row.get("print"),
-                    row.get("reason"),
-                    row.get("who")));
+    return optional(path)
+        .map(text -> CsvCells.rows(path, text, CompanyFolder::accepted))
+        .orElse(List.of());
+  }
+
+  private static AcceptedDoc accepted(CsvCells.Row row) {
+    return new AcceptedDoc(
+        row.get("rule"), row.get("kind"), row.get("print"), row.get("reason"), row.get("who"));
   }
 
   /** All records of a rulebase, with its promises and accepted findings. */
@@ -502,27 +433,22 @@ public final class CompanyFolder {
 
   /** The whole text of a file. */
   public String text(String path) {
-    try (InputStream in =
-        files.apply(path).orElseThrow(() -> new FaultException(path, "", "this file is missing"))) {
+    return optional(path).orElseThrow(() -> new FaultException(path, "", "this file is missing"));
+  }
+
+  private Optional<String> optional(String path) {
+    Optional<InputStream> file = files.apply(path);
+    return file.isEmpty() ? Optional.empty() : Optional.of(text(path, file.get()));
+  }
+
+  private static String text(String path, InputStream file) {
+    try (InputStream in = file) {
       return SourceText.read(in.readAllBytes());
     } catch (FileTextException e) {
       throw new FaultException(path, "", e.getMessage());
     } catch (IOException e) {
       throw new FaultException(path, "", "this file cannot be read: " + e.getMessage());
     }
-  }
-
-  private List<Line> lines(String path) {
-    List<Line> lines = new ArrayList<>();
-    int number = 0;
-    for (String raw : text(path).split("\r?\n", -1)) {
-      number++;
-      String said = raw.replaceAll("#.*", "").trim();
-      if (!said.isEmpty()) {
-        lines.add(new Line(path, number, said));
-      }
-    }
-    return lines;
   }
 
   private <T> List<T> rows(String path, Function<CsvCells.Row, T> reader) {

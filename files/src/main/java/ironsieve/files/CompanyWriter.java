@@ -1,6 +1,7 @@
 package ironsieve.files;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.SerializationFeature;
 import ironsieve.files.CompanyFolder.CompanyFile;
@@ -71,6 +72,9 @@ public final class CompanyWriter {
           workspace.sets(),
           set -> List.of(set.kind(), set.name(), joined(set.values()), orEmpty(set.note())));
     }
+    if (!workspace.sources().isEmpty()) {
+      writer.json("sources.json", workspace.sources());
+    }
     rulebases.forEach(writer::rulebase);
     return writer.files;
   }
@@ -94,34 +98,52 @@ public final class CompanyWriter {
             rulebases.stream().map(one -> one.contents().id()).toList(),
             rulebases.stream().filter(Written::archived).map(one -> one.contents().id()).toList(),
             workspace.zones().stream().map(zone -> zone.at(null)).toList());
+    json("company.json", file);
+  }
+
+  private void json(String path, Object said) {
     try {
-      // Through a tree of sorted keys, for maps of the record have no order of their own.
-      files.put("company.json", JSON.writeValueAsString(JSON.valueToTree(file)) + "\n");
+      // Through a tree of sorted keys, for maps of a record have no order of their own.
+      files.put(path, JSON.writeValueAsString(JSON.<JsonNode>valueToTree(said)) + "\n");
     } catch (JsonProcessingException e) {
       throw new IllegalStateException("records always become JSON", e);
     }
   }
 
   private void directory(WorkspaceContents workspace) {
+    boolean groupsMarked = workspace.groups().stream().anyMatch(one -> !one.source().isEmpty());
     csv(
         "directory/groups.csv",
-        List.of("name", "inside", "note"),
+        marked(groupsMarked, List.of("name", "inside", "note"), "source"),
         workspace.groups(),
-        group -> List.of(group.name(), joined(group.parents()), group.note()));
+        group ->
+            marked(
+                groupsMarked,
+                List.of(group.name(), joined(group.parents()), group.note()),
+                group.source()));
+    boolean peopleMarked = workspace.people().stream().anyMatch(one -> !one.source().isEmpty());
     csv(
         "directory/people.csv",
-        List.of("login", "name", "groups", "attributes"),
+        marked(peopleMarked, List.of("login", "name", "groups", "attributes"), "source"),
         workspace.people(),
         person ->
-            List.of(
-                person.login(),
-                person.name(),
-                joined(person.groups()),
-                joined(
-                    new TreeMap<>(person.attributes())
-                        .entrySet().stream()
-                            .map(entry -> entry.getKey() + "=" + entry.getValue())
-                            .toList())));
+            marked(
+                peopleMarked,
+                List.of(
+                    person.login(),
+                    person.name(),
+                    joined(person.groups()),
+                    joined(
+                        new TreeMap<>(person.attributes())
+                            .entrySet().stream()
+                                .map(entry -> entry.getKey() + "=" + entry.getValue())
+                                .toList())),
+                person.source()));
+  }
+
+  /** Cells with one more for the source, where any record has one. */
+  private static List<String> marked(boolean any, List<String> cells, String source) {
+    return any ? Stream.concat(cells.stream(), Stream.of(source)).toList() : cells;
   }
 
   private void applications(String path, Collection<ApplicationDoc> applications) {

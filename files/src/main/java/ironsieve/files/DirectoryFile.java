@@ -23,6 +23,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 /**
@@ -47,7 +48,6 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
       Set.of("person", "inetorgperson", "organizationalperson", "user", "posixaccount", "account");
   private static final Set<String> GROUP_CLASSES =
       Set.of("groupofnames", "groupofuniquenames", "group", "posixgroup");
-  private static final List<String> LOGINS = List.of("uid", "sAMAccountName", "userPrincipalName");
 
   /** What LDIF says of a person that rules may ask for. */
   private static final List<String> ATTRIBUTES =
@@ -61,6 +61,12 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
           "ou",
           "o",
           "businessCategory");
+
+  private static final Mapping USUAL =
+      new Mapping(
+          List.of("uid", "sAMAccountName", "userPrincipalName"),
+          List.of("displayName", "cn"),
+          ATTRIBUTES.stream().collect(Collectors.toMap(name -> name, name -> name)));
 
   private static final int MOST_LEFT_OUT = 100;
 
@@ -218,6 +224,45 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
     return of(entries);
   }
 
+  /**
+   * How the entries of a directory say who is who.
+   *
+   * @param logins the attributes that may have the login, the first that is there counts
+   * @param names the attributes that may have the name
+   * @param attributes for each attribute that rules may ask for, where it stands
+   */
+  public record Mapping(List<String> logins, List<String> names, Map<String, String> attributes) {
+
+    public Mapping {
+      logins = List.copyOf(logins);
+      names = List.copyOf(names);
+      attributes = new TreeMap<>(attributes);
+    }
+  }
+
+  /**
+   * People and groups from entries that are known to be either.
+   *
+   * @param people entries of people, in the order they are to be told in
+   */
+  public static DirectoryFile of(List<Entry> people, List<Entry> groups, Mapping mapping) {
+    List<String> leftOut = new ArrayList<>();
+    Map<String, Entry> named = new LinkedHashMap<>();
+    for (Entry entry : people) {
+      if (login(entry, mapping).isPresent()) {
+        named.put(normalized(entry.getDN()), entry);
+      } else if (leftOut.size() < MOST_LEFT_OUT) {
+        leftOut.add(
+            entry.getDN()
+                + " has no login without spaces in "
+                + String.join(", ", mapping.logins()));
+      }
+    }
+    Map<String, Entry> grouped = new LinkedHashMap<>();
+    groups.forEach(entry -> grouped.put(normalized(entry.getDN()), entry));
+    return of(named, grouped, leftOut, mapping);
+  }
+
   /** People and groups from the entries of a directory, however they came. */
   public static DirectoryFile of(List<Entry> entries) {
     Map<String, Entry> people = new LinkedHashMap<>();
@@ -227,17 +272,17 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
       String dn = normalized(entry.getDN());
       if (is(entry, GROUP_CLASSES)) {
         groups.put(dn, entry);
-      } else if (is(entry, PERSON_CLASSES) && login(entry).isPresent()) {
+      } else if (is(entry, PERSON_CLASSES) && login(entry, USUAL).isPresent()) {
         people.put(dn, entry);
       } else if (leftOut.size() < MOST_LEFT_OUT) {
         leftOut.add(entry.getDN() + " is neither a person with a login nor a group");
       }
     }
-    return of(people, groups, leftOut);
+    return of(people, groups, leftOut, USUAL);
   }
 
   private static DirectoryFile of(
-      Map<String, Entry> people, Map<String, Entry> groups, List<String> leftOut) {
+      Map<String, Entry> people, Map<String, Entry> groups, List<String> leftOut, Mapping mapping) {
     Map<String, Set<String>> groupsOf = new HashMap<>();
     Map<String, Set<String>> parentsOf = new HashMap<>();
     Map<String, String> names = new HashMap<>();
@@ -252,11 +297,13 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
     Map<String, PersonDoc> read = new LinkedHashMap<>();
     people.forEach(
         (dn, entry) -> {
-          String login = login(entry).orElseThrow();
+          String login = login(entry, mapping).orElseThrow();
           Set<String> own = new LinkedHashSet<>(groupsOf.getOrDefault(dn, Set.of()));
           own.addAll(groupsOf.getOrDefault(login, Set.of()));
           own.addAll(memberOf(entry, names));
-          PersonDoc person = new PersonDoc(login, name(entry), List.copyOf(own), attributes(entry));
+          PersonDoc person =
+              new PersonDoc(
+                  login, name(entry, mapping), List.copyOf(own), attributes(entry, mapping));
           if (read.putIfAbsent(login, person) != null) {
             leftOut.add(entry.getDN() + " has the login \"" + login + "\" of somebody above");
           }
@@ -287,8 +334,8 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
         && Arrays.stream(own).anyMatch(one -> classes.contains(one.toLowerCase(Locale.ROOT)));
   }
 
-  private static Optional<String> login(Entry entry) {
-    return LOGINS.stream()
+  private static Optional<String> login(Entry entry, Mapping mapping) {
+    return mapping.logins().stream()
         .map(entry::getAttributeValue)
         .filter(value -> value != null && !value.isBlank())
         .map(value -> value.replaceAll("@.*", "").trim())
@@ -296,8 +343,8 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
         .findFirst();
   }
 
-  private static String name(Entry entry) {
-    return Stream.of("displayName", "cn")
+  private static String name(Entry entry, Mapping mapping) {
+    return mapping.names().stream()
         .map(entry::getAttributeValue)
         .filter(value -> value != null && !value.isBlank())
         .findFirst()
@@ -342,15 +389,18 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
     }
   }
 
-  private static Map<String, String> attributes(Entry entry) {
+  private static Map<String, String> attributes(Entry entry, Mapping mapping) {
     Map<String, String> attributes = new TreeMap<>();
-    for (String name : ATTRIBUTES) {
-      String value = entry.getAttributeValue(name);
-      if (value != null && !value.isBlank()) {
-        // A semicolon would part it in two wherever attributes are listed.
-        attributes.put(name, value.trim().replaceAll("[;|]", ","));
-      }
-    }
+    mapping
+        .attributes()
+        .forEach(
+            (name, where) -> {
+              String value = entry.getAttributeValue(where);
+              if (value != null && !value.isBlank()) {
+                // A semicolon would part it in two wherever attributes are listed.
+                attributes.put(name, value.trim().replaceAll("[;|]", ","));
+              }
+            });
     return attributes;
   }
 }

@@ -280,22 +280,134 @@ public final class Documents {
   /** What the organisation is called. */
   public record OrganisationDoc(String name) {}
 
-  /** One group of the directory. */
-  public record GroupDoc(String name, List<String> parents, String note) {
+  /**
+   * One group of the directory.
+   *
+   * @param source the name of the {@link SourceDoc} that brought it; empty if somebody wrote it
+   */
+  public record GroupDoc(
+      String name,
+      List<String> parents,
+      String note,
+      @JsonInclude(JsonInclude.Include.NON_EMPTY) String source) {
 
     public GroupDoc {
       parents = parents == null ? List.of() : List.copyOf(parents);
       note = note == null ? "" : note;
+      source = source == null ? "" : source;
+    }
+
+    /** A group that somebody wrote. */
+    public GroupDoc(String name, List<String> parents, String note) {
+      this(name, parents, note, "");
+    }
+
+    /** The same group, brought by a source. */
+    public GroupDoc from(String other) {
+      return new GroupDoc(name, parents, note, other);
     }
   }
 
-  /** One person of the directory. */
+  /**
+   * One person of the directory.
+   *
+   * @param source the name of the {@link SourceDoc} that brought them; empty if somebody wrote them
+   */
   public record PersonDoc(
-      String login, String name, List<String> groups, Map<String, String> attributes) {
+      String login,
+      String name,
+      List<String> groups,
+      Map<String, String> attributes,
+      @JsonInclude(JsonInclude.Include.NON_EMPTY) String source) {
 
     public PersonDoc {
       name = name == null || name.isBlank() ? login : name;
       groups = groups == null ? List.of() : List.copyOf(groups);
+      attributes = attributes == null ? Map.of() : new TreeMap<>(attributes);
+      source = source == null ? "" : source;
+    }
+
+    /** A person that somebody wrote. */
+    public PersonDoc(
+        String login, String name, List<String> groups, Map<String, String> attributes) {
+      this(login, name, groups, attributes, "");
+    }
+
+    /** The same person, brought by a source. */
+    public PersonDoc from(String other) {
+      return new PersonDoc(login, name, groups, attributes, other);
+    }
+  }
+
+  /**
+   * Where some of the workspace is kept current from.
+   *
+   * @param kind the word of a {@link SourceKind}
+   * @param address such as {@code ldaps://directory.example}, {@code https://feeds.example/list} or
+   *     {@code 192.0.2.53:53}
+   * @param into for an address list its name, otherwise empty
+   * @param every minutes from one look to the next; 0 where only somebody looks
+   * @param adopt {@code at once}, or {@code after looking} at what it would do
+   * @param mostRemoved when more of a hundred records it brought would go, it stops and asks
+   * @param directory how people and groups are found; only for a directory
+   * @param key Ed25519 key of whoever signs editions, as base64 of its X.509 form; empty if none
+   */
+  @JsonInclude(JsonInclude.Include.NON_EMPTY)
+  public record SourceDoc(
+      String name,
+      String kind,
+      String address,
+      String into,
+      @JsonInclude(JsonInclude.Include.ALWAYS) int every,
+      String adopt,
+      @JsonInclude(JsonInclude.Include.ALWAYS) int mostRemoved,
+      LdapDoc directory,
+      String key) {
+
+    public SourceDoc {
+      address = address == null ? "" : address.trim();
+      into = into == null ? "" : into.trim();
+      adopt = adopt == null ? "after looking" : adopt;
+      key = key == null ? "" : key.trim();
+    }
+  }
+
+  /**
+   * How people and groups are found in a directory over LDAP.
+   *
+   * @param security {@code ldaps} is said by the address; otherwise {@code starttls} or {@code
+   *     none}
+   * @param certificates PEM of whoever the server's certificate must come from; empty for those
+   *     this machine trusts
+   * @param bind the name to log in with; empty for nobody in particular
+   * @param base where to look
+   * @param people filter of people, such as {@code (objectClass=person)}
+   * @param groups filter of groups; empty for none
+   * @param login the attribute with the login
+   * @param fullName the attribute with the name
+   * @param attributes for each attribute that rules may ask for, where it stands
+   */
+  @JsonInclude(JsonInclude.Include.NON_EMPTY)
+  public record LdapDoc(
+      String security,
+      String certificates,
+      String bind,
+      String base,
+      String people,
+      String groups,
+      String login,
+      String fullName,
+      Map<String, String> attributes) {
+
+    public LdapDoc {
+      security = security == null || security.isBlank() ? "starttls" : security;
+      certificates = certificates == null ? "" : certificates.trim();
+      bind = bind == null ? "" : bind.trim();
+      base = base == null ? "" : base.trim();
+      people = people == null || people.isBlank() ? "(objectClass=person)" : people.trim();
+      groups = groups == null ? "(objectClass=groupOfNames)" : groups.trim();
+      login = login == null || login.isBlank() ? "uid" : login.trim();
+      fullName = fullName == null || fullName.isBlank() ? "cn" : fullName.trim();
       attributes = attributes == null ? Map.of() : new TreeMap<>(attributes);
     }
   }

@@ -166,7 +166,7 @@ public final class Renaming {
           value instanceof Value.SetName set && one.id().equals(kind.word() + ":" + set.name())
               ? new Value.SetName(one.name())
               : value;
-      case ORGANISATION, EDITION, APPLICATION, COUNTRY, HOST, SITE -> value;
+      case ORGANISATION, EDITION, APPLICATION, COUNTRY, HOST, SITE, SOURCE -> value;
     };
   }
 

@@ -12,6 +12,7 @@ import ironsieve.files.Documents.OrganisationDoc;
 import ironsieve.files.Documents.PersonDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Documents.SiteDoc;
+import ironsieve.files.Documents.SourceDoc;
 import ironsieve.files.Documents.ZoneDoc;
 import ironsieve.model.Application;
 import ironsieve.model.Catalogue;
@@ -110,6 +111,11 @@ public final class WorkspaceContents {
 
   public Collection<SetDoc> sets() {
     return all(WorkspaceKind.SET);
+  }
+
+  /** Where some of this is kept current from. */
+  public Collection<SourceDoc> sources() {
+    return all(WorkspaceKind.SOURCE);
   }
 
   /** The number of the edition in force; 0 if there is none. */

@@ -11,6 +11,7 @@ import ironsieve.files.Documents.OrganisationDoc;
 import ironsieve.files.Documents.PersonDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.Documents.SiteDoc;
+import ironsieve.files.Documents.SourceDoc;
 import ironsieve.files.Documents.ZoneDoc;
 import java.util.Arrays;
 import java.util.Optional;
@@ -29,7 +30,8 @@ public enum WorkspaceKind {
   COUNTRY("country", CountryDoc.class, doc -> ((CountryDoc) doc).code()),
   HOST("host", HostDoc.class, doc -> ((HostDoc) doc).host()),
   SITE("site", SiteDoc.class, doc -> ((SiteDoc) doc).names()),
-  SET("set", SetDoc.class, doc -> ((SetDoc) doc).id());
+  SET("set", SetDoc.class, doc -> ((SetDoc) doc).id()),
+  SOURCE("source", SourceDoc.class, doc -> ((SourceDoc) doc).name());
 
   /** What identifies a record of which there is one. */
   public static final String ONLY = "only";

@@ -85,7 +85,7 @@ public class WhereUsed {
             new SetDoc(id.replaceFirst(":.*", ""), id.replaceFirst("[^:]*:", ""), List.of(), "");
         yield new Wanted(kindOf(set.kind()), new Value.SetName(set.name())::equals);
       }
-      case SITE, EDITION, ORGANISATION ->
+      case SITE, EDITION, ORGANISATION, SOURCE ->
           throw new FaultException("uses", "kind", "no rule names a " + known.word());
     };
   }

@@ -31,6 +31,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Function;
+import java.util.function.UnaryOperator;
 
 /**
  * Changes what all rulebases are read against: zones, people, devices, lists, applications and the
@@ -43,6 +44,7 @@ public class WorkspaceEditor {
 
   private static final int MOST_TOLD = 20;
   private static final int MOST_WHAT = 500;
+  private static final int MOST_TIMES = 5;
 
   @Inject Sql sql;
   @Inject WorkspaceStore store;
@@ -71,6 +73,20 @@ public class WorkspaceEditor {
    */
   public Planned plan(List<WorkspaceStep> steps) {
     return plan(company.newest(), steps);
+  }
+
+  /** Makes another workspace of one, which it leaves as it is. */
+  public interface Rewriting extends UnaryOperator<WorkspaceContents> {}
+
+  /** The same where it is not said in steps, such as what a source has now. */
+  public Planned plan(Rewriting rewriting) {
+    return plan(company.newest(), rewriting);
+  }
+
+  private Planned plan(Company.Known before, Rewriting rewriting) {
+    WorkspaceContents after = rewriting.apply(before.contents());
+    demandEdition(after);
+    return new Planned(before, after, store.between(before.contents(), after), List.of());
   }
 
   private Planned plan(Company.Known before, List<WorkspaceStep> steps) {
@@ -133,10 +149,33 @@ public class WorkspaceEditor {
     Company.Known before = company.newest();
     demandNewest(version, before.version());
     progress.begin("checking records", 0);
-    Planned planned = plan(before, steps);
+    return kept(plan(before, steps), author, what, progress);
+  }
+
+  /**
+   * Takes a change that is worked out on whatever is newest as it is made.
+   *
+   * @throws NothingToDoException if everything is so already
+   * @throws StaleRevisionException if others were quicker again and again
+   */
+  public long change(Author author, String what, Rewriting rewriting, Progress progress) {
+    FaultException.demandName("change", "what", what, MOST_WHAT);
+    for (int time = 1; ; time++) {
+      progress.begin("checking records", 0);
+      try {
+        return kept(plan(company.newest(), rewriting), author, what, progress);
+      } catch (StaleRevisionException e) {
+        if (time == MOST_TIMES) {
+          throw e;
+        }
+      }
+    }
+  }
+
+  private long kept(Planned planned, Author author, String what, Progress progress) {
     List<Change> changes = new ArrayList<>(planned.changes());
     changes.addAll(inRulebases(planned));
-    return kept(changes, before, author, what, "edit", null, progress);
+    return kept(changes, planned.before(), author, what, "edit", null, progress);
   }
 
   /** What rulebases, archived ones too, say otherwise once something has another name. */

@@ -1,0 +1,254 @@
+package ironsieve.server.sources;
+
+import com.unboundid.asn1.ASN1OctetString;
+import com.unboundid.ldap.sdk.Control;
+import com.unboundid.ldap.sdk.Entry;
+import com.unboundid.ldap.sdk.LDAPConnection;
+import com.unboundid.ldap.sdk.LDAPConnectionOptions;
+import com.unboundid.ldap.sdk.LDAPException;
+import com.unboundid.ldap.sdk.LDAPSearchException;
+import com.unboundid.ldap.sdk.ResultCode;
+import com.unboundid.ldap.sdk.SearchRequest;
+import com.unboundid.ldap.sdk.SearchResult;
+import com.unboundid.ldap.sdk.SearchResultReference;
+import com.unboundid.ldap.sdk.SearchScope;
+import com.unboundid.ldap.sdk.controls.SimplePagedResultsControl;
+import com.unboundid.ldap.sdk.extensions.StartTLSExtendedRequest;
+import com.unboundid.util.ssl.HostNameSSLSocketVerifier;
+import com.unboundid.util.ssl.SSLUtil;
+import ironsieve.files.DirectoryFile;
+import ironsieve.files.Documents.LdapDoc;
+import ironsieve.files.Documents.SourceDoc;
+import ironsieve.progress.Progress;
+import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.net.URI;
+import java.nio.charset.StandardCharsets;
+import java.security.GeneralSecurityException;
+import java.security.KeyStore;
+import java.security.cert.Certificate;
+import java.security.cert.CertificateFactory;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.List;
+import java.util.Set;
+import java.util.TreeSet;
+import javax.net.ssl.SSLSocketFactory;
+import javax.net.ssl.TrustManager;
+import javax.net.ssl.TrustManagerFactory;
+
+/**
+ * Reads people and groups from a directory over LDAP (RFC 4511), in pages (RFC 2696); encrypted
+ * from the beginning or from StartTLS on, with the server's certificate and name checked. Referrals
+ * are told and not followed. Safe for use by many threads.
+ */
+final class LdapDirectory {
+
+  static final int MOST_ENTRIES = 500_000;
+  private static final int PAGE = 1_000;
+  private static final int CONNECTING_MS = 5_000;
+  private static final int ANSWERING_MS = 30_000;
+  private static final int LDAP_PORT = 389;
+  private static final int LDAPS_PORT = 636;
+
+  /** What every entry of a group may say of who is in it. */
+  private static final List<String> OF_GROUPS =
+      List.of("cn", "description", "member", "uniqueMember", "memberUid", "memberOf");
+
+  private final SourceDoc source;
+  private final String password;
+  private final List<String> leftOut = new ArrayList<>();
+
+  LdapDirectory(SourceDoc source, String password) {
+    this.source = source;
+    this.password = password;
+  }
+
+  /**
+   * All people and groups, or the first of each.
+   *
+   * @param most how many of each; {@link #MOST_ENTRIES} for all there are
+   * @throws SourceException saying why they cannot be had; never some of them as if they were all
+   * @throws java.util.concurrent.CancellationException soon after {@code progress} is stopped
+   */
+  DirectoryFile read(int most, Progress progress) {
+    LdapDoc how = source.directory();
+    DirectoryFile.Mapping mapping =
+        new DirectoryFile.Mapping(List.of(how.login()), List.of(how.fullName()), how.attributes());
+    try (LDAPConnection connection = connected()) {
+      Set<String> ofPeople = new TreeSet<>(how.attributes().values());
+      ofPeople.addAll(List.of(how.login(), how.fullName(), "memberOf"));
+      progress.begin("reading people", 0);
+      List<Entry> people = search(connection, how.people(), ofPeople, most, progress);
+      progress.begin("reading groups", 0);
+      List<Entry> groups =
+          how.groups().isEmpty()
+              ? List.of()
+              : search(connection, how.groups(), OF_GROUPS, most, progress);
+      DirectoryFile file = DirectoryFile.of(people, groups, mapping);
+      List<String> all = new ArrayList<>(leftOut);
+      all.addAll(file.leftOut());
+      return new DirectoryFile(file.people(), file.groups(), all);
+    } catch (LDAPException e) {
+      throw new SourceException(words(e), e);
+    } catch (GeneralSecurityException | IOException e) {
+      throw new SourceException("the certificates cannot be read: " + e.getMessage(), e);
+    }
+  }
+
+  private LDAPConnection connected() throws LDAPException, GeneralSecurityException, IOException {
+    URI address = URI.create(source.address());
+    boolean ldaps = address.getScheme().equals("ldaps");
+    LDAPConnectionOptions options = new LDAPConnectionOptions();
+    options.setConnectTimeoutMillis(CONNECTING_MS);
+    options.setResponseTimeoutMillis(ANSWERING_MS);
+    options.setFollowReferrals(false);
+    // A server that is somebody else's, with a certificate somebody trusts, is still the wrong one.
+    options.setSSLSocketVerifier(new HostNameSSLSocketVerifier(true));
+    int usual = ldaps ? LDAPS_PORT : LDAP_PORT;
+    int port = address.getPort() < 0 ? usual : address.getPort();
+    String host = address.getHost().replaceAll("^\\[|\\]$", "");
+    LDAPConnection connection =
+        ldaps
+            ? new LDAPConnection(sockets(), options, host, port)
+            : new LDAPConnection(options, host, port);
+    try {
+      if (!ldaps && source.directory().security().equals("starttls")) {
+        demand(connection.processExtendedOperation(new StartTLSExtendedRequest(sockets())));
+      }
+      if (!source.directory().bind().isEmpty()) {
+        connection.bind(source.directory().bind(), password);
+      }
+      return connection;
+    } catch (LDAPException | GeneralSecurityException | IOException | RuntimeException e) {
+      connection.close();
+      throw e;
+    }
+  }
+
+  private static void demand(com.unboundid.ldap.sdk.ExtendedResult result) {
+    if (result.getResultCode() != ResultCode.SUCCESS) {
+      throw new SourceException(
+          "the directory does not encrypt (StartTLS): "
+              + result.getResultCode().getName()
+              + "; nothing was sent in the clear");
+    }
+  }
+
+  private SSLSocketFactory sockets() throws GeneralSecurityException, IOException {
+    String pem = source.directory().certificates();
+    KeyStore trusted = null;
+    if (!pem.isEmpty()) {
+      trusted = KeyStore.getInstance(KeyStore.getDefaultType());
+      trusted.load(null, null);
+      Collection<? extends Certificate> all =
+          CertificateFactory.getInstance("X.509")
+              .generateCertificates(
+                  new ByteArrayInputStream(pem.getBytes(StandardCharsets.US_ASCII)));
+      int number = 0;
+      for (Certificate one : all) {
+        trusted.setCertificateEntry("trusted " + number++, one);
+      }
+    }
+    TrustManagerFactory factory =
+        TrustManagerFactory.getInstance(TrustManagerFactory.getDefaultAlgorithm());
+    factory.init(trusted);
+    TrustManager[] managers = factory.getTrustManagers();
+    return new SSLUtil(managers).createSSLSocketFactory();
+  }
+
+  private List<Entry> search(
+      LDAPConnection connection,
+      String filter,
+      Collection<String> attributes,
+      int most,
+      Progress progress)
+      throws LDAPException {
+    List<Entry> all = new ArrayList<>();
+    ASN1OctetString cookie = null;
+    do {
+      progress.check();
+      SearchRequest request =
+          new SearchRequest(
+              source.directory().base(),
+              SearchScope.SUB,
+              filter,
+              attributes.toArray(String[]::new));
+      // A directory without pages may send all at once, and says so if that is too much for it.
+      request.setControls(
+          new Control[] {new SimplePagedResultsControl(Math.min(PAGE, most), cookie, false)});
+      SearchResult result;
+      try {
+        result = connection.search(request);
+      } catch (LDAPSearchException e) {
+        if (e.getResultCode() == ResultCode.SIZE_LIMIT_EXCEEDED) {
+          throw new SourceException(
+              "the directory sends no more than " + (all.size() + e.getEntryCount())
+                  + " entries; raise its limit for " + who() + ", or narrow the filter",
+              e);
+        }
+        throw e;
+      }
+      all.addAll(result.getSearchEntries());
+      tellReferrals(result.getSearchReferences());
+      SimplePagedResultsControl page = SimplePagedResultsControl.get(result);
+      cookie = page != null && page.moreResultsToReturn() ? page.getCookie() : null;
+      if (all.size() > MOST_ENTRIES) {
+        throw new SourceException("there are more than " + MOST_ENTRIES + " entries");
+      }
+    } while (cookie != null && all.size() < most);
+    return all.size() > most ? all.subList(0, most) : all;
+  }
+
+  private String who() {
+    String bind = source.directory().bind();
+    return bind.isEmpty() ? "those who do not log in" : bind;
+  }
+
+  private void tellReferrals(List<SearchResultReference> references) {
+    for (SearchResultReference reference : references) {
+      leftOut.add(
+          "what lies at "
+              + String.join(", ", reference.getReferralURLs())
+              + " is another directory's, and was not read");
+    }
+  }
+
+  /** What went wrong, in words of whoever set it up. */
+  private String words(LDAPException e) {
+    String said = e.getDiagnosticMessage() == null ? e.getMessage() : e.getDiagnosticMessage();
+    ResultCode code = e.getResultCode();
+    if (code == ResultCode.CONNECT_ERROR) {
+      return reason(e).contains("ertif") || reason(e).contains("PKIX")
+          ? "its certificate was not accepted: " + reason(e)
+          : "nothing answers at " + URI.create(source.address()).getAuthority();
+    }
+    if (code == ResultCode.INVALID_CREDENTIALS) {
+      return "the directory does not accept the name and password";
+    }
+    if (code == ResultCode.NO_SUCH_OBJECT) {
+      return "the directory has no entry " + source.directory().base();
+    }
+    if (code == ResultCode.TIMEOUT) {
+      return "the directory did not answer within " + ANSWERING_MS / 1000 + " s";
+    }
+    if (code == ResultCode.SERVER_DOWN) {
+      return "the directory broke the connection in the middle";
+    }
+    if (code == ResultCode.REFERRAL) {
+      return "the directory says that this is another's, and that was not asked: "
+          + (e.getReferralURLs() == null ? "" : String.join(", ", e.getReferralURLs()));
+    }
+    return "the directory says: " + said;
+  }
+
+  private static String reason(Throwable e) {
+    StringBuilder all = new StringBuilder();
+    for (Throwable one = e; one != null; one = one.getCause()) {
+      if (one.getMessage() != null && one.getCause() == null) {
+        all.append(one.getMessage());
+      }
+    }
+    return all.isEmpty() ? String.valueOf(e.getMessage()) : all.toString();
+  }
+}
