@@ -66,6 +66,8 @@ need_tools() {
   command -v setpriv >/dev/null || missing+=(util-linux)
   command -v curl >/dev/null || missing+=(curl)
   [ "${1:-}" = browser ] && ! command -v chromium >/dev/null && missing+=(chromium)
+  # A real directory to be read in tests; they start one of their own, on loopback.
+  [ "${1:-}" = browser ] && [ ! -x /usr/sbin/slapd ] && missing+=(slapd)
   [ ${#missing[@]} = 0 ] || install_packages "${missing[@]}"
   version="$(java -version 2>&1 | sed -n 's/.*version "\([0-9]*\).*/\1/p' | head -1)"
   [ "${version:-0}" -ge 17 ] || fail "this JDK is version ${version:-unknown}; version 17 or newer is needed (apt-get install openjdk-17-jdk-headless, or set JAVA_HOME)."
@@ -348,7 +350,9 @@ start() {
   need_tools
   build
   use_database
-  java -Dquarkus.http.port="$PORT" -Diron-sieve.generated="$GENERATED" -Diron-sieve.begin="$begin" \
+  local stand_ins=false
+  [ "$begin" = demo ] && [ -z "$archive" ] && stand_ins=true
+  java -Dquarkus.http.port="$PORT" -Diron-sieve.generated="$GENERATED" -Diron-sieve.begin="$begin" -Diron-sieve.stand-ins="$stand_ins" \
     ${archive:+-Diron-sieve.archive="$archive"} -jar "$JAR" &
   SERVER=$!
   trap stop_all EXIT

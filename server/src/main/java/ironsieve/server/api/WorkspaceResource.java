@@ -255,14 +255,7 @@ public class WorkspaceResource {
     WorkspaceEditor.Planned planned = editor.plan(steps(request == null ? null : request.steps()));
     List<WorkspaceImpact.OnRulebase> all =
         impact.of(editor.environment(planned), planned.renamed(), work.progress());
-    return new WorkspaceImpactView(
-        planned.before().version(),
-        planned.changes().size(),
-        all.size(),
-        all.stream()
-            .filter(WorkspaceImpact.OnRulebase::isAny)
-            .map(WorkspaceViews::onRulebase)
-            .toList());
+    return WorkspaceViews.impact(planned, all);
   }
 
   @POST

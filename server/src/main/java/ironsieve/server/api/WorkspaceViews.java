@@ -12,6 +12,7 @@ import ironsieve.region.Address;
 import ironsieve.region.Line;
 import ironsieve.region.Range;
 import ironsieve.region.RangeSet;
+import ironsieve.server.edit.WorkspaceEditor;
 import ironsieve.server.edit.WorkspaceImpact;
 import ironsieve.server.store.RulebaseStore;
 import java.time.Instant;
@@ -173,17 +174,18 @@ final class WorkspaceViews {
       List<String> deviceKinds) {}
 
   /** One person, with all the groups they are in, directly or not. */
-  @Schema(requiredProperties = {"login", "name", "groups", "allGroups", "attributes"})
+  @Schema(requiredProperties = {"login", "name", "groups", "allGroups", "attributes", "source"})
   record PersonView(
       String login,
       String name,
       List<String> groups,
       List<String> allGroups,
-      Map<String, String> attributes) {}
+      Map<String, String> attributes,
+      String source) {}
 
   /** One group, and how many people are in it, directly or not. */
-  @Schema(requiredProperties = {"name", "parents", "note", "members"})
-  record GroupView(String name, List<String> parents, String note, int members) {}
+  @Schema(requiredProperties = {"name", "parents", "note", "members", "source"})
+  record GroupView(String name, List<String> parents, String note, int members, String source) {}
 
   static PersonView person(PersonDoc doc, Directory directory) {
     return new PersonView(
@@ -194,7 +196,8 @@ final class WorkspaceViews {
             .person(doc.login())
             .map(person -> directory.groupsOf(person).stream().sorted().toList())
             .orElse(List.of()),
-        doc.attributes());
+        doc.attributes(),
+        doc.source());
   }
 
   static List<GroupView> groups(WorkspaceContents contents, Directory directory) {
@@ -208,7 +211,11 @@ final class WorkspaceViews {
     for (GroupDoc group : contents.groups()) {
       views.add(
           new GroupView(
-              group.name(), group.parents(), group.note(), members.getOrDefault(group.name(), 0)));
+              group.name(),
+              group.parents(),
+              group.note(),
+              members.getOrDefault(group.name(), 0),
+              group.source()));
     }
     return views;
   }
@@ -219,6 +226,18 @@ final class WorkspaceViews {
   @Schema(requiredProperties = {"version", "changes", "checked", "rulebases"})
   record WorkspaceImpactView(
       long version, int changes, int checked, List<OnRulebaseView> rulebases) {}
+
+  static WorkspaceImpactView impact(
+      WorkspaceEditor.Planned planned, List<WorkspaceImpact.OnRulebase> all) {
+    return new WorkspaceImpactView(
+        planned.before().version(),
+        planned.changes().size(),
+        all.size(),
+        all.stream()
+            .filter(WorkspaceImpact.OnRulebase::isAny)
+            .map(WorkspaceViews::onRulebase)
+            .toList());
+  }
 
   /** What it would do to one rulebase. */
   @Schema(

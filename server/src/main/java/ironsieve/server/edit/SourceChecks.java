@@ -78,7 +78,9 @@ final class SourceChecks {
     } catch (IllegalArgumentException e) {
       throw new FaultException(place, "address", "an address is such as " + example);
     }
-    if (uri.getScheme() == null || uri.getHost() == null || !kind.schemes().contains(uri.getScheme())) {
+    if (uri.getScheme() == null
+        || uri.getHost() == null
+        || !kind.schemes().contains(uri.getScheme())) {
       throw new FaultException(
           place,
           "address",
@@ -136,7 +138,9 @@ final class SourceChecks {
           .generatePublic(new X509EncodedKeySpec(Base64.getDecoder().decode(key)));
     } catch (GeneralSecurityException | IllegalArgumentException e) {
       throw new FaultException(
-          place, "key", "this is no Ed25519 key as base64 of its X.509 form (" + e.getMessage() + ")");
+          place,
+          "key",
+          "this is no Ed25519 key as base64 of its X.509 form (" + e.getMessage() + ")");
     }
   }
 }

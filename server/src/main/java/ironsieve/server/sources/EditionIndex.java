@@ -53,8 +53,7 @@ final class EditionIndex {
    * @throws SourceException if the list cannot be had or read
    */
   List<Listed> listed(SourceDoc source, Progress progress) {
-    return listed(
-        web.read(URI.create(source.address()), Mark.NONE, progress).orElseThrow().text());
+    return listed(web.read(URI.create(source.address()), Mark.NONE, progress).orElseThrow().text());
   }
 
   /**

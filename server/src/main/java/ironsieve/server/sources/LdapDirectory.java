@@ -183,8 +183,11 @@ final class LdapDirectory {
       } catch (LDAPSearchException e) {
         if (e.getResultCode() == ResultCode.SIZE_LIMIT_EXCEEDED) {
           throw new SourceException(
-              "the directory sends no more than " + (all.size() + e.getEntryCount())
-                  + " entries; raise its limit for " + who() + ", or narrow the filter",
+              "the directory sends no more than "
+                  + (all.size() + e.getEntryCount())
+                  + " entries; raise its limit for "
+                  + who()
+                  + ", or narrow the filter",
               e);
         }
         throw e;

@@ -1,0 +1,201 @@
+package ironsieve.server.sources;
+
+import ironsieve.files.Documents.AddressListDoc;
+import ironsieve.files.Documents.CountryDoc;
+import ironsieve.files.Documents.GroupDoc;
+import ironsieve.files.Documents.HostDoc;
+import ironsieve.files.Documents.PersonDoc;
+import ironsieve.files.WorkspaceContents;
+import ironsieve.files.WorkspaceKind;
+import ironsieve.server.edit.WorkspaceEditor;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+
+/**
+ * What becomes of the workspace when it takes what a source has: what is new comes, what the source
+ * brought before and no longer has goes. People and groups carry the name of their source, and are
+ * left to it by every other; what somebody wrote by hand goes over to the source that has it too.
+ *
+ * @param source the name of the source
+ * @param records all records it has now, by their kind
+ * @param brought the ids of those it brought before, by their kind; not of people and groups
+ */
+record Adoption(
+    String source,
+    Map<WorkspaceKind, List<Object>> records,
+    Map<WorkspaceKind, Set<String>> brought)
+    implements WorkspaceEditor.Rewriting {
+
+  /** How much of what a source brought would go: addresses, networks, or records that have none. */
+  record Loss(long had, long gone) {
+
+    /** Whether that is more than so many of a hundred. */
+    boolean isMoreThan(int ofHundred) {
+      return gone * 100 > had * ofHundred;
+    }
+  }
+
+  @Override
+  public WorkspaceContents apply(WorkspaceContents before) {
+    WorkspaceContents after = before.copy();
+    Set<String> groupsGone = new HashSet<>();
+    records.forEach(
+        (kind, docs) -> {
+          for (String id : gone(kind, docs, before)) {
+            after.remove(kind, id);
+            if (kind == WorkspaceKind.GROUP) {
+              groupsGone.add(id);
+            }
+          }
+          docs.forEach(doc -> put(after, kind, doc));
+        });
+    if (!groupsGone.isEmpty()) {
+      leave(after, groupsGone);
+    }
+    return after;
+  }
+
+  private void put(WorkspaceContents after, WorkspaceKind kind, Object doc) {
+    Optional<Object> old = after.record(kind, kind.id(doc));
+    if (old.map(this::isOfAnother).orElse(false)) {
+      return;
+    }
+    if (doc instanceof GroupDoc group
+        && old.isPresent()
+        && group.parents().isEmpty()
+        && group.note().isEmpty()
+        && ((GroupDoc) old.get()).source().isEmpty()) {
+      // It is only named by those who lie in it; what somebody wrote of it stays.
+      return;
+    }
+    after.put(kind, marked(doc));
+  }
+
+  private Object marked(Object doc) {
+    if (doc instanceof PersonDoc person) {
+      return person.from(source);
+    }
+    return doc instanceof GroupDoc group ? group.from(source) : doc;
+  }
+
+  private static Optional<String> mark(Object doc) {
+    if (doc instanceof PersonDoc person) {
+      return Optional.of(person.source());
+    }
+    return doc instanceof GroupDoc group ? Optional.of(group.source()) : Optional.empty();
+  }
+
+  private boolean isOfAnother(Object doc) {
+    return mark(doc).filter(of -> !of.isEmpty() && !of.equals(source)).isPresent();
+  }
+
+  /** What the source brought of a kind, and is still there. */
+  private Set<String> owned(WorkspaceKind kind, WorkspaceContents before) {
+    Set<String> ids = new TreeSet<>();
+    if (kind == WorkspaceKind.PERSON || kind == WorkspaceKind.GROUP) {
+      before
+          .records(kind)
+          .forEach(
+              (id, doc) -> {
+                if (mark(doc).orElse("").equals(source)) {
+                  ids.add(id);
+                }
+              });
+    } else {
+      ids.addAll(brought.getOrDefault(kind, Set.of()));
+      ids.retainAll(before.records(kind).keySet());
+    }
+    return ids;
+  }
+
+  private Set<String> gone(WorkspaceKind kind, List<Object> docs, WorkspaceContents before) {
+    Set<String> gone = owned(kind, before);
+    docs.forEach(doc -> gone.remove(kind.id(doc)));
+    return gone;
+  }
+
+  /** Nobody lies in a group that is gone. */
+  private static void leave(WorkspaceContents after, Set<String> groups) {
+    for (PersonDoc person : List.copyOf(after.people())) {
+      if (person.groups().stream().anyMatch(groups::contains)) {
+        after.put(
+            WorkspaceKind.PERSON,
+            new PersonDoc(
+                person.login(),
+                person.name(),
+                without(person.groups(), groups),
+                person.attributes(),
+                person.source()));
+      }
+    }
+    for (GroupDoc group : List.copyOf(after.groups())) {
+      if (group.parents().stream().anyMatch(groups::contains)) {
+        after.put(
+            WorkspaceKind.GROUP,
+            new GroupDoc(
+                group.name(), without(group.parents(), groups), group.note(), group.source()));
+      }
+    }
+  }
+
+  private static List<String> without(List<String> names, Set<String> gone) {
+    return names.stream().filter(name -> !gone.contains(name)).toList();
+  }
+
+  /** How much of what the source brought goes with it; of people, groups do not count. */
+  Loss loss(WorkspaceContents before) {
+    long had = 0;
+    long lost = 0;
+    for (WorkspaceKind kind : records.keySet()) {
+      if (kind == WorkspaceKind.GROUP) {
+        continue;
+      }
+      Map<String, Object> now = new java.util.HashMap<>();
+      records.get(kind).forEach(doc -> now.put(kind.id(doc), doc));
+      for (String id : owned(kind, before)) {
+        List<String> values = values(before.record(kind, id).orElseThrow());
+        Set<String> kept = now.containsKey(id) ? new HashSet<>(values(now.get(id))) : Set.of();
+        had += values.size();
+        lost += values.stream().filter(value -> !kept.contains(value)).count();
+      }
+    }
+    return new Loss(had, lost);
+  }
+
+  /** What a record holds; itself where it is one thing. */
+  private static List<String> values(Object doc) {
+    if (doc instanceof AddressListDoc list) {
+      return list.addresses();
+    }
+    if (doc instanceof CountryDoc country) {
+      return country.networks();
+    }
+    return doc instanceof HostDoc host ? host.addresses() : List.of("");
+  }
+
+  /** What of it is left to other sources, in a sentence each. */
+  List<String> left(WorkspaceContents before) {
+    List<String> sentences = new ArrayList<>();
+    records.forEach(
+        (kind, docs) ->
+            docs.stream()
+                .map(doc -> before.record(kind, kind.id(doc)))
+                .flatMap(Optional::stream)
+                .filter(this::isOfAnother)
+                .forEach(
+                    doc ->
+                        sentences.add(
+                            kind.word()
+                                + " "
+                                + kind.id(doc)
+                                + " comes from "
+                                + mark(doc).orElseThrow()
+                                + ", and is left to it")));
+    return sentences;
+  }
+}

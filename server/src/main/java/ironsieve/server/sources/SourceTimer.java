@@ -1,0 +1,101 @@
+package ironsieve.server.sources;
+
+import io.quarkus.runtime.ShutdownEvent;
+import io.quarkus.runtime.StartupEvent;
+import ironsieve.files.Documents.SourceDoc;
+import ironsieve.files.SourceKind;
+import ironsieve.progress.Progress;
+import ironsieve.server.edit.Author;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.enterprise.event.Observes;
+import jakarta.inject.Inject;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
+import org.eclipse.microprofile.config.inject.ConfigProperty;
+import org.jboss.logging.Logger;
+
+/**
+ * Reads the sources whose time has come, one after the other on a thread of its own. Of several
+ * servers on one database one reads each source.
+ */
+@ApplicationScoped
+class SourceTimer {
+
+  private static final Logger LOG = Logger.getLogger("ironsieve");
+
+  /** Names are not asked for again sooner, however short they live. */
+  private static final Duration SHORTEST = Duration.ofSeconds(30);
+
+  @Inject Sources sources;
+  @Inject Clock clock;
+
+  /** Seconds between looks at the clock; 0 for never. */
+  @ConfigProperty(name = "iron-sieve.sources.tick", defaultValue = "15")
+  int tick;
+
+  private final Progress progress = new Progress();
+  private ScheduledExecutorService thread;
+
+  void onStart(@Observes StartupEvent event) {
+    if (tick > 0) {
+      thread =
+          Executors.newSingleThreadScheduledExecutor(
+              work -> {
+                Thread made = new Thread(work, "sources");
+                made.setDaemon(true);
+                made.setPriority(Thread.MIN_PRIORITY);
+                return made;
+              });
+      thread.scheduleWithFixedDelay(this::look, tick, tick, TimeUnit.SECONDS);
+    }
+  }
+
+  void onStop(@Observes ShutdownEvent event) {
+    progress.stop();
+    if (thread != null) {
+      thread.shutdownNow();
+    }
+  }
+
+  /** Reads every source whose time has come. */
+  void look() {
+    try {
+      for (Sources.Known known : sources.all()) {
+        if (isDue(known, clock.instant())) {
+          read(known.source());
+        }
+      }
+    } catch (RuntimeException e) {
+      // The database may be away for a while; the next look is soon.
+      LOG.debug("Sources were not looked at.", e);
+    }
+  }
+
+  private void read(SourceDoc source) {
+    try {
+      sources.sync(source.name(), new Author(source.name(), "kept current by itself"), progress);
+    } catch (RuntimeException e) {
+      LOG.debugf(e, "%s was not read.", source.name());
+    }
+  }
+
+  static boolean isDue(Sources.Known known, Instant now) {
+    int every = known.source().every();
+    Instant last = known.state().lookedAt();
+    if (every == 0) {
+      return false;
+    }
+    if (last == null || !now.isBefore(last.plus(Duration.ofMinutes(every)))) {
+      return true;
+    }
+    // What a name resolves to holds only so long.
+    return known.source().kind().equals(SourceKind.RESOLVER.word())
+        && !now.isBefore(last.plus(SHORTEST))
+        && known.state().resolved().values().stream()
+            .anyMatch(one -> !now.isBefore(one.at().plusSeconds(one.seconds())));
+  }
+}
