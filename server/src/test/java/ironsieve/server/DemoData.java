@@ -21,7 +21,8 @@ public class DemoData {
   public void clear() {
     sql.inTransaction(
         tx -> {
-          tx.change("truncate workspace_record, workspace_journal, application, rulebase cascade");
+          tx.change(
+              "truncate workspace_record, workspace_journal, application, rulebase, source_state cascade");
           return tx.change("update workspace set version = version + 1, records = records + 1");
         });
   }

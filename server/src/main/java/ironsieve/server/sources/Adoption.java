@@ -73,7 +73,23 @@ record Adoption(
       // It is only named by those who lie in it; what somebody wrote of it stays.
       return;
     }
-    after.put(kind, marked(doc));
+    after.put(kind, marked(old.map(known -> inOrderOf(known, doc)).orElse(doc)));
+  }
+
+  /** The same where only the order of the groups it names is another, which says nothing. */
+  private static Object inOrderOf(Object old, Object doc) {
+    if (doc instanceof PersonDoc person && isOneSet(person.groups(), ((PersonDoc) old).groups())) {
+      return new PersonDoc(
+          person.login(), person.name(), ((PersonDoc) old).groups(), person.attributes());
+    }
+    if (doc instanceof GroupDoc group && isOneSet(group.parents(), ((GroupDoc) old).parents())) {
+      return new GroupDoc(group.name(), ((GroupDoc) old).parents(), group.note());
+    }
+    return doc;
+  }
+
+  private static boolean isOneSet(List<String> one, List<String> other) {
+    return one.size() == other.size() && new HashSet<>(one).equals(new HashSet<>(other));
   }
 
   private Object marked(Object doc) {

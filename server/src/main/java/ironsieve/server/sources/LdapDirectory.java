@@ -3,6 +3,7 @@ package ironsieve.server.sources;
 import com.unboundid.asn1.ASN1OctetString;
 import com.unboundid.ldap.sdk.Control;
 import com.unboundid.ldap.sdk.Entry;
+import com.unboundid.ldap.sdk.Filter;
 import com.unboundid.ldap.sdk.LDAPConnection;
 import com.unboundid.ldap.sdk.LDAPConnectionOptions;
 import com.unboundid.ldap.sdk.LDAPException;
@@ -14,7 +15,6 @@ import com.unboundid.ldap.sdk.SearchResultReference;
 import com.unboundid.ldap.sdk.SearchScope;
 import com.unboundid.ldap.sdk.controls.SimplePagedResultsControl;
 import com.unboundid.ldap.sdk.extensions.StartTLSExtendedRequest;
-import com.unboundid.util.ssl.HostNameSSLSocketVerifier;
 import com.unboundid.util.ssl.SSLUtil;
 import ironsieve.files.DirectoryFile;
 import ironsieve.files.Documents.LdapDoc;
@@ -31,6 +31,7 @@ import java.security.cert.CertificateFactory;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import javax.net.ssl.SSLSocketFactory;
@@ -65,9 +66,9 @@ final class LdapDirectory {
   }
 
   /**
-   * All people and groups, or the first of each.
+   * All people and groups, or the first people with the groups they are in.
    *
-   * @param most how many of each; {@link #MOST_ENTRIES} for all there are
+   * @param most how many people; {@link #MOST_ENTRIES} for all there are
    * @throws SourceException saying why they cannot be had; never some of them as if they were all
    * @throws java.util.concurrent.CancellationException soon after {@code progress} is stopped
    */
@@ -79,12 +80,13 @@ final class LdapDirectory {
       Set<String> ofPeople = new TreeSet<>(how.attributes().values());
       ofPeople.addAll(List.of(how.login(), how.fullName(), "memberOf"));
       progress.begin("reading people", 0);
-      List<Entry> people = search(connection, how.people(), ofPeople, most, progress);
+      Filter ofAll = Filter.create(how.people());
+      List<Entry> people = search(connection, ofAll, ofPeople, most, progress);
       progress.begin("reading groups", 0);
       List<Entry> groups =
           how.groups().isEmpty()
               ? List.of()
-              : search(connection, how.groups(), OF_GROUPS, most, progress);
+              : search(connection, groups(people, most), OF_GROUPS, MOST_ENTRIES, progress);
       DirectoryFile file = DirectoryFile.of(people, groups, mapping);
       List<String> all = new ArrayList<>(leftOut);
       all.addAll(file.leftOut());
@@ -96,6 +98,24 @@ final class LdapDirectory {
     }
   }
 
+  /** All groups, or of a few people those they are in. */
+  private Filter groups(List<Entry> people, int most) throws LDAPException {
+    Filter all = Filter.create(source.directory().groups());
+    if (most == MOST_ENTRIES) {
+      return all;
+    }
+    List<Filter> any = new ArrayList<>();
+    for (Entry person : people) {
+      any.add(Filter.createEqualityFilter("member", person.getDN()));
+      any.add(Filter.createEqualityFilter("uniqueMember", person.getDN()));
+      String login = person.getAttributeValue(source.directory().login());
+      if (login != null) {
+        any.add(Filter.createEqualityFilter("memberUid", login));
+      }
+    }
+    return Filter.createANDFilter(all, Filter.createORFilter(any));
+  }
+
   private LDAPConnection connected() throws LDAPException, GeneralSecurityException, IOException {
     URI address = URI.create(source.address());
     boolean ldaps = address.getScheme().equals("ldaps");
@@ -104,7 +124,7 @@ final class LdapDirectory {
     options.setResponseTimeoutMillis(ANSWERING_MS);
     options.setFollowReferrals(false);
     // A server that is somebody else's, with a certificate somebody trusts, is still the wrong one.
-    options.setSSLSocketVerifier(new HostNameSSLSocketVerifier(true));
+    options.setSSLSocketVerifier(new CertificateName());
     int usual = ldaps ? LDAPS_PORT : LDAP_PORT;
     int port = address.getPort() < 0 ? usual : address.getPort();
     String host = address.getHost().replaceAll("^\\[|\\]$", "");
@@ -159,7 +179,7 @@ final class LdapDirectory {
 
   private List<Entry> search(
       LDAPConnection connection,
-      String filter,
+      Filter filter,
       Collection<String> attributes,
       int most,
       Progress progress)
@@ -221,10 +241,12 @@ final class LdapDirectory {
   private String words(LDAPException e) {
     String said = e.getDiagnosticMessage() == null ? e.getMessage() : e.getDiagnosticMessage();
     ResultCode code = e.getResultCode();
+    Optional<String> certificate = certificate(e);
+    if (certificate.isPresent()) {
+      return "its certificate was not accepted: " + certificate.get();
+    }
     if (code == ResultCode.CONNECT_ERROR) {
-      return reason(e).contains("ertif") || reason(e).contains("PKIX")
-          ? "its certificate was not accepted: " + reason(e)
-          : "nothing answers at " + URI.create(source.address()).getAuthority();
+      return "nothing answers at " + URI.create(source.address()).getAuthority();
     }
     if (code == ResultCode.INVALID_CREDENTIALS) {
       return "the directory does not accept the name and password";
@@ -245,13 +267,22 @@ final class LdapDirectory {
     return "the directory says: " + said;
   }
 
-  private static String reason(Throwable e) {
+  /** What is wrong with the certificate, if that is what went wrong. */
+  private Optional<String> certificate(LDAPException e) {
     StringBuilder all = new StringBuilder();
     for (Throwable one = e; one != null; one = one.getCause()) {
-      if (one.getMessage() != null && one.getCause() == null) {
-        all.append(one.getMessage());
-      }
+      all.append(one.getMessage()).append(' ');
     }
-    return all.isEmpty() ? String.valueOf(e.getMessage()) : all.toString();
+    String host = URI.create(source.address()).getHost();
+    if (all.indexOf("PKIX") >= 0 || all.indexOf("certification path") >= 0) {
+      return Optional.of(
+          "nobody signed it who is trusted; put the certificate of whoever did into the source");
+    }
+    if (all.indexOf("ostname") >= 0 || all.indexOf("host name") >= 0) {
+      return Optional.of("it is not for " + host);
+    }
+    return all.indexOf("SSLHandshake") >= 0
+        ? Optional.of(String.valueOf(e.getMessage()))
+        : Optional.empty();
   }
 }

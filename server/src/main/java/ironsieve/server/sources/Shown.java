@@ -2,7 +2,6 @@ package ironsieve.server.sources;
 
 import ironsieve.files.Documents.AddressListDoc;
 import ironsieve.files.Documents.CountryDoc;
-import ironsieve.files.Documents.GroupDoc;
 import ironsieve.files.Documents.PersonDoc;
 import ironsieve.files.Documents.SiteDoc;
 import java.util.List;
@@ -20,12 +19,6 @@ final class Shown {
     }
     person.attributes().forEach((key, value) -> line.append(", ").append(key + "=" + value));
     return line.toString();
-  }
-
-  static String line(GroupDoc group) {
-    return "group "
-        + group.name()
-        + (group.parents().isEmpty() ? "" : ", inside " + String.join("; ", group.parents()));
   }
 
   static String line(String host, NameResolver.Answer answer) {

@@ -27,9 +27,17 @@ class SourceStore {
         tx ->
             tx.rows(
                 "select name, state from source_state",
-                row ->
-                    all.put(row.getString("name"), sql.document(row, "state", SourceState.class))));
+                row -> all.put(row.getString("name"), read(row.getString("state")))));
     return all;
+  }
+
+  /** What another version wrote that this one cannot read is as if nobody had looked. */
+  private SourceState read(String text) {
+    try {
+      return sql.read(text, SourceState.class);
+    } catch (Sql.UnreadableDocumentException e) {
+      return SourceState.NEW;
+    }
   }
 
   /** What is known of one. */
@@ -38,7 +46,7 @@ class SourceStore {
         tx ->
             tx.row(
                     "select state from source_state where name = ?",
-                    row -> sql.document(row, "state", SourceState.class),
+                    row -> read(row.getString("state")),
                     name)
                 .orElse(SourceState.NEW));
   }
@@ -116,9 +124,10 @@ class SourceStore {
     sql.inTransaction(
         tx ->
             tx.change(
-                "insert into source_state (name, password) values (?, ?)"
+                "insert into source_state (name, state, password) values (?, ?::jsonb, ?)"
                     + " on conflict (name) do update set password = excluded.password",
                 name,
+                sql.json(SourceState.NEW),
                 password));
   }
 
@@ -127,7 +136,10 @@ class SourceStore {
     return sql.inTransaction(
             tx -> {
               tx.change(
-                  "insert into source_state (name) values (?) on conflict (name) do nothing", name);
+                  "insert into source_state (name, state) values (?, ?::jsonb) on conflict (name) do"
+                      + " nothing",
+                  name,
+                  sql.json(SourceState.NEW));
               return tx.change(
                   "update source_state set running_until = now() + interval '10 minutes' where name"
                       + " = ? and (running_until is null or running_until < now())",

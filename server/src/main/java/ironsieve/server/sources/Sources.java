@@ -134,6 +134,19 @@ public class Sources {
         .toList();
   }
 
+  /** Which source keeps each record of a kind current, by the record's id; not of people. */
+  public Map<String, String> keepers(WorkspaceKind kind) {
+    Map<String, String> keepers = new TreeMap<>();
+    for (Known known : all()) {
+      known
+          .state()
+          .brought()
+          .getOrDefault(kind.word(), Set.of())
+          .forEach(id -> keepers.put(id, known.source().name()));
+    }
+    return keepers;
+  }
+
   /**
    * One source.
    *
@@ -343,7 +356,6 @@ public class Sources {
               .read(MOST_SHOWN, progress);
       List<String> lines = new ArrayList<>();
       file.people().forEach(person -> lines.add(Shown.line(person)));
-      file.groups().stream().limit(MOST_SHOWN).forEach(group -> lines.add(Shown.line(group)));
       lines.addAll(file.leftOut());
       return lines;
     }

@@ -1,0 +1,173 @@
+package ironsieve.server.sources;
+
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.ServerSocket;
+import java.net.Socket;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.KeyStore;
+import java.util.ArrayList;
+import java.util.Base64;
+import java.util.List;
+import java.util.concurrent.TimeUnit;
+
+/** A real directory server on loopback, with a certificate for {@code localhost} of its own. */
+final class Slapd implements AutoCloseable {
+
+  static final String BASE = "dc=quay,dc=example";
+  static final String ADMIN = "cn=admin," + BASE;
+  static final String PASSWORD = "a long secret";
+
+  private static final String STORE_PASSWORD = "changeit";
+
+  private final Process process;
+  private final int ldap;
+  private final int ldaps;
+  private final String certificate;
+
+  /**
+   * Starts it.
+   *
+   * @param folder to keep everything in
+   * @param ldif what is in it
+   * @param limit how many entries it sends to those who do not log in
+   */
+  Slapd(Path folder, String ldif, int limit) throws Exception {
+    certificate = certificate(folder);
+    ldap = free();
+    ldaps = free();
+    Path data = Files.createDirectory(folder.resolve("data"));
+    Path config =
+        Files.writeString(
+            folder.resolve("slapd.conf"),
+            String.join(
+                "\n",
+                "include /etc/ldap/schema/core.schema",
+                "include /etc/ldap/schema/cosine.schema",
+                "include /etc/ldap/schema/inetorgperson.schema",
+                "modulepath /usr/lib/ldap",
+                "moduleload back_mdb",
+                "pidfile " + folder.resolve("pid"),
+                "TLSCertificateFile " + folder.resolve("certificate.pem"),
+                "TLSCertificateKeyFile " + folder.resolve("key.pem"),
+                "sizelimit " + limit,
+                "database mdb",
+                "maxsize 268435456",
+                "suffix \"" + BASE + "\"",
+                "rootdn \"" + ADMIN + "\"",
+                "rootpw \"" + PASSWORD + "\"",
+                "directory " + data,
+                ""));
+    Path entries = Files.writeString(folder.resolve("entries.ldif"), ldif);
+    run(folder, "/usr/sbin/slapadd", "-q", "-f", config.toString(), "-l", entries.toString());
+    process =
+        new ProcessBuilder(
+                "/usr/sbin/slapd",
+                "-f",
+                config.toString(),
+                "-h",
+                "ldap://127.0.0.1:" + ldap + "/ ldaps://127.0.0.1:" + ldaps + "/",
+                "-d",
+                "0")
+            .redirectErrorStream(true)
+            .redirectOutput(folder.resolve("slapd.log").toFile())
+            .start();
+    waitFor(ldap);
+    waitFor(ldaps);
+  }
+
+  String ldap() {
+    return "ldap://localhost:" + ldap;
+  }
+
+  String ldaps() {
+    return "ldaps://localhost:" + ldaps;
+  }
+
+  /** What it identifies itself with, as PEM. */
+  String certificate() {
+    return certificate;
+  }
+
+  private static String certificate(Path folder) throws Exception {
+    Path store = folder.resolve("store.p12");
+    run(
+        folder,
+        Path.of(System.getProperty("java.home"), "bin", "keytool").toString(),
+        "-genkeypair",
+        "-alias",
+        "it",
+        "-keyalg",
+        "RSA",
+        "-keysize",
+        "2048",
+        "-validity",
+        "30",
+        "-dname",
+        "CN=localhost",
+        "-ext",
+        "san=dns:localhost",
+        "-storetype",
+        "PKCS12",
+        "-keystore",
+        store.toString(),
+        "-storepass",
+        STORE_PASSWORD);
+    KeyStore keys = KeyStore.getInstance(store.toFile(), STORE_PASSWORD.toCharArray());
+    String certificate = pem("CERTIFICATE", keys.getCertificate("it").getEncoded());
+    Files.writeString(folder.resolve("certificate.pem"), certificate);
+    Files.writeString(
+        folder.resolve("key.pem"),
+        pem("PRIVATE KEY", keys.getKey("it", STORE_PASSWORD.toCharArray()).getEncoded()));
+    return certificate;
+  }
+
+  private static String pem(String what, byte[] bytes) {
+    return "-----BEGIN "
+        + what
+        + "-----\n"
+        + Base64.getMimeEncoder(64, new byte[] {'\n'}).encodeToString(bytes)
+        + "\n-----END "
+        + what
+        + "-----\n";
+  }
+
+  private static void run(Path folder, String... command) throws Exception {
+    List<String> line = new ArrayList<>(List.of(command));
+    Process process =
+        new ProcessBuilder(line)
+            .redirectErrorStream(true)
+            .redirectOutput(folder.resolve("run.log").toFile())
+            .start();
+    if (process.waitFor() != 0) {
+      throw new IllegalStateException(
+          command[0] + " failed: " + Files.readString(folder.resolve("run.log")));
+    }
+  }
+
+  private static int free() throws IOException {
+    try (ServerSocket socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+      return socket.getLocalPort();
+    }
+  }
+
+  private void waitFor(int port) throws InterruptedException {
+    while (true) {
+      try {
+        new Socket("127.0.0.1", port).close();
+        return;
+      } catch (IOException e) {
+        if (process.waitFor(20, TimeUnit.MILLISECONDS)) {
+          throw new IllegalStateException("slapd ended with " + process.exitValue(), e);
+        }
+      }
+    }
+  }
+
+  @Override
+  public void close() {
+    process.destroy();
+    process.onExit().join();
+  }
+}
