@@ -54,6 +54,12 @@ export const patchOf = (step: RuleStep) => ("rule" in step ? step.rule : undefin
 export const placeOf = (step: RuleStep) => ("place" in step ? step.place : undefined);
 export type PromiseCheck = Schemas["PromiseView"];
 export type Impact = Schemas["ImpactView"];
+export type Records = Schemas["RecordsView"];
+export type Source = Schemas["SourceView"];
+/** A source as it is set up; only a directory says how people are found in it. */
+export type SourceDoc = Required<Omit<Schemas["SourceDoc"], "directory">> & {
+  directory?: Schemas["LdapDoc"];
+};
 export type ImpactKind = Schemas["KindView"];
 export type Remedy = Schemas["RemedyView"];
 export type RulePatch = Schemas["RulePatch"];
@@ -157,6 +163,9 @@ function sendCsv<T>(method: "POST" | "PUT", path: string, csv: string, who: stri
   const headers = { "Content-Type": "text/csv", ...author(who), ...going.headers };
   return ask<T>(path, { method, headers, body: csv, signal: going.signal });
 }
+
+/** Where a source is asked. */
+const ofSource = (name: string) => `workspace/sources/${encodeURIComponent(name)}`;
 
 const query = (values: Record<string, string>) => new URLSearchParams(values).toString();
 
@@ -280,6 +289,28 @@ export const api = {
   /** The named sets that all rulebases share. */
   sharedSets: () => ask<Schemas["SharedSetsView"]>("workspace/sets"),
   directory: (text: string, group: string) => ask<Directory>(`workspace/directory?${query({ text, group })}`),
+  records: (kind: string, text: string) => ask<Records>(`workspace/records?${query({ kind, text })}`),
+  record: (kind: string, id: string) => ask<Schemas["RecordView"]>(`workspace/record?${query({ kind, id })}`),
+  sources: () => ask<Schemas["SourcesView"]>("workspace/sources"),
+  /** Reads a source now; what went wrong stands in the answer. */
+  syncSource: (who: string, name: string) =>
+    working(`reading ${name}`, (going) => post<Source>(`${ofSource(name)}/sync`, {}, who, going)),
+  /** What waits of a source, with its impact on every rulebase. */
+  waitingOf: (name: string) => ask<Schemas["WaitingView"]>(`${ofSource(name)}/waiting`),
+  adoptSource: (who: string, name: string) =>
+    working(`taking what ${name} has`, (going) => post<Source>(`${ofSource(name)}/adopt`, {}, who, going)),
+  dropSource: (who: string, name: string) => post<Source>(`${ofSource(name)}/drop`, {}, who),
+  setPassword: (name: string, password: string) =>
+    ask<Source>(`${ofSource(name)}/password`, {
+      method: "PUT",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify({ password }),
+    }),
+  /** The first of what a source has, if it was set up like this. */
+  trySource: (source: SourceDoc, password?: string) =>
+    working(`trying ${source.name}`, (going) =>
+      post<Schemas["TriedSourceView"]>("workspace/sources/try", { source, password }, "", going),
+    ),
   uses: (kind: string, id: string) => ask<Use[]>(`workspace/uses?${query({ kind, id })}`),
   workspaceImpact: (steps: WorkspaceStep[], signal?: AbortSignal) =>
     post<WorkspaceImpact>("workspace/impact", { steps }, "", { signal }),

@@ -2388,6 +2388,85 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspace/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Record */
+        get: {
+            parameters: {
+                query?: {
+                    id?: string;
+                    kind?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RecordView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspace/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Records */
+        get: {
+            parameters: {
+                query?: {
+                    kind?: string;
+                    most?: number;
+                    text?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RecordsView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspace/sets": {
         parameters: {
             query?: never;
@@ -2412,6 +2491,296 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["SharedSetsView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspace/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SourcesView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspace/sources/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** First */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TrySourceRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TriedSourceView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspace/sources/{name}/adopt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Adopt */
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "Sieve-Editor"?: string;
+                    "Sieve-Reason"?: string;
+                };
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SourceView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspace/sources/{name}/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Drop */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SourceView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspace/sources/{name}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Password */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PasswordRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SourceView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspace/sources/{name}/sync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sync */
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "Sieve-Editor"?: string;
+                    "Sieve-Reason"?: string;
+                };
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SourceView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspace/sources/{name}/waiting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Waiting */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WaitingView"];
                     };
                 };
             };
@@ -2625,6 +2994,13 @@ export interface components {
             rule: string;
             outcome: string;
             verdict: string;
+        };
+        BriefView: {
+            id: string;
+            values: string[];
+            /** Format: int32 */
+            count: number;
+            keptBy: string;
         };
         CardView: {
             id: string;
@@ -2879,6 +3255,7 @@ export interface components {
             note: string;
             /** Format: int32 */
             members: number;
+            source: string;
         };
         HeadView: {
             id: string;
@@ -2950,6 +3327,19 @@ export interface components {
             /** Format: int32 */
             clients?: number;
             note?: string;
+        };
+        LdapDoc: {
+            security?: string;
+            certificates?: string;
+            bind?: string;
+            base?: string;
+            people?: string;
+            groups?: string;
+            login?: string;
+            fullName?: string;
+            attributes?: {
+                [key: string]: string;
+            };
         };
         LineView: {
             /** Format: int64 */
@@ -3055,6 +3445,9 @@ export interface components {
             rule: string;
             misses: components["schemas"]["ReasonView"][];
         };
+        PasswordRequest: {
+            password: string;
+        };
         PersonView: {
             login: string;
             name: string;
@@ -3063,6 +3456,7 @@ export interface components {
             attributes: {
                 [key: string]: string;
             };
+            source: string;
         };
         Place: {
             after?: string;
@@ -3160,6 +3554,20 @@ export interface components {
             label: string;
             had: string;
             wanted: string;
+        };
+        RecordView: {
+            /** Format: int64 */
+            version: number;
+            doc: unknown;
+        };
+        RecordsView: {
+            /** Format: int64 */
+            version: number;
+            /** Format: int32 */
+            total: number;
+            /** Format: int32 */
+            matching: number;
+            shown: components["schemas"]["BriefView"][];
         };
         RemedyView: {
             words: string;
@@ -3407,6 +3815,49 @@ export interface components {
             /** Format: double */
             share: number;
         };
+        SourceDoc: {
+            name?: string;
+            kind?: string;
+            address?: string;
+            into?: string;
+            /** Format: int32 */
+            every?: number;
+            adopt?: string;
+            /** Format: int32 */
+            mostRemoved?: number;
+            directory?: components["schemas"]["LdapDoc"];
+            key?: string;
+        };
+        SourceView: {
+            name: string;
+            kind: string;
+            address: string;
+            into: string;
+            /** Format: int32 */
+            every: number;
+            adopt: string;
+            /** Format: int32 */
+            mostRemoved: number;
+            directory?: components["schemas"]["LdapDoc"];
+            key: string;
+            lookedAt?: components["schemas"]["Instant"];
+            goodAt?: components["schemas"]["Instant"];
+            problem: string;
+            /** Format: int32 */
+            waiting: number;
+            waitingSince?: components["schemas"]["Instant"];
+            waitingWhy: string;
+            leftOut: string[];
+            told: string;
+            resolved: {
+                [key: string]: string;
+            };
+        };
+        SourcesView: {
+            /** Format: int64 */
+            version: number;
+            sources: components["schemas"]["SourceView"][];
+        };
         StageView: {
             knowledge: string;
             status: string;
@@ -3451,8 +3902,16 @@ export interface components {
             to?: components["schemas"]["LocalDateTime"];
             trouble: string;
         };
+        TriedSourceView: {
+            lines: string[];
+            problem: string;
+        };
         TryRequest: {
             steps: components["schemas"]["WorkspaceStep"][];
+        };
+        TrySourceRequest: {
+            source: components["schemas"]["SourceDoc"];
+            password?: string;
         };
         UnknownView: {
             kind: string;
@@ -3474,6 +3933,10 @@ export interface components {
         WaitView: {
             rule: string;
             fields: string[];
+        };
+        WaitingView: {
+            changes: string[];
+            impact: components["schemas"]["WorkspaceImpactView"];
         };
         WayView: {
             from: string[];

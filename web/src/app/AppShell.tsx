@@ -37,12 +37,16 @@ const GatewaysPage = lazy(() =>
 const HistoryPage = lazy(() =>
   import("../history/HistoryPage").then((page) => ({ default: page.HistoryPage })),
 );
+const ListsPage = lazy(() => import("../lists/ListsPage").then((page) => ({ default: page.ListsPage })));
 const PromisesPage = lazy(() =>
   import("../promises/PromisesPage").then((page) => ({ default: page.PromisesPage })),
 );
 const ReachPage = lazy(() => import("../reach/ReachPage").then((page) => ({ default: page.ReachPage })));
 const SetsPage = lazy(() => import("../sets/SetsPage").then((page) => ({ default: page.SetsPage })));
 const SharedPage = lazy(() => import("../shared/SharedPage").then((page) => ({ default: page.SharedPage })));
+const SourcesPage = lazy(() =>
+  import("../sources/SourcesPage").then((page) => ({ default: page.SourcesPage })),
+);
 const TrafficPage = lazy(() =>
   import("../traffic/TrafficPage").then((page) => ({ default: page.TrafficPage })),
 );
@@ -93,7 +97,7 @@ function Reason() {
 }
 
 /** The pages that can be shown without a rulebase. */
-const OF_WORKSPACE = new Set(["gateways", "zones", "directory"]);
+const OF_WORKSPACE = new Set(["gateways", "zones", "directory", "lists", "sources"]);
 
 /** What stands where there is no rulebase to show: the choice of how to begin, or the way to a first one. */
 function FirstPage({ who }: { who: string }) {
@@ -328,6 +332,8 @@ export function AppShell() {
               {address.page === "gateways" && <GatewaysPage session={session} />}
               {address.page === "zones" && <ZonesPage session={session} />}
               {address.page === "directory" && <DirectoryPage session={session} />}
+              {address.page === "lists" && <ListsPage session={session} />}
+              {address.page === "sources" && <SourcesPage session={session} />}
               {address.page === "rulebase" && <RulebasePage session={session} theme={theme} />}
             </Suspense>
           </PageBoundary>

@@ -14,5 +14,7 @@ export const WORKSPACE_PAGES: [string, string][] = [
   ["gateways", "Gateways"],
   ["zones", "Zones"],
   ["directory", "Directory"],
+  ["lists", "Lists"],
+  ["sources", "Sources"],
   ["catalogue", "Catalogue"],
 ];

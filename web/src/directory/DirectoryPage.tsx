@@ -11,7 +11,7 @@ import { GroupEditor } from "./GroupEditor";
 import { LoadDirectory, type Loaded } from "./LoadDirectory";
 import { PersonEditor } from "./PersonEditor";
 
-const NOBODY: Person = { login: "", name: "", groups: [], allGroups: [], attributes: {} };
+const NOBODY: Person = { login: "", name: "", groups: [], allGroups: [], attributes: {}, source: "" };
 
 /** What is open beside the list: somebody, a group, somebody new, or a file that is being looked at. */
 type Open =
@@ -158,7 +158,11 @@ function PersonRow({ person, open, show }: { person: Person; open?: string; show
         className={`block w-full border-edge border-b px-3 py-1 text-left ${isOpen ? "bg-rust-wash" : ""}`}
       >
         <span className="flex justify-between gap-2">
-          <b>{person.name}</b> <span className="text-dim text-xs">{person.login}</span>
+          <b>{person.name}</b>{" "}
+          <span className="text-dim text-xs">
+            {person.login}
+            {person.source && ` · ${person.source}`}
+          </span>
         </span>
         <span className="block truncate text-dim text-xs">{person.groups.join(", ") || "in no group"}</span>
       </button>

@@ -4,6 +4,7 @@ import { TextLine } from "../shared/PartFrame";
 import { RemoveButton } from "../workspace/RemoveButton";
 import { Uses } from "../workspace/Uses";
 import { WorkspaceImpact } from "../workspace/WorkspaceImpact";
+import { FromSource } from "./FromSource";
 import { NameList } from "./NameList";
 
 type Props = {
@@ -26,7 +27,12 @@ export function GroupEditor({ group, groups, version, save, close }: Props) {
   if (group && called && called !== group.name)
     steps.push({ op: "RENAME", kind: "group", id: group.name, name: called });
   const differs = !group || note !== group.note || parents.join() !== group.parents.join();
-  if (called && differs) steps.push({ op: "PUT", kind: "group", doc: { name: called, parents, note } });
+  if (called && differs)
+    steps.push({
+      op: "PUT",
+      kind: "group",
+      doc: { name: called, parents, note, source: group?.source ?? "" },
+    });
   const removing: WorkspaceStep[] = [{ op: "REMOVE", kind: "group", id: group?.name ?? "" }];
   return (
     <form
@@ -38,6 +44,7 @@ export function GroupEditor({ group, groups, version, save, close }: Props) {
       }}
     >
       <TextLine label="Name" value={name} set={setName} />
+      <FromSource source={group?.source ?? ""} />
       <NameList label="Inside" names={parents} known={groups} set={setParents} />
       <TextLine label="Note" value={note} set={setNote} />
       <WorkspaceImpact version={version} steps={leaving ? removing : steps} />

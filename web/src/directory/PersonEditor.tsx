@@ -5,6 +5,7 @@ import { TextLine } from "../shared/PartFrame";
 import { RemoveButton } from "../workspace/RemoveButton";
 import { Uses } from "../workspace/Uses";
 import { WorkspaceImpact } from "../workspace/WorkspaceImpact";
+import { FromSource } from "./FromSource";
 import { NameList } from "./NameList";
 
 type Props = {
@@ -23,7 +24,13 @@ export function PersonEditor({ person, isNew, groups, version, save, close }: Pr
   const [own, setOwn] = useState(person.groups);
   const [attributes, setAttributes] = useState(written(person.attributes));
   const [leaving, setLeaving] = useState(false);
-  const doc = { login: login.trim(), name: name.trim(), groups: own, attributes: read(attributes) };
+  const doc = {
+    login: login.trim(),
+    name: name.trim(),
+    groups: own,
+    attributes: read(attributes),
+    source: person.source,
+  };
   const { allGroups: _, ...before } = person;
   const changed = login.trim() !== "" && JSON.stringify(doc) !== JSON.stringify({ ...before });
   const putting: WorkspaceStep[] = changed ? [{ op: "PUT", kind: "person", doc }] : [];
@@ -40,6 +47,7 @@ export function PersonEditor({ person, isNew, groups, version, save, close }: Pr
     >
       <TextLine label="Login" value={login} set={setLogin} fixed={!isNew} />
       <TextLine label="Name" value={name} set={setName} />
+      <FromSource source={person.source} />
       <NameList label="Groups" names={own} known={groups} set={setOwn} />
       {through.length > 0 && <p className="text-dim text-xs">By those also in {through.join(", ")}.</p>}
       <label className="flex gap-2 text-xs">

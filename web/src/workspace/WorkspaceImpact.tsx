@@ -1,5 +1,11 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { ApiError, api, type OnRulebase, type WorkspaceStep } from "../api/client";
+import {
+  ApiError,
+  api,
+  type WorkspaceImpact as Impact,
+  type OnRulebase,
+  type WorkspaceStep,
+} from "../api/client";
 import { goTo } from "../app/address";
 import { ImpactText } from "../impact/ImpactText";
 import { useSettled } from "../session/useSettled";
@@ -22,7 +28,12 @@ export function WorkspaceImpact({ version, steps }: Props) {
     return <p className="text-madder text-xs">This cannot be: {impact.error.problem.detail}</p>;
   if (!impact.data || impact.isPlaceholderData)
     return <p className="text-dim text-xs">Working out what it does to every rulebase …</p>;
-  const { changes, checked, rulebases } = impact.data;
+  return <ImpactOnAll impact={impact.data} />;
+}
+
+/** What a change of the workspace would do, once that is known. */
+export function ImpactOnAll({ impact }: { impact: Impact }) {
+  const { changes, checked, rulebases } = impact;
   if (changes === 0) return <p className="text-dim text-xs">Nothing would be different.</p>;
   return (
     <section aria-label="What this would do" className="text-xs">

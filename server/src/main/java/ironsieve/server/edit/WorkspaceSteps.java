@@ -145,6 +145,7 @@ final class WorkspaceSteps {
           "nobody was found in it"
               + (file.leftOut().isEmpty() ? "" : "; " + String.join("; ", file.leftOut())));
     }
+    String mark = load.format().equals("ldif") ? "an LDIF file" : "a CSV file";
     if (load.others().equals("remove")) {
       List.copyOf(contents.people()).forEach(p -> contents.remove(WorkspaceKind.PERSON, p.login()));
       List.copyOf(contents.groups()).forEach(g -> contents.remove(WorkspaceKind.GROUP, g.name()));
@@ -153,12 +154,12 @@ final class WorkspaceSteps {
       RecordChecks.demandReadable(group);
       boolean isOnlyNamed = group.parents().isEmpty() && group.note().isEmpty();
       if (!isOnlyNamed || contents.record(WorkspaceKind.GROUP, group.name()).isEmpty()) {
-        contents.put(WorkspaceKind.GROUP, group);
+        contents.put(WorkspaceKind.GROUP, group.from(mark));
       }
     }
     for (PersonDoc person : file.people()) {
       RecordChecks.demandReadable(person);
-      contents.put(WorkspaceKind.PERSON, person);
+      contents.put(WorkspaceKind.PERSON, person.from(mark));
     }
   }
 
@@ -216,7 +217,7 @@ final class WorkspaceSteps {
       return new ZoneDoc(name, zone.side(), zone.networks(), zone.note(), zone.position());
     }
     if (doc instanceof GroupDoc group) {
-      return new GroupDoc(name, group.parents(), group.note());
+      return new GroupDoc(name, group.parents(), group.note(), group.source());
     }
     if (doc instanceof DeviceKindDoc device) {
       return new DeviceKindDoc(name, device.position());
@@ -228,7 +229,8 @@ final class WorkspaceSteps {
       return new SetDoc(set.kind(), name, set.values(), set.note());
     }
     if (doc instanceof PersonDoc person) {
-      return new PersonDoc(name, person.name(), person.groups(), person.attributes());
+      return new PersonDoc(
+          name, person.name(), person.groups(), person.attributes(), person.source());
     }
     throw new FaultException(
         "step RENAME", "kind", "records of the kind " + kind.word() + " keep their names");
@@ -244,14 +246,19 @@ final class WorkspaceSteps {
                 person.login(),
                 person.name(),
                 replaced(person.groups(), group, name),
-                person.attributes()));
+                person.attributes(),
+                person.source()));
       }
     }
     for (GroupDoc inner : List.copyOf(contents.groups())) {
       if (inner.parents().contains(group)) {
         contents.put(
             WorkspaceKind.GROUP,
-            new GroupDoc(inner.name(), replaced(inner.parents(), group, name), inner.note()));
+            new GroupDoc(
+                inner.name(),
+                replaced(inner.parents(), group, name),
+                inner.note(),
+                inner.source()));
       }
     }
   }

@@ -62,14 +62,14 @@ record Adoption(
 
   private void put(WorkspaceContents after, WorkspaceKind kind, Object doc) {
     Optional<Object> old = after.record(kind, kind.id(doc));
-    if (old.map(this::isOfAnother).orElse(false)) {
+    if (old.map(known -> isOfAnother(known, after)).orElse(false)) {
       return;
     }
     if (doc instanceof GroupDoc group
         && old.isPresent()
         && group.parents().isEmpty()
         && group.note().isEmpty()
-        && ((GroupDoc) old.get()).source().isEmpty()) {
+        && !((GroupDoc) old.get()).source().equals(source)) {
       // It is only named by those who lie in it; what somebody wrote of it stays.
       return;
     }
@@ -106,8 +106,11 @@ record Adoption(
     return doc instanceof GroupDoc group ? Optional.of(group.source()) : Optional.empty();
   }
 
-  private boolean isOfAnother(Object doc) {
-    return mark(doc).filter(of -> !of.isEmpty() && !of.equals(source)).isPresent();
+  /** What a file brought, or a source that is gone, is nobody's any more. */
+  private boolean isOfAnother(Object doc, WorkspaceContents in) {
+    return mark(doc)
+        .filter(of -> !of.equals(source) && in.record(WorkspaceKind.SOURCE, of).isPresent())
+        .isPresent();
   }
 
   /** What the source brought of a kind, and is still there. */
@@ -202,7 +205,7 @@ record Adoption(
             docs.stream()
                 .map(doc -> before.record(kind, kind.id(doc)))
                 .flatMap(Optional::stream)
-                .filter(this::isOfAnother)
+                .filter(doc -> isOfAnother(doc, before))
                 .forEach(
                     doc ->
                         sentences.add(

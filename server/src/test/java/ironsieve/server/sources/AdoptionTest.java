@@ -6,6 +6,7 @@ import ironsieve.files.Documents.AddressListDoc;
 import ironsieve.files.Documents.CountryDoc;
 import ironsieve.files.Documents.GroupDoc;
 import ironsieve.files.Documents.PersonDoc;
+import ironsieve.files.Documents.SourceDoc;
 import ironsieve.files.WorkspaceContents;
 import ironsieve.files.WorkspaceKind;
 import java.util.List;
@@ -53,16 +54,22 @@ class AdoptionTest {
     WorkspaceContents before = WorkspaceContents.empty();
     before.put(WorkspaceKind.PERSON, person("ann"));
     before.put(WorkspaceKind.PERSON, person("ben").from("Crewing agency"));
+    before.put(WorkspaceKind.PERSON, person("cat").from("a CSV file"));
+    before.put(
+        WorkspaceKind.SOURCE,
+        new SourceDoc("Crewing agency", "directory", "", "", 0, "at once", 20, null, ""));
     before.put(WorkspaceKind.GROUP, new GroupDoc("Staff", List.of(), "written by hand"));
     Adoption adoption =
         ofDirectory(
-            List.of(person("ann", "Staff"), person("ben", "Staff")),
+            List.of(person("ann", "Staff"), person("ben", "Staff"), person("cat")),
             List.of(new GroupDoc("Staff", List.of(), "")));
     WorkspaceContents after = adoption.apply(before);
     assertThat(after.record(WorkspaceKind.PERSON, "ann"))
         .contains(person("ann", "Staff").from("Head office"));
     assertThat(after.record(WorkspaceKind.PERSON, "ben"))
         .contains(person("ben").from("Crewing agency"));
+    assertThat(after.record(WorkspaceKind.PERSON, "cat"))
+        .contains(person("cat").from("Head office"));
     assertThat(after.record(WorkspaceKind.GROUP, "Staff"))
         .contains(new GroupDoc("Staff", List.of(), "written by hand"));
     assertThat(adoption.left(before))

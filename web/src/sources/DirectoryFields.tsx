@@ -1,0 +1,111 @@
+import { useState } from "react";
+import type { SourceDoc } from "../api/client";
+import { PickLine, TextLine } from "../shared/PartFrame";
+
+export type Ldap = NonNullable<SourceDoc["directory"]>;
+
+/** How most directories have it. */
+export const USUAL_LDAP: Ldap = {
+  security: "starttls",
+  certificates: "",
+  bind: "",
+  base: "",
+  people: "(objectClass=person)",
+  groups: "(objectClass=groupOfNames)",
+  login: "uid",
+  fullName: "cn",
+  attributes: {},
+};
+
+const SECURITY: [string, string][] = [
+  ["starttls", "encrypted from StartTLS on, or from the beginning where the address says ldaps"],
+  ["none", "in the clear: only to this machine, or where nobody can listen"],
+];
+
+type Props = {
+  value: Ldap;
+  set: (value: Ldap) => void;
+  password: string;
+  setPassword: (password: string) => void;
+};
+
+/** How people and groups are found in a directory. */
+export function DirectoryFields({ value, set, password, setPassword }: Props) {
+  const put = (members: Partial<Ldap>) => set({ ...value, ...members });
+  const line = (
+    label: string,
+    member: "bind" | "base" | "people" | "groups" | "login" | "fullName",
+    hint: string,
+  ) => (
+    <TextLine label={label} value={value[member] ?? ""} hint={hint} set={(text) => put({ [member]: text })} />
+  );
+  const [attributes, setAttributes] = useState(
+    Object.entries(value.attributes ?? {})
+      .map(([name, where]) => `${name} = ${where}`)
+      .join("\n"),
+  );
+  return (
+    <fieldset className="flex flex-col gap-2 rounded border border-paper-edge p-2">
+      <legend className="px-1 text-dim text-xs">In the directory</legend>
+      <PickLine
+        label="Connection"
+        value={value.security ?? "starttls"}
+        options={SECURITY}
+        set={(security) => put({ security })}
+      />
+      {line("Log in as", "bind", "cn=reader,dc=company,dc=example; empty for nobody in particular")}
+      <label className="flex items-center gap-2 text-xs">
+        <span className="w-24 shrink-0 text-dim">Password</span>
+        <input
+          type="password"
+          autoComplete="off"
+          value={password}
+          placeholder="as it is kept; nobody is shown it again"
+          onChange={(event) => setPassword(event.target.value)}
+          className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 placeholder:text-faint"
+        />
+      </label>
+      {line("Below", "base", "dc=company,dc=example")}
+      {line("People", "people", "(objectClass=person)")}
+      {line("Groups", "groups", "(objectClass=groupOfNames); empty for none")}
+      {line("Login", "login", "uid")}
+      {line("Name of person", "fullName", "cn")}
+      <label className="flex gap-2 text-xs">
+        <span className="w-24 shrink-0 text-dim">Attributes</span>
+        <textarea
+          value={attributes}
+          rows={3}
+          spellCheck={false}
+          placeholder="for rules, one a line: home port = l"
+          onChange={(event) => {
+            setAttributes(event.target.value);
+            put({ attributes: pairs(event.target.value) });
+          }}
+          className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 font-mono placeholder:text-faint"
+        />
+      </label>
+      <label className="flex gap-2 text-xs">
+        <span className="w-24 shrink-0 text-dim">Trusted</span>
+        <textarea
+          value={value.certificates ?? ""}
+          rows={2}
+          spellCheck={false}
+          placeholder="-----BEGIN CERTIFICATE----- of whoever signs the server's; empty for those this machine trusts"
+          onChange={(event) => put({ certificates: event.target.value })}
+          className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 font-mono placeholder:text-faint"
+        />
+      </label>
+    </fieldset>
+  );
+}
+
+/** Lines such as "home port = l" as what each attribute is called and where it stands. */
+export function pairs(text: string): Record<string, string> {
+  return Object.fromEntries(
+    text
+      .split("\n")
+      .map((line) => line.split("="))
+      .filter((parts) => parts.length === 2 && parts[0].trim() && parts[1].trim())
+      .map(([name, where]) => [name.trim(), where.trim()]),
+  );
+}
