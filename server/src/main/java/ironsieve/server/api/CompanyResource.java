@@ -8,6 +8,7 @@ import ironsieve.model.FieldName;
 import ironsieve.model.ValueKind;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.RulebaseSnapshot;
+import ironsieve.server.sources.Sources;
 import ironsieve.server.store.Company;
 import ironsieve.text.ValueText;
 import jakarta.inject.Inject;
@@ -18,8 +19,13 @@ import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.QueryParam;
 import jakarta.ws.rs.core.MediaType;
+import java.time.Clock;
+import java.time.format.DateTimeFormatter;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
@@ -31,8 +37,12 @@ public class CompanyResource {
 
   private static final int MOST_CHOICES = 60;
 
+  private static final DateTimeFormatter MOMENT = DateTimeFormatter.ofPattern("uuuu-MM-dd HH:mm");
+
   @Inject Company company;
   @Inject Editor editor;
+  @Inject Sources sources;
+  @Inject Clock clock;
 
   /** A field of rules. */
   @Schema(requiredProperties = {"key", "label", "kind"})
@@ -136,7 +146,12 @@ public class CompanyResource {
       @PathParam("id") String id,
       @QueryParam("kind") String kind,
       @QueryParam("value") @DefaultValue("") String value) {
-    return new AboutView(value, values(id).about(kind(kind), value));
+    ValueKind of = kind(kind);
+    List<String> lines = new ArrayList<>(values(id).about(of, value));
+    if (of == ValueKind.NETWORK) {
+      keeper(value).ifPresent(lines::add);
+    }
+    return new AboutView(value, lines);
   }
 
   private static ValueKind kind(String word) {
@@ -150,5 +165,25 @@ public class CompanyResource {
   private ValueCatalogue values(String rulebase) {
     RulebaseSnapshot snapshot = editor.snapshot(rulebase);
     return new ValueCatalogue(snapshot.contents(), snapshot.environment());
+  }
+
+  /** Which source keeps a list, a country or a host name current, and when it last did. */
+  private Optional<String> keeper(String value) {
+    Map<String, WorkspaceKind> kinds =
+        Map.of(
+            "list", WorkspaceKind.ADDRESS_LIST,
+            "country", WorkspaceKind.COUNTRY,
+            "host", WorkspaceKind.HOST);
+    int space = value.indexOf(' ');
+    return space < 0 || !kinds.containsKey(value.substring(0, space))
+        ? Optional.empty()
+        : sources
+            .keeper(kinds.get(value.substring(0, space)), value.substring(space + 1))
+            .map(
+                kept ->
+                    "as "
+                        + kept.source()
+                        + " had it at "
+                        + MOMENT.format(kept.at().atZone(clock.getZone())));
   }
 }

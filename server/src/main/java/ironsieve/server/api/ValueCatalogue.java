@@ -8,6 +8,8 @@ import ironsieve.model.Directory;
 import ironsieve.model.Environment;
 import ironsieve.model.ValueKind;
 import ironsieve.model.Zone;
+import ironsieve.region.Address;
+import ironsieve.region.Range;
 import ironsieve.text.NetworkText;
 import ironsieve.text.TextException;
 import ironsieve.text.ValueText;
@@ -16,6 +18,8 @@ import java.util.Comparator;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
@@ -283,8 +287,35 @@ final class ValueCatalogue {
               .orElse(List.of());
       case PERSON -> person(value);
       case APPLICATION -> application(value);
+      case NETWORK -> place(value);
       default -> List.of();
     };
+  }
+
+  /** The first addresses of a country, a list or a host name. */
+  private List<String> place(String value) {
+    if (value.startsWith("host ")) {
+      return Optional.ofNullable(environment.atlas().hosts().get(value.substring(5)))
+          .map(all -> lines("", all.stream().map(Object::toString).toList()))
+          .orElse(List.of("nothing is known of it"));
+    }
+    Map<String, List<Range<Address>>> known =
+        value.startsWith("list ")
+            ? environment.atlas().lists()
+            : value.startsWith("country ") ? environment.atlas().countries() : Map.of();
+    return Optional.ofNullable(known.get(value.substring(value.indexOf(' ') + 1)))
+        .map(ranges -> firstOf(ranges.stream().map(NetworkText::print).toList()))
+        .orElse(List.of());
+  }
+
+  private static List<String> firstOf(List<String> all) {
+    List<String> lines = new ArrayList<>();
+    lines.add(all.size() == 1 ? "1 network" : all.size() + " networks");
+    lines.addAll(all.stream().limit(8).toList());
+    if (all.size() > 8) {
+      lines.add("… and " + (all.size() - 8) + " more");
+    }
+    return lines;
   }
 
   private static List<String> networks(Zone zone) {

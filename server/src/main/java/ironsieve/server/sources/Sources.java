@@ -147,6 +147,21 @@ public class Sources {
     return keepers;
   }
 
+  /** Which source keeps a record, and when it was last found to be so. */
+  public record Keeper(String source, Instant at) {}
+
+  /** The source that keeps a record current, if one does; not of people. */
+  public Optional<Keeper> keeper(WorkspaceKind kind, String id) {
+    return all().stream()
+        .filter(known -> known.state().brought().getOrDefault(kind.word(), Set.of()).contains(id))
+        .map(
+            known ->
+                new Keeper(
+                    known.source().name(),
+                    known.resolvedAt().getOrDefault(id, known.state().goodAt())))
+        .findFirst();
+  }
+
   /**
    * One source.
    *

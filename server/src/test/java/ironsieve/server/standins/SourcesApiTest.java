@@ -316,6 +316,12 @@ class SourcesApiTest {
     assertThat(resolved.get("resolved").has("updates.slipstream.example")).isTrue();
     assertThat(get("/api/workspace/records?kind=host&text=slipstream").toString())
         .contains("203.0.113.31");
+    assertThat(
+            get("/api/rulebases/main-gateway/about?kind=network&value=host updates.slipstream.example")
+                .get("lines"))
+        .extracting(JsonNode::asText)
+        .contains("203.0.113.31")
+        .anySatisfy(line -> assertThat(line).startsWith("as Name server had it at 2026-11-24 "));
     names.close();
     set("Name server", Map.of("address", "dns://127.0.0.1:1"));
     // Nothing is asked while what was found out still holds.
