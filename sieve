@@ -32,7 +32,7 @@ usage() {
 ./sieve fmt FILE           writes a file the one way it is written
 ./sieve convert FILE --to rules|json|csv|acl
                            these five take --help
-./sieve bench              measures the core beside plain twins
+./sieve bench              measures the core beside plain twins; bench workspace [N]: an edition's impact on N rulebases
 ./sieve fuzz [SECONDS]     looks for text that breaks a parser, so long for each
 ./sieve api-types          makes the front end's types anew after a change of the API
 ./sieve reset              throws the data away; the next start loads the demo again

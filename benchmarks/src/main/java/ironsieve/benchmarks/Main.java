@@ -85,8 +85,14 @@ public final class Main {
     }
   }
 
-  /** Sizes may be given as arguments. */
+  /**
+   * Sizes may be given as arguments; or {@code workspace} and how many rulebases one is to have.
+   */
   public static void main(String[] arguments) {
+    if (arguments.length > 0 && arguments[0].equals("workspace")) {
+      LargeWorkspace.measure(arguments.length > 1 ? Integer.parseInt(arguments[1]) : 200);
+      return;
+    }
     List<Integer> sizes =
         arguments.length == 0
             ? List.of(100, 1_000, 5_000)

@@ -37,15 +37,19 @@ final class PersonAxis {
     used.stream()
         .filter(Value.AttributeIs.class::isInstance)
         .forEach(value -> attributes.add(((Value.AttributeIs) value).key()));
+    Map<String, Set<Value>> ofGroup = new HashMap<>();
     Signatures atoms = new Signatures();
     for (Person person : directory.people()) {
       Set<Value> telling = new HashSet<>();
-      telling.add(new Value.PersonName(person.login()));
-      directory.groupsOf(person).forEach(group -> telling.add(new Value.GroupName(group)));
-      attributes.forEach(
-          key ->
-              telling.add(new Value.AttributeIs(key, person.attributes().getOrDefault(key, ""))));
-      telling.retainAll(atomsOfValue.keySet());
+      // Of tens of thousands of people hardly any are told apart; the values of a group are found
+      // once.
+      for (String group : person.groups()) {
+        telling.addAll(ofGroup.computeIfAbsent(group, name -> told(directory, name)));
+      }
+      add(new Value.PersonName(person.login()), telling);
+      for (String key : attributes) {
+        add(new Value.AttributeIs(key, person.attributes().getOrDefault(key, "")), telling);
+      }
       int atom = atoms.atom(telling, 1);
       if (atom == samples.size()) {
         samples.add(Optional.of(person.login()));
@@ -56,6 +60,19 @@ final class PersonAxis {
     unidentified = atoms.atom(UNIDENTIFIED, 1);
     samples.add(Optional.empty());
     weights = atoms.weights();
+  }
+
+  private void add(Value value, Set<Value> telling) {
+    if (atomsOfValue.containsKey(value)) {
+      telling.add(value);
+    }
+  }
+
+  /** The used values that hold everybody in a group. */
+  private Set<Value> told(Directory directory, String group) {
+    Set<Value> told = new HashSet<>();
+    directory.above(group).forEach(name -> add(new Value.GroupName(name), told));
+    return told;
   }
 
   /** The atoms of one opened value. */

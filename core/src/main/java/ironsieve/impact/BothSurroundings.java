@@ -74,6 +74,7 @@ final class BothSurroundings {
   /** A name that stands for nothing. */
   private static final String NOTHING = "";
 
+  private final SurroundingsChange change;
   private final Environment before;
   private final Environment after;
   private final Environment together;
@@ -91,23 +92,20 @@ final class BothSurroundings {
    * @param rulebases it before and after; groups that are not the same on both sides are told apart
    *     only where one names them, so that nothing is worded by what nobody asked about
    */
-  BothSurroundings(List<Rulebase> rulebases, Environment before, Environment after) {
-    this.before = before;
-    this.after = after;
+  BothSurroundings(List<Rulebase> rulebases, SurroundingsChange change) {
+    this.change = change;
+    before = change.before();
+    after = change.after();
     rulebases.forEach(this::collectGroups);
     pairZones();
-    Catalogue catalogue =
-        sameCatalogue()
-            ? after.catalogue()
-            : EditionReading.together(before.catalogue(), after.catalogue());
     together =
         new Environment(
             List.copyOf(zones.values()),
-            directory(),
+            change.sameDirectory() ? after.directory() : directory(),
             Stream.concat(before.deviceKinds().stream(), after.deviceKinds().stream())
                 .distinct()
                 .toList(),
-            catalogue,
+            change.catalogue(),
             atlas(),
             after.today());
   }
@@ -135,10 +133,6 @@ final class BothSurroundings {
   /** Whether a name, as it is written, is one that was made for one side only. */
   static boolean isOfOneSide(String name) {
     return name.endsWith(Side.BEFORE.words) || name.endsWith(Side.AFTER.words);
-  }
-
-  private boolean sameCatalogue() {
-    return before.catalogue().applications().equals(after.catalogue().applications());
   }
 
   /** Surroundings over which both readings of a rulebase can be compared. */
@@ -306,9 +300,10 @@ final class BothSurroundings {
   }
 
   private boolean sameLogins() {
-    return before.directory().people().size() == after.directory().people().size()
-        && before.directory().people().stream()
-            .allMatch(person -> isKnown(Side.AFTER, person.login()));
+    return change.sameDirectory()
+        || before.directory().people().size() == after.directory().people().size()
+            && before.directory().people().stream()
+                .allMatch(person -> isKnown(Side.AFTER, person.login()));
   }
 
   private Atlas atlas() {
@@ -429,7 +424,7 @@ final class BothSurroundings {
             parts.decryption().stream().map(line -> as(line, side)).toList(),
             parts.capacity());
     Rulebase spelled = new Rulebase(rulebase.name(), chapters, read, rulebase.defaultVerdict());
-    if (sameCatalogue()) {
+    if (change.sameCatalogue()) {
       return spelled;
     }
     Names names = new Names(read, together.with(on(side).catalogue()));

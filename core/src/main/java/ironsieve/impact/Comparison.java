@@ -8,7 +8,6 @@ import ironsieve.compile.Dimension;
 import ironsieve.compile.Names;
 import ironsieve.compile.ProblemException;
 import ironsieve.compile.Space;
-import ironsieve.model.Application;
 import ironsieve.model.Catalogue;
 import ironsieve.model.Connection;
 import ironsieve.model.Environment;
@@ -131,7 +130,9 @@ public final class Comparison {
     boolean rewired =
         together.applications().stream()
             .anyMatch(
-                application -> !sameWiring(application, old) || !sameWiring(application, next));
+                application ->
+                    !SurroundingsChange.sameWiring(application, old)
+                        || !SurroundingsChange.sameWiring(application, next));
     return rewired ? new Impact(impact.kinds(), Impact.Extent.PARTIAL, impact.space()) : impact;
   }
 
@@ -145,44 +146,27 @@ public final class Comparison {
    */
   public static Impact ofSurroundings(
       Rulebase rulebase, Environment before, Environment after, int budget) {
-    return ofSurroundings(rulebase, before, rulebase, after, budget);
+    return ofSurroundings(rulebase, rulebase, new SurroundingsChange(before, after), budget);
   }
 
   /**
    * The impact of other surroundings together with what a rulebase says in them, such as the new
    * name of a zone.
    *
+   * @param old the rulebase until then
+   * @param next the rulebase from then on
    * @param budget how many meetings of a piece and a rule to spend
    */
   public static Impact ofSurroundings(
-      Rulebase old, Environment before, Rulebase next, Environment after, int budget) {
-    BothSurroundings both = new BothSurroundings(List.of(old, next), before, after);
+      Rulebase old, Rulebase next, SurroundingsChange change, int budget) {
+    BothSurroundings both = new BothSurroundings(List.of(old, next), change);
     Rulebase was = both.asBefore(old);
     Rulebase becomes = both.asAfter(next);
     Impact impact = between(was, becomes, both.together(), budget);
-    boolean rewired =
-        both.together().catalogue().applications().stream()
-            .anyMatch(
-                application ->
-                    !sameWiring(application, before.catalogue())
-                        || !sameWiring(application, after.catalogue()));
     List<Impact.Kind> kinds =
         impact.kinds().stream().map(kind -> kind.with(both.asBefore(kind.witness()))).toList();
-    return new Impact(kinds, rewired ? Impact.Extent.PARTIAL : impact.extent(), impact.space());
-  }
-
-  /**
-   * Whether an edition, if it knows an application, has it over the same carriers and encryption.
-   */
-  private static boolean sameWiring(Application application, Catalogue edition) {
-    return edition
-        .application(application.name())
-        .map(Application::wiring)
-        .map(
-            known ->
-                application.wiring().ridesOn().equals(known.ridesOn())
-                    && application.wiring().content() == known.content())
-        .orElse(true);
+    return new Impact(
+        kinds, change.isRewired() ? Impact.Extent.PARTIAL : impact.extent(), impact.space());
   }
 
   private static Names readable(Rulebase rulebase, Environment environment) {

@@ -15,10 +15,13 @@ import ironsieve.model.Value;
 import ironsieve.model.Value.Condition;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 
 /**
  * A rulebase as one edition of the catalogue reads it, spelled out over all applications that two
@@ -33,12 +36,17 @@ final class EditionReading {
           List.of(new Condition(Condition.Trait.CATEGORY, Condition.Comparison.IS, "")));
 
   private final Catalogue edition;
+  private final Catalogue together;
   private final List<Application> all;
+  private final List<Application> strange;
   private final Names names;
+  private final Map<Value, List<Value>> spelled = new HashMap<>();
 
   private EditionReading(Catalogue edition, Catalogue together, Names names) {
     this.edition = edition;
+    this.together = together;
     this.all = together.applications();
+    strange = all.stream().filter(one -> edition.application(one.name()).isEmpty()).toList();
     this.names = names;
   }
 
@@ -160,18 +168,43 @@ final class EditionReading {
         .anyMatch(value -> holds(value, identity) || asFeature.map(value::equals).orElse(false));
   }
 
+  /** A rulebase says the same value again and again; each is spelled out once. */
   private List<Value> spelledOut(Value value) {
+    List<Value> known = spelled.get(value);
+    if (known == null) {
+      known = spell(value);
+      spelled.put(value, known);
+    }
+    return known;
+  }
+
+  private List<Value> spell(Value value) {
     List<Value> values = new ArrayList<>();
-    if (value instanceof Value.FeatureName) {
-      return has((Value.FeatureName) value) ? List.of(value) : List.of();
+    if (value instanceof Value.FeatureName feature) {
+      return has(feature) ? List.of(value) : List.of();
     }
     if (value == Value.Unrecognised.APPLICATION) {
       values.add(value);
     }
-    for (Application application : all) {
+    for (Application application : candidates(value)) {
       values.addAll(spelledOut(application, value));
     }
     return values;
+  }
+
+  /**
+   * What a value may hold: by its name one application, and those this edition does not know, which
+   * are to it what they come over; otherwise any.
+   */
+  private List<Application> candidates(Value value) {
+    if (!(value instanceof Value.ApplicationName name)) {
+      return all;
+    }
+    return Stream.concat(
+            together.application(name.name()).stream()
+                .filter(application -> edition.application(application.name()).isPresent()),
+            strange.stream())
+        .toList();
   }
 
   /** An application by name if it is meant over all its carriers, otherwise over some of them. */

@@ -99,6 +99,11 @@ public final class Directory {
         .toList();
   }
 
+  /** A group itself and every group it lies in, directly or through others. */
+  public Set<String> above(String group) {
+    return Collections.unmodifiableSet(ancestry(group));
+  }
+
   /** The group itself and everything above it. Groups that lie in each other count once. */
   private Set<String> ancestry(String group) {
     Set<String> known = ancestry.get(group);

@@ -156,7 +156,12 @@ public class SourceResource {
     return new WaitingView(
         planned.changes().stream().limit(MOST_WORDS).map(Sources::words).toList(),
         WorkspaceViews.impact(
-            planned, impact.of(editor.environment(planned), planned.renamed(), work.progress())));
+            planned,
+            impact.of(
+                editor.environment(planned),
+                planned.renamed(),
+                WorkspaceViews::onRulebase,
+                work.progress())));
   }
 
   /** Takes what waits of a source. */

@@ -253,9 +253,13 @@ public class WorkspaceResource {
   @Path("impact")
   public WorkspaceImpactView impact(TryRequest request) {
     WorkspaceEditor.Planned planned = editor.plan(steps(request == null ? null : request.steps()));
-    List<WorkspaceImpact.OnRulebase> all =
-        impact.of(editor.environment(planned), planned.renamed(), work.progress());
-    return WorkspaceViews.impact(planned, all);
+    return WorkspaceViews.impact(
+        planned,
+        impact.of(
+            editor.environment(planned),
+            planned.renamed(),
+            WorkspaceViews::onRulebase,
+            work.progress()));
   }
 
   @POST

@@ -228,15 +228,9 @@ final class WorkspaceViews {
       long version, int changes, int checked, List<OnRulebaseView> rulebases) {}
 
   static WorkspaceImpactView impact(
-      WorkspaceEditor.Planned planned, List<WorkspaceImpact.OnRulebase> all) {
+      WorkspaceEditor.Planned planned, WorkspaceImpact.OnAll<OnRulebaseView> all) {
     return new WorkspaceImpactView(
-        planned.before().version(),
-        planned.changes().size(),
-        all.size(),
-        all.stream()
-            .filter(WorkspaceImpact.OnRulebase::isAny)
-            .map(WorkspaceViews::onRulebase)
-            .toList());
+        planned.before().version(), planned.changes().size(), all.checked(), all.noticing());
   }
 
   /** What it would do to one rulebase. */

@@ -3,14 +3,19 @@ package ironsieve.server.edit;
 import ironsieve.files.Renaming;
 import ironsieve.impact.Comparison;
 import ironsieve.impact.Impact;
+import ironsieve.impact.SurroundingsChange;
 import ironsieve.model.Environment;
 import ironsieve.progress.Progress;
 import ironsieve.review.Aftermath;
 import ironsieve.text.ProbeText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
-import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.IdentityHashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Function;
 
 /** What a change of the workspace does to every rulebase, worked out before it is made. */
 @ApplicationScoped
@@ -40,41 +45,74 @@ public class WorkspaceImpact {
   }
 
   /**
-   * What other surroundings do to every rulebase that is in use, those first whose verdicts change.
+   * How many rulebases were looked at, and what is said of those that would notice, those first
+   * whose verdicts change.
+   */
+  public record OnAll<T>(int checked, List<T> noticing) {}
+
+  /** What is said of one rulebase, and whether its verdicts change. */
+  private record Said<T>(T what, boolean decidesOtherwise) {}
+
+  /**
+   * What other surroundings do to every rulebase that is in use. Each is told by itself and let go
+   * then, for all of them compiled twice would not fit into memory.
    *
    * @param renamed what rulebases call otherwise there
+   * @param told what is to be said of a rulebase that would notice
    * @param progress told of every rulebase
    * @throws java.util.concurrent.CancellationException soon after it is stopped
    */
-  public List<OnRulebase> of(Environment after, List<Renaming.Renamed> renamed, Progress progress) {
+  public <T> OnAll<T> of(
+      Environment after,
+      List<Renaming.Renamed> renamed,
+      Function<OnRulebase, T> told,
+      Progress progress) {
     List<String> ids = editor.rulebases();
     progress.begin("working out what changes in rulebases", ids.size());
-    List<OnRulebase> all = new ArrayList<>();
-    for (String id : ids) {
-      progress.check();
-      all.add(on(editor.snapshot(id), after, renamed));
-      progress.oneMore();
+    Map<Environment, SurroundingsChange> changes = new IdentityHashMap<>();
+    List<Said<T>> said =
+        ids.parallelStream()
+            .map(id -> on(id, after, renamed, changes, told, progress))
+            .flatMap(Optional::stream)
+            .sorted(Comparator.comparing((Said<T> one) -> !one.decidesOtherwise()))
+            .toList();
+    return new OnAll<>(ids.size(), said.stream().map(Said::what).toList());
+  }
+
+  private <T> Optional<Said<T>> on(
+      String id,
+      Environment after,
+      List<Renaming.Renamed> renamed,
+      Map<Environment, SurroundingsChange> changes,
+      Function<OnRulebase, T> told,
+      Progress progress) {
+    progress.check();
+    RulebaseSnapshot before = editor.snapshot(id);
+    SurroundingsChange change;
+    synchronized (changes) {
+      // All of them are read against the same, as a rule; what is the same on both sides is found
+      // out once.
+      change =
+          changes.computeIfAbsent(
+              before.environment(), surroundings -> new SurroundingsChange(surroundings, after));
     }
-    all.sort(
-        (one, other) ->
-            Boolean.compare(other.impact().kinds().size() > 0, one.impact().kinds().size() > 0));
-    return all;
+    OnRulebase on = on(before, change, renamed);
+    progress.oneMore();
+    return on.isAny()
+        ? Optional.of(new Said<>(told.apply(on), !on.impact().kinds().isEmpty()))
+        : Optional.empty();
   }
 
   private OnRulebase on(
-      RulebaseSnapshot before, Environment surroundings, List<Renaming.Renamed> renamed) {
+      RulebaseSnapshot before, SurroundingsChange change, List<Renaming.Renamed> renamed) {
     RulebaseSnapshot after =
         renamed.isEmpty()
-            ? editor.under(before, surroundings)
+            ? editor.under(before, change.after())
             : editor.under(
-                before, new Renaming(renamed, new ProbeText(before.environment())), surroundings);
+                before, new Renaming(renamed, new ProbeText(before.environment())), change.after());
     Impact impact =
         Comparison.ofSurroundings(
-            before.compiled().rulebase(),
-            before.environment(),
-            after.compiled().rulebase(),
-            surroundings,
-            BUDGET);
+            before.compiled().rulebase(), after.compiled().rulebase(), change, BUDGET);
     return new OnRulebase(before, after, impact, Aftermath.of(before.review(), after.review()));
   }
 }

@@ -32,7 +32,7 @@ public class Company {
   @Inject WorkspaceStore store;
   @Inject Clock clock;
   private final AtomicReference<CompletableFuture<Known>> known = new AtomicReference<>();
-  private final Map<Integer, Catalogue> editions = new ConcurrentHashMap<>();
+  private final Map<Integer, Written> editions = new ConcurrentHashMap<>();
 
   /**
    * What a version of the workspace says.
@@ -124,17 +124,25 @@ public class Company {
     return tx.rows("select distinct edition from application order by edition", r -> r.getInt(1));
   }
 
+  /** An edition as one transaction wrote it; another may have put other applications there. */
+  private record Written(String by, Catalogue edition) {}
+
   /** One edition of the catalogue; without applications if there is no such edition. */
   public Catalogue edition(int number) {
-    Catalogue read = editions.get(number);
-    if (read == null) {
-      read = sql.inTransaction(tx -> catalogue(tx, number));
-      if (!read.applications().isEmpty()) {
-        // An edition that is there never changes.
-        editions.put(number, read);
-      }
-    }
-    return read;
+    return sql.inTransaction(
+        tx -> {
+          Optional<String> by =
+              tx.row(
+                  "select xmin::text from application where edition = ? order by position limit 1",
+                  row -> row.getString(1),
+                  number);
+          Written known = editions.get(number);
+          if (by.isEmpty() || known == null || !known.by().equals(by.get())) {
+            known = new Written(by.orElse(""), catalogue(tx, number));
+            editions.put(number, known);
+          }
+          return known.edition();
+        });
   }
 
   /**
