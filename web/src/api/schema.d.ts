@@ -3384,6 +3384,15 @@ export interface components {
             said: components["schemas"]["SaidView"][];
             accepted: boolean;
         };
+        MergeSets: {
+            id: string;
+            into: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "MERGE_SETS";
+        };
         MetadataDoc: {
             owner?: string;
             changes?: string;
@@ -3779,6 +3788,12 @@ export interface components {
             values?: string[];
             note?: string;
         };
+        SetRelationView: {
+            kind: string;
+            one: string;
+            other: string;
+            same: boolean;
+        };
         SetView: {
             kind: string;
             name: string;
@@ -3796,6 +3811,8 @@ export interface components {
             /** Format: int64 */
             version: number;
             sets: components["schemas"]["SharedSetView"][];
+            relations: components["schemas"]["SetRelationView"][];
+            unused: string[];
         };
         SheetDoc: {
             name?: string;
@@ -3975,7 +3992,7 @@ export interface components {
             checked: number;
             rulebases: components["schemas"]["OnRulebaseView"][];
         };
-        WorkspaceStep: components["schemas"]["Put"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["LoadDirectory"];
+        WorkspaceStep: components["schemas"]["Put"] | components["schemas"]["Remove"] | components["schemas"]["Rename"] | components["schemas"]["MergeSets"] | components["schemas"]["LoadDirectory"];
         WorkspaceTakeBackRequest: {
             /** Format: int64 */
             version: number;

@@ -216,6 +216,12 @@ export function AppShell() {
       run: () => download("file?format=acl", `${session.id}.acl.json`),
     },
     { name: "New rulebase", run: () => goTo({ page: "gateways", ...NOTHING_ASKED }) },
+    ...session.heads
+      .filter((head) => head.standing === "active" && head.id !== session.id)
+      .map((head) => ({
+        name: `Open rulebase ${head.name}`,
+        run: () => goTo({ base: head.id, rule: undefined, probe: undefined }),
+      })),
     { name: "Adopt an edition of the catalogue", run: () => goTo({ page: "catalogue", ...NOTHING_ASKED }) },
     { name: "Go back to an earlier revision", run: () => goTo({ page: "history", ...NOTHING_ASKED }) },
   ]);

@@ -23,6 +23,26 @@ describe("the address", () => {
     expect(readAddress().base).toBe("generated-1000");
   });
 
+  it("has the rulebase in its path, and the workspace's pages beside", () => {
+    goTo({ base: "northquay", rule: "a" });
+    expect(window.location.pathname).toBe("/r/northquay/");
+    goTo({ page: "sets" });
+    expect(window.location.pathname).toBe("/r/northquay/sets");
+    goTo({ page: "zones", rule: undefined });
+    expect(window.location.pathname + window.location.search).toBe("/zones?in=northquay");
+    goTo({ page: "rulebase" });
+    expect(window.location.pathname).toBe("/r/northquay/");
+  });
+
+  it("reads letters of any alphabet, links from before, and what is no address", () => {
+    goTo({ base: "łódź" });
+    expect(readAddress()).toEqual({ page: "rulebase", base: "łódź" });
+    window.history.replaceState(null, "", "/sets?in=main");
+    expect(readAddress()).toEqual({ page: "sets", base: "main" });
+    window.history.replaceState(null, "", "/r/%E0%A4%A/sets");
+    expect(readAddress()).toEqual({ page: "rulebase" });
+  });
+
   it("leaves behind what is asked of one page only", () => {
     goTo({ page: "reach", who: "group Deck crew", from: "Ships" });
     goTo({ what: "Chatterbay" });

@@ -1,4 +1,5 @@
 import { useSyncExternalStore } from "react";
+import { WORKSPACE_PAGES } from "./pages";
 
 /** What can be asked of each page, by what it is called in the address bar. */
 const PARAMETERS = {
@@ -33,6 +34,15 @@ export const NOTHING_ASKED: Partial<Address> = {
   to: undefined,
 };
 
+/** What the path of a rulebase's pages begins with. */
+const OF_RULEBASE = "r";
+
+/** The pages that stand beside all rulebases. */
+const BESIDE = new Set(WORKSPACE_PAGES.map(([page]) => page).filter((page) => page !== "catalogue"));
+
+/** Whether a page belongs to the workspace and not to a rulebase. */
+export const isBeside = (page: string) => BESIDE.has(page);
+
 const listeners = new Set<() => void>();
 
 function subscribe(listener: () => void) {
@@ -44,10 +54,22 @@ function subscribe(listener: () => void) {
   };
 }
 
-/** The address now. */
+/** What stands between the slashes; something that is no text any more counts as nothing. */
+function parts(path: string): string[] {
+  try {
+    return path.split("/").filter(Boolean).map(decodeURIComponent);
+  } catch {
+    return [];
+  }
+}
+
+/** The address now: a page of one rulebase stands below it, as in /r/main-gateway/sets, and others beside. */
 export function readAddress(): Address {
   const query = new URLSearchParams(window.location.search);
-  const address: Address = { page: window.location.pathname.split("/")[1] || "rulebase" };
+  const path = parts(window.location.pathname);
+  const below = path[0] === OF_RULEBASE && path[1] !== undefined;
+  const address: Address = { page: (below ? path[2] : path[0]) || "rulebase" };
+  if (below) address.base = path[1];
   for (const parameter of ALL) {
     const value = query.get(PARAMETERS[parameter]);
     if (value !== null) address[parameter] = value;
@@ -61,13 +83,15 @@ export function hrefOf(change: Partial<Address>): string {
   const turned = change.page !== undefined && change.page !== old.page;
   const kept = turned ? { ...old, ...Object.fromEntries(OF_A_PAGE.map((one) => [one, undefined])) } : old;
   const next = { ...kept, ...change };
+  const below = next.base !== undefined && !isBeside(next.page);
   const query = new URLSearchParams();
   for (const parameter of ALL) {
     const value = next[parameter];
-    if (value) query.set(PARAMETERS[parameter], value);
+    if (value && !(below && parameter === "base")) query.set(PARAMETERS[parameter], value);
   }
   const text = query.toString();
-  return `/${next.page === "rulebase" ? "" : next.page}${text ? `?${text}` : ""}`;
+  const start = below ? `/${OF_RULEBASE}/${encodeURIComponent(next.base ?? "")}/` : "/";
+  return `${start}${next.page === "rulebase" ? "" : next.page}${text ? `?${text}` : ""}`;
 }
 
 /** Goes somewhere; a change of page can be gone back from, a change of selection cannot. */

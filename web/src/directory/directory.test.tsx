@@ -50,6 +50,8 @@ function Choosing({ told }: { told: (choices: NameChoice[]) => void }) {
     <UnknownNames
       unknown={left}
       choices={choices}
+      version={1}
+      make={async () => true}
       choose={(next) => {
         setChoices(next);
         told(next);

@@ -91,7 +91,12 @@ export function GatewaysPage({ session }: { session: Session }) {
             close={() => setAsText(undefined)}
           />
         ) : (
-          <NewRulebase who={session.who} cards={shown("active")} change={change} />
+          <NewRulebase
+            who={session.who}
+            cards={shown("active")}
+            version={workspace.data?.version ?? 0}
+            change={change}
+          />
         )}
       </div>
       <ChangeBar workspace={workspace} change={change} />

@@ -8,12 +8,17 @@ import type { useWorkspaceChange } from "../workspace/useWorkspace";
 import { SheetColumns } from "./SheetColumns";
 import { UnknownNames } from "./UnknownNames";
 
-type Props = { who: string; cards: Card[]; change: ReturnType<typeof useWorkspaceChange> };
+type Props = {
+  who: string;
+  cards: Card[];
+  version: number;
+  change: ReturnType<typeof useWorkspaceChange>;
+};
 
 const SOURCES = ["with nothing in it", "as a copy", "from a file"] as const;
 
 /** A new rulebase: empty, as a copy, or from a file, with what it would be before it is made. */
-export function NewRulebase({ who, cards, change }: Props) {
+export function NewRulebase({ who, cards, version, change }: Props) {
   const [source, setSource] = useState<(typeof SOURCES)[number]>(SOURCES[0]);
   const [name, setName] = useState("");
   const [copyOf, setCopyOf] = useState("");
@@ -30,7 +35,7 @@ export function NewRulebase({ who, cards, change }: Props) {
   const settled = useSettled(JSON.stringify(request), 250);
   const asked: MakeRequest = JSON.parse(settled);
   const prepared = useQuery({
-    queryKey: ["prepare", settled],
+    queryKey: ["prepare", version, settled],
     queryFn: ({ signal }) => api.prepare(asked, signal),
     enabled: !!asked.text,
     retry: false,
@@ -147,7 +152,13 @@ export function NewRulebase({ who, cards, change }: Props) {
             set={(column, target) => setColumns({ ...columns, [column]: target })}
           />
           <Outlook prepared={prepared.data} />
-          <UnknownNames unknown={prepared.data.unknown} choices={choices} choose={setChoices} />
+          <UnknownNames
+            unknown={prepared.data.unknown}
+            choices={choices}
+            choose={setChoices}
+            version={version}
+            make={(what, step) => change.change(what, [step])}
+          />
         </>
       )}
       <div>

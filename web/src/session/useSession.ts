@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { api, type Hits, type JournalEntry, type StepOf } from "../api/client";
-import { goTo, useAddress } from "../app/address";
+import { goTo, isBeside, useAddress } from "../app/address";
 import { useImpactPreview } from "../impact/useImpactPreview";
 import { rules } from "../stack/order";
 import { useEdits } from "./useEdits";
@@ -18,6 +18,11 @@ export function useSession(who: string) {
   const heads = useQuery({ queryKey: ["heads"], queryFn: api.heads, refetchInterval: 2500 });
   const first = heads.data?.find((head) => head.standing === "active");
   const id = address.base ?? first?.id ?? "";
+  // What stands in the address bar can be sent to somebody whose first rulebase is another.
+  const unnamed = address.base === undefined && !isBeside(address.page) ? first?.id : undefined;
+  useEffect(() => {
+    if (unnamed) goTo({ base: unnamed });
+  }, [unnamed]);
   const [said, setSaid] = useState("");
   const [done, setDone] = useState<Done>();
   const queries = useRulebaseQueries(id, who, done, heads.data);

@@ -126,7 +126,9 @@ export function SetsPage({ session }: { session: Session }) {
                 >
                   <span className="flex justify-between gap-2">
                     <b>{set.name}</b>
-                    <span className="text-dim text-xs">{set.kind}</span>
+                    <span className="text-dim text-xs">
+                      {[set.kind, ...marks(set, shared.data)].join(" · ")}
+                    </span>
                   </span>
                   <span className="block truncate text-dim text-xs">{set.values.join(", ")}</span>
                 </button>
@@ -141,6 +143,10 @@ export function SetsPage({ session }: { session: Session }) {
             set={openShared}
             isNew={sharedKey === "new"}
             version={shared.data?.version ?? 0}
+            others={allShared
+              .filter((set) => set.kind === openShared.kind && set.name !== openShared.name)
+              .map((set) => set.name)}
+            relations={said(openShared, shared.data)}
             change={change}
             done={() => setSharedKey(undefined)}
           />
@@ -294,4 +300,31 @@ function SetEditor({
       )}
     </div>
   );
+}
+
+type Shared = Awaited<ReturnType<typeof api.sharedSets>>;
+
+/** What is said of a shared set beside the others: that it holds the same, lies inside one, or is unused. */
+export function said(set: SharedSet, all: Shared | undefined): string[] {
+  const lines: string[] = [];
+  for (const { kind, one, other, same } of all?.relations ?? []) {
+    if (kind !== set.kind) continue;
+    const [inner, outer] = [one === set.name, other === set.name];
+    if (same && (inner || outer)) lines.push(`It holds the same as ${inner ? other : one}.`);
+    else if (inner) lines.push(`All of it lies in ${other}.`);
+    else if (outer) lines.push(`${one} lies wholly in it.`);
+  }
+  if (all?.unused.includes(`${set.kind}:${set.name}`)) lines.push("No rule and no set names it.");
+  return lines;
+}
+
+/** The same in a word or two, for the list. */
+function marks(set: SharedSet, all: Shared | undefined): string[] {
+  const twin = all?.relations.find(
+    ({ kind, one, other, same }) => same && kind === set.kind && (one === set.name || other === set.name),
+  );
+  return [
+    ...(twin ? [`same as ${twin.one === set.name ? twin.other : twin.one}`] : []),
+    ...(all?.unused.includes(`${set.kind}:${set.name}`) ? ["unused"] : []),
+  ];
 }

@@ -14,13 +14,19 @@ type Props = {
   isNew: boolean;
   version: number;
   change: ReturnType<typeof useWorkspaceChange>;
+  /** The other shared sets of its kind. */
+  others: string[];
+  /** What is said of it beside others, such as that it holds the same as one. */
+  relations: string[];
   done: () => void;
 };
 
 /** A named set that all gateways share: what a change of it does is told for each of them first. */
-export function SharedSetEditor({ rulebase, set, isNew, version, change, done }: Props) {
+export function SharedSetEditor(props: Props) {
+  const { rulebase, set, isNew, version, change, others, relations, done } = props;
   const [draft, setDraft] = useState(set);
   const [leaving, setLeaving] = useState(false);
+  const [into, setInto] = useState("");
   const [seen] = useState(version);
   const name = draft.name.trim();
   const id = `${set.kind}:${set.name}`;
@@ -29,6 +35,8 @@ export function SharedSetEditor({ rulebase, set, isNew, version, change, done }:
   if (name && draft.values.length > 0 && JSON.stringify({ ...draft, name: set.name }) !== JSON.stringify(set))
     steps.push({ op: "PUT", kind: "set", doc: { ...draft, name } });
   const removing: WorkspaceStep[] = [{ op: "REMOVE", kind: "set", id }];
+  const merging: WorkspaceStep[] = [{ op: "MERGE_SETS", id, into }];
+  const told = leaving ? removing : into ? merging : steps;
   const save = (what: string, all: WorkspaceStep[]) =>
     change.change(what, all, seen).then((kept) => kept && done());
   return (
@@ -43,6 +51,11 @@ export function SharedSetEditor({ rulebase, set, isNew, version, change, done }:
       <p className="text-dim">
         All gateways share it. A set of a rulebase's own with this name goes before it there.
       </p>
+      {relations.map((line) => (
+        <p key={line} className="text-xs">
+          {line}
+        </p>
+      ))}
       <TextLine label="Name" value={draft.name} set={(text) => setDraft({ ...draft, name: text })} />
       {isNew && (
         <PickLine
@@ -65,15 +78,51 @@ export function SharedSetEditor({ rulebase, set, isNew, version, change, done }:
           onChange={(field) => setDraft({ ...draft, values: field.values })}
         />
       </div>
-      <WorkspaceImpact version={version} steps={leaving ? removing : steps} />
-      <div className="flex gap-2">
-        <button type="submit" className="press press-main" disabled={steps.length === 0 || leaving}>
+      <WorkspaceImpact version={version} steps={told} />
+      <div className="flex flex-wrap items-center gap-2">
+        <button
+          type="submit"
+          className="press press-main"
+          disabled={steps.length === 0 || leaving || into !== ""}
+        >
           Save
         </button>
+        {!isNew && others.length > 0 && (
+          <>
+            <select
+              aria-label="Merge it into"
+              value={into}
+              onChange={(event) => {
+                setLeaving(false);
+                setInto(event.target.value);
+              }}
+              className="rounded border border-paper-edge bg-paper px-1 py-0.5 text-xs"
+            >
+              <option value="">merge it into …</option>
+              {others.map((other) => (
+                <option key={other} value={other}>
+                  {other}
+                </option>
+              ))}
+            </select>
+            {into && (
+              <button
+                type="button"
+                className="press press-main"
+                onClick={() => save(`merged set ${set.name} into ${into}`, merging)}
+              >
+                Merge, as told above
+              </button>
+            )}
+          </>
+        )}
         {!isNew && (
           <RemoveButton
             told={leaving}
-            tell={() => setLeaving(true)}
+            tell={() => {
+              setInto("");
+              setLeaving(true);
+            }}
             remove={() => save(`removed shared set ${set.name}`, removing)}
           />
         )}

@@ -43,14 +43,17 @@ public final class Renaming {
    * @param probes reads promises in the words of before
    */
   public Renaming(List<Renamed> renamed, ProbeText probes) {
-    this.renamed = List.copyOf(renamed);
-    this.probes = Optional.of(probes);
+    this(renamed, Optional.of(probes));
   }
 
   /** New names for what holds no promises. */
   public Renaming(List<Renamed> renamed) {
+    this(renamed, Optional.empty());
+  }
+
+  private Renaming(List<Renamed> renamed, Optional<ProbeText> probes) {
     this.renamed = List.copyOf(renamed);
-    this.probes = Optional.empty();
+    this.probes = probes;
   }
 
   /** A set in the new words. */
@@ -60,6 +63,19 @@ public final class Renaming {
 
   /** A rulebase in the new words; the same object where none of the names is used. */
   public Contents of(Contents contents) {
+    List<Renamed> meant =
+        renamed.stream()
+            .filter(
+                one ->
+                    // A set of the rulebase's own goes before the shared one of its name.
+                    one.kind() != WorkspaceKind.SET || !contents.sets().containsKey(one.id()))
+            .toList();
+    return meant.size() == renamed.size()
+        ? all(contents)
+        : new Renaming(meant, probes).all(contents);
+  }
+
+  private Contents all(Contents contents) {
     Contents next = contents.copy();
     contents.rules().values().forEach(rule -> next.put(RecordKind.RULE, rule(rule)));
     contents.sets().values().forEach(set -> next.put(RecordKind.SET, of(set)));
@@ -124,7 +140,8 @@ public final class Renaming {
   private List<String> values(String kind, List<String> values) {
     try {
       ValueKind of = ValueKind.ofWord(kind);
-      return values.stream().map(value -> text(of, value)).toList();
+      // Two names may have become one.
+      return values.stream().map(value -> text(of, value)).distinct().toList();
     } catch (IllegalArgumentException e) {
       return values;
     }

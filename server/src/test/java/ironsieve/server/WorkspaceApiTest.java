@@ -649,4 +649,82 @@ class WorkspaceApiTest {
     assertThat(post("/api/rulebases", Map.of("name", " "), 422).get("detail").asText())
         .contains("name");
   }
+
+  @Test
+  void twoSharedSetsBecomeOneEverywhereAndTwoAgainWhenThatIsTakenBack() throws Exception {
+    change(
+        200,
+        put(
+            "set",
+            Map.of("kind", "service", "name", "Browsing", "values", List.of("tcp/443", "tcp/80"))),
+        put(
+            "set",
+            Map.of("kind", "service", "name", "Pages", "values", List.of("tcp/80", "tcp/443"))));
+    JsonNode sets = get("/api/workspace/sets");
+    assertThat(sets.get("relations").toString())
+        .contains("{\"kind\":\"service\",\"one\":\"Browsing\",\"other\":\"Pages\",\"same\":true}");
+    assertThat(sets.get("unused").toString()).contains("service:Browsing", "service:Pages");
+    long revision = get(MAIN).get("revision").asLong();
+    JsonNode rule = get(MAIN).at("/chapters/0/rules/0");
+    post(
+        MAIN + "/edits",
+        Map.of(
+            "revision",
+            revision,
+            "what",
+            "both",
+            "steps",
+            List.of(
+                Map.of(
+                    "op",
+                    "CHANGE_RULE",
+                    "id",
+                    rule.get("id").asText(),
+                    "rule",
+                    Map.of(
+                        "fields",
+                        Map.of(
+                            "using.services",
+                            Map.of(
+                                "sense", "is", "values", List.of("set Browsing", "set Pages"))))))),
+        200);
+    post(
+        "/api/rulebases/northquay-terminal/edits",
+        Map.of(
+            "revision",
+            get("/api/rulebases/northquay-terminal").get("revision").asLong(),
+            "what",
+            "one of its own",
+            "steps",
+            List.of(
+                Map.of(
+                    "op",
+                    "SAVE_SET",
+                    "set",
+                    Map.of("kind", "service", "name", "Pages", "values", List.of("tcp/8080"))),
+                Map.of(
+                    "op",
+                    "SAVE_SET",
+                    "set",
+                    Map.of("kind", "service", "name", "More", "values", List.of("set Pages"))))),
+        200);
+    Map<String, Object> merge =
+        Map.of("op", "MERGE_SETS", "id", "service:Pages", "into", "Browsing");
+    assertThat(impact(merge).get("rulebases")).isEmpty();
+    change(200, merge);
+    assertThat(get(MAIN).at("/chapters/0/rules/0").toString())
+        .contains("[\"set Browsing\"]")
+        .doesNotContain("set Pages");
+    // A set of a rulebase's own goes before a shared one, and so it stays what it is.
+    assertThat(get("/api/rulebases/northquay-terminal").get("sets").toString())
+        .contains("[\"set Pages\"]");
+    assertThat(get("/api/workspace/sets").toString()).doesNotContain("Pages");
+    post("/api/workspace/undo", Map.of("version", version()), 200);
+    assertThat(get(MAIN).at("/chapters/0/rules/0").toString())
+        .contains("\"set Browsing\",\"set Pages\"");
+    assertThat(
+            change(422, Map.of("op", "MERGE_SETS", "id", "service:Browsing", "into", "Nobody"))
+                .toString())
+        .contains("there is no shared set of this name");
+  }
 }

@@ -182,7 +182,9 @@ public class WorkspaceResource {
                 set ->
                     new WorkspaceViews.SharedSetView(
                         set.kind(), set.name(), set.values(), set.note() == null ? "" : set.note()))
-            .toList());
+            .toList(),
+        WorkspaceViews.relations(known.environment()),
+        List.copyOf(whereUsed.unusedSets()));
   }
 
   /** People whose login, name, a group or an attribute holds a text. */

@@ -1,5 +1,7 @@
 package ironsieve.server.api;
 
+import ironsieve.compile.Names;
+import ironsieve.compile.SetComparison;
 import ironsieve.files.Documents.GroupDoc;
 import ironsieve.files.Documents.PersonDoc;
 import ironsieve.files.Documents.ZoneDoc;
@@ -7,6 +9,7 @@ import ironsieve.files.WorkspaceContents;
 import ironsieve.impact.Impact;
 import ironsieve.model.Directory;
 import ironsieve.model.Environment;
+import ironsieve.model.Parts;
 import ironsieve.model.Zone;
 import ironsieve.region.Address;
 import ironsieve.region.Line;
@@ -150,9 +153,30 @@ final class WorkspaceViews {
             Line.ADDRESSES.count(begun, high).toString()));
   }
 
-  /** The named sets that all rulebases share. */
-  @Schema(requiredProperties = {"version", "sets"})
-  record SharedSetsView(long version, List<SharedSetView> sets) {}
+  /**
+   * The named sets that all rulebases share; which of them hold the same or lie inside others; and
+   * which no rule and no set names, as {@code kind:name}.
+   */
+  @Schema(requiredProperties = {"version", "sets", "relations", "unused"})
+  record SharedSetsView(
+      long version,
+      List<SharedSetView> sets,
+      List<SetRelationView> relations,
+      List<String> unused) {}
+
+  /** A set that lies inside another, or holds the same. */
+  @Schema(requiredProperties = {"kind", "one", "other", "same"})
+  record SetRelationView(String kind, String one, String other, boolean same) {}
+
+  static List<SetRelationView> relations(Environment environment) {
+    return SetComparison.of(environment.sets(), new Names(Parts.of(List.of()), environment))
+        .stream()
+        .map(
+            relation ->
+                new SetRelationView(
+                    relation.kind().word(), relation.one(), relation.other(), relation.same()))
+        .toList();
+  }
 
   /** One of them. */
   @Schema(requiredProperties = {"kind", "name", "values", "note"})

@@ -15,11 +15,16 @@ import ironsieve.server.store.Company;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
 import java.util.function.Predicate;
+import java.util.stream.Stream;
 
 /** Finds the rules and sets that use a name of the workspace, in all rulebases. */
 @ApplicationScoped
@@ -54,6 +59,37 @@ public class WhereUsed {
       }
     }
     return uses;
+  }
+
+  /** Those of the shared sets that no rule and no other set names, as {@code kind:name}. */
+  public Set<String> unusedSets() {
+    Company.Known known = company.newest();
+    Set<String> unused = new TreeSet<>();
+    known.environment().sets().forEach(set -> unused.add(set.kind().word() + ":" + set.name()));
+    known
+        .environment()
+        .sets()
+        .forEach(set -> unused.removeAll(named(set.kind(), set.values()).toList()));
+    for (String id : editor.rulebases()) {
+      Rulebase rulebase = rulebase(editor.snapshot(id));
+      // A set of the rulebase's own goes before the shared one of its name.
+      Set<String> own = new HashSet<>();
+      rulebase.sets().forEach(set -> own.add(set.kind().word() + ":" + set.name()));
+      Stream.concat(
+              rulebase.rules().stream()
+                  .flatMap(rule -> rule.match().fields().entrySet().stream())
+                  .flatMap(entry -> named(entry.getKey().kind(), entry.getValue().values())),
+              rulebase.sets().stream().flatMap(set -> named(set.kind(), set.values())))
+          .filter(name -> !own.contains(name))
+          .forEach(unused::remove);
+    }
+    return unused;
+  }
+
+  private static Stream<String> named(ValueKind kind, Collection<Value> values) {
+    return values.stream()
+        .filter(Value.SetName.class::isInstance)
+        .map(value -> kind.word() + ":" + ((Value.SetName) value).name());
   }
 
   private static Wanted wanted(String kind, String id) {

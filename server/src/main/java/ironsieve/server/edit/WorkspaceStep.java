@@ -19,6 +19,7 @@ import org.eclipse.microprofile.openapi.annotations.media.Schema;
   @JsonSubTypes.Type(value = WorkspaceStep.Put.class, name = "PUT"),
   @JsonSubTypes.Type(value = WorkspaceStep.Remove.class, name = "REMOVE"),
   @JsonSubTypes.Type(value = WorkspaceStep.Rename.class, name = "RENAME"),
+  @JsonSubTypes.Type(value = WorkspaceStep.MergeSets.class, name = "MERGE_SETS"),
   @JsonSubTypes.Type(value = WorkspaceStep.LoadDirectory.class, name = "LOAD_DIRECTORY")
 })
 @Schema(
@@ -27,12 +28,14 @@ import org.eclipse.microprofile.openapi.annotations.media.Schema;
       WorkspaceStep.Put.class,
       WorkspaceStep.Remove.class,
       WorkspaceStep.Rename.class,
+      WorkspaceStep.MergeSets.class,
       WorkspaceStep.LoadDirectory.class
     },
     discriminatorMapping = {
       @DiscriminatorMapping(value = "PUT", schema = WorkspaceStep.Put.class),
       @DiscriminatorMapping(value = "REMOVE", schema = WorkspaceStep.Remove.class),
       @DiscriminatorMapping(value = "RENAME", schema = WorkspaceStep.Rename.class),
+      @DiscriminatorMapping(value = "MERGE_SETS", schema = WorkspaceStep.MergeSets.class),
       @DiscriminatorMapping(value = "LOAD_DIRECTORY", schema = WorkspaceStep.LoadDirectory.class)
     })
 public sealed interface WorkspaceStep {
@@ -73,6 +76,22 @@ public sealed interface WorkspaceStep {
       demandKind(kind);
       demandId("step RENAME", "id", id);
       demandId("step RENAME", "name", name);
+    }
+  }
+
+  /**
+   * Puts what one shared set holds into another of its kind, which everything that named the first
+   * names from then on.
+   *
+   * @param id the set that goes, such as {@code network:Print servers}
+   * @param into the name of the set that stays
+   */
+  @Schema(requiredProperties = {"id", "into"})
+  record MergeSets(String id, String into) implements WorkspaceStep {
+
+    public MergeSets {
+      demandId("step MERGE_SETS", "id", id);
+      demandId("step MERGE_SETS", "into", into);
     }
   }
 

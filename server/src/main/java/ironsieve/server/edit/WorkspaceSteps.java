@@ -2,6 +2,7 @@ package ironsieve.server.edit;
 
 import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.files.DirectoryFile;
+import ironsieve.files.DocumentReader;
 import ironsieve.files.Documents.AddressListDoc;
 import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.files.Documents.DeviceKindDoc;
@@ -58,6 +59,8 @@ final class WorkspaceSteps {
         remove(WorkspaceKind.ofWord(one.kind()).orElseThrow(), one.id());
       } else if (step instanceof WorkspaceStep.LoadDirectory load) {
         load(load);
+      } else if (step instanceof WorkspaceStep.MergeSets merge) {
+        merge(merge);
       } else {
         rename((WorkspaceStep.Rename) step);
       }
@@ -197,6 +200,38 @@ final class WorkspaceSteps {
     if (kind == WorkspaceKind.GROUP) {
       inGroups(step.id(), step.name());
     }
+  }
+
+  private void merge(WorkspaceStep.MergeSets step) {
+    SetDoc goes = set(step.id());
+    SetDoc stays = set(goes.kind() + ":" + step.into());
+    if (goes.id().equals(stays.id())) {
+      throw new FaultException("set " + goes.name(), "into", "these are one and the same set");
+    }
+    String own = "set " + goes.name();
+    List<String> values =
+        Stream.concat(stays.values().stream(), goes.values().stream())
+            .filter(value -> !value.equals(own))
+            .distinct()
+            .toList();
+    contents.put(WorkspaceKind.SET, new SetDoc(stays.kind(), stays.name(), values, stays.note()));
+    contents.remove(WorkspaceKind.SET, goes.id());
+    renamed.add(new Renaming.Renamed(WorkspaceKind.SET, goes.id(), stays.name()));
+    inSets(WorkspaceKind.SET, new WorkspaceStep.Rename("set", goes.id(), stays.name()));
+    SetDoc merged = set(stays.id());
+    DocumentReader.set(merged);
+    if (merged.values().contains("set " + merged.name())) {
+      throw new FaultException(
+          "set " + stays.name(), "into", "it lies in the set that would be merged into it");
+    }
+  }
+
+  private SetDoc set(String id) {
+    return contents
+        .record(WorkspaceKind.SET, id)
+        .map(SetDoc.class::cast)
+        .orElseThrow(
+            () -> new FaultException("set " + id, "id", "there is no shared set of this name"));
   }
 
   /** What was renamed, in this order; rulebases that use the names are to follow. */
