@@ -113,7 +113,7 @@ export function NewRulebase({ who, cards, version, change }: Props) {
           <div className="flex items-center gap-2">
             <LoadFile
               label="Choose a file"
-              what="A rulebase as text, JSON or CSV"
+              what="A rulebase as text, JSON, CSV or access lists"
               accept=".rules,.txt,.json,.csv,text/*,application/json"
               load={(file, read) => {
                 setText(read);
@@ -123,7 +123,7 @@ export function NewRulebase({ who, cards, version, change }: Props) {
               }}
             />
             <span className="text-dim">
-              rulebase text, JSON, CSV, or a spreadsheet of rules as CSV; or paste it here
+              rulebase text, JSON, CSV, access lists (RFC 8519), or a spreadsheet of rules as CSV; or paste it here
             </span>
           </div>
           <textarea

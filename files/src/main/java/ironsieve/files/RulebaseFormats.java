@@ -9,8 +9,8 @@ import java.util.Locale;
 /** Rulebases in any of the formats that can be read, told by what is in them. */
 public final class RulebaseFormats {
 
-  /** The formats of its own that a rulebase can be read from: text, JSON, CSV. */
-  public static final List<String> READABLE = List.of("rules", "json", "csv");
+  /** The formats that a rulebase can be read from: text, JSON, CSV, access lists (RFC 8519). */
+  public static final List<String> READABLE = List.of("rules", "json", "csv", "acl");
 
   /** A spreadsheet of rules with whatever columns, as {@link ForeignCsv} reads it. */
   public static final String SHEET = "sheet";
@@ -21,7 +21,7 @@ public final class RulebaseFormats {
   public static String guess(String text) {
     String begun = text.stripLeading();
     if (begun.startsWith("{")) {
-      return "json";
+      return AccessListReader.isOne(text) ? "acl" : "json";
     }
     String firstLine = begun.lines().findFirst().orElse("").toLowerCase(Locale.ROOT);
     if (firstLine.startsWith("number,chapter,id,")) {
@@ -36,7 +36,8 @@ public final class RulebaseFormats {
   /**
    * Reads a rulebase. Whether its names stand for anything is not asked.
    *
-   * @param name what to call it where the format has no name for it, as CSV has not
+   * @param name what to call it where the format has no name for it, as CSV and access lists have
+   *     not
    * @param format one of {@link #READABLE}
    * @throws FaultException naming line, column and what would be right
    */
@@ -46,6 +47,7 @@ public final class RulebaseFormats {
         case "rules" -> RulebaseReader.read(text);
         case "json" -> RulebaseJson.file(text);
         case "csv" -> RulebaseFile.of(RuleCsv.read(name, text));
+        case "acl" -> RulebaseFile.of(AccessListReader.read(name, text));
         default ->
             throw new FaultException(
                 "file", "format", "formats are " + String.join(", ", READABLE));

@@ -17,6 +17,7 @@ import ironsieve.model.Rulebase;
 import ironsieve.model.Verdict;
 import ironsieve.region.Address;
 import ironsieve.text.ProbeText;
+import ironsieve.text.RulebaseFile;
 import ironsieve.text.RulebaseReader;
 import ironsieve.text.RulebaseWriter;
 import java.nio.file.Files;
@@ -24,6 +25,7 @@ import java.nio.file.Path;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.util.List;
+import java.util.Map;
 import java.util.Random;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -160,6 +162,12 @@ class FormatsTest {
     assertThat(written.left()).isEmpty();
     JsonNode lists = JSON.readTree(written.json()).at("/ietf-access-control-list:acls/acl");
     Decider decider = new Decider(CompiledRulebase.of(rulebase, HERE));
+    assertThat(RulebaseFormats.guess(written.json())).isEqualTo("acl");
+    Rulebase back = RulebaseFormats.read("Back", "acl", written.json()).rulebase();
+    // Entries are put together again: a rule for each IP version, and the default verdict.
+    assertThat(back.chapters()).hasSize(2);
+    assertThat(back.rules().size()).isLessThan(2 * rulebase.rules().size() + 3);
+    Decider readBack = new Decider(CompiledRulebase.of(back, HERE));
     ProbeText probes = new ProbeText(HERE);
     Random random = new Random(5);
     List<String> froms =
@@ -214,10 +222,63 @@ class FormatsTest {
         assertThat(forwarding(lists.get(six ? 1 : 0), connection))
             .as("%s", ProbeText.print(connection))
             .isEqualTo(word(decider.verdict(connection)));
+        assertThat(readBack.verdict(connection))
+            .as("%s", ProbeText.print(connection))
+            .isEqualTo(decider.verdict(connection));
         tried++;
       }
     }
     assertThat(tried).isGreaterThan(100);
+  }
+
+  /** As another product may have written it. */
+  private static final String FOREIGN =
+      """
+      {"ietf-access-control-list:acls": {"acl": [{"name": "edge", "aces": {"ace": [
+        {"name": "web-1", "matches": {
+          "ipv4": {"destination-ipv4-network": "192.0.2.40/32"},
+          "tcp": {"destination-port": {"operator": "neq", "port": 22}}},
+         "actions": {"forwarding": "accept", "logging": "log-syslog"}},
+        {"name": "odd", "matches": {
+          "ipv4": {"dscp": 46}, "udp": {"source-port": {"operator": "eq", "port": 53}}},
+         "actions": {"forwarding": "ietf-access-control-list:reject"}},
+        {"name": "ping", "matches": {"ipv6": {}, "icmp": {"type": 128, "code": 0}},
+         "actions": {"forwarding": "accept"}},
+        {"name": "rest", "actions": {"forwarding": "drop"}}
+      ]}}]}}
+      """;
+
+  @Test
+  void aForeignAccessListIsReadAsNothingMoreOrLess() {
+    Rulebase read = RulebaseFormats.read("Edge", "acl", FOREIGN).rulebase();
+    assertThat(RulebaseWriter.write(RulebaseFile.of(read)).lines().map(String::strip).toList())
+        .containsSubsequence(
+            "rule web \"web\"",
+            "from networks: 0.0.0.0/0",
+            "to networks: 192.0.2.40",
+            "using services: tcp/0-21; tcp/23-65535",
+            "then: allow")
+        .containsSubsequence("using services: icmpv6/128.0", "then: allow", "not logged")
+        .containsSubsequence("rule rest \"rest\"", "then: deny", "not logged");
+    assertThat(read.rules().get(1).isOn()).isFalse();
+    assertThat(read.rules().get(1).metadata().note())
+        .isEqualTo("Off: its entry also asks for dscp, udp source-port, which rules here cannot.");
+    assertThat(read.rules().get(3).match().fields()).isEmpty();
+  }
+
+  @Test
+  void anAccessListThatCannotBeReadSaysWhichEntryAndWhatWouldBeRight() {
+    Map<String, String> wrong =
+        Map.of(
+            FOREIGN.replace("drop", "explode"), "entry rest: \"explode\" is none of",
+            FOREIGN.replace("192.0.2.40/32", "192.0.2.400/32"), "entry web-1: ",
+            FOREIGN.replace("neq", "about"), "an operator is eq, neq, lte or gte",
+            FOREIGN.replace("\"ace\"", "\"aces\""), "a list has \"ace\"");
+    wrong.forEach(
+        (text, why) ->
+            assertThatThrownBy(() -> RulebaseFormats.read("Edge", "acl", text))
+                .isInstanceOf(FaultException.class)
+                .hasMessageContaining(why));
   }
 
   private static String word(Verdict verdict) {
