@@ -21,7 +21,7 @@ usage() {
                            builds if needed, starts everything, prints the address; Ctrl-C stops it;
                            where nothing is there yet it begins with the demo company, or with nothing, or
                            with an archive; --generated adds a rulebase of N rules
-./sieve export FILE [--port N]   everything of the running server as one archive
+./sieve export FILE [--port N] [--history]   everything of the running server as one archive
 ./sieve import FILE [--port N]   an archive into the running server, on which nothing is yet
 ./sieve test               every test and check
 ./sieve test --quick       what the last change needs: its modules without the long properties,
@@ -371,13 +371,15 @@ start() {
 of_server() { # WHAT FILE [--port N] : reads FILE and PORT
   local what="$1"
   shift
+  HISTORY=""
   [ $# -ge 1 ] || fail "$what takes a file, such as ./sieve $what iron-sieve.zip."
   FILE="$1"
   shift
   while [ $# -gt 0 ]; do
     case "$1" in
       --port) [[ "${2:-}" =~ ^[0-9]+$ ]] || fail "--port takes a number, such as --port 7341."; PORT="$2"; shift 2 ;;
-      *) fail "$what takes only a file and --port N, not $1." ;;
+      --history) [ "$what" = export ] || fail "only export takes --history."; HISTORY="?history=true"; shift ;;
+      *) fail "$what takes only a file, --port N and, for export, --history, not $1." ;;
     esac
   done
   curl -fsS "http://127.0.0.1:$PORT/api/health/ready" >/dev/null 2>&1 ||
@@ -386,7 +388,7 @@ of_server() { # WHAT FILE [--port N] : reads FILE and PORT
 
 export_archive() {
   of_server export "$@"
-  curl -fsS -o "$FILE.part" "http://127.0.0.1:$PORT/api/workspace/archive" ||
+  curl -fsS -o "$FILE.part" "http://127.0.0.1:$PORT/api/workspace/archive$HISTORY" ||
     { rm -f "$FILE.part"; fail "the server could not write the archive; a rulebase that cannot be read must be repaired first."; }
   mv "$FILE.part" "$FILE"
   say "Everything is in $FILE."

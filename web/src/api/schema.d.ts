@@ -2112,7 +2112,9 @@ export interface paths {
         /** Archive */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    history?: string;
+                };
                 header?: never;
                 path?: never;
                 cookie?: never;

@@ -65,6 +65,13 @@ export function GatewaysPage({ session }: { session: Session }) {
                 className="whitespace-nowrap text-rust underline"
               >
                 Save everything as an archive
+              </a>{" "}
+              <a
+                href="/api/workspace/archive?history=true"
+                download="iron-sieve.zip"
+                className="whitespace-nowrap text-rust underline"
+              >
+                with its history
               </a>
             </p>
             <input

@@ -436,7 +436,8 @@ public final class CompanyFolder {
     return optional(path).orElseThrow(() -> new FaultException(path, "", "this file is missing"));
   }
 
-  private Optional<String> optional(String path) {
+  /** The whole text of a file, if there is one. */
+  public Optional<String> optional(String path) {
     Optional<InputStream> file = files.apply(path);
     return file.isEmpty() ? Optional.empty() : Optional.of(text(path, file.get()));
   }

@@ -6,12 +6,15 @@ import static org.assertj.core.api.Assertions.assertThat;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import io.quarkus.test.junit.QuarkusTest;
+import ironsieve.files.Archive;
 import jakarta.inject.Inject;
+import java.io.ByteArrayInputStream;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Random;
+import java.util.SortedMap;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
@@ -540,6 +543,58 @@ class WorkspaceApiTest {
     JsonNode hits = get(MAIN + "/hits");
     assertThat(hits.get("impossible").asLong()).isPositive();
     assertThat(hits.get("times").asLong()).isGreaterThan(hits.get("impossible").asLong());
+  }
+
+  @Test
+  void anArchiveWithItsHistoryComesBackWithItAndWhatWasDoneCanBeUndoneThere() throws Exception {
+    change(200, put("zone", zone("Annex", "inside", "10.99.0.0/16")));
+    long revision = get(MAIN).get("revision").asLong();
+    String first = get(MAIN).at("/chapters/0/rules/0/id").asText();
+    post(
+        MAIN + "/edits",
+        Map.of(
+            "revision",
+            revision,
+            "what",
+            "switched it off",
+            "steps",
+            List.of(Map.of("op", "CHANGE_RULE", "id", first, "rule", Map.of("state", "off")))),
+        200);
+    byte[] archive =
+        given().get("/api/workspace/archive?history=true").then().extract().asByteArray();
+    String journal = get(MAIN + "/journal").toString();
+    assertThat(journal).contains("switched it off");
+    demo.clear();
+    restored(archive, 200);
+    assertThat(get(MAIN).get("revision").asLong()).isEqualTo(revision + 1);
+    assertThat(get(MAIN + "/journal").toString()).isEqualTo(journal);
+    assertThat(given().get("/api/workspace/archive?history=true").then().extract().asByteArray())
+        .isEqualTo(archive);
+    post(MAIN + "/undo", Map.of("revision", revision + 1), 200);
+    assertThat(get(MAIN).at("/chapters/0/rules/0/state").asText()).isEqualTo("on");
+    post("/api/workspace/undo", Map.of("version", version()), 200);
+    assertThat(get("/api/workspace/zones").toString()).doesNotContain("Annex");
+    change(200, put("zone", zone("Later", "inside", "10.98.0.0/16")));
+  }
+
+  @Test
+  void aHistoryThatIsNoneLeavesTheServerEmpty() throws Exception {
+    byte[] archive =
+        given().get("/api/workspace/archive?history=true").then().extract().asByteArray();
+    SortedMap<String, String> files = Archive.read(new ByteArrayInputStream(archive));
+    for (String bad :
+        List.of(
+            "{}",
+            "[null]",
+            "[{\"revision\": 1}]",
+            "[{\"revision\": 1, \"at\": \"2026-11-24T10:15:00Z\", \"who\": \"a\", \"what\": \"b\","
+                + " \"action\": \"undo\", \"changes\": []}]")) {
+      files.put("history/rulebases/main-gateway.json", bad);
+      demo.clear();
+      assertThat(restored(Archive.write(files), 422).get("detail").asText())
+          .contains("history/rulebases/main-gateway.json");
+      assertThat(get("/api/workspace").get("begun").asBoolean()).isFalse();
+    }
   }
 
   @Test

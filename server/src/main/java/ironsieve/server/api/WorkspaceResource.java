@@ -143,12 +143,15 @@ public class WorkspaceResource {
     return workspace(who);
   }
 
-  /** Everything as one file: the workspace, the rulebases and what belongs to them. */
+  /**
+   * Everything as one file: the workspace, the rulebases and what belongs to them; the history too
+   * with {@code history=true}.
+   */
   @GET
   @Path("archive")
   @Produces(ZIP)
-  public Response archive() {
-    return Response.ok(loader.archive(), ZIP)
+  public Response archive(@QueryParam("history") @DefaultValue("false") String history) {
+    return Response.ok(loader.archive(history.equals("true")), ZIP)
         .header("Content-Disposition", "attachment; filename=\"iron-sieve.zip\"")
         .build();
   }

@@ -23,8 +23,8 @@ import java.util.TreeMap;
 
 /**
  * Puts a whole company into a database in which there is nothing yet, and takes it out again: its
- * workspace, its rulebases with their promises, accepted findings and tapes, and all editions of
- * the catalogue. The history stays where it was made.
+ * workspace, its rulebases with their promises, accepted findings and tapes, all editions of the
+ * catalogue, and the history if asked.
  */
 @ApplicationScoped
 public class CompanyLoader {
@@ -37,6 +37,7 @@ public class CompanyLoader {
   @Inject TapeStore tapes;
   @Inject Company company;
   @Inject WorkspaceStore workspace;
+  @Inject HistoryFiles history;
 
   /** Whether there is a rulebase, or anything it could be read against. */
   public boolean isBegun() {
@@ -87,6 +88,7 @@ public class CompanyLoader {
     for (String id : file.archived()) {
       tx.change("update rulebase set standing = 'archived' where id = ?", id);
     }
+    history.read(tx, folder, file.rulebases());
   }
 
   /**
@@ -114,9 +116,10 @@ public class CompanyLoader {
   /**
    * Everything as one archive, as it is at one moment.
    *
+   * @param withHistory also who changed what, when and why
    * @throws FaultException if a rulebase cannot be read and so not be written
    */
-  public byte[] archive() {
+  public byte[] archive(boolean withHistory) {
     return sql.reading(
         tx -> {
           WorkspaceContents contents = workspace.contents(tx);
@@ -132,7 +135,12 @@ public class CompanyLoader {
             all.add(
                 new CompanyWriter.Written(rulebase, head.standing().equals("archived"), recorded));
           }
-          return Archive.write(CompanyWriter.files(contents, editions, all));
+          SortedMap<String, String> files = CompanyWriter.files(contents, editions, all);
+          if (withHistory) {
+            files.putAll(
+                history.written(tx, all.stream().map(one -> one.contents().id()).toList()));
+          }
+          return Archive.write(files);
         });
   }
 }

@@ -201,6 +201,25 @@ public class WorkspaceStore {
                 most));
   }
 
+  /** All changes, oldest first, with what was changed. */
+  List<WorkspaceEntry> all(Sql.Transaction tx) throws SQLException {
+    return tx.rows(
+        "select * from workspace_journal order by number",
+        row -> {
+          WorkspaceEntry head = head(row);
+          return new WorkspaceEntry(
+              head.number(),
+              head.version(),
+              head.at(),
+              head.who(),
+              head.reason(),
+              head.what(),
+              head.action(),
+              head.target(),
+              List.of(sql.document(row, "changes", Change[].class)));
+        });
+  }
+
   /** What a change changed. */
   public List<Change> changes(long number) {
     return sql.inTransaction(
