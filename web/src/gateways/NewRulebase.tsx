@@ -123,7 +123,8 @@ export function NewRulebase({ who, cards, version, change }: Props) {
               }}
             />
             <span className="text-dim">
-              rulebase text, JSON, CSV, access lists (RFC 8519), or a spreadsheet of rules as CSV; or paste it here
+              rulebase text, JSON, CSV, access lists (RFC 8519), or a spreadsheet of rules as CSV; or paste it
+              here
             </span>
           </div>
           <textarea

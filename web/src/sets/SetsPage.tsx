@@ -136,13 +136,13 @@ export function SetsPage({ session }: { session: Session }) {
             ))}
           </ul>
         </div>
-        {openShared && (
+        {openShared && shared.data && (
           <SharedSetEditor
             key={sharedKey}
             rulebase={session.id}
             set={openShared}
             isNew={sharedKey === "new"}
-            version={shared.data?.version ?? 0}
+            version={shared.data.version}
             others={allShared
               .filter((set) => set.kind === openShared.kind && set.name !== openShared.name)
               .map((set) => set.name)}

@@ -24,7 +24,7 @@ import java.util.Map;
 import java.util.Optional;
 
 /** The demo company's people and groups over LDAP, with what has happened since. */
-final class DirectoryStandIn implements AutoCloseable {
+public final class DirectoryStandIn implements AutoCloseable {
 
   private static final String BASE = "dc=saltmere,dc=example";
 
@@ -35,7 +35,7 @@ final class DirectoryStandIn implements AutoCloseable {
    *
    * @param port 0 for any
    */
-  DirectoryStandIn(int port) throws LDAPException, IOException {
+  public DirectoryStandIn(int port) throws LDAPException, IOException {
     InMemoryDirectoryServerConfig config = new InMemoryDirectoryServerConfig(BASE);
     config.setSchema(null);
     config.setListenerConfigs(
@@ -54,7 +54,8 @@ final class DirectoryStandIn implements AutoCloseable {
     server.startListening();
   }
 
-  int port() {
+  /** Where it listens. */
+  public int port() {
     return server.getListenPort();
   }
 

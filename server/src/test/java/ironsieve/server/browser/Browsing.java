@@ -128,6 +128,11 @@ final class Browsing implements AutoCloseable {
         AriaRole.BUTTON, new Page.GetByRoleOptions().setName(name).setExact(true));
   }
 
+  static Locator button(Locator within, String name) {
+    return within.getByRole(
+        AriaRole.BUTTON, new Locator.GetByRoleOptions().setName(name).setExact(true));
+  }
+
   /** Keeps a picture where they are asked for: a refreshed one for the documentation. */
   static void picture(Page page, String name) {
     String folder = System.getenv("IRON_SIEVE_PICTURES");

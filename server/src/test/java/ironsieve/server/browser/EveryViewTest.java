@@ -76,6 +76,11 @@ class EveryViewTest extends WithBrowser {
           new View("gateways", "/gateways", EveryViewTest::openForeign),
           new View("zones", "/zones?what=Crew%20wifi", EveryViewTest::openZone),
           new View("directory", "/directory?find=quist", EveryViewTest::openPerson),
+          new View(
+              "lists",
+              "/lists?what=host",
+              page -> assertThat(page.getByText("booking.saltmere.example")).isVisible()),
+          new View("sources", "/sources?what=Saltmere%20directory", EveryViewTest::openSource),
           new View("tour", "/?tour", EveryViewTest::openTour),
           new View("keys", "/", EveryViewTest::openKeys),
           new View("names", "/", EveryViewTest::openNames),
@@ -129,6 +134,13 @@ class EveryViewTest extends WithBrowser {
   private static void openZone(Page page) {
     page.getByLabel("Networks").fill("10.40.0.0/16, 2001:db8:40::/48, 10.20.77.0/24");
     assertThat(page.getByLabel("What this would do")).containsText("would notice");
+  }
+
+  private static void openSource(Page page) {
+    assertThat(
+            page.getByLabel("Set up Saltmere directory")
+                .getByLabel("Address", new Locator.GetByLabelOptions().setExact(true)))
+        .hasValue("ldap://127.0.0.1:7341");
   }
 
   private static void openPerson(Page page) {

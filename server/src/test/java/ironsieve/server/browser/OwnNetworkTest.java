@@ -9,7 +9,10 @@ import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.FilePayload;
 import io.quarkus.test.junit.QuarkusTest;
+import ironsieve.server.standins.DirectoryStandIn;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.util.List;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
 
@@ -94,7 +97,7 @@ class OwnNetworkTest extends WithBrowser {
   void aRulebaseFromElsewhereIsBroughtInByKeyboard() {
     Page page = browsing.open("Wanda", "/gateways");
     page.getByLabel("from a file").check();
-    page.getByLabel("A rulebase as text, JSON or CSV")
+    page.getByLabel("A rulebase as text, JSON, CSV or access lists")
         .setInputFiles(
             file(
                 "annex.rules",
@@ -175,6 +178,7 @@ class OwnNetworkTest extends WithBrowser {
   @Test
   void aSharedSetIsChangedWithItsImpactOnEveryGatewayAndTheChangeTakenBack() {
     Page page = browsing.open("Wanda", "/sets?find=name");
+    assertThat(page.getByText("Shared by all gateways · 1")).isVisible();
     page.getByText("Name servers", new Page.GetByTextOptions().setExact(true)).first().click();
     Locator editor = page.getByLabel("Shared set Name servers");
     assertThat(editor).containsText("Saltmere Rose");
@@ -192,6 +196,114 @@ class OwnNetworkTest extends WithBrowser {
   }
 
   @Test
+  void aNameThatIsMissingIsMadeWhileARulebaseIsBroughtIn() {
+    Page page = browsing.open("Wanda", "/gateways");
+    page.getByLabel("from a file").check();
+    page.getByLabel("The rulebase as text")
+        .fill(
+            """
+            rulebase "Depot"
+              default verdict deny
+
+            chapter a "All"
+            rule web "Browsing"
+              from zones: Depot
+              from people: newcomer
+              then: allow
+            """);
+    Locator names = page.getByLabel("Names that are unknown here");
+    assertThat(names).containsText("2 names stand for nothing here");
+    Locator depot = names.locator("li").filter(new Locator.FilterOptions().setHasText("Depot"));
+    button(depot, "Make it").press("Enter");
+    depot.getByLabel("The networks of Depot").fill("10.70.0.0/16");
+    assertThat(depot.getByLabel("What this would do")).containsText("One record changes");
+    depot.getByLabel("The networks of Depot").press("Enter");
+    assertThat(names).containsText("1 name stands for nothing here");
+    button(names, "Make it").press("Enter");
+    button(names, "Make newcomer").press("Enter");
+    assertThat(page.getByText("Saved: made person newcomer.")).isVisible();
+    button(page, "Make the rulebase").press("Enter");
+    assertThat(page.locator("#row-web")).containsText("Depot");
+    assertThat(page).hasURL(Pattern.compile("/r/depot/$"));
+    browsing.go(page, "/zones?what=Depot");
+    assertThat(page.getByLabel("Zone Depot").and(page.locator("form"))).containsText("Browsing");
+  }
+
+  private static Locator address(Locator form) {
+    return form.getByLabel("Address", new Locator.GetByLabelOptions().setExact(true));
+  }
+
+  @Test
+  void whoLeftTheDirectoryWaitsWithWhatThatDoesAndIsTaken() throws Exception {
+    try (DirectoryStandIn directory = new DirectoryStandIn(0)) {
+      Page page = browsing.open("Wanda", "/sources");
+      page.getByLabel("Sources").getByText("Saltmere directory").click();
+      Locator form = page.getByLabel("Set up Saltmere directory");
+      address(form).fill("ldap://127.0.0.1:" + directory.port());
+      button(form, "Try it").press("Enter");
+      assertThat(form).containsText("aksel.cray, Aksel Cray, in Crew of Saltmere Rose");
+      address(form).press("Enter");
+      assertThat(page.getByText("Saved: changed source Saltmere directory.")).isVisible();
+      button(page, "Read it now").press("Enter");
+      Locator now = page.getByLabel("Saltmere directory now");
+      assertThat(now).containsText("4 changes wait for you to look");
+      assertThat(now).containsText("person casper.wickham: gone");
+      assertThat(now.getByLabel("What this would do")).containsText("of 3 rulebases");
+      button(page, "Take it").press("Enter");
+      assertThat(now).containsText("as it was at");
+      browsing.go(page, "/directory?find=casper.wickham");
+      assertThat(page.getByText(Pattern.compile("^0 of 240 people"))).isVisible();
+      button(page, "Undo: took what Saltmere directory has now").press("Enter");
+      assertThat(page.getByText("Casper Wickham")).isVisible();
+      assertThat(page.getByText("casper.wickham · Saltmere directory")).isVisible();
+    }
+  }
+
+  @Test
+  void everythingGoesOutAsOneFileAndComesInOnAnEmptyServer() {
+    Page page = browsing.open("Wanda", "/gateways");
+    Path archive =
+        page.waitForDownload(() -> page.getByText("Save everything as an archive").press("Enter"))
+            .path();
+    demo.clear();
+    browsing.go(page, "/");
+    assertThat(page.getByText("Nothing is here yet.")).isVisible();
+    page.getByLabel("An archive").setInputFiles(archive);
+    assertThat(page.getByText("Saltmere Ferries")).isVisible();
+    assertThat(page.locator("main").getByText("Northquay terminal").first()).isVisible();
+  }
+
+  @Test
+  void twoSharedSetsThatHoldTheSameAreFoundAndMerged() {
+    Page page = browsing.open("Wanda", "/lists?what=host");
+    assertThat(page.getByLabel("Found").getByText("booking.saltmere.example")).isVisible();
+    browsing.go(page, "/sets?find=name");
+    button(page, "New shared set").press("Enter");
+    Locator form = page.getByLabel("New shared set").and(page.locator("form"));
+    form.getByLabel("Name").fill("Twin of name servers");
+    Locator adding = form.getByLabel("Add a network");
+    for (String address : List.of("192.0.2.10", "192.0.2.11", "2001:db8:70::10")) {
+      adding.fill(address);
+      adding.press("Enter");
+      assertThat(form.getByLabel("take away " + address)).isVisible();
+    }
+    assertThat(form.getByLabel("What this would do")).containsText("One record changes");
+    button(form, "Save").press("Enter");
+    assertThat(page.getByText("Saved: made shared set Twin of name servers.")).isVisible();
+    page.getByText("Twin of name servers").first().click();
+    Locator twin = page.getByLabel("Shared set Twin of name servers");
+    assertThat(twin).containsText("It holds the same as Name servers.");
+    assertThat(twin).containsText("No rule and no set names it.");
+    twin.getByLabel("Merge it into").selectOption("Name servers");
+    assertThat(twin.getByLabel("What this would do")).containsText("nothing is different");
+    button(twin, "Merge, as told above").press("Enter");
+    assertThat(page.getByText("Saved: merged set Twin of name servers into Name servers."))
+        .isVisible();
+    assertThat(page.getByText("Twin of name servers", new Page.GetByTextOptions().setExact(true)))
+        .hasCount(0);
+  }
+
+  @Test
   void aPersonWhoLeavesIsRemovedOnceItIsReadWhatThatDoes() {
     Page page = browsing.open("Wanda", "/directory?find=livia");
     page.getByLabel("People").getByText("Livia Quist").click();
@@ -205,6 +317,7 @@ class OwnNetworkTest extends WithBrowser {
   @Test
   void anApplicationOfOnesOwnIsWrittenAndUsedInARule() {
     Page page = browsing.open("Wanda", "/catalogue");
+    assertThat(page.getByText("323 of 323 applications")).isVisible();
     button(page, "New application").press("Enter");
     Locator form = page.getByLabel("New application").and(page.locator("form"));
     form.getByLabel("Name").fill("Berth planner");
