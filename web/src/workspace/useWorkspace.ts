@@ -29,11 +29,14 @@ export function useWorkspaceChange(who: string) {
       setFault(error instanceof ApiError ? error.problem.detail : String(error));
       return false;
     } finally {
-      // Everything shown anywhere may be another now.
-      await client.invalidateQueries();
+      // Everything shown anywhere may be another now; nobody has to wait until all of it has been asked for.
+      client.invalidateQueries();
     }
   };
   const version = () => client.getQueryData<Workspace>(["workspace", who])?.version ?? 0;
+  /** What comes next is made on the version that is known already. */
+  const now = (made: { version: number }) =>
+    client.setQueryData<Workspace>(["workspace", who], (old) => old && { ...old, version: made.version });
   return {
     fault,
     said,
@@ -41,8 +44,10 @@ export function useWorkspaceChange(who: string) {
     tried,
     /** Makes a change; whether it was made. `seen` is the version it was made on. */
     change: (what: string, steps: WorkspaceStep[], seen = version()) =>
-      tried(what, () => api.changeWorkspace(who, seen, what, steps)),
+      tried(what, () => api.changeWorkspace(who, seen, what, steps).then(now)),
     takeBack: (which: "undo" | "redo") =>
-      tried(which === "undo" ? "undone" : "redone", () => api.takeWorkspaceBack(who, which, version())),
+      tried(which === "undo" ? "undone" : "redone", () =>
+        api.takeWorkspaceBack(who, which, version()).then(now),
+      ),
   };
 }

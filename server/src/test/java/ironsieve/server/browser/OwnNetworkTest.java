@@ -290,7 +290,9 @@ class OwnNetworkTest extends WithBrowser {
     assertThat(form.getByLabel("What this would do")).containsText("One record changes");
     button(form, "Save").press("Enter");
     assertThat(page.getByText("Saved: made shared set Twin of name servers.")).isVisible();
-    page.getByText("Twin of name servers").first().click();
+    browsing.go(page, "/sets?find=name");
+    assertThat(page.getByText("Shared by all gateways · 2")).isVisible();
+    page.getByText("Twin of name servers", new Page.GetByTextOptions().setExact(true)).click();
     Locator twin = page.getByLabel("Shared set Twin of name servers");
     assertThat(twin).containsText("It holds the same as Name servers.");
     assertThat(twin).containsText("No rule and no set names it.");
