@@ -292,7 +292,9 @@ class OwnNetworkTest extends WithBrowser {
     assertThat(page.getByText("Saved: made shared set Twin of name servers.")).isVisible();
     browsing.go(page, "/sets?find=name");
     assertThat(page.getByText("Shared by all gateways · 2")).isVisible();
-    page.getByText("Twin of name servers", new Page.GetByTextOptions().setExact(true)).click();
+    page.getByText("Twin of name servers", new Page.GetByTextOptions().setExact(true))
+        .first()
+        .click();
     Locator twin = page.getByLabel("Shared set Twin of name servers");
     assertThat(twin).containsText("It holds the same as Name servers.");
     assertThat(twin).containsText("No rule and no set names it.");
