@@ -22,6 +22,7 @@ usage() {
                            where nothing is there yet it begins with the demo company, or with nothing, or
                            with an archive; --generated adds a rulebase of N rules
 ./sieve export FILE [--port N] [--history]   everything of the running server as one archive
+./sieve rulebases COMMAND    lists, makes, copies, imports, exports, renames, archives or removes rulebases of the running server
 ./sieve import FILE [--port N]   an archive into the running server, on which nothing is yet
 ./sieve test               every test and check
 ./sieve test --quick       what the last change needs: its modules without the long properties,
@@ -571,7 +572,7 @@ case "${1:-}" in
   start) shift; start "$@" ;;
   export) shift; export_archive "$@" ;;
   import) shift; import_archive "$@" ;;
-  check | probe | impact | fmt | convert) without_server "$@" ;;
+  check | probe | impact | fmt | convert | rulebases) without_server "$@" ;;
   test) shift; run_tests "$@" ;;
   bench) shift; bench "$@" ;;
   fuzz) shift; fuzz "$@" ;;

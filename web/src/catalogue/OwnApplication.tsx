@@ -116,7 +116,7 @@ export function OwnApplication({ who, application, all, done }: Props) {
         {application && (
           <RemoveButton
             told={leaving}
-            tell={() => setLeaving(true)}
+            tell={setLeaving}
             remove={() => save(`removed application ${application.name}`, removing)}
           />
         )}

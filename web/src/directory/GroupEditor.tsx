@@ -58,7 +58,7 @@ export function GroupEditor({ group, groups, version, save, close }: Props) {
         {group && (
           <RemoveButton
             told={leaving}
-            tell={() => setLeaving(true)}
+            tell={setLeaving}
             remove={() => save(`removed group ${group.name}`, removing)}
           />
         )}

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Person, WorkspaceStep } from "../api/client";
 import { Link } from "../app/Link";
-import { TextLine } from "../shared/PartFrame";
+import { AreaLine, TextLine } from "../shared/PartFrame";
 import { RemoveButton } from "../workspace/RemoveButton";
 import { Uses } from "../workspace/Uses";
 import { WorkspaceImpact } from "../workspace/WorkspaceImpact";
@@ -50,17 +50,13 @@ export function PersonEditor({ person, isNew, groups, version, save, close }: Pr
       <FromSource source={person.source} />
       <NameList label="Groups" names={own} known={groups} set={setOwn} />
       {through.length > 0 && <p className="text-dim text-xs">By those also in {through.join(", ")}.</p>}
-      <label className="flex gap-2 text-xs">
-        <span className="w-24 shrink-0 text-dim">Attributes</span>
-        <textarea
-          value={attributes}
-          rows={3}
-          spellCheck={false}
-          placeholder="home port=Saltmere, one a line"
-          onChange={(event) => setAttributes(event.target.value)}
-          className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 placeholder:text-faint"
-        />
-      </label>
+      <AreaLine
+        label="Attributes"
+        value={attributes}
+        rows={3}
+        hint="home port=Saltmere, one a line"
+        set={setAttributes}
+      />
       <WorkspaceImpact version={version} steps={leaving ? removing : putting} />
       <div className="flex flex-wrap gap-2">
         <button type="submit" className="press press-main" disabled={!changed || leaving}>
@@ -76,7 +72,7 @@ export function PersonEditor({ person, isNew, groups, version, save, close }: Pr
             </Link>
             <RemoveButton
               told={leaving}
-              tell={() => setLeaving(true)}
+              tell={setLeaving}
               remove={() => save(`removed ${person.login}`, removing)}
             />
           </>

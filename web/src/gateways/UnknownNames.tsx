@@ -85,7 +85,7 @@ function NameRow({ one, choose, make, version }: RowProps) {
   const { kind, value } = one;
   return (
     <li className="flex flex-wrap items-center gap-2 border-paper-edge border-t py-1">
-      <span className="w-56 truncate" title={one.why}>
+      <span className="w-44 truncate" title={one.why}>
         <span className="text-dim">{kind}</span> <b>{value}</b>
       </span>
       <input
@@ -101,7 +101,7 @@ function NameRow({ one, choose, make, version }: RowProps) {
           if (other.trim()) choose({ kind, value, other: other.trim() });
           next?.focus();
         }}
-        className="w-56 rounded border border-paper-edge bg-ground/40 px-2 py-0.5"
+        className="w-48 rounded border border-paper-edge bg-ground/40 px-2 py-0.5"
       />
       <datalist id={list}>
         {one.near.map((near) => (

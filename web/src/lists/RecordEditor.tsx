@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type WorkspaceStep } from "../api/client";
-import { TextLine } from "../shared/PartFrame";
+import { AreaLine, TextLine } from "../shared/PartFrame";
 import { RemoveButton } from "../workspace/RemoveButton";
 import { Uses } from "../workspace/Uses";
 import type { useWorkspaceChange } from "../workspace/useWorkspace";
@@ -142,17 +142,14 @@ function Form({
         set={(text) => setDraft({ ...draft, id: text })}
       />
       {shape.values && shape.many && (
-        <label className="flex gap-2 text-xs">
-          <span className="w-24 shrink-0 text-dim">{shape.values}</span>
-          <textarea
-            value={draft.values}
-            rows={12}
-            spellCheck={false}
-            placeholder={shape.example}
-            onChange={(event) => setDraft({ ...draft, values: event.target.value })}
-            className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 font-mono placeholder:text-faint"
-          />
-        </label>
+        <AreaLine
+          label={shape.values}
+          value={draft.values}
+          rows={12}
+          hint={shape.example}
+          mono
+          set={(text) => setDraft({ ...draft, values: text })}
+        />
       )}
       {shape.values && !shape.many && (
         <TextLine
@@ -166,13 +163,13 @@ function Form({
         <button type="submit" className="press press-main" disabled={steps.length === 0 || leaving}>
           Save
         </button>
-        <button type="button" className="press" onClick={leaving ? () => setLeaving(false) : close}>
-          {leaving ? "Leave it" : "Close"}
+        <button type="button" className="press" onClick={close}>
+          Close
         </button>
         {!isNew && (
           <RemoveButton
             told={leaving}
-            tell={() => setLeaving(true)}
+            tell={setLeaving}
             remove={() => save(`removed ${kind} ${id}`, removing)}
             name={id}
           />

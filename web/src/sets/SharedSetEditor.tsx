@@ -119,9 +119,9 @@ export function SharedSetEditor(props: Props) {
         {!isNew && (
           <RemoveButton
             told={leaving}
-            tell={() => {
+            tell={(told) => {
               setInto("");
-              setLeaving(true);
+              setLeaving(told);
             }}
             remove={() => save(`removed shared set ${set.name}`, removing)}
           />

@@ -127,6 +127,25 @@ export function TextLine({ label, value, set, fixed = false, hint }: TextProps) 
   );
 }
 
+type AreaProps = TextProps & { rows: number; mono?: boolean };
+
+/** Several labelled lines of text in a form. */
+export function AreaLine({ label, value, set, hint, rows, mono = false }: AreaProps) {
+  return (
+    <label className="flex gap-2 text-xs">
+      <span className="w-24 shrink-0 text-dim">{label}</span>
+      <textarea
+        value={value}
+        rows={rows}
+        spellCheck={false}
+        placeholder={hint}
+        onChange={(event) => set(event.target.value)}
+        className={`min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 placeholder:text-faint ${mono ? "font-mono" : ""}`}
+      />
+    </label>
+  );
+}
+
 type PickProps = { label: string; value: string; options: [string, string][]; set: (value: string) => void };
 
 /** One labelled choice in a form. */

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { SourceDoc } from "../api/client";
-import { PickLine, TextLine } from "../shared/PartFrame";
+import { AreaLine, PickLine, TextLine } from "../shared/PartFrame";
 
 export type Ldap = NonNullable<SourceDoc["directory"]>;
 
@@ -70,31 +70,25 @@ export function DirectoryFields({ value, set, password, setPassword }: Props) {
       {line("Groups", "groups", "(objectClass=groupOfNames); empty for none")}
       {line("Login", "login", "uid")}
       {line("Name of person", "fullName", "cn")}
-      <label className="flex gap-2 text-xs">
-        <span className="w-24 shrink-0 text-dim">Attributes</span>
-        <textarea
-          value={attributes}
-          rows={3}
-          spellCheck={false}
-          placeholder="for rules, one a line: home port = l"
-          onChange={(event) => {
-            setAttributes(event.target.value);
-            put({ attributes: pairs(event.target.value) });
-          }}
-          className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 font-mono placeholder:text-faint"
-        />
-      </label>
-      <label className="flex gap-2 text-xs">
-        <span className="w-24 shrink-0 text-dim">Trusted</span>
-        <textarea
-          value={value.certificates ?? ""}
-          rows={2}
-          spellCheck={false}
-          placeholder="-----BEGIN CERTIFICATE----- of whoever signs the server's; empty for those this machine trusts"
-          onChange={(event) => put({ certificates: event.target.value })}
-          className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 font-mono placeholder:text-faint"
-        />
-      </label>
+      <AreaLine
+        label="Attributes"
+        value={attributes}
+        rows={3}
+        hint="for rules, one a line: home port = l"
+        mono
+        set={(text) => {
+          setAttributes(text);
+          put({ attributes: pairs(text) });
+        }}
+      />
+      <AreaLine
+        label="Trusted"
+        value={value.certificates ?? ""}
+        rows={2}
+        hint="-----BEGIN CERTIFICATE----- of whoever signs the server's; empty for those this machine trusts"
+        mono
+        set={(text) => put({ certificates: text })}
+      />
     </fieldset>
   );
 }

@@ -160,7 +160,7 @@ export function SourceForm({ source, isNew, version, change, done }: Props) {
         ) : (
           <RemoveButton
             told={leaving}
-            tell={() => setLeaving(true)}
+            tell={setLeaving}
             remove={() =>
               change
                 .change(
@@ -174,14 +174,7 @@ export function SourceForm({ source, isNew, version, change, done }: Props) {
           />
         )}
       </div>
-      {leaving && (
-        <p className="text-xs">
-          What it brought stays; it is only no longer kept current.{" "}
-          <button type="button" className="underline" onClick={() => setLeaving(false)}>
-            Leave it
-          </button>
-        </p>
-      )}
+      {leaving && <p className="text-xs">What it brought stays; it is only no longer kept current.</p>}
     </form>
   );
 }

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { api, type WorkspaceStep, type Zone } from "../api/client";
 import { goTo, useAddress } from "../app/address";
 import type { Session } from "../session/useSession";
-import { PickLine, TextLine } from "../shared/PartFrame";
+import { AreaLine, PickLine, TextLine } from "../shared/PartFrame";
 import { ChangeBar } from "../workspace/ChangeBar";
 import { RemoveButton } from "../workspace/RemoveButton";
 import { Uses } from "../workspace/Uses";
@@ -164,17 +164,14 @@ function ZoneEditor({ zone, isNew, version, change, done }: EditorProps) {
         options={SIDES}
         set={(side) => setDraft({ ...draft, side })}
       />
-      <label className="flex gap-2 text-xs">
-        <span className="w-24 shrink-0 text-dim">Networks</span>
-        <textarea
-          value={networks}
-          rows={5}
-          spellCheck={false}
-          placeholder="10.20.0.0/16 · 10.20.0.1-10.20.0.9 · 2001:db8:20::/48, one a line; empty for everything that lies behind no other zone"
-          onChange={(event) => setNetworks(event.target.value)}
-          className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 font-mono placeholder:text-faint"
-        />
-      </label>
+      <AreaLine
+        label="Networks"
+        value={networks}
+        rows={5}
+        hint="10.20.0.0/16 · 10.20.0.1-10.20.0.9 · 2001:db8:20::/48, one a line; empty for everything that lies behind no other zone"
+        mono
+        set={setNetworks}
+      />
       <TextLine label="Note" value={draft.note} set={(note) => setDraft({ ...draft, note })} />
       <WorkspaceImpact version={version} steps={leaving ? removing : steps} />
       <div className="flex gap-2">
@@ -188,15 +185,10 @@ function ZoneEditor({ zone, isNew, version, change, done }: EditorProps) {
         ) : (
           <RemoveButton
             told={leaving}
-            tell={() => setLeaving(true)}
+            tell={setLeaving}
             remove={() => save(`removed zone ${zone.name}`, removing)}
             name={zone.name}
           />
-        )}
-        {leaving && (
-          <button type="button" className="press" onClick={() => setLeaving(false)}>
-            Leave it
-          </button>
         )}
       </div>
       {!isNew && <Uses kind="zone" id={zone.name} />}

@@ -57,6 +57,7 @@ import picocli.CommandLine.Spec;
 @Command(
     name = "sieve",
     description = "Iron Sieve without a server.",
+    subcommands = RulebasesCommand.class,
     mixinStandardHelpOptions = true)
 public final class Main {
 
@@ -85,15 +86,21 @@ public final class Main {
     line.setOut(out);
     line.setErr(err);
     line.getCommandSpec().exitCodeOnInvalidInput(MISUSED);
-    line.getSubcommands()
-        .values()
-        .forEach(sub -> sub.getCommandSpec().exitCodeOnInvalidInput(MISUSED));
+    misused(line);
     line.setExecutionExceptionHandler(
         (e, commandLine, parsed) -> {
           err.println("sieve: " + told(e));
           return UNREADABLE;
         });
     return line.execute(arguments);
+  }
+
+  /** A command that is wrong ends with the same status at any depth. */
+  private static void misused(CommandLine line) {
+    for (CommandLine sub : line.getSubcommands().values()) {
+      sub.getCommandSpec().exitCodeOnInvalidInput(MISUSED);
+      misused(sub);
+    }
   }
 
   private static String told(Exception e) {

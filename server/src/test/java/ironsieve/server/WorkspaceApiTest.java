@@ -782,4 +782,14 @@ class WorkspaceApiTest {
                 .toString())
         .contains("there is no shared set of this name");
   }
+
+  @Test
+  void takingANewNameBackIsForetoldInTheWordsOfBefore() throws Exception {
+    change(200, Map.of("op", "RENAME", "kind", "zone", "id", "Partners", "name", "Suppliers"));
+    JsonNode foretold = get(MAIN + "/impact/undo");
+    assertThat(foretold.get("kinds")).isEmpty();
+    assertThat(foretold.toString()).doesNotContain("there is no zone", "unknown name");
+    post(MAIN + "/undo", Map.of("revision", get(MAIN).get("revision").asLong()), 200);
+    assertThat(get(MAIN + "/impact/redo").get("kinds")).isEmpty();
+  }
 }

@@ -10,6 +10,7 @@ import ironsieve.files.RuleCsv;
 import ironsieve.files.RulebaseFormats;
 import ironsieve.files.RulebaseJson;
 import ironsieve.impact.Comparison;
+import ironsieve.impact.SurroundingsChange;
 import ironsieve.model.Parts;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
@@ -306,8 +307,8 @@ public class RulebaseResource {
           after,
           Comparison.ofSurroundings(
               before.compiled().rulebase(),
-              before.environment(),
-              after.environment(),
+              after.compiled().rulebase(),
+              new SurroundingsChange(before.environment(), after.environment()),
               IMPACT_BUDGET));
     }
     // An edit tried out comes with what it did to the compiled rulebase.

@@ -228,10 +228,18 @@ public class Editor {
    */
   public RulebaseSnapshot tryTakingBack(RulebaseSnapshot snapshot, String who, String action) {
     Done target = toTakeBack(snapshot, who, action);
-    return target instanceof JournalEntry edit
-        ? snapshot.followedAsFarAsKnown(
-            snapshot.state(), takenBack(snapshot, edit, action), new Progress())
-        : under(snapshot, workspace.tryTakingBack((WorkspaceEntry) target, action));
+    if (target instanceof JournalEntry edit) {
+      return snapshot.followedAsFarAsKnown(
+          snapshot.state(), takenBack(snapshot, edit, action), new Progress());
+    }
+    WorkspaceEditor.TakenBack back =
+        workspace.tryTakingBack((WorkspaceEntry) target, action, snapshot.contents());
+    return new RulebaseSnapshot(
+        snapshot.state(),
+        back.contents(),
+        back.environment(),
+        snapshot.recorded(),
+        snapshot.budget());
   }
 
   /**

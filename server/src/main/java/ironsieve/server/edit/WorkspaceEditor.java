@@ -389,10 +389,30 @@ public class WorkspaceEditor {
     }
   }
 
-  /** What rulebases would be read against if a change was taken back or made again. */
-  Environment tryTakingBack(WorkspaceEntry target, String action) {
+  /** What a rulebase would say, and be read against, if a change was taken back or made again. */
+  record TakenBack(Contents contents, Environment environment) {}
+
+  /**
+   * What would be if a change was taken back or made again; nothing is written.
+   *
+   * @param now what a rulebase says now
+   * @throws NothingToTakeBackException if what it changed has been changed since
+   */
+  TakenBack tryTakingBack(WorkspaceEntry target, String action, Contents now) {
     Company.Known before = company.newest();
-    return environment(with(before.contents(), changes(target, action), target, action));
+    List<Change> changes = changes(target, action);
+    Environment environment = environment(with(before.contents(), changes, target, action));
+    List<Change> ofRulebase =
+        changes.stream()
+            .filter(change -> OfRulebase.is(change) && OfRulebase.rulebase(change).equals(now.id()))
+            .map(OfRulebase::unwrapped)
+            .toList();
+    try {
+      return new TakenBack(
+          ofRulebase.isEmpty() ? now : rulebases.apply(now, ofRulebase), environment);
+    } catch (IllegalStateException e) {
+      throw changedSince(action, target, e.getMessage() + " of rulebase " + now.id());
+    }
   }
 
   /**
