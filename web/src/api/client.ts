@@ -288,7 +288,8 @@ export const api = {
   zones: () => ask<Zones>("workspace/zones"),
   /** The named sets that all rulebases share. */
   sharedSets: () => ask<Schemas["SharedSetsView"]>("workspace/sets"),
-  directory: (text: string, group: string) => ask<Directory>(`workspace/directory?${query({ text, group })}`),
+  directory: (text: string, group: string, from = 0) =>
+    ask<Directory>(`workspace/directory?${query({ text, group, from: String(from) })}`),
   records: (kind: string, text: string) => ask<Records>(`workspace/records?${query({ kind, text })}`),
   record: (kind: string, id: string) => ask<Schemas["RecordView"]>(`workspace/record?${query({ kind, id })}`),
   sources: () => ask<Schemas["SourcesView"]>("workspace/sources"),

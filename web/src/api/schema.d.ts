@@ -2276,6 +2276,7 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    from?: number;
                     group?: string;
                     most?: number;
                     text?: string;

@@ -9,6 +9,7 @@ import { ChangeBar } from "../workspace/ChangeBar";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
 import { GroupEditor } from "./GroupEditor";
 import { LoadDirectory, type Loaded } from "./LoadDirectory";
+import { PeopleList } from "./PeopleList";
 import { PersonEditor } from "./PersonEditor";
 
 const NOBODY: Person = { login: "", name: "", groups: [], allGroups: [], attributes: {}, source: "" };
@@ -30,7 +31,7 @@ export function DirectoryPage({ session }: { session: Session }) {
   const version = workspace.data?.version;
   const asked = useSettled(find, 120) ?? "";
   const directory = useQuery({
-    queryKey: ["directory", version, asked, group],
+    queryKey: ["directory", version, asked, group, 0],
     queryFn: () => api.directory(asked, group),
     enabled: version !== undefined,
     placeholderData: (before) => before,
@@ -70,21 +71,20 @@ export function DirectoryPage({ session }: { session: Session }) {
             />
           </div>
           <p className="border-edge border-b px-3 py-1 text-dim text-xs">{counted(data, group)}</p>
-          <ul aria-label="People" className="min-h-0 flex-1 overflow-auto">
-            {data.people === 0 && (
-              <li className="p-3">
-                Nobody is known yet. Bring people in from a file, CSV or LDIF, or add the first one by hand.
-              </li>
-            )}
-            {data.shown.map((person) => (
-              <PersonRow
-                key={person.login}
-                person={person}
-                open={open && "person" in open ? open.person.login : undefined}
-                show={() => show({ person, isNew: false })}
-              />
-            ))}
-          </ul>
+          {data.people === 0 ? (
+            <p className="p-3">
+              Nobody is known yet. Bring people in from a file, CSV or LDIF, or add the first one by hand.
+            </p>
+          ) : (
+            <PeopleList
+              version={version}
+              text={asked}
+              group={group}
+              matching={data.matching}
+              open={open && "person" in open ? open.person.login : undefined}
+              show={(person) => show({ person, isNew: false })}
+            />
+          )}
         </div>
         <Groups
           directory={data}
@@ -139,35 +139,12 @@ export function DirectoryPage({ session }: { session: Session }) {
   );
 }
 
-function counted({ people, matching, shown }: Directory, group: string): string {
+function counted({ people, matching }: Directory, group: string): string {
   const many = (count: number) => count.toLocaleString("en");
   const within = group ? ` in ${group}` : "";
-  if (matching === people)
-    return `${many(people)} people${shown.length < people ? `, the first ${shown.length} shown` : ""}`;
-  return `${many(matching)} of ${many(people)} people${within}${shown.length < matching ? `, the first ${shown.length} shown` : ""}`;
-}
-
-function PersonRow({ person, open, show }: { person: Person; open?: string; show: () => void }) {
-  const isOpen = open === person.login;
-  return (
-    <li>
-      <button
-        type="button"
-        aria-current={isOpen}
-        onClick={show}
-        className={`block w-full border-edge border-b px-3 py-1 text-left ${isOpen ? "bg-rust-wash" : ""}`}
-      >
-        <span className="flex justify-between gap-2">
-          <b>{person.name}</b>{" "}
-          <span className="text-dim text-xs">
-            {person.login}
-            {person.source && ` · ${person.source}`}
-          </span>
-        </span>
-        <span className="block truncate text-dim text-xs">{person.groups.join(", ") || "in no group"}</span>
-      </button>
-    </li>
-  );
+  return matching === people
+    ? `${many(people)} people`
+    : `${many(matching)} of ${many(people)} people${within}`;
 }
 
 type GroupsProps = {

@@ -68,6 +68,7 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
           List.of("displayName", "cn"),
           ATTRIBUTES.stream().collect(Collectors.toMap(name -> name, name -> name)));
 
+  private static final String SOURCE = "source";
   private static final int MOST_LEFT_OUT = 100;
 
   public DirectoryFile {
@@ -113,7 +114,8 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
       } else if (!value.isEmpty()
           && !LOGIN.contains(word)
           && !NAME.contains(word)
-          && !GROUPS.contains(word)) {
+          && !GROUPS.contains(word)
+          && !isOwn(row, column)) {
         attributes.put(column.trim(), value.replaceAll("[;|]", ","));
       }
     }
@@ -121,7 +123,20 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
         login,
         cell(row, NAME).map(String::trim).orElse(login),
         names(cell(row, GROUPS).orElse("")),
-        attributes);
+        attributes,
+        source(row));
+  }
+
+  /**
+   * Whether a column is the one in which files of this application say where somebody came from.
+   */
+  private static boolean isOwn(CsvCells.Row row, String column) {
+    return column.equals(SOURCE)
+        && (row.columns().contains("attributes") || row.columns().contains("inside"));
+  }
+
+  private static String source(CsvCells.Row row) {
+    return row.columns().contains(SOURCE) && isOwn(row, SOURCE) ? row.get(SOURCE) : "";
   }
 
   private static void pairs(CsvCells.Row row, String value, Map<String, String> attributes) {
@@ -139,7 +154,10 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
     String name =
         cell(row, union(NAME, GROUPS)).orElseThrow(() -> noColumn(row, "name", NAME)).trim();
     return new GroupDoc(
-        name, names(cell(row, INSIDE).orElse("")), cell(row, NOTE).map(String::trim).orElse(""));
+        name,
+        names(cell(row, INSIDE).orElse("")),
+        cell(row, NOTE).map(String::trim).orElse(""),
+        source(row));
   }
 
   private static Set<String> union(Set<String> one, Set<String> other) {

@@ -190,12 +190,13 @@ public class WorkspaceResource {
         List.copyOf(whereUsed.unusedSets()));
   }
 
-  /** People whose login, name, a group or an attribute holds a text. */
+  /** People whose login, name, a group or an attribute holds a text, from one of them on. */
   @GET
   @Path("directory")
   public DirectoryView directory(
       @QueryParam("text") @DefaultValue("") String text,
       @QueryParam("group") @DefaultValue("") String group,
+      @QueryParam("from") @DefaultValue("0") int from,
       @QueryParam("most") @DefaultValue("100") int most) {
     Company.Known known = company.newest();
     String wanted = text.trim().toLowerCase(Locale.ROOT);
@@ -218,6 +219,7 @@ public class WorkspaceResource {
         known.contents().people().size(),
         matching.size(),
         matching.stream()
+            .skip(Math.max(0, from))
             .limit(Math.max(1, Math.min(most, MOST_SHOWN)))
             .map(person -> WorkspaceViews.person(person, known.environment().directory()))
             .toList(),

@@ -186,7 +186,7 @@ final class WorkspaceViews {
    * Some of the directory.
    *
    * @param people how many people there are
-   * @param matching how many of them fit what was asked for; {@code shown} are the first of those
+   * @param matching how many of them fit what was asked for; {@code shown} are some of those
    */
   @Schema(requiredProperties = {"version", "people", "matching", "shown", "groups", "deviceKinds"})
   record DirectoryView(
