@@ -35,6 +35,9 @@ final class NameResolver {
   /** So many names without any answer, and the server is taken to be away. */
   private static final int MOST_SILENCE = 3;
 
+  /** So long it holds that there is no such name, or that it has no address. */
+  private static final long NOTHING_SECONDS = 300;
+
   private final SimpleResolver server;
   private final String address;
   private int silence;
@@ -105,7 +108,7 @@ final class NameResolver {
       }
       seconds = Math.min(seconds, collect(type, answer, addresses));
     }
-    return new Answer(addresses, seconds == Long.MAX_VALUE ? 0 : seconds, "");
+    return new Answer(addresses, seconds == Long.MAX_VALUE ? NOTHING_SECONDS : seconds, "");
   }
 
   /** Adds the addresses of a name and of what it is an alias of; the shortest time to live. */
