@@ -305,7 +305,7 @@ class AnswersTest extends WithBrowser {
   void pagesAreLinksThatOpenInAWindowOfTheirOwn() {
     Page page = browsing.open("Wanda", "/?rule=br-chat");
     Locator link = page.getByLabel("Places").getByText("Traffic");
-    assertThat(link).hasAttribute("href", "/traffic");
+    assertThat(link).hasAttribute("href", "/r/main-gateway/traffic");
     Page other =
         page.context()
             .waitForPage(
