@@ -43,6 +43,14 @@ describe("the address", () => {
     expect(readAddress()).toEqual({ page: "rulebase" });
   });
 
+  it("keeps what else the address has until another page is opened", () => {
+    window.history.replaceState(null, "", "/?tour=&in=old&rule=a");
+    goTo({ base: "main" });
+    expect(window.location.pathname + window.location.search).toBe("/r/main/?tour=&rule=a");
+    goTo({ page: "sets" });
+    expect(window.location.search).toBe("?rule=a");
+  });
+
   it("leaves behind what is asked of one page only", () => {
     goTo({ page: "reach", who: "group Deck crew", from: "Ships" });
     goTo({ what: "Chatterbay" });

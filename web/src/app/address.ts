@@ -84,7 +84,9 @@ export function hrefOf(change: Partial<Address>): string {
   const kept = turned ? { ...old, ...Object.fromEntries(OF_A_PAGE.map((one) => [one, undefined])) } : old;
   const next = { ...kept, ...change };
   const below = next.base !== undefined && !isBeside(next.page);
-  const query = new URLSearchParams();
+  // What the address has besides, for whatever reason, stays as long as the page does.
+  const query = new URLSearchParams(turned ? "" : window.location.search);
+  for (const parameter of ALL) query.delete(PARAMETERS[parameter]);
   for (const parameter of ALL) {
     const value = next[parameter];
     if (value && !(below && parameter === "base")) query.set(PARAMETERS[parameter], value);
