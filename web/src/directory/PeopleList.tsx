@@ -2,6 +2,7 @@ import { useQueries } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useRef } from "react";
 import { api, type Person } from "../api/client";
+import { ListRow } from "../workspace/ListRow";
 
 /** So many people come with one answer. */
 const PAGE = 100;
@@ -62,12 +63,7 @@ function PersonRow({ person, open, show }: { person?: Person } & Pick<Props, "op
   if (!person) return <p className="border-edge border-b px-3 py-1 text-dim">…</p>;
   const isOpen = open === person.login;
   return (
-    <button
-      type="button"
-      aria-current={isOpen}
-      onClick={() => show(person)}
-      className={`block h-full w-full border-edge border-b px-3 py-1 text-left ${isOpen ? "bg-rust-wash" : ""}`}
-    >
+    <ListRow isOpen={isOpen} open={() => show(person)} className="h-full py-1">
       <span className="flex justify-between gap-2">
         <b className="truncate">{person.name}</b>{" "}
         <span className="truncate text-dim text-xs">
@@ -76,6 +72,6 @@ function PersonRow({ person, open, show }: { person?: Person } & Pick<Props, "op
         </span>
       </span>
       <span className="block truncate text-dim text-xs">{person.groups.join(", ") || "in no group"}</span>
-    </button>
+    </ListRow>
   );
 }

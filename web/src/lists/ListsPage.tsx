@@ -5,6 +5,7 @@ import { goTo, useAddress } from "../app/address";
 import type { Session } from "../session/useSession";
 import { useSettled } from "../session/useSettled";
 import { ChangeBar } from "../workspace/ChangeBar";
+import { ListRow } from "../workspace/ListRow";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
 import { RecordEditor } from "./RecordEditor";
 
@@ -114,11 +115,10 @@ function Found({ records, kind, open, show }: FoundProps) {
         {total === 0 && <li className="p-3">There is no {kind} yet.</li>}
         {shown.map((record) => (
           <li key={record.id}>
-            <button
-              type="button"
-              aria-current={open === record.id}
-              onClick={() => show({ id: record.id, isNew: false })}
-              className={`block w-full border-edge border-b px-3 py-1 text-left ${open === record.id ? "bg-rust-wash" : ""}`}
+            <ListRow
+              isOpen={open === record.id}
+              open={() => show({ id: record.id, isNew: false })}
+              className="py-1"
             >
               <span className="flex justify-between gap-2">
                 <b className="truncate">{record.id}</b>
@@ -128,7 +128,7 @@ function Found({ records, kind, open, show }: FoundProps) {
                 </span>
               </span>
               <span className="block truncate text-dim text-xs">{record.values.join(", ")}</span>
-            </button>
+            </ListRow>
           </li>
         ))}
       </ul>

@@ -12,6 +12,7 @@ import { useImpactPreview } from "../impact/useImpactPreview";
 import type { Session } from "../session/useSession";
 import { rules } from "../stack/order";
 import { ChangeBar } from "../workspace/ChangeBar";
+import { ListRow } from "../workspace/ListRow";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
 import { SharedSetEditor } from "./SharedSetEditor";
 
@@ -80,15 +81,13 @@ export function SetsPage({ session }: { session: Session }) {
             )}
             {shown.map((set) => (
               <li key={set.kind + set.name}>
-                <button
-                  type="button"
-                  aria-current={open === set && !openShared}
-                  onClick={() => {
+                <ListRow
+                  isOpen={open === set && !openShared}
+                  open={() => {
                     setMaking(false);
                     setSharedKey(undefined);
                     setPicked(set.kind + set.name);
                   }}
-                  className={`block w-full border-edge border-b px-3 py-1.5 text-left ${open === set && !openShared ? "bg-rust-wash" : ""}`}
                 >
                   <span className="flex justify-between gap-2">
                     <b>{set.name}</b>
@@ -97,7 +96,7 @@ export function SetsPage({ session }: { session: Session }) {
                     </span>
                   </span>
                   <span className="block truncate text-dim text-xs">{set.values.join(", ")}</span>
-                </button>
+                </ListRow>
               </li>
             ))}
             <li className="flex items-center border-edge border-b bg-ground px-3 py-1">
@@ -115,14 +114,12 @@ export function SetsPage({ session }: { session: Session }) {
             </li>
             {ofAll.map((set) => (
               <li key={`shared ${set.kind}${set.name}`}>
-                <button
-                  type="button"
-                  aria-current={openShared === set}
-                  onClick={() => {
+                <ListRow
+                  isOpen={openShared === set}
+                  open={() => {
                     setMaking(false);
                     setSharedKey(set.kind + set.name);
                   }}
-                  className={`block w-full border-edge border-b px-3 py-1.5 text-left ${openShared === set ? "bg-rust-wash" : ""}`}
                 >
                   <span className="flex justify-between gap-2">
                     <b>{set.name}</b>
@@ -131,7 +128,7 @@ export function SetsPage({ session }: { session: Session }) {
                     </span>
                   </span>
                   <span className="block truncate text-dim text-xs">{set.values.join(", ")}</span>
-                </button>
+                </ListRow>
               </li>
             ))}
           </ul>

@@ -5,6 +5,7 @@ import { goTo, useAddress } from "../app/address";
 import { moment } from "../app/moments";
 import type { Session } from "../session/useSession";
 import { ChangeBar } from "../workspace/ChangeBar";
+import { ListRow } from "../workspace/ListRow";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
 import { SourceForm } from "./SourceForm";
 import { SourceNow } from "./SourceNow";
@@ -71,18 +72,13 @@ export function SourcesPage({ session }: { session: Session }) {
             )}
             {all.map((source) => (
               <li key={source.name}>
-                <button
-                  type="button"
-                  aria-current={open?.name === source.name}
-                  onClick={() => choose(source.name)}
-                  className={`block w-full border-edge border-b px-3 py-1.5 text-left ${open?.name === source.name ? "bg-rust-wash" : ""}`}
-                >
+                <ListRow isOpen={open?.name === source.name} open={() => choose(source.name)}>
                   <span className="flex justify-between gap-2">
                     <b>{source.name}</b>
                     <span className="text-dim text-xs">{source.kind}</span>
                   </span>
                   <span className="block truncate text-xs">{state(source)}</span>
-                </button>
+                </ListRow>
               </li>
             ))}
           </ul>

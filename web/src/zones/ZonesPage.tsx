@@ -5,6 +5,7 @@ import { goTo, useAddress } from "../app/address";
 import type { Session } from "../session/useSession";
 import { AreaLine, PickLine, TextLine } from "../shared/PartFrame";
 import { ChangeBar } from "../workspace/ChangeBar";
+import { ListRow } from "../workspace/ListRow";
 import { RemoveButton } from "../workspace/RemoveButton";
 import { Uses } from "../workspace/Uses";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
@@ -85,12 +86,7 @@ export function ZonesPage({ session }: { session: Session }) {
             )}
             {all.map((zone) => (
               <li key={zone.name}>
-                <button
-                  type="button"
-                  aria-current={open?.name === zone.name}
-                  onClick={() => choose(zone.name)}
-                  className={`block w-full border-edge border-b px-3 py-1.5 text-left ${open?.name === zone.name ? "bg-rust-wash" : ""}`}
-                >
+                <ListRow isOpen={open?.name === zone.name} open={() => choose(zone.name)}>
                   <span className="flex justify-between gap-2">
                     <b>{zone.name}</b>
                     <span className="text-dim text-xs">{zone.side}</span>
@@ -100,7 +96,7 @@ export function ZonesPage({ session }: { session: Session }) {
                       ? "everything that lies behind no other zone"
                       : zone.networks.join(", ")}
                   </span>
-                </button>
+                </ListRow>
               </li>
             ))}
           </ul>

@@ -1,14 +1,11 @@
 package ironsieve.impact;
 
 import ironsieve.compile.BoxPropagation;
-import ironsieve.compile.Check;
 import ironsieve.compile.CompiledEdit;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Dimension;
-import ironsieve.compile.Names;
 import ironsieve.compile.ProblemException;
 import ironsieve.compile.Space;
-import ironsieve.model.Catalogue;
 import ironsieve.model.Connection;
 import ironsieve.model.Environment;
 import ironsieve.model.Outcome;
@@ -108,38 +105,11 @@ public final class Comparison {
   }
 
   /**
-   * The impact of another edition of the catalogue on a rulebase, from today on: what new and moved
-   * applications fall under, and what becomes of those that are gone. An application that one of
-   * the editions does not know counts there as the carrier it rides on. Carriers and encryption are
-   * the newer edition's on both sides; where an application's own have changed, the impact is said
-   * to be partial.
-   *
-   * @param budget how many meetings of a piece and a rule to spend
-   * @throws ProblemException if the rulebase cannot be read under one of the editions
-   */
-  public static Impact ofEdition(
-      Rulebase rulebase, Environment environment, Catalogue next, int budget) {
-    Catalogue old = environment.catalogue();
-    Catalogue together = EditionReading.together(old, next);
-    Impact impact =
-        between(
-            EditionReading.of(rulebase, old, together, readable(rulebase, environment)),
-            EditionReading.of(rulebase, next, together, readable(rulebase, environment.with(next))),
-            environment.with(together),
-            budget);
-    boolean rewired =
-        together.applications().stream()
-            .anyMatch(
-                application ->
-                    !SurroundingsChange.sameWiring(application, old)
-                        || !SurroundingsChange.sameWiring(application, next));
-    return rewired ? new Impact(impact.kinds(), Impact.Extent.PARTIAL, impact.space()) : impact;
-  }
-
-  /**
    * The impact of other surroundings on a rulebase, from today on: other zones, people, devices,
-   * lists, applications. Witnesses are connections as they are before: of somebody who is new the
-   * gateway knows nothing yet.
+   * lists, applications. An application that one of two editions does not know counts there as the
+   * carrier it rides on; carriers and encryption are the newer edition's on both sides, and where
+   * an application's own have changed, the impact is said to be partial. Witnesses are connections
+   * as they are before: of somebody who is new the gateway knows nothing yet.
    *
    * @param budget how many meetings of a piece and a rule to spend
    * @throws ProblemException if the rulebase has worse in it than names that stand for nothing
@@ -167,12 +137,6 @@ public final class Comparison {
         impact.kinds().stream().map(kind -> kind.with(both.asBefore(kind.witness()))).toList();
     return new Impact(
         kinds, change.isRewired() ? Impact.Extent.PARTIAL : impact.extent(), impact.space());
-  }
-
-  private static Names readable(Rulebase rulebase, Environment environment) {
-    Names names = new Names(rulebase.parts(), environment);
-    Check.demand(Check.broken(rulebase, names));
-    return names;
   }
 
   private boolean compare() {

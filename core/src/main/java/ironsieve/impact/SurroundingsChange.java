@@ -39,7 +39,7 @@ public final class SurroundingsChange {
   /**
    * Whether an edition, if it knows an application, has it over the same carriers and encryption.
    */
-  static boolean sameWiring(Application application, Catalogue edition) {
+  private static boolean sameWiring(Application application, Catalogue edition) {
     return edition
         .application(application.name())
         .map(Application::wiring)

@@ -83,10 +83,14 @@ class EditionsAgreeTest {
     return Rulebases.random(WebWorld.WORLD, 6);
   }
 
+  private static Impact ofEdition(Rulebase rulebase, Catalogue next, int budget) {
+    return Comparison.ofSurroundings(rulebase, OLD, OLD.with(next), budget);
+  }
+
   @Property(tries = 500)
   void whatIsListedChangesAndNothingElseDoes(
       @ForAll("rulebases") Rulebase rulebase, @ForAll long seed) {
-    Impact impact = Comparison.ofEdition(rulebase, OLD, next(), 1_000_000);
+    Impact impact = ofEdition(rulebase, next(), 1_000_000);
     assertThat(impact.extent()).isEqualTo(Impact.Extent.COMPLETE);
     Twin before = new Twin(rulebase, OLD);
     Twin after = new Twin(rulebase, OLD.with(next()));
@@ -140,8 +144,7 @@ class EditionsAgreeTest {
   @Test
   void aRuleAboutACarrierSaysNothingOfWhatRidesOnAnother() {
     List<Impact.Kind> kinds =
-        Comparison.ofEdition(Rulebases.of("allow using.applications=Seal"), OLD, next(), 1_000)
-            .kinds();
+        ofEdition(Rulebases.of("allow using.applications=Seal"), next(), 1_000).kinds();
     assertThat(kinds).hasSize(1);
     assertThat(kinds.get(0).words().toString()).contains("Blip over Seal").doesNotContain("Pipe");
   }
@@ -159,8 +162,7 @@ class EditionsAgreeTest {
       rewired.add(new Application(a.name(), a.grouping(), a.worth(), a.features(), wiring, ""));
     }
     Impact impact =
-        Comparison.ofEdition(
-            Rulebases.of("allow using.applications=Chat"), OLD, new Catalogue(2, rewired), 1_000);
+        ofEdition(Rulebases.of("allow using.applications=Chat"), new Catalogue(2, rewired), 1_000);
     assertThat(impact.extent()).isEqualTo(Impact.Extent.PARTIAL);
   }
 }

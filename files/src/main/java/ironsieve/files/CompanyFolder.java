@@ -297,12 +297,7 @@ public final class CompanyFolder {
     return edition == 0 ? List.of() : applications(path, text(path));
   }
 
-  /**
-   * The applications of a file of the catalogue.
-   *
-   * @param path what to call it in messages
-   */
-  public static List<ApplicationDoc> applications(String path, String text) {
+  private static List<ApplicationDoc> applications(String path, String text) {
     Once once = new Once();
     return CsvCells.rows(
         path,

@@ -6,6 +6,7 @@ import com.fasterxml.jackson.annotation.JsonSubTypes;
 import java.math.BigDecimal;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 
 /**
@@ -272,6 +273,17 @@ public final class Documents {
     public HostDoc {
       addresses = addresses == null ? List.of() : List.copyOf(addresses);
     }
+  }
+
+  /** The addresses or networks of a list, a country or a host name; nothing for other records. */
+  public static Optional<List<String>> addresses(Object doc) {
+    if (doc instanceof AddressListDoc list) {
+      return Optional.of(list.addresses());
+    }
+    if (doc instanceof CountryDoc country) {
+      return Optional.of(country.networks());
+    }
+    return doc instanceof HostDoc host ? Optional.of(host.addresses()) : Optional.empty();
   }
 
   /** The number of the edition of the catalogue that is in force. */

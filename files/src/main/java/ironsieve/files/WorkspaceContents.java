@@ -69,6 +69,35 @@ public final class WorkspaceContents {
     records.get(kind).remove(id);
   }
 
+  /**
+   * Puts other names in the place of those of groups wherever somebody or another group lies in
+   * one.
+   *
+   * @param name what a group is called from now on; nothing where nobody lies in it any more
+   */
+  public void regroup(Function<String, Optional<String>> name) {
+    for (PersonDoc person : List.copyOf(people())) {
+      List<String> groups = renamed(person.groups(), name);
+      if (!groups.equals(person.groups())) {
+        put(
+            WorkspaceKind.PERSON,
+            new PersonDoc(
+                person.login(), person.name(), groups, person.attributes(), person.source()));
+      }
+    }
+    for (GroupDoc group : List.copyOf(groups())) {
+      List<String> parents = renamed(group.parents(), name);
+      if (!parents.equals(group.parents())) {
+        put(WorkspaceKind.GROUP, new GroupDoc(group.name(), parents, group.note(), group.source()));
+      }
+    }
+  }
+
+  private static List<String> renamed(
+      List<String> groups, Function<String, Optional<String>> name) {
+    return groups.stream().map(name).flatMap(Optional::stream).toList();
+  }
+
   /** All records of a kind by id. */
   public Map<String, Object> records(WorkspaceKind kind) {
     return Collections.unmodifiableMap(records.get(kind));

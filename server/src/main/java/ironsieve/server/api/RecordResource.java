@@ -3,9 +3,7 @@ package ironsieve.server.api;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import io.smallrye.common.annotation.Blocking;
-import ironsieve.files.Documents.AddressListDoc;
-import ironsieve.files.Documents.CountryDoc;
-import ironsieve.files.Documents.HostDoc;
+import ironsieve.files.Documents;
 import ironsieve.files.Documents.SiteDoc;
 import ironsieve.files.FaultException;
 import ironsieve.files.WorkspaceKind;
@@ -101,16 +99,8 @@ public class RecordResource {
   }
 
   private static List<String> values(Object doc) {
-    if (doc instanceof AddressListDoc list) {
-      return list.addresses();
-    }
-    if (doc instanceof CountryDoc country) {
-      return country.networks();
-    }
-    if (doc instanceof HostDoc host) {
-      return host.addresses();
-    }
-    return doc instanceof SiteDoc site ? List.of(site.category()) : List.of();
+    return Documents.addresses(doc)
+        .orElseGet(() -> doc instanceof SiteDoc site ? List.of(site.category()) : List.of());
   }
 
   /** One record. */

@@ -9,6 +9,7 @@ import ironsieve.server.edit.Author;
 import ironsieve.server.edit.WorkspaceEditor;
 import ironsieve.server.edit.WorkspaceImpact;
 import ironsieve.server.sources.SourceException;
+import ironsieve.server.sources.SourceState;
 import ironsieve.server.sources.Sources;
 import ironsieve.server.store.Company;
 import jakarta.inject.Inject;
@@ -43,7 +44,6 @@ public class SourceResource {
 
   @Inject Sources sources;
   @Inject WorkspaceImpact impact;
-  @Inject WorkspaceEditor editor;
   @Inject Company company;
   @Inject Work work;
 
@@ -117,6 +117,7 @@ public class SourceResource {
 
   private static SourceView view(Sources.Known known) {
     SourceDoc source = known.source();
+    SourceState state = known.state();
     return new SourceView(
         source.name(),
         source.kind(),
@@ -127,15 +128,15 @@ public class SourceResource {
         source.mostRemoved(),
         source.directory(),
         source.key(),
-        known.lookedAt(),
-        known.goodAt(),
-        known.problem(),
-        known.waiting(),
-        known.waitingSince(),
-        known.waitingWhy(),
-        known.leftOut(),
-        known.told(),
-        known.resolvedAt());
+        state.lookedAt(),
+        state.goodAt(),
+        state.problem(),
+        state.waiting(),
+        state.waitingSince(),
+        state.waitingWhy(),
+        state.leftOut(),
+        state.told(),
+        state.resolvedAt());
   }
 
   /** Reads a source now; if it cannot be read, the answer says why. */
@@ -156,12 +157,7 @@ public class SourceResource {
     return new WaitingView(
         planned.changes().stream().limit(MOST_WORDS).map(Sources::words).toList(),
         WorkspaceViews.impact(
-            planned,
-            impact.of(
-                editor.environment(planned),
-                planned.renamed(),
-                WorkspaceViews::onRulebase,
-                work.progress())));
+            planned, impact.of(planned, WorkspaceViews::onRulebase, work.progress())));
   }
 
   /** Takes what waits of a source. */

@@ -261,12 +261,7 @@ public class WorkspaceResource {
   public WorkspaceImpactView impact(TryRequest request) {
     WorkspaceEditor.Planned planned = editor.plan(steps(request == null ? null : request.steps()));
     return WorkspaceViews.impact(
-        planned,
-        impact.of(
-            editor.environment(planned),
-            planned.renamed(),
-            WorkspaceViews::onRulebase,
-            work.progress()));
+        planned, impact.of(planned, WorkspaceViews::onRulebase, work.progress()));
   }
 
   @POST

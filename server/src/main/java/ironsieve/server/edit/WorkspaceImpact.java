@@ -25,6 +25,7 @@ public class WorkspaceImpact {
   private static final int BUDGET = 100_000;
 
   @Inject Editor editor;
+  @Inject WorkspaceEditor workspace;
 
   /**
    * What it does to one.
@@ -54,25 +55,22 @@ public class WorkspaceImpact {
   private record Said<T>(T what, boolean decidesOtherwise) {}
 
   /**
-   * What other surroundings do to every rulebase that is in use. Each is told by itself and let go
+   * What a planned change does to every rulebase that is in use. Each is told by itself and let go
    * then, for all of them compiled twice would not fit into memory.
    *
-   * @param renamed what rulebases call otherwise there
    * @param told what is to be said of a rulebase that would notice
    * @param progress told of every rulebase
    * @throws java.util.concurrent.CancellationException soon after it is stopped
    */
   public <T> OnAll<T> of(
-      Environment after,
-      List<Renaming.Renamed> renamed,
-      Function<OnRulebase, T> told,
-      Progress progress) {
+      WorkspaceEditor.Planned planned, Function<OnRulebase, T> told, Progress progress) {
+    Environment after = workspace.environment(planned);
     List<String> ids = editor.rulebases();
     progress.begin("working out what changes in rulebases", ids.size());
     Map<Environment, SurroundingsChange> changes = new IdentityHashMap<>();
     List<Said<T>> said =
         ids.parallelStream()
-            .map(id -> on(id, after, renamed, changes, told, progress))
+            .map(id -> on(id, after, planned.renamed(), changes, told, progress))
             .flatMap(Optional::stream)
             .sorted(Comparator.comparing((Said<T> one) -> !one.decidesOtherwise()))
             .toList();

@@ -19,6 +19,7 @@ import ironsieve.model.Catalogue;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
 
@@ -172,7 +173,7 @@ final class WorkspaceSteps {
     }
     contents.remove(kind, id);
     if (kind == WorkspaceKind.GROUP) {
-      inGroups(id, null);
+      contents.regroup(group -> Optional.of(group).filter(name -> !name.equals(id)));
     }
   }
 
@@ -198,7 +199,7 @@ final class WorkspaceSteps {
     this.renamed.add(new Renaming.Renamed(kind, step.id(), step.name()));
     inSets(kind, step);
     if (kind == WorkspaceKind.GROUP) {
-      inGroups(step.id(), step.name());
+      contents.regroup(group -> Optional.of(group.equals(step.id()) ? step.name() : group));
     }
   }
 
@@ -269,42 +270,5 @@ final class WorkspaceSteps {
     }
     throw new FaultException(
         "step RENAME", "kind", "records of the kind " + kind.word() + " keep their names");
-  }
-
-  /** Puts another name in the place of a group's, or nothing, wherever somebody lies in it. */
-  private void inGroups(String group, String name) {
-    for (PersonDoc person : List.copyOf(contents.people())) {
-      if (person.groups().contains(group)) {
-        contents.put(
-            WorkspaceKind.PERSON,
-            new PersonDoc(
-                person.login(),
-                person.name(),
-                replaced(person.groups(), group, name),
-                person.attributes(),
-                person.source()));
-      }
-    }
-    for (GroupDoc inner : List.copyOf(contents.groups())) {
-      if (inner.parents().contains(group)) {
-        contents.put(
-            WorkspaceKind.GROUP,
-            new GroupDoc(
-                inner.name(),
-                replaced(inner.parents(), group, name),
-                inner.note(),
-                inner.source()));
-      }
-    }
-  }
-
-  private static List<String> replaced(List<String> names, String old, String name) {
-    List<String> all = new ArrayList<>(names);
-    if (name == null) {
-      all.remove(old);
-    } else {
-      all.replaceAll(one -> one.equals(old) ? name : one);
-    }
-    return all;
   }
 }

@@ -1,14 +1,13 @@
 package ironsieve.server.sources;
 
-import ironsieve.files.Documents.AddressListDoc;
-import ironsieve.files.Documents.CountryDoc;
+import ironsieve.files.Documents;
 import ironsieve.files.Documents.GroupDoc;
-import ironsieve.files.Documents.HostDoc;
 import ironsieve.files.Documents.PersonDoc;
 import ironsieve.files.WorkspaceContents;
 import ironsieve.files.WorkspaceKind;
 import ironsieve.server.edit.WorkspaceEditor;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -55,7 +54,7 @@ record Adoption(
           docs.forEach(doc -> put(after, kind, doc));
         });
     if (!groupsGone.isEmpty()) {
-      leave(after, groupsGone);
+      after.regroup(group -> Optional.of(group).filter(name -> !groupsGone.contains(name)));
     }
     return after;
   }
@@ -138,34 +137,6 @@ record Adoption(
     return gone;
   }
 
-  /** Nobody lies in a group that is gone. */
-  private static void leave(WorkspaceContents after, Set<String> groups) {
-    for (PersonDoc person : List.copyOf(after.people())) {
-      if (person.groups().stream().anyMatch(groups::contains)) {
-        after.put(
-            WorkspaceKind.PERSON,
-            new PersonDoc(
-                person.login(),
-                person.name(),
-                without(person.groups(), groups),
-                person.attributes(),
-                person.source()));
-      }
-    }
-    for (GroupDoc group : List.copyOf(after.groups())) {
-      if (group.parents().stream().anyMatch(groups::contains)) {
-        after.put(
-            WorkspaceKind.GROUP,
-            new GroupDoc(
-                group.name(), without(group.parents(), groups), group.note(), group.source()));
-      }
-    }
-  }
-
-  private static List<String> without(List<String> names, Set<String> gone) {
-    return names.stream().filter(name -> !gone.contains(name)).toList();
-  }
-
   /** How much of what the source brought goes with it; of people, groups do not count. */
   Loss loss(WorkspaceContents before) {
     long had = 0;
@@ -174,7 +145,7 @@ record Adoption(
       if (kind == WorkspaceKind.GROUP) {
         continue;
       }
-      Map<String, Object> now = new java.util.HashMap<>();
+      Map<String, Object> now = new HashMap<>();
       records.get(kind).forEach(doc -> now.put(kind.id(doc), doc));
       for (String id : owned(kind, before)) {
         List<String> values = values(before.record(kind, id).orElseThrow());
@@ -188,13 +159,7 @@ record Adoption(
 
   /** What a record holds; itself where it is one thing. */
   private static List<String> values(Object doc) {
-    if (doc instanceof AddressListDoc list) {
-      return list.addresses();
-    }
-    if (doc instanceof CountryDoc country) {
-      return country.networks();
-    }
-    return doc instanceof HostDoc host ? host.addresses() : List.of("");
+    return Documents.addresses(doc).orElse(List.of(""));
   }
 
   /** What of it is left to other sources, in a sentence each. */

@@ -13,10 +13,10 @@ import java.util.Map;
  * @param told what to say of it where it brings no records, such as which editions came; else empty
  * @param mark what to send the next time, to be told only of what is new
  */
-record Brought(
+public record Brought(
     Map<WorkspaceKind, List<Object>> records, List<String> leftOut, String told, Mark mark) {
 
-  Brought {
+  public Brought {
     Map<WorkspaceKind, List<Object>> copied = new EnumMap<>(WorkspaceKind.class);
     records.forEach((kind, docs) -> copied.put(kind, List.copyOf(docs)));
     records = copied;
@@ -32,7 +32,7 @@ record Brought(
    *
    * @param address where it was; a mark of another address means nothing
    */
-  record Mark(String address, String etag, String lastModified) {
+  public record Mark(String address, String etag, String lastModified) {
 
     static final Mark NONE = new Mark("", "", "");
   }

@@ -22,7 +22,7 @@ import java.util.TreeMap;
  * @param told what else to say of what came last; else empty
  * @param resolved for each host name what was found out of it
  */
-record SourceState(
+public record SourceState(
     Instant lookedAt,
     Instant goodAt,
     String problem,
@@ -41,7 +41,7 @@ record SourceState(
 
   private static final int MOST_LEFT_OUT = 100;
 
-  SourceState {
+  public SourceState {
     problem = problem == null ? "" : problem;
     mark = mark == null ? Mark.NONE : mark;
     brought = brought == null ? Map.of() : new TreeMap<>(brought);
@@ -61,7 +61,19 @@ record SourceState(
    * @param seconds how long that holds
    * @param problem why nothing was; else empty
    */
-  record Resolved(Instant at, long seconds, String problem) {}
+  public record Resolved(Instant at, long seconds, String problem) {}
+
+  /** When each host name was last resolved. */
+  public Map<String, Instant> resolvedAt() {
+    Map<String, Instant> at = new TreeMap<>();
+    resolved.forEach(
+        (host, one) -> {
+          if (one.problem().isEmpty()) {
+            at.put(host, one.at());
+          }
+        });
+    return at;
+  }
 
   /** It could not be read. */
   SourceState failed(Instant now, String why) {

@@ -54,77 +54,7 @@ public class Sources {
   private final WebFeed web = new WebFeed();
 
   /** A source, and what is known of it. */
-  public static final class Known {
-    private final SourceDoc source;
-    private final SourceState state;
-
-    Known(SourceDoc source, SourceState state) {
-      this.source = source;
-      this.state = state;
-    }
-
-    public SourceDoc source() {
-      return source;
-    }
-
-    SourceState state() {
-      return state;
-    }
-
-    /** When it was last asked; null if never. */
-    public Instant lookedAt() {
-      return state.lookedAt();
-    }
-
-    /** When that last went well; null if never. */
-    public Instant goodAt() {
-      return state.goodAt();
-    }
-
-    /** Why it did not the last time; empty if it did. */
-    public String problem() {
-      return state.problem();
-    }
-
-    /** How many changes wait for somebody to look at them. */
-    public int waiting() {
-      return state.waiting();
-    }
-
-    /** Since when they do; null if none do. */
-    public Instant waitingSince() {
-      return state.waitingSince();
-    }
-
-    /** Why they do, where it is not only that somebody is to look first; else empty. */
-    public String waitingWhy() {
-      return state.waitingWhy();
-    }
-
-    /** What of it was not taken, in a sentence each. */
-    public List<String> leftOut() {
-      return state.leftOut();
-    }
-
-    /** What else to say of what came last; else empty. */
-    public String told() {
-      return state.told();
-    }
-
-    /** When each host name was last resolved. */
-    public Map<String, Instant> resolvedAt() {
-      Map<String, Instant> at = new TreeMap<>();
-      state
-          .resolved()
-          .forEach(
-              (host, one) -> {
-                if (one.problem().isEmpty()) {
-                  at.put(host, one.at());
-                }
-              });
-      return at;
-    }
-  }
+  public record Known(SourceDoc source, SourceState state) {}
 
   /** All sources, by name. */
   public List<Known> all() {
@@ -158,7 +88,7 @@ public class Sources {
             known ->
                 new Keeper(
                     known.source().name(),
-                    known.resolvedAt().getOrDefault(id, known.state().goodAt())))
+                    known.state().resolvedAt().getOrDefault(id, known.state().goodAt())))
         .findFirst();
   }
 
