@@ -32,7 +32,9 @@ usage() {
 ./sieve impact OLD NEW     what another rulebase decides otherwise
 ./sieve fmt FILE           writes a file the one way it is written
 ./sieve convert FILE --to rules|json|csv|acl
-                           these five take --help
+./sieve identify CAPTURE   the connections of a capture, with application, feature and why
+./sieve signatures check   signatures that cannot be read, and pairs that cannot be told apart
+                           these take --help
 ./sieve bench              measures the core beside plain twins; bench workspace [N]: an edition's impact on N rulebases
 ./sieve fuzz [SECONDS]     looks for text that breaks a parser, so long for each
 ./sieve api-types          makes the front end's types anew after a change of the API
@@ -274,15 +276,15 @@ build_modules() { # MODULES ARGUMENT... : builds modules without tests and check
 }
 
 sources_newer() {
-  [ ! -e "$JAR" ] || [ -n "$(find "$ROOT/core/src/main" "$ROOT/files/src/main" "$ROOT/server/src/main" "$ROOT/web/src" "$ROOT/web/index.html" "$ROOT/web/package-lock.json" "$ROOT/demo" "$ROOT"/*/pom.xml -newer "$JAR" -type f -print -quit)" ]
+  [ ! -e "$JAR" ] || [ -n "$(find "$ROOT/core/src/main" "$ROOT/files/src/main" "$ROOT/traffic/src/main" "$ROOT/server/src/main" "$ROOT/web/src" "$ROOT/web/index.html" "$ROOT/web/package-lock.json" "$ROOT/demo" "$ROOT"/*/pom.xml -newer "$JAR" -type f -print -quit)" ]
 }
 
 CLI="$ROOT/cli/target"
 
 build_cli() {
-  [ -d "$CLI/lib" ] && [ -z "$(find "$ROOT/core/src/main" "$ROOT/files/src/main" "$ROOT/cli/src/main" "$ROOT"/{core,files,cli}/pom.xml -newer "$CLI/lib" -type f -print -quit)" ] && return 0
+  [ -d "$CLI/lib" ] && [ -z "$(find "$ROOT/core/src/main" "$ROOT/files/src/main" "$ROOT/traffic/src/main" "$ROOT/cli/src/main" "$ROOT"/{core,files,traffic,cli}/pom.xml -newer "$CLI/lib" -type f -print -quit)" ] && return 0
   say "Building …" >&2
-  build_modules core,files,cli >"$STATE/build-cli.log" 2>&1 ||
+  build_modules core,files,traffic,cli >"$STATE/build-cli.log" 2>&1 ||
     fail "the build failed; see $STATE/build-cli.log."
   touch "$CLI/lib"
 }
@@ -315,7 +317,7 @@ build() {
   sources_newer || return 0
   front_end_packages
   say "Building (a minute or two the first time) …"
-  build_modules core,files,server >"$STATE/build.log" 2>&1 ||
+  build_modules core,files,traffic,server >"$STATE/build.log" 2>&1 ||
     fail "the build failed; see $STATE/build.log."
   touch "$JAR"
 }
@@ -469,7 +471,7 @@ front_end_tests() {
 RARELY_COMPILED="-XX:Tier4InvocationThreshold=15000 -XX:Tier4MinInvocationThreshold=2000 -XX:Tier4CompileThreshold=30000"
 
 core_tests() {
-  compiled core,files,cli,benchmarks -Dtests.jvm="-XX:+UseSerialGC -Xmx2g"
+  compiled core,files,traffic,cli,benchmarks -Dtests.jvm="-XX:+UseSerialGC -Xmx2g"
   (cd "$ROOT" && mvn -q -B -ntp spotless:check)
   fuzz 15 everyParser
   packaged_tests
@@ -488,7 +490,7 @@ packaged_tests() (
 # The tests of the API and those in the browser share a machine, for starting one takes as long as many tests.
 server_tests() { # DATABASE TESTS
   IRON_SIEVE_FRONT_END="$FRONT_END" IRON_SIEVE_TEST_DB_URL="$(test_database "$1")" \
-    compiled core,files,server -Dlibrary.tests.skip -Dquarkus.generate-code.skip=true -Dtest="$2" \
+    compiled core,files,traffic,server -Dlibrary.tests.skip -Dquarkus.generate-code.skip=true -Dtest="$2" \
     -Dtests.jvm="-XX:+UseSerialGC $RARELY_COMPILED"
 }
 
@@ -508,10 +510,10 @@ quick_tests() {
   part compile compile_all
   parts_end
   say "Tests of what has changed, beside each other"
-  if changed core files cli benchmarks demo; then
-    part core compiled core,files,cli,benchmarks -Dtest="$LONG" -Dtests.jvm="-XX:+UseSerialGC"
+  if changed core files traffic cli benchmarks demo; then
+    part core compiled core,files,traffic,cli,benchmarks -Dtest="$LONG" -Dtests.jvm="-XX:+UseSerialGC"
   fi
-  if changed web server demo; then
+  if changed web server traffic demo; then
     part tasks server_tests shared 'BenchTasksTest,ApiTest,StepsTest'
   fi
   parts_end
@@ -555,7 +557,7 @@ fuzz() { # [SECONDS [PARSER…]]
 api_types() {
   need_tools
   front_end_packages
-  build_modules core,files,server -Dquarkus.quinoa=false
+  build_modules core,files,traffic,server -Dquarkus.quinoa=false
   cp "$ROOT/server/target/openapi/openapi.json" "$ROOT/docs/openapi.json"
   rm -f "$JAR"
   (cd "$ROOT/web" && npm run --silent api-types)
@@ -572,7 +574,7 @@ case "${1:-}" in
   start) shift; start "$@" ;;
   export) shift; export_archive "$@" ;;
   import) shift; import_archive "$@" ;;
-  check | probe | impact | fmt | convert | rulebases) without_server "$@" ;;
+  check | probe | impact | fmt | convert | identify | signatures | rulebases) without_server "$@" ;;
   test) shift; run_tests "$@" ;;
   bench) shift; bench "$@" ;;
   fuzz) shift; fuzz "$@" ;;

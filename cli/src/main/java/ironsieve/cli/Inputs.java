@@ -2,6 +2,7 @@ package ironsieve.cli;
 
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.files.CompanyFolder;
+import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.files.Fault;
 import ironsieve.files.FaultException;
 import ironsieve.files.RuleCsv;
@@ -15,6 +16,7 @@ import ironsieve.text.ProbeText;
 import ironsieve.text.RulebaseFile;
 import ironsieve.text.RulebaseReader;
 import ironsieve.text.SourceText;
+import ironsieve.traffic.signature.SignatureBook;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.Files;
@@ -24,6 +26,7 @@ import java.time.format.DateTimeParseException;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import picocli.CommandLine.ITypeConverter;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.TypeConversionException;
@@ -87,8 +90,32 @@ final class Inputs {
     return json;
   }
 
+  private CompanyFolder folder() {
+    return new CompanyFolder(path -> opened(company.resolve(path)));
+  }
+
+  /** The signatures of the company's edition and of its own applications. */
+  SignatureBook signatures() {
+    CompanyFolder folder = folder();
+    try {
+      int number = edition == null ? folder.company().edition() : edition;
+      return new SignatureBook(
+          Stream.concat(
+                  folder.applications(number).stream().map(one -> written(one, false)),
+                  folder.ownApplications().stream().map(one -> written(one, true)))
+              .toList());
+    } catch (FaultException e) {
+      throw new UnreadableException(company + "/" + e.faults().get(0).sentence());
+    }
+  }
+
+  private static SignatureBook.Written written(ApplicationDoc one, boolean isOwn) {
+    return new SignatureBook.Written(
+        one.name(), isOwn, one.features(), one.ridesOn(), one.signatures());
+  }
+
   Environment environment() {
-    CompanyFolder folder = new CompanyFolder(path -> opened(company.resolve(path)));
+    CompanyFolder folder = folder();
     try {
       Environment read = folder.environment(day == null ? LocalDate.now() : day);
       return edition == null ? read : read.with(folder.catalogue(edition));

@@ -57,7 +57,7 @@ import picocli.CommandLine.Spec;
 @Command(
     name = "sieve",
     description = "Iron Sieve without a server.",
-    subcommands = RulebasesCommand.class,
+    subcommands = {RulebasesCommand.class, IdentifyCommand.class, SignaturesCommand.class},
     mixinStandardHelpOptions = true)
 public final class Main {
 

@@ -316,7 +316,11 @@ public final class CompanyFolder {
                   list(row.get("rides on")),
                   list(row.get("needs")),
                   list(row.get("features")),
-                  row.get("description"));
+                  row.get("description"),
+                  row.optional("signatures").stream()
+                      .flatMap(String::lines)
+                      .filter(line -> !line.isBlank())
+                      .toList());
           for (String port : doc.usualPorts()) {
             value(row, "usual ports", ValueKind.SERVICE, port);
           }

@@ -161,7 +161,8 @@ public final class CompanyWriter {
             "rides on",
             "needs",
             "features",
-            "description"),
+            "description",
+            "signatures"),
         applications,
         one ->
             Stream.of(
@@ -176,7 +177,8 @@ public final class CompanyWriter {
                     joined(one.ridesOn()),
                     joined(one.needs()),
                     joined(one.features()),
-                    one.description())
+                    one.description(),
+                    String.join("\n", one.signatures()))
                 .map(CompanyWriter::orEmpty)
                 .toList());
   }

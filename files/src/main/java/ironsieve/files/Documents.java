@@ -424,7 +424,10 @@ public final class Documents {
     }
   }
 
-  /** One application of the catalogue; {@code content} is {@code plain} or {@code encrypted}. */
+  /**
+   * One application of the catalogue; {@code content} is {@code plain} or {@code encrypted}, {@code
+   * signatures} say how it and its features are recognised.
+   */
   public record ApplicationDoc(
       String name,
       String category,
@@ -437,7 +440,8 @@ public final class Documents {
       List<String> ridesOn,
       List<String> needs,
       List<String> features,
-      String description) {
+      String description,
+      List<String> signatures) {
 
     public ApplicationDoc {
       content = content == null ? "plain" : now(content);
@@ -445,6 +449,25 @@ public final class Documents {
       ridesOn = ridesOn == null ? List.of() : List.copyOf(ridesOn);
       needs = needs == null ? List.of() : List.copyOf(needs);
       features = features == null ? List.of() : List.copyOf(features);
+      signatures = signatures == null ? List.of() : List.copyOf(signatures);
+    }
+
+    /** The same with other signatures. */
+    public ApplicationDoc with(List<String> others) {
+      return new ApplicationDoc(
+          name,
+          category,
+          family,
+          provider,
+          exposure,
+          workValue,
+          content,
+          usualPorts,
+          ridesOn,
+          needs,
+          features,
+          description,
+          others);
     }
   }
 }

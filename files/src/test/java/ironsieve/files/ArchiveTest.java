@@ -83,7 +83,8 @@ class ArchiveTest {
             List.of("TLS"),
             List.of(),
             List.of("view"),
-            "Ours."));
+            "Ours.",
+            List.of("server name under own.example", "feature view: method is GET")));
     Contents rulebase = Demo.folder().contents("main-gateway");
     rulebase.put(
         RecordKind.ACCEPTED,

@@ -1,0 +1,129 @@
+package ironsieve.traffic.protocol;
+
+import ironsieve.model.Service;
+import ironsieve.region.Address;
+import java.util.function.BiConsumer;
+
+/** What is said in one connection, read as it comes; what it shows is asked for at its end. */
+public final class Conversation {
+
+  private final Shown shown;
+  private StreamTalk stream;
+  private Talk datagrams;
+  private byte[] firstUp;
+  private byte[] firstDown;
+  private int datagramsSeen;
+  private boolean isTold;
+
+  /**
+   * A connection in which nothing was said yet.
+   *
+   * @param service protocol and destination port
+   * @param server where it goes
+   * @param keys secrets to open it with
+   */
+  public Conversation(Service service, Address server, KeyLog keys) {
+    shown = new Shown(service, server);
+    stream = service.protocol() == Service.TCP ? new StreamTalk(shown, keys, 0) : null;
+  }
+
+  /**
+   * The next bytes of a stream, or a datagram.
+   *
+   * @param bytes only until this returns
+   */
+  public void said(boolean byClient, byte[] bytes, int offset, int length) {
+    if (isTold) {
+      return;
+    }
+    shown.sized(byClient, length);
+    if (stream != null) {
+      stream.said(byClient, bytes, offset, length);
+    } else {
+      datagram(byClient, bytes, offset, length);
+    }
+  }
+
+  /** Bytes of the stream are missing here. */
+  public void lost(boolean byClient) {
+    if (stream != null) {
+      stream.lost(byClient);
+    }
+  }
+
+  private void datagram(boolean byClient, byte[] bytes, int offset, int length) {
+    datagramsSeen++;
+    if (byClient && firstUp == null) {
+      firstUp = first(bytes, offset, length);
+    } else if (!byClient && firstDown == null) {
+      firstDown = first(bytes, offset, length);
+    }
+    if (datagrams == null && shown.service().protocol() == Service.UDP) {
+      if (QuicTalk.isInitial(bytes, offset, length)) {
+        datagrams = new QuicTalk(shown);
+      } else if (isDnsPort() && length >= 12
+          || byClient && datagramsSeen == 1 && DnsTalk.isQuestion(bytes, offset, length)) {
+        datagrams = new DnsTalk(shown, false);
+      }
+    }
+    if (datagrams != null) {
+      datagrams.said(byClient, bytes, offset, length);
+    }
+  }
+
+  private boolean isDnsPort() {
+    int port = shown.service().detail();
+    return port == 53 || port == 5353 || port == 5355;
+  }
+
+  private static byte[] first(byte[] bytes, int offset, int length) {
+    return java.util.Arrays.copyOfRange(
+        bytes, offset, offset + Math.min(length, StreamTalk.FIRST_BYTES));
+  }
+
+  /** Whether nothing that comes can show more. */
+  public boolean isDone() {
+    if (isTold) {
+      return true;
+    }
+    if (stream != null) {
+      return stream.isDone();
+    }
+    if (datagrams != null) {
+      return datagrams.isDone() && firstDown != null;
+    }
+    return firstUp != null && firstDown != null && datagramsSeen > 16;
+  }
+
+  /** How many bytes of memory it holds, about. */
+  public int held() {
+    int first = (firstUp == null ? 0 : firstUp.length) + (firstDown == null ? 0 : firstDown.length);
+    int read = stream == null ? datagrams == null ? 0 : datagrams.held() : stream.held();
+    return 600 + first + read;
+  }
+
+  /** Hands on the names that addresses were said to have since the last time. */
+  public void named(BiConsumer<Address, String> to) {
+    shown.takeNamed(to);
+  }
+
+  /** What it has shown; nothing that is said afterwards is heard. */
+  public Shown shown() {
+    if (!isTold) {
+      isTold = true;
+      if (stream != null) {
+        stream.tell();
+        stream = null;
+      }
+      datagrams = null;
+      if (firstUp != null) {
+        shown.add(Fact.bytes(Field.CLIENT_BYTES, firstUp));
+      }
+      if (firstDown != null) {
+        shown.add(Fact.bytes(Field.SERVER_BYTES, firstDown));
+      }
+      shown.merge();
+    }
+    return shown;
+  }
+}

@@ -1,0 +1,59 @@
+package ironsieve.traffic.protocol;
+
+import java.nio.charset.StandardCharsets;
+import java.util.Locale;
+
+/**
+ * One thing a connection has shown.
+ *
+ * @param header which header it is the value of, in lower case; empty for every other field
+ * @param value its bytes: text in UTF-8; names in lower case without the last dot
+ */
+public record Fact(Field field, String header, byte[] value) {
+
+  /** A fact that is text. */
+  public static Fact of(Field field, String value) {
+    String said = field.kind() == Field.Kind.NAME ? name(value) : value;
+    return new Fact(field, "", said.getBytes(StandardCharsets.UTF_8));
+  }
+
+  /** The value of a header. */
+  public static Fact header(String name, String value) {
+    return new Fact(
+        Field.HEADER, name.toLowerCase(Locale.ROOT), value.getBytes(StandardCharsets.UTF_8));
+  }
+
+  /** The first bytes of a direction. */
+  public static Fact bytes(Field field, byte[] value) {
+    return new Fact(field, "", value);
+  }
+
+  /** A name as it is compared. */
+  public static String name(String name) {
+    String lower = name.toLowerCase(Locale.ROOT);
+    return lower.endsWith(".") ? lower.substring(0, lower.length() - 1) : lower;
+  }
+
+  /** The value as text. */
+  public String text() {
+    return new String(value, StandardCharsets.UTF_8);
+  }
+
+  @Override
+  public boolean equals(Object other) {
+    return other instanceof Fact fact
+        && field == fact.field
+        && header.equals(fact.header)
+        && java.util.Arrays.equals(value, fact.value);
+  }
+
+  @Override
+  public int hashCode() {
+    return 31 * (31 * field.hashCode() + header.hashCode()) + java.util.Arrays.hashCode(value);
+  }
+
+  @Override
+  public String toString() {
+    return field.word() + (header.isEmpty() ? "" : " " + header) + " " + text();
+  }
+}

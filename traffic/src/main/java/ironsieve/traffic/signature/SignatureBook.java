@@ -1,0 +1,100 @@
+package ironsieve.traffic.signature;
+
+import ironsieve.text.TextException;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+
+/**
+ * The signatures of a catalogue and of an organisation's own applications, as they are written with
+ * each application.
+ */
+public final class SignatureBook {
+
+  private final List<Signature> signatures = new ArrayList<>();
+  private final List<Problem> problems = new ArrayList<>();
+  private final Map<String, Set<String>> ridesOn = new HashMap<>();
+  private SignatureMatcher matcher;
+
+  /**
+   * An application with what is written of it.
+   *
+   * @param features what it has; a signature may name no other
+   * @param ridesOn the carriers it is seen inside
+   * @param texts its signatures, one each
+   */
+  public record Written(
+      String application,
+      boolean isOwn,
+      List<String> features,
+      List<String> ridesOn,
+      List<String> texts) {}
+
+  /**
+   * A signature that cannot be read.
+   *
+   * @param number which of the application's, counted from 1
+   * @param column where in it, counted from 1
+   */
+  public record Problem(String application, int number, int column, String message) {
+
+    /** All of it as one sentence. */
+    public String sentence() {
+      return application + ", signature " + number + ", column " + column + ": " + message;
+    }
+  }
+
+  /** Reads signatures; what cannot be read is a problem, and the others are used. */
+  public SignatureBook(List<Written> applications) {
+    for (Written one : applications) {
+      ridesOn.put(one.application(), Set.copyOf(new HashSet<>(one.ridesOn())));
+      for (int i = 0; i < one.texts().size(); i++) {
+        read(one, i);
+      }
+    }
+  }
+
+  private void read(Written of, int number) {
+    try {
+      Signature signature =
+          SignatureText.parse(of.application(), of.isOwn(), of.texts().get(number));
+      signature
+          .feature()
+          .filter(feature -> !of.features().contains(feature))
+          .ifPresent(
+              feature -> {
+                throw new TextException(
+                    0, of.application() + " has no feature \"" + feature + "\"");
+              });
+      signatures.add(signature);
+    } catch (TextException e) {
+      problems.add(new Problem(of.application(), number + 1, e.position() + 1, e.getMessage()));
+    }
+  }
+
+  /** All that could be read. */
+  public List<Signature> signatures() {
+    return List.copyOf(signatures);
+  }
+
+  /** Those that could not be read. */
+  public List<Problem> problems() {
+    return List.copyOf(problems);
+  }
+
+  /** The carriers each application is seen inside. */
+  public Map<String, Set<String>> ridesOn() {
+    return ridesOn;
+  }
+
+  /** All of them as one matcher; compiled when first asked for. */
+  public synchronized SignatureMatcher matcher() {
+    if (matcher == null) {
+      matcher = new SignatureMatcher(signatures, ridesOn);
+    }
+    return matcher;
+  }
+}
