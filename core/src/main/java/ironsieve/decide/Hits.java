@@ -2,14 +2,17 @@ package ironsieve.decide;
 
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.model.Tape;
+import ironsieve.region.Box;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.BitSet;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * What a rulebase would catch of recorded traffic: every line of every tape dropped into it. Hits
@@ -24,6 +27,8 @@ public final class Hits {
   private final Map<Integer, List<Tape.Line>> byRule = new HashMap<>();
   private final List<Tape.Line> byDefaultVerdict = new ArrayList<>();
   private final List<Tape.Line> impossible = new ArrayList<>();
+  private final List<Depending> depending = new ArrayList<>();
+  private final Map<Asked, int[]> remembered = new HashMap<>();
   private Optional<Period> period = Optional.empty();
   private long times;
   private long gone;
@@ -49,17 +54,35 @@ public final class Hits {
    * How often something was hit.
    *
    * @param times how many connections
+   * @param volume how much went over them
    * @param last when the last of them was seen
    */
-  public record Count(long times, LocalDateTime last) {
+  public record Count(long times, Tape.Volume volume, LocalDateTime last) {
 
     private static Optional<Count> of(List<Tape.Line> lines) {
       return lines.stream()
           .map(line -> line.connection().at())
           .max(Comparator.naturalOrder())
-          .map(last -> new Count(lines.stream().mapToLong(Tape.Line::times).sum(), last));
+          .map(
+              last ->
+                  new Count(
+                      lines.stream().mapToLong(Tape.Line::times).sum(),
+                      lines.stream()
+                          .map(Tape.Line::volume)
+                          .reduce(Tape.Volume.NONE, Tape.Volume::and),
+                      last));
     }
   }
+
+  /**
+   * A line of which so little is said that several rules may have caught it.
+   *
+   * @param rules the ids of those that may, topmost first; nothing stands for the default verdict
+   */
+  public record Depending(Tape.Line line, List<Optional<String>> rules) {}
+
+  /** What is known of a connection: where it lies, and in which dimensions that means nothing. */
+  private record Asked(List<Integer> point, Set<Tape.Unsaid> unsaid) {}
 
   /** The hits of all tapes together. */
   public static Hits of(CompiledRulebase compiled, List<Tape> tapes) {
@@ -82,10 +105,42 @@ public final class Hits {
       if (points.get(i).isEmpty()) {
         hits.impossible.add(line);
       } else {
-        hits.drop(line, rules[next++]);
+        int rule = rules[next++];
+        if (line.unsaid().isEmpty()) {
+          hits.drop(line, rule);
+        } else {
+          hits.dropPartlyKnown(line, points.get(i).get());
+        }
       }
     }
+    hits.remembered.clear();
     return hits;
+  }
+
+  private void dropPartlyKnown(Tape.Line line, int[] point) {
+    int[] masked = point.clone();
+    Box known = PartlyKnown.box(compiled.space(), point, line.unsaid());
+    for (int d = 0; d < masked.length; d++) {
+      masked[d] = known.side(d).first();
+    }
+    int[] possible =
+        remembered.computeIfAbsent(
+            new Asked(Arrays.stream(masked).boxed().toList(), line.unsaid()),
+            asked -> PartlyKnown.rules(compiled, PartlyKnown.catches(compiled, known)));
+    if (possible.length == 1) {
+      drop(line, possible[0]);
+    } else {
+      depending.add(
+          new Depending(
+              line,
+              Arrays.stream(possible)
+                  .mapToObj(
+                      rule ->
+                          rule < 0
+                              ? Optional.<String>empty()
+                              : Optional.of(compiled.rules().get(rule).rule().id()))
+                  .toList()));
+    }
   }
 
   private void count(Tape.Line line) {
@@ -112,11 +167,33 @@ public final class Hits {
     return counts;
   }
 
-  /** The numbers of the rules that were hit at all. */
+  /** The numbers of the rules that were hit at all, or may have been. */
   public BitSet rules() {
     BitSet hit = new BitSet();
     byRule.keySet().forEach(hit::set);
+    for (Depending one : depending) {
+      one.rules().stream()
+          .flatMap(Optional::stream)
+          .flatMap(id -> compiled.rule(id).stream())
+          .forEach(rule -> hit.set(rule.index()));
+    }
     return hit;
+  }
+
+  /** What several rules may have caught, the most frequent first. */
+  public List<Depending> depending() {
+    return depending.stream().sorted(Comparator.comparing(Depending::line, OFTEN)).toList();
+  }
+
+  /** How often each rule may have been hit beside its hits, by id. */
+  public Map<String, Long> possibleCounts() {
+    Map<String, Long> counts = new HashMap<>();
+    for (Depending one : depending) {
+      one.rules().stream()
+          .flatMap(Optional::stream)
+          .forEach(id -> counts.merge(id, one.line().times(), Long::sum));
+    }
+    return counts;
   }
 
   /** How often the default verdict was hit, if it was. */

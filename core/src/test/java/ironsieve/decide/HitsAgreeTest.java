@@ -15,6 +15,7 @@ import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
+import java.util.EnumSet;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
@@ -70,6 +71,56 @@ class HitsAgreeTest {
       Connection witness = finding.evidence().get(0).witness().connection();
       assertThat(decider.decide(witness).map(Rule::id)).contains(finding.rule());
     }
+  }
+
+  @Property(tries = 600)
+  void whatIsNotSaidMayHaveBeenAnything(@ForAll("cases") Rulebases.Case given, @ForAll long seed) {
+    Random random = new Random(seed);
+    List<Rule> on = given.rulebase().rules().stream().filter(Rule::isOn).toList();
+    Twin twin = new Twin(given.rulebase(), given.world().environment());
+    CompiledRulebase compiled = CompiledRulebase.of(given.rulebase(), given.world().environment());
+    for (Tape.Line line : tape(given, seed).lines()) {
+      Set<Tape.Unsaid> unsaid = EnumSet.noneOf(Tape.Unsaid.class);
+      for (Tape.Unsaid one : List.of(Tape.Unsaid.PERSON, Tape.Unsaid.DEVICE)) {
+        if (random.nextBoolean()) {
+          unsaid.add(one);
+        }
+      }
+      Tape.Line partly =
+          new Tape.Line(line.connection(), 1, Tape.Volume.NONE, unsaid, Tape.NO_SAMPLE);
+      Hits hits = Hits.of(compiled, List.of(new Tape("t", List.of(partly))));
+      Set<String> said = new HashSet<>(hits.counts().keySet());
+      hits.defaultVerdict().ifPresent(count -> said.add("last"));
+      hits.depending().forEach(one -> one.rules().forEach(rule -> said.add(rule.orElse("last"))));
+      // Every point of the small world that agrees with what is said.
+      Set<String> possible = new HashSet<>();
+      for (SmallWorld.Point point : given.world().points()) {
+        Connection other = point.connection();
+        if (agrees(line.connection(), other, unsaid)) {
+          int rule = twin.catcher(on, other);
+          possible.add(rule < 0 ? "last" : on.get(rule).id());
+        }
+      }
+      assertThat(said).containsAll(possible);
+      assertThat(said.size() == 1).isEqualTo(hits.depending().isEmpty());
+      if (unsaid.isEmpty()) {
+        assertThat(said).isEqualTo(possible);
+      }
+    }
+  }
+
+  private static boolean agrees(Connection one, Connection other, Set<Tape.Unsaid> unsaid) {
+    boolean isPerson =
+        unsaid.contains(Tape.Unsaid.PERSON) || one.from().person().equals(other.from().person());
+    boolean isDevice =
+        unsaid.contains(Tape.Unsaid.DEVICE) || one.from().device().equals(other.from().device());
+    return isPerson
+        && isDevice
+        && one.from().place().equals(other.from().place())
+        && one.to().equals(other.to())
+        && one.at().equals(other.at())
+        && one.service().equals(other.service())
+        && one.using().equals(other.using());
   }
 
   @Property(tries = 300)

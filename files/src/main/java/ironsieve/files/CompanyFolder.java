@@ -392,6 +392,11 @@ public final class CompanyFolder {
     return "tapes/" + rulebase + "/" + fileName(name) + ".csv";
   }
 
+  /** Where it stands what the connections of a tape showed, if that is kept. */
+  public static String samplesPath(String rulebase, String name) {
+    return "tapes/" + rulebase + "/" + fileName(name) + ".samples.json";
+  }
+
   /** A name as a file can have it: what means something in a path is written as its number. */
   private static String fileName(String name) {
     StringBuilder written = new StringBuilder();

@@ -11,23 +11,32 @@ import java.io.UncheckedIOException;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.EnumSet;
 import java.util.List;
+import java.util.Set;
 import java.util.function.UnaryOperator;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
 
 /**
  * A tape as CSV after RFC 4180: how many {@code times} a {@code connection} was seen, the
- * connection as a probe with its date.
+ * connection as a probe with its date; if it is known, how many bytes went {@code up} and {@code
+ * down}; and what the record does not say ({@code unsaid}), so that it may have been anything.
  */
 public final class TapeCsv {
 
   /** More lines than this are no help to anybody reading them. */
-  public static final int MOST_LINES = 100_000;
+  public static final int MOST_LINES = 1_000_000;
 
   private static final String TIMES = "times";
   private static final String CONNECTION = "connection";
+  private static final String UP = "up";
+  private static final String DOWN = "down";
+  private static final String UNSAID = "unsaid";
+  private static final String SAMPLE = "sample";
 
   private static final Pattern DATED = Pattern.compile("\\bat\\s.*\\d{4}-\\d{2}-\\d{2}\\s");
   // Only read where no date is said, and one always is.
@@ -39,9 +48,28 @@ public final class TapeCsv {
   public static String write(Tape tape) {
     StringBuilder out = new StringBuilder();
     try (CSVPrinter printer = new CSVPrinter(out, CSVFormat.RFC4180)) {
-      printer.printRecord(TIMES, CONNECTION);
+      boolean isLong =
+          tape.lines().stream()
+              .anyMatch(
+                  line ->
+                      line.volume().both() > 0 || !line.unsaid().isEmpty() || line.sample() >= 0);
+      printer.printRecord(
+          isLong
+              ? List.of(TIMES, CONNECTION, UP, DOWN, UNSAID, SAMPLE)
+              : List.of(TIMES, CONNECTION));
       for (Tape.Line line : tape.lines()) {
-        printer.printRecord(line.times(), ProbeText.print(line.connection()));
+        String connection = ProbeText.print(line.connection());
+        if (isLong) {
+          printer.printRecord(
+              line.times(),
+              connection,
+              line.volume().up(),
+              line.volume().down(),
+              line.unsaid().stream().map(Tape.Unsaid::word).collect(Collectors.joining("; ")),
+              line.sample() < 0 ? "" : line.sample());
+        } else {
+          printer.printRecord(line.times(), connection);
+        }
       }
     } catch (IOException e) {
       throw new UncheckedIOException("writing to memory", e);
@@ -121,9 +149,23 @@ public final class TapeCsv {
   /** The same tape with other words in the lines that can be read. */
   static String renamed(String text, ProbeText probes, UnaryOperator<Connection> words) {
     StringWriter out = new StringWriter();
-    try (CSVPrinter printer =
-        new CSVPrinter(out, CSVFormat.RFC4180.builder().setHeader(TIMES, CONNECTION).get())) {
-      for (List<String> line : CsvCells.rows("tape", text, row -> renamed(row, probes, words))) {
+    try (CSVPrinter printer = new CSVPrinter(out, CSVFormat.RFC4180)) {
+      boolean[] isBegun = {false};
+      List<List<String>> lines =
+          CsvCells.rows(
+              "tape",
+              text,
+              row -> {
+                if (!isBegun[0]) {
+                  isBegun[0] = true;
+                  printRecord(printer, row.columns());
+                }
+                return renamed(row, probes, words);
+              });
+      if (!isBegun[0]) {
+        printRecord(printer, List.of(TIMES, CONNECTION));
+      }
+      for (List<String> line : lines) {
         printer.printRecord(line);
       }
     } catch (IOException e) {
@@ -135,12 +177,61 @@ public final class TapeCsv {
   private static List<String> renamed(
       CsvCells.Row row, ProbeText probes, UnaryOperator<Connection> words) {
     String connection = row.get(CONNECTION);
+    String said;
     try {
-      String said = ProbeText.print(words.apply(probes.parse(connection, UNASKED).connection()));
-      return List.of(row.get(TIMES), said);
+      said = ProbeText.print(words.apply(probes.parse(connection, UNASKED).connection()));
     } catch (TextException e) {
-      return List.of(row.get(TIMES), connection);
+      said = connection;
     }
+    String now = said;
+    return row.columns().stream()
+        .map(column -> column.equals(CONNECTION) ? now : row.get(column))
+        .toList();
+  }
+
+  private static void printRecord(CSVPrinter printer, List<String> cells) {
+    try {
+      printer.printRecord(cells);
+    } catch (IOException e) {
+      throw new UncheckedIOException("writing to memory", e);
+    }
+  }
+
+  private static long bytes(CsvCells.Row row, String column) {
+    String bytes = row.optional(column).orElse("").trim();
+    if (!bytes.matches("\\d{0,18}")) {
+      throw row.fault(column, "bytes are a whole number, not \"" + bytes + "\"");
+    }
+    return bytes.isEmpty() ? 0 : Long.parseLong(bytes);
+  }
+
+  private static int sample(CsvCells.Row row) {
+    String number = row.optional(SAMPLE).orElse("").trim();
+    if (!number.matches("\\d{0,7}")) {
+      throw row.fault(SAMPLE, "a sample is a number, not \"" + number + "\"");
+    }
+    return number.isEmpty() ? Tape.NO_SAMPLE : Integer.parseInt(number);
+  }
+
+  private static Set<Tape.Unsaid> unsaid(CsvCells.Row row) {
+    Set<Tape.Unsaid> unsaid = EnumSet.noneOf(Tape.Unsaid.class);
+    for (String word : row.optional(UNSAID).orElse("").split(";")) {
+      if (!word.isBlank()) {
+        unsaid.add(
+            Arrays.stream(Tape.Unsaid.values())
+                .filter(one -> one.word().equals(word.trim()))
+                .findFirst()
+                .orElseThrow(
+                    () ->
+                        row.fault(
+                            UNSAID,
+                            "what a record does not say is person, device, host name or"
+                                + " application, not \""
+                                + word.trim()
+                                + "\"")));
+      }
+    }
+    return unsaid;
   }
 
   private static long times(CsvCells.Row row) {
@@ -159,7 +250,12 @@ public final class TapeCsv {
           CONNECTION, "a connection on a tape says when it was seen, such as at 2026-11-02 09:30");
     }
     try {
-      return new Tape.Line(probes.parse(connection, UNASKED).connection(), times);
+      return new Tape.Line(
+          probes.parse(connection, UNASKED).connection(),
+          times,
+          new Tape.Volume(bytes(row, UP), bytes(row, DOWN)),
+          unsaid(row),
+          sample(row));
     } catch (TextException e) {
       throw row.fault(
           CONNECTION, "column " + (e.position() + 1) + " of the connection: " + e.getMessage());

@@ -59,6 +59,7 @@ public class Doors {
   @Inject ObjectMapper json;
 
   private final BodyHandler bodies = BodyHandler.create(false).setBodyLimit(LARGEST_BODY);
+  private final Uploads uploads = new Uploads();
   private final Turns large = new Turns();
   private final Set<String> own = new HashSet<>(LOOPBACK);
 
@@ -106,6 +107,8 @@ public class Doors {
       refuse(context, refusal.get());
     } else if (READING.contains(request.method())) {
       context.next();
+    } else if (Uploads.isUpload(request)) {
+      uploads.receive(context, status -> refuse(context, status));
     } else {
       read(context);
     }
@@ -134,6 +137,10 @@ public class Doors {
 
   /** From here on it may take as long as it takes; what is large waits for its turn. */
   private void received(RoutingContext context) {
+    if (context.get(Uploads.FILE) != null) {
+      large.take(context);
+      return;
+    }
     Long timer = context.remove(TIMER);
     if (timer != null) {
       context.vertx().cancelTimer(timer);
@@ -170,7 +177,7 @@ public class Doors {
         type != null
             && type.toLowerCase(Locale.ROOT)
                 .matches("(application/json|application/zip|text/csv)(\\s*;.*)?");
-    return saysWhatItIs || request.method() == HttpMethod.DELETE
+    return saysWhatItIs || Uploads.isUpload(request) || request.method() == HttpMethod.DELETE
         ? Optional.empty()
         : Optional.of(UNSUPPORTED);
   }

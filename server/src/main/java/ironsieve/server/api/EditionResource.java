@@ -16,6 +16,7 @@ import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.edit.WorkspaceEditor;
 import ironsieve.server.edit.WorkspaceStep;
 import ironsieve.server.store.Company;
+import ironsieve.traffic.signature.Clashes;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;
 import jakarta.ws.rs.DefaultValue;
@@ -52,7 +53,8 @@ public class EditionResource {
 
   /**
    * What adopting an edition would change for one rulebase: applications that come, go or move, and
-   * where the new and moved ones would fall.
+   * where the new and moved ones would fall; {@code clashes} are signatures of it that cannot be
+   * told apart.
    */
   @Schema(
       requiredProperties = {
@@ -62,7 +64,8 @@ public class EditionResource {
         "complete",
         "kinds",
         "unknown",
-        "broken"
+        "broken",
+        "clashes"
       })
   public record EditionImpactView(
       int edition,
@@ -71,7 +74,8 @@ public class EditionResource {
       boolean complete,
       List<ImpactViews.KindView> kinds,
       List<String> unknown,
-      List<String> broken) {}
+      List<String> broken,
+      List<String> clashes) {}
 
   /** One application that is new, gone or changed, and in what. */
   @Schema(requiredProperties = {"application", "kind", "words"})
@@ -106,7 +110,10 @@ public class EditionResource {
         impact.extent() == Impact.Extent.COMPLETE,
         impact.kinds().stream().map(ImpactViews::kind).toList(),
         unknown(before, after),
-        ImpactViews.newlyBroken(before, after));
+        ImpactViews.newlyBroken(before, after),
+        Clashes.of(company.signaturesWith(edition, company.newest().contents())).stream()
+            .map(Clashes.Clash::sentence)
+            .toList());
   }
 
   /** What the rules name and would stand for nothing, each once, in a few words. */

@@ -1,21 +1,30 @@
 package ironsieve.server.api;
 
 import ironsieve.decide.PromiseCheck;
+import ironsieve.decide.RecordedDecisions;
 import ironsieve.impact.Impact;
+import ironsieve.model.Verdict;
 import ironsieve.review.Aftermath;
 import ironsieve.review.Placement;
 import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.text.OutcomeText;
 import ironsieve.text.ProbeText;
+import java.util.Comparator;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
+import java.util.stream.Collectors;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /**
  * What the API shows of an impact: which connections are decided otherwise, and what comes of it.
  */
 public final class ImpactViews {
+
+  private static final int MOST_LINES = 20;
+  private static final int MOST_NAMES = 50;
 
   private ImpactViews() {}
 
@@ -32,7 +41,8 @@ public final class ImpactViews {
         "ended",
         "begun",
         "broken",
-        "mended"
+        "mended",
+        "recorded"
       })
   public record ImpactView(
       long revision,
@@ -43,7 +53,20 @@ public final class ImpactViews {
       List<NoticeView> ended,
       List<NoticeView> begun,
       List<String> broken,
-      List<String> mended) {}
+      List<String> mended,
+      RecordedView recorded) {}
+
+  /**
+   * Recorded connections that would get another verdict: how many, of how many people – and which,
+   * those with the most first –, and the most frequent of them.
+   */
+  @Schema(requiredProperties = {"times", "people", "names", "lines", "more"})
+  public record RecordedView(
+      long times, int people, List<String> names, List<ChangedLineView> lines, int more) {}
+
+  /** A recorded connection as a probe, with its verdicts before and after. */
+  @Schema(requiredProperties = {"times", "probe", "before", "after"})
+  public record ChangedLineView(long times, String probe, String before, String after) {}
 
   /** A better place for a rule: {@code above} or {@code below} another one, and why. */
   @Schema(requiredProperties = {"side", "rule", "said"})
@@ -80,7 +103,60 @@ public final class ImpactViews {
         notices(aftermath.ended()),
         notices(aftermath.begun()),
         newlyBroken(before, after),
-        newlyBroken(after, before));
+        newlyBroken(after, before),
+        recorded(before, after));
+  }
+
+  private static RecordedView recorded(RulebaseSnapshot before, RulebaseSnapshot after) {
+    RecordedDecisions was = before.decisions();
+    RecordedDecisions becomes = after.decisions();
+    if (was.lines().size() != becomes.lines().size()) {
+      return new RecordedView(0, 0, List.of(), List.of(), 0);
+    }
+    List<RecordedDecisions.Changed> changed = was.changedBy(becomes);
+    Map<String, Long> people = new HashMap<>();
+    for (RecordedDecisions.Changed one : changed) {
+      one.line()
+          .connection()
+          .from()
+          .person()
+          .ifPresent(login -> people.merge(login, one.line().times(), Long::sum));
+    }
+    return new RecordedView(
+        changed.stream().mapToLong(one -> one.line().times()).sum(),
+        people.size(),
+        people.entrySet().stream()
+            .sorted(
+                Map.Entry.<String, Long>comparingByValue()
+                    .reversed()
+                    .thenComparing(Map.Entry.comparingByKey()))
+            .limit(MOST_NAMES)
+            .map(Map.Entry::getKey)
+            .toList(),
+        changed.stream()
+            .sorted(
+                Comparator.comparingLong((RecordedDecisions.Changed one) -> one.line().times())
+                    .reversed())
+            .limit(MOST_LINES)
+            .map(
+                one ->
+                    new ChangedLineView(
+                        one.line().times(),
+                        ProbeText.print(one.line().connection()),
+                        verdicts(one.before()),
+                        verdicts(one.after())))
+            .toList(),
+        Math.max(0, changed.size() - MOST_LINES));
+  }
+
+  /** What may happen, in words; several where too little is known of the connection. */
+  static String verdicts(RecordedDecisions.Decision decision) {
+    return decision.verdicts().isEmpty()
+        ? "cannot be run"
+        : decision.verdicts().stream()
+            .map(Verdict::word)
+            .sorted()
+            .collect(Collectors.joining(" or "));
   }
 
   /** Asked only of a single rule that is added: somebody who moves one knows where. */

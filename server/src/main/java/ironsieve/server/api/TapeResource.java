@@ -1,7 +1,9 @@
 package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
+import io.vertx.ext.web.RoutingContext;
 import ironsieve.decide.Hits;
+import ironsieve.files.TapeCsv;
 import ironsieve.model.Tape;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Recorded;
@@ -42,25 +44,43 @@ public class TapeResource {
   @Inject Editor editor;
   @Inject TapeStore tapes;
   @Inject Work work;
+  @Inject RoutingContext request;
 
   /**
    * A tape: how many lines and connections it has and when they were seen; {@code trouble} says why
-   * it cannot be read any more, if it cannot.
+   * it cannot be read any more, if it cannot, and {@code told} what of its file could not be read.
    */
-  @Schema(requiredProperties = {"name", "lines", "times", "trouble"})
+  @Schema(requiredProperties = {"name", "lines", "times", "trouble", "told"})
   public record TapeView(
-      String name, int lines, long times, LocalDateTime from, LocalDateTime to, String trouble) {}
+      String name,
+      int lines,
+      long times,
+      LocalDateTime from,
+      LocalDateTime to,
+      String trouble,
+      List<String> told) {}
 
-  /** How often a rule was hit, and when last. */
-  @Schema(requiredProperties = {"times", "last"})
-  public record CountView(long times, LocalDateTime last) {}
+  /** How often a rule was hit, how many bytes went over that, and when last. */
+  @Schema(requiredProperties = {"times", "bytes", "last"})
+  public record CountView(long times, long bytes, LocalDateTime last) {}
 
   /**
-   * What one revision would catch of all tapes: by rule, those that were hit at all. {@code days}
-   * is 0 if there are no tapes.
+   * What one revision would catch of all tapes: by rule, those that were hit at all. Of what too
+   * little is known several rules may catch: {@code depending} counts it, {@code possible} by rule.
+   * {@code days} is 0 if there are no tapes.
    */
   @Schema(
-      requiredProperties = {"revision", "state", "rules", "times", "impossible", "days", "tapes"})
+      requiredProperties = {
+        "revision",
+        "state",
+        "rules",
+        "times",
+        "impossible",
+        "depending",
+        "possible",
+        "days",
+        "tapes"
+      })
   public record HitsView(
       long revision,
       String state,
@@ -68,6 +88,8 @@ public class TapeResource {
       CountView defaultVerdict,
       long times,
       long impossible,
+      long depending,
+      Map<String, Long> possible,
       long days,
       List<TapeView> tapes) {}
 
@@ -90,11 +112,14 @@ public class TapeResource {
     Map<String, CountView> rules = new HashMap<>();
     hits.counts().forEach((rule, count) -> rules.put(rule, view(count)));
     List<TapeView> all = new ArrayList<>();
-    snapshot.recorded().tapes().forEach(tape -> all.add(view(tape)));
+    snapshot
+        .recorded()
+        .tapes()
+        .forEach(tape -> all.add(view(tape, snapshot.recorded().told(tape.name()))));
     snapshot
         .recorded()
         .unread()
-        .forEach((name, why) -> all.add(new TapeView(name, 0, 0, null, null, why)));
+        .forEach((name, why) -> all.add(new TapeView(name, 0, 0, null, null, why, List.of())));
     return new HitsView(
         snapshot.revision(),
         snapshot.state().token(),
@@ -102,15 +127,17 @@ public class TapeResource {
         hits.defaultVerdict().map(TapeResource::view).orElse(null),
         hits.times(),
         hits.impossible(),
+        hits.depending().stream().mapToLong(one -> one.line().times()).sum(),
+        hits.possibleCounts(),
         hits.period().map(Hits.Period::days).orElse(0L),
         all);
   }
 
   private static CountView view(Hits.Count count) {
-    return new CountView(count.times(), count.last());
+    return new CountView(count.times(), count.volume().both(), count.last());
   }
 
-  private static TapeView view(Tape tape) {
+  private static TapeView view(Tape tape, List<String> told) {
     List<LocalDateTime> seen = tape.lines().stream().map(line -> line.connection().at()).toList();
     return new TapeView(
         tape.name(),
@@ -118,7 +145,8 @@ public class TapeResource {
         tape.lines().stream().mapToLong(Tape.Line::times).sum(),
         seen.stream().min(Comparator.naturalOrder()).orElse(null),
         seen.stream().max(Comparator.naturalOrder()).orElse(null),
-        "");
+        "",
+        told);
   }
 
   /** What a rule caught. */
@@ -148,24 +176,34 @@ public class TapeResource {
         Math.max(0, lines.size() - MOST_CAUGHT));
   }
 
-  /** A tape as it was handed in. */
+  /** A tape as CSV, with the applications that its connections are by the signatures in force. */
   @GET
   @Path("rulebases/{id}/tapes/{name}")
   @Produces(CSV)
   public String export(@PathParam("id") String id, @PathParam("name") String name) {
-    return tapes.one(id, name).orElseThrow(() -> missing(id, name)).csv();
+    TapeStore.Kept kept = tapes.one(id, name).orElseThrow(() -> missing(id, name));
+    return editor.snapshot(id).recorded().tapes().stream()
+        .filter(tape -> kept.samples() != null && tape.name().equals(name))
+        .findFirst()
+        .map(TapeCsv::write)
+        .orElse(kept.csv());
   }
 
-  /** Keeps a tape, in the place of one of that name; all of it, or, with a fault, nothing. */
+  /**
+   * Keeps a tape, in the place of one of that name; all of it, or, with a fault, nothing. The body
+   * is a file in any of the formats; a TLS key log may stand before a capture, whose length in
+   * bytes the header {@code Sieve-Keys-Length} says.
+   */
   @PUT
   @Path("rulebases/{id}/tapes/{name}")
-  @Consumes(CSV)
+  @Consumes({Uploads.TYPE, CSV})
   public HitsView load(
       @PathParam("id") String id,
       @PathParam("name") String name,
       @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who,
-      String text) {
-    return view(editor.record(id, name, who, text == null ? "" : text, work.progress()));
+      @HeaderParam("Sieve-Keys-Length") @DefaultValue("0") long keysLength) {
+    java.nio.file.Path file = java.nio.file.Path.of(request.<String>get(Uploads.FILE));
+    return view(editor.record(id, name, who, file, keysLength, work.progress()));
   }
 
   @DELETE

@@ -7,8 +7,10 @@ import ironsieve.files.Renaming;
 import ironsieve.files.TapeCsv;
 import ironsieve.model.Environment;
 import ironsieve.model.Rulebase;
+import ironsieve.model.Tape;
 import ironsieve.progress.Progress;
 import ironsieve.server.store.Change;
+import ironsieve.server.store.Company;
 import ironsieve.server.store.Done;
 import ironsieve.server.store.JournalEntry;
 import ironsieve.server.store.RulebaseStore;
@@ -17,12 +19,17 @@ import ironsieve.server.store.State;
 import ironsieve.server.store.TapeStore;
 import ironsieve.server.store.WorkspaceEntry;
 import ironsieve.server.store.WorkspaceStore;
+import ironsieve.server.tapes.Samples;
+import ironsieve.server.tapes.TapeFile;
 import ironsieve.text.ProbeText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
+import java.nio.file.Path;
 import java.sql.SQLException;
 import java.time.Clock;
+import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ForkJoinPool;
 import java.util.concurrent.ForkJoinWorkerThread;
@@ -78,6 +85,7 @@ public class Editor {
   @Inject WorkspaceEditor workspace;
   @Inject ReviewPrefetcher prefetcher;
   @Inject Snapshots snapshots;
+  @Inject Company company;
 
   /** What an edit led to. */
   public record Outcome(RulebaseSnapshot before, RulebaseSnapshot snapshot, JournalEntry entry) {}
@@ -94,19 +102,36 @@ public class Editor {
   /**
    * Keeps recorded traffic, in the place of a tape of that name.
    *
-   * @param csv as {@link TapeCsv} has it
+   * @param file what was sent; its format is told by its first bytes
+   * @param keysLength so many bytes at its beginning are a TLS key log
    * @param progress told of every line; who stops it before the tape is saved has changed nothing
-   * @throws FaultException naming the first line that cannot be read
+   * @throws FaultException saying what cannot be read, and where
    */
   public RulebaseSnapshot record(
-      String rulebase, String name, String who, String csv, Progress progress) {
+      String rulebase, String name, String who, Path file, long keysLength, Progress progress) {
     FaultException.demandName("tape", "name", name, LONGEST_NAME);
-    snapshots.handOver(Recorded.Handed.read(name, csv, snapshot(rulebase).environment(), progress));
+    RulebaseSnapshot before = snapshot(rulebase);
+    Company.Known known = company.newest();
+    TapeFile.Made made =
+        new TapeFile(before.environment(), company.signatures(known.contents()).matcher(), progress)
+            .read(name, file, keysLength);
     progress.begin("saving", 0);
+    Tape tape = Recorded.untold(made.tape());
+    String csv = TapeCsv.write(tape);
+    snapshots.handOver(new Recorded.Handed(csv, before.environment(), tape, made.samples()));
     sql.inTransaction(
         tx -> {
           store.lock(tx, rulebase).orElseThrow(() -> snapshots.unknown(rulebase));
-          tapes.keep(tx, rulebase, name, who, csv);
+          tapes.keep(
+              tx,
+              rulebase,
+              new TapeStore.Kept(
+                  name,
+                  Instant.now(),
+                  who,
+                  csv,
+                  made.samples().isEmpty() ? null : Samples.written(made.samples()),
+                  sql.json(Map.of("format", made.format(), "told", made.told()))));
           return name;
         });
     return snapshot(rulebase);

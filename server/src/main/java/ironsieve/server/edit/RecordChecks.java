@@ -17,8 +17,11 @@ import ironsieve.files.FaultException;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.region.Address;
+import ironsieve.server.store.Company;
 import ironsieve.text.HostText;
 import ironsieve.text.ValueText;
+import ironsieve.traffic.signature.SignatureBook;
+import java.util.List;
 import java.util.Set;
 
 /** What can be said of a record of the workspace alone, wherever it comes from. */
@@ -50,6 +53,20 @@ public final class RecordChecks {
       named("application", application.name());
       named("application " + application.name(), "category", application.category());
       DocumentReader.application(application);
+      new SignatureBook(List.of(Company.written(application, true)))
+          .problems()
+          .forEach(
+              problem -> {
+                throw new FaultException(
+                    "application " + application.name(),
+                    "signatures",
+                    "signature "
+                        + problem.number()
+                        + ", column "
+                        + problem.column()
+                        + ": "
+                        + problem.message());
+              });
     } else if (doc instanceof AddressListDoc list) {
       named("address list", list.name());
       list.addresses().forEach(address -> network("address list " + list.name(), address));

@@ -5,6 +5,7 @@ import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.ProblemException;
 import ironsieve.decide.Decider;
 import ironsieve.decide.PromiseCheck;
+import ironsieve.decide.RecordedDecisions;
 import ironsieve.files.Contents;
 import ironsieve.files.DocumentReader;
 import ironsieve.files.Documents.PromiseDoc;
@@ -66,6 +67,7 @@ public final class RulebaseSnapshot {
   private volatile Review besideOther;
 
   private volatile List<PromiseCheck> promises;
+  private volatile RecordedDecisions decisions;
   private volatile RulebaseSnapshot origin;
   private volatile CompiledEdit edit;
   private int behind;
@@ -124,6 +126,16 @@ public final class RulebaseSnapshot {
   /** The traffic that was recorded where this rulebase is in force. */
   public Recorded recorded() {
     return recorded;
+  }
+
+  /** What this rulebase would do with each recorded connection; worked out when first asked for. */
+  public RecordedDecisions decisions() {
+    RecordedDecisions known = decisions;
+    if (known == null) {
+      known = RecordedDecisions.of(compiled(), recorded.traffic());
+      decisions = known;
+    }
+    return known;
   }
 
   /**

@@ -128,7 +128,7 @@ class Snapshots {
               read.environment().today());
     }
     if (loaded.contents() != null) {
-      Recorded recorded = recorded(loaded.tapes(), environment);
+      Recorded recorded = recorded(loaded.tapes(), read);
       return new RulebaseSnapshot(
           state, loaded.contents(), environment, recorded, RulebaseSnapshot.budget(state.steps()));
     }
@@ -142,12 +142,15 @@ class Snapshots {
     return snapshot.state().equals(state)
         ? snapshot
         : snapshot.beside(
-            state,
-            loaded.tapes() == null ? snapshot.recorded() : recorded(loaded.tapes(), environment));
+            state, loaded.tapes() == null ? snapshot.recorded() : recorded(loaded.tapes(), read));
   }
 
-  private Recorded recorded(List<TapeStore.Kept> kept, Environment environment) {
-    return new Recorded(kept, environment, Optional.ofNullable(handed));
+  private Recorded recorded(List<TapeStore.Kept> kept, Company.Known read) {
+    return new Recorded(
+        kept,
+        read.environment(),
+        () -> company.signatures(read.contents()).matcher(),
+        Optional.ofNullable(handed));
   }
 
   /** What the database said at one moment; either what follows a known snapshot, or all of it. */

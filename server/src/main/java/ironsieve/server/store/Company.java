@@ -7,6 +7,7 @@ import ironsieve.files.FaultException;
 import ironsieve.files.WorkspaceContents;
 import ironsieve.model.Catalogue;
 import ironsieve.model.Environment;
+import ironsieve.traffic.signature.SignatureBook;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.io.ByteArrayInputStream;
@@ -33,6 +34,7 @@ public class Company {
   @Inject Clock clock;
   private final AtomicReference<CompletableFuture<Known>> known = new AtomicReference<>();
   private final Map<Integer, Written> editions = new ConcurrentHashMap<>();
+  private volatile Book book;
 
   /**
    * What a version of the workspace says.
@@ -115,6 +117,53 @@ public class Company {
         });
   }
 
+  /** The signatures of the edition in force and of the organisation's own applications. */
+  public SignatureBook signatures(WorkspaceContents contents) {
+    return signatures(contents.edition(), List.copyOf(contents.applications()));
+  }
+
+  private SignatureBook signatures(int number, List<ApplicationDoc> own) {
+    Book current = book;
+    String by = number == 0 ? "" : sql.inTransaction(tx -> writtenBy(tx, number)).orElse("");
+    if (current != null && current.fits(number, by, own)) {
+      return current.book();
+    }
+    List<ApplicationDoc> edition =
+        number == 0 ? List.of() : sql.inTransaction(tx -> applications(tx, number));
+    List<SignatureBook.Written> all = new ArrayList<>();
+    edition.forEach(one -> all.add(written(one, false)));
+    own.forEach(one -> all.add(written(one, true)));
+    SignatureBook made = new SignatureBook(all);
+    book = new Book(number, by, own, made);
+    return made;
+  }
+
+  /** The signatures of an edition with these own ones. */
+  public SignatureBook signaturesWith(int number, WorkspaceContents contents) {
+    return signatures(number, List.copyOf(contents.applications()));
+  }
+
+  /** An application's signatures. */
+  public static SignatureBook.Written written(ApplicationDoc one, boolean isOwn) {
+    return new SignatureBook.Written(
+        one.name(), isOwn, one.features(), one.ridesOn(), one.signatures());
+  }
+
+  /** The signatures of an edition, as one transaction wrote it, with these own ones. */
+  private record Book(int number, String by, List<ApplicationDoc> own, SignatureBook book) {
+    private boolean fits(int wanted, String wantedBy, List<ApplicationDoc> wantedOwn) {
+      return number == wanted && by.equals(wantedBy) && own.equals(wantedOwn);
+    }
+  }
+
+  private static Optional<String> writtenBy(Sql.Transaction tx, int number)
+      throws java.sql.SQLException {
+    return tx.row(
+        "select xmin::text from application where edition = ? order by position limit 1",
+        row -> row.getString(1),
+        number);
+  }
+
   /** The editions there are, oldest first. */
   public List<Integer> editions() {
     return sql.inTransaction(this::editions);
@@ -131,11 +180,7 @@ public class Company {
   public Catalogue edition(int number) {
     return sql.inTransaction(
         tx -> {
-          Optional<String> by =
-              tx.row(
-                  "select xmin::text from application where edition = ? order by position limit 1",
-                  row -> row.getString(1),
-                  number);
+          Optional<String> by = writtenBy(tx, number);
           Written known = editions.get(number);
           if (by.isEmpty() || known == null || !known.by().equals(by.get())) {
             known = new Written(by.orElse(""), catalogue(tx, number));
@@ -191,6 +236,12 @@ public class Company {
     if (applications.isEmpty()) {
       throw new FaultException(place, "edition", "there is no application in it");
     }
+    new SignatureBook(applications.stream().map(one -> written(one, false)).toList())
+        .problems()
+        .forEach(
+            problem -> {
+              throw new FaultException(place, "signatures", problem.sentence());
+            });
     sql.inTransaction(
         tx -> {
           lockForChange(tx);

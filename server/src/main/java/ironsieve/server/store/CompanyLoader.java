@@ -7,12 +7,14 @@ import ironsieve.files.Contents;
 import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.files.FaultException;
 import ironsieve.files.WorkspaceContents;
+import ironsieve.server.tapes.Samples;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.io.ByteArrayInputStream;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.sql.SQLException;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -82,7 +84,17 @@ public class CompanyLoader {
     for (String id : file.rulebases()) {
       rulebases.create(tx, folder.contents(id));
       for (Map.Entry<String, String> tape : folder.tapes(id).entrySet()) {
-        tapes.keep(tx, id, tape.getKey(), who, tape.getValue());
+        String samples = CompanyFolder.samplesPath(id, tape.getKey());
+        tapes.keep(
+            tx,
+            id,
+            new TapeStore.Kept(
+                tape.getKey(),
+                Instant.now(),
+                who,
+                tape.getValue(),
+                folder.optional(samples).map(text -> Samples.ofText(samples, text)).orElse(null),
+                null));
       }
     }
     for (String id : file.archived()) {
@@ -128,14 +140,23 @@ public class CompanyLoader {
             editions.put(edition, company.applications(tx, edition));
           }
           List<CompanyWriter.Written> all = new ArrayList<>();
+          Map<String, String> samples = new LinkedHashMap<>();
           for (RulebaseStore.Head head : rulebases.heads(tx)) {
             Contents rulebase = rulebases.contents(tx, head.id());
             Map<String, String> recorded = new LinkedHashMap<>();
-            tapes.of(tx, head.id()).forEach(tape -> recorded.put(tape.name(), tape.csv()));
+            for (TapeStore.Kept tape : tapes.of(tx, head.id())) {
+              recorded.put(tape.name(), tape.csv());
+              if (tape.samples() != null) {
+                samples.put(
+                    CompanyFolder.samplesPath(head.id(), tape.name()),
+                    Samples.text(tape.samples()));
+              }
+            }
             all.add(
                 new CompanyWriter.Written(rulebase, head.standing().equals("archived"), recorded));
           }
           SortedMap<String, String> files = CompanyWriter.files(contents, editions, all);
+          files.putAll(samples);
           if (withHistory) {
             files.putAll(
                 history.written(tx, all.stream().map(one -> one.contents().id()).toList()));

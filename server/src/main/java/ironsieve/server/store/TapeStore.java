@@ -14,8 +14,14 @@ public class TapeStore {
 
   @Inject Sql sql;
 
-  /** A tape as it was handed in. */
-  public record Kept(String name, Instant added, String who, String csv) {}
+  /**
+   * A tape as it is kept.
+   *
+   * @param samples what its connections showed, as {@code Samples} writes it; nothing for none
+   * @param made what became of the file it was made of, as JSON; nothing where it is a tape's own
+   */
+  public record Kept(
+      String name, Instant added, String who, String csv, byte[] samples, String made) {}
 
   /** The tapes of a rulebase, by name. */
   public List<Kept> of(Sql.Transaction tx, String rulebase) throws SQLException {
@@ -39,20 +45,29 @@ public class TapeStore {
         row.getString("name"),
         row.getTimestamp("added").toInstant(),
         row.getString("who"),
-        row.getString("csv"));
+        row.getString("csv"),
+        row.getBytes("samples"),
+        row.getString("made"));
   }
 
   /** Keeps a tape, in the place of one with its name. */
   public void keep(Sql.Transaction tx, String rulebase, String name, String who, String csv)
       throws SQLException {
+    keep(tx, rulebase, new Kept(name, Instant.now(), who, csv, null, null));
+  }
+
+  /** Keeps a tape with what its connections showed, in the place of one with its name. */
+  public void keep(Sql.Transaction tx, String rulebase, Kept tape) throws SQLException {
     tx.change(
-        "insert into tape (rulebase, name, who, csv) values (?, ?, ?, ?)"
-            + " on conflict (rulebase, name)"
-            + " do update set csv = excluded.csv, who = excluded.who, added = now()",
+        "insert into tape (rulebase, name, who, csv, samples, made) values (?, ?, ?, ?, ?, ?::jsonb)"
+            + " on conflict (rulebase, name) do update set csv = excluded.csv, who = excluded.who,"
+            + " samples = excluded.samples, made = excluded.made, added = now()",
         rulebase,
-        name,
-        who,
-        csv);
+        tape.name(),
+        tape.who(),
+        tape.csv(),
+        tape.samples(),
+        tape.made());
     tx.change("update rulebase set tapes = tapes + 1 where id = ?", rulebase);
   }
 

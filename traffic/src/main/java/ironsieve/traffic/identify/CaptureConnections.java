@@ -15,7 +15,6 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.time.Instant;
 import java.util.LinkedHashMap;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CancellationException;
@@ -199,7 +198,7 @@ public final class CaptureConnections implements FlowObserver<Conversation> {
       flow.keep(null);
     }
     broken += shown.isBroken() ? 1 : 0;
-    List<Seen.Use> uses = identifier.uses(shown);
+    Identifier.Uses uses = identifier.uses(shown);
     Optional<String> asked = shown.hostName();
     found.accept(
         new Seen(
@@ -211,7 +210,8 @@ public final class CaptureConnections implements FlowObserver<Conversation> {
             asked.or(() -> Optional.ofNullable(names.get(flow.server()))),
             asked.isPresent(),
             shown,
-            uses));
+            uses.each(),
+            uses.ofUnits()));
   }
 
   private static Instant instant(long nanos) {

@@ -22,9 +22,18 @@ public final class Identifier {
 
   private record Key(Optional<String> application, Optional<String> feature) {}
 
-  /** What a connection was used for, each once, in the order it was seen; never empty. */
-  public List<Seen.Use> uses(Shown shown) {
+  /**
+   * What a connection was used for.
+   *
+   * @param each once, in the order it was seen; never empty
+   * @param ofUnits for each unit the first thing it is
+   */
+  public record Uses(List<Seen.Use> each, List<Seen.Use> ofUnits) {}
+
+  /** What a connection was used for. */
+  public Uses uses(Shown shown) {
     List<List<Match>> matches = run.identify(shown);
+    List<Seen.Use> ofUnits = new ArrayList<>(matches.size());
     Map<Key, Seen.Use> uses = new LinkedHashMap<>();
     for (int i = 0; i < matches.size(); i++) {
       long times = shown.requests().isEmpty() ? 1 : shown.requests().get(i).times();
@@ -33,16 +42,26 @@ public final class Identifier {
         add(uses, shown, Optional.empty(), times);
       }
       found.forEach(match -> add(uses, shown, Optional.of(match), times));
+      ofUnits.add(use(shown, found.stream().findFirst(), times));
     }
-    return new ArrayList<>(uses.values());
+    return new Uses(new ArrayList<>(uses.values()), ofUnits);
   }
 
   private static void add(Map<Key, Seen.Use> uses, Shown shown, Optional<Match> match, long times) {
     Key key = new Key(match.map(Match::application), match.flatMap(Match::feature));
     uses.merge(
         key,
-        new Seen.Use(match, carrier(shown, key.application()), times),
+        use(shown, match, times),
         (known, more) -> new Seen.Use(known.match(), known.carrier(), known.times() + times));
+  }
+
+  private static Seen.Use use(Shown shown, Optional<Match> match, long times) {
+    return new Seen.Use(match, carrier(shown, match.map(Match::application)), times);
+  }
+
+  /** What one unit is: the first thing it is recognised as. */
+  public Seen.Use use(Unit unit) {
+    return use(unit.shown(), run.one(unit).stream().findFirst(), 1);
   }
 
   /** Every application that fits a unit of it, most specific first. */

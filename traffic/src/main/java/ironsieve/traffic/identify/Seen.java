@@ -19,6 +19,7 @@ import java.util.Optional;
  * @param isHostAsked whether the connection itself said the name
  * @param shown what it has shown
  * @param uses what it was recognised as, each once; never empty
+ * @param useOf for each unit of what it has shown the first thing it was recognised as
  */
 public record Seen(
     Ends ends,
@@ -28,10 +29,12 @@ public record Seen(
     Optional<String> host,
     boolean isHostAsked,
     Shown shown,
-    List<Use> uses) {
+    List<Use> uses,
+    List<Use> useOf) {
 
   public Seen {
     uses = List.copyOf(uses);
+    useOf = List.copyOf(useOf);
   }
 
   /**

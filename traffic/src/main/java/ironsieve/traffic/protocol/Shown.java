@@ -77,6 +77,15 @@ public final class Shown {
     this.server = server;
   }
 
+  /** What was written down of a connection, to add facts to. */
+  public static Shown again(
+      Service service, Address server, List<String> layers, boolean isOpened) {
+    Shown shown = new Shown(service, server);
+    shown.layers.addAll(layers);
+    shown.isOpened = isOpened;
+    return shown;
+  }
+
   public Service service() {
     return service;
   }

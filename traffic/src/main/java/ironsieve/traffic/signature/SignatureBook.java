@@ -14,6 +14,7 @@ import java.util.Set;
  */
 public final class SignatureBook {
 
+  private final List<Written> written;
   private final List<Signature> signatures = new ArrayList<>();
   private final List<Problem> problems = new ArrayList<>();
   private final Map<String, Set<String>> ridesOn = new HashMap<>();
@@ -49,6 +50,7 @@ public final class SignatureBook {
 
   /** Reads signatures; what cannot be read is a problem, and the others are used. */
   public SignatureBook(List<Written> applications) {
+    written = List.copyOf(applications);
     for (Written one : applications) {
       ridesOn.put(one.application(), Set.copyOf(new HashSet<>(one.ridesOn())));
       for (int i = 0; i < one.texts().size(); i++) {
@@ -73,6 +75,11 @@ public final class SignatureBook {
     } catch (TextException e) {
       problems.add(new Problem(of.application(), number + 1, e.position() + 1, e.getMessage()));
     }
+  }
+
+  /** The applications as they are written. */
+  public List<Written> written() {
+    return written;
   }
 
   /** All that could be read. */

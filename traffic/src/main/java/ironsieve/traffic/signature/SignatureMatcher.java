@@ -252,6 +252,12 @@ public final class SignatureMatcher {
       return matches;
     }
 
+    /** What one unit is. */
+    public List<Match> one(Unit unit) {
+      begin(unit.shown());
+      return best(unit, fitting(unit));
+    }
+
     /** Every signature that holds of a unit, most specific first; without those of features. */
     public List<Match> all(Unit unit) {
       begin(unit.shown());

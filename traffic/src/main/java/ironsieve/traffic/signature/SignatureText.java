@@ -527,6 +527,9 @@ public final class SignatureText {
         }
         if (c == '\\' && depth == 0 && i + 1 < expression.length()) {
           char escaped = expression.charAt(i + 1);
+          if ("pPQ".indexOf(escaped) >= 0 || expression.startsWith("x{", i + 1)) {
+            return Optional.empty();
+          }
           boolean isAgain =
               i + 2 < expression.length() && "?*{".indexOf(expression.charAt(i + 2)) >= 0;
           i++;
@@ -534,6 +537,7 @@ public final class SignatureText {
             row.append(escaped);
             continue;
           }
+          i += escaped == 'x' ? 2 : 0; // Its two digits are no letters of the text.
         } else if (c == '|' && depth == 0) {
           return Optional.empty();
         } else if (c == '[') {

@@ -57,7 +57,7 @@ public final class Witness {
     for (List<Term> terms : byField.values()) {
       Field field = terms.get(0).field();
       if (field == Field.PORT) {
-        service = ((ValueTest.Ports) terms.get(0).test()).ranges().get(0).low();
+        service = service(terms).orElse(service);
       } else if (field == Field.ADDRESS) {
         server = ((ValueTest.Networks) terms.get(0).test()).ranges().get(0).low();
       } else if (field.kind() == Field.Kind.NUMBER) {
@@ -111,6 +111,15 @@ public final class Witness {
                     : !isHttp
                         || Shown.latin(fact.value(), 0, fact.value().length)
                             .matches("(?s)[A-Z]{3,9} /.*"));
+  }
+
+  /** A service in all of several lists: where two ranges meet, one of them begins. */
+  private static Optional<Service> service(List<Term> terms) {
+    return terms.stream()
+        .flatMap(term -> ((ValueTest.Ports) term.test()).ranges().stream())
+        .map(range -> range.low())
+        .filter(low -> terms.stream().allMatch(term -> term.test().holds(new Shown(low, SERVER))))
+        .findFirst();
   }
 
   private static void sized(Shown shown, List<ValueTest.Size> sizes) {

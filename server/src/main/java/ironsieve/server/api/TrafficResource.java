@@ -1,0 +1,387 @@
+package ironsieve.server.api;
+
+import io.smallrye.common.annotation.Blocking;
+import ironsieve.decide.RecordedDecisions;
+import ironsieve.files.FaultException;
+import ironsieve.model.Tape;
+import ironsieve.server.edit.Editor;
+import ironsieve.server.edit.RulebaseSnapshot;
+import ironsieve.text.ProbeText;
+import ironsieve.traffic.protocol.Fact;
+import ironsieve.traffic.protocol.Field;
+import ironsieve.traffic.signature.Unit;
+import ironsieve.traffic.view.By;
+import ironsieve.traffic.view.Decided;
+import ironsieve.traffic.view.TrafficView;
+import ironsieve.traffic.view.TrafficView.Bar;
+import ironsieve.traffic.view.TrafficView.Narrowing;
+import ironsieve.traffic.view.TrafficView.Sum;
+import jakarta.inject.Inject;
+import jakarta.ws.rs.DefaultValue;
+import jakarta.ws.rs.GET;
+import jakarta.ws.rs.Path;
+import jakarta.ws.rs.PathParam;
+import jakarta.ws.rs.Produces;
+import jakarta.ws.rs.QueryParam;
+import jakarta.ws.rs.core.MediaType;
+import java.time.LocalDateTime;
+import java.time.format.DateTimeParseException;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashSet;
+import java.util.HexFormat;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import org.eclipse.microprofile.openapi.annotations.media.Schema;
+
+/** What recorded traffic consists of, narrowed to whatever somebody looks at. */
+@Path("/api")
+@Blocking
+@Produces(MediaType.APPLICATION_JSON)
+public class TrafficResource {
+
+  private static final int MOST_BARS = 500;
+  private static final int MOST_LINES = 500;
+  private static final int MOST_SAMPLES = 200;
+  private static final int SHOWN_BYTES = 96;
+
+  @Inject Editor editor;
+
+  /** How much there is: connections, and bytes from the clients and to them. */
+  @Schema(requiredProperties = {"times", "up", "down"})
+  public record SumView(long times, long up, long down) {}
+
+  /** A value, and how much of the traffic has it. */
+  @Schema(requiredProperties = {"value", "sum"})
+  public record BarView(String value, SumView sum) {}
+
+  /** The bars of one of them, longest first; {@code more} are left out. */
+  @Schema(requiredProperties = {"by", "bars", "more"})
+  public record ChartView(String by, List<BarView> bars, int more) {}
+
+  /** One step of time. */
+  @Schema(requiredProperties = {"from", "sum"})
+  public record StepView(LocalDateTime from, SumView sum) {}
+
+  /** What is looked at, over time and by each of what was asked for. */
+  @Schema(requiredProperties = {"state", "all", "total", "steps", "minutes", "charts"})
+  public record TrafficAnswer(
+      String state,
+      SumView all,
+      SumView total,
+      List<StepView> steps,
+      long minutes,
+      List<ChartView> charts) {}
+
+  /**
+   * A recorded connection: as a probe, with the rules that may catch it (an empty id for the
+   * default verdict), what may happen, what is not said of it, and the sample it was told by.
+   */
+  @Schema(
+      requiredProperties = {
+        "tape",
+        "times",
+        "up",
+        "down",
+        "probe",
+        "rules",
+        "verdict",
+        "unsaid",
+        "recognised"
+      })
+  public record ConnectionView(
+      String tape,
+      long times,
+      long up,
+      long down,
+      String probe,
+      List<String> rules,
+      String verdict,
+      List<String> unsaid,
+      String recognised,
+      Integer sample) {}
+
+  /** Connections that are looked at, most frequent first. */
+  @Schema(requiredProperties = {"state", "lines", "more"})
+  public record ConnectionsView(String state, List<ConnectionView> lines, int more) {}
+
+  /** Something a connection showed; bytes as digits and as far as they can be read. */
+  @Schema(requiredProperties = {"field", "value"})
+  public record FactView(String field, String header, String value, String text) {}
+
+  /** What connections showed that nobody recognised, with how many did. */
+  @Schema(requiredProperties = {"tape", "number", "service", "sum", "recognised", "facts", "probe"})
+  public record SampleView(
+      String tape,
+      int number,
+      String service,
+      String host,
+      SumView sum,
+      String recognised,
+      List<FactView> facts,
+      String probe) {}
+
+  /** What nobody recognised, and how much it is. */
+  @Schema(requiredProperties = {"all", "sum", "samples", "more"})
+  public record UnrecognisedView(SumView all, SumView sum, List<SampleView> samples, int more) {}
+
+  @GET
+  @Path("rulebases/{id}/traffic")
+  public TrafficAnswer traffic(
+      @PathParam("id") String id,
+      @QueryParam("by") List<String> by,
+      @QueryParam("only") List<String> only,
+      @QueryParam("from") String from,
+      @QueryParam("to") String to,
+      @QueryParam("measure") @DefaultValue("connections") String measure,
+      @QueryParam("most") @DefaultValue("12") int most) {
+    RulebaseSnapshot snapshot = editor.snapshot(id);
+    TrafficView view = view(snapshot);
+    Narrowing narrowing = narrowing(only, from, to);
+    List<TrafficView.Step> steps = view.steps(narrowing);
+    List<ChartView> charts = new ArrayList<>();
+    for (String word : by) {
+      List<Bar> bars = view.bars(by(word), narrowing, isBytes(measure));
+      int shown = Math.min(bars.size(), Math.max(1, Math.min(most, MOST_BARS)));
+      charts.add(
+          new ChartView(
+              word,
+              bars.subList(0, shown).stream()
+                  .map(bar -> new BarView(bar.value(), sum(bar.sum())))
+                  .toList(),
+              bars.size() - shown));
+    }
+    return new TrafficAnswer(
+        snapshot.state().token(),
+        sum(view.total(Narrowing.NONE)),
+        sum(view.total(narrowing)),
+        steps.stream().map(step -> new StepView(step.from(), sum(step.sum()))).toList(),
+        steps.size() < 2
+            ? 1
+            : java.time.Duration.between(steps.get(0).from(), steps.get(1).from()).toMinutes(),
+        charts);
+  }
+
+  /** The bars of one of them as CSV. */
+  @GET
+  @Path("rulebases/{id}/traffic/table")
+  @Produces("text/csv")
+  public String table(
+      @PathParam("id") String id,
+      @QueryParam("by") @DefaultValue("application") String by,
+      @QueryParam("only") List<String> only,
+      @QueryParam("from") String from,
+      @QueryParam("to") String to) {
+    TrafficView view = view(editor.snapshot(id));
+    StringBuilder csv = new StringBuilder(quoted(by) + ",connections,bytes up,bytes down\r\n");
+    for (Bar bar : view.bars(by(by), narrowing(only, from, to), false)) {
+      csv.append(quoted(bar.value()))
+          .append(',')
+          .append(bar.sum().times())
+          .append(',')
+          .append(bar.sum().up())
+          .append(',')
+          .append(bar.sum().down())
+          .append("\r\n");
+    }
+    return csv.toString();
+  }
+
+  private static String quoted(String cell) {
+    // A program for tables must not take a name for a formula.
+    String safe = cell.matches("[=+@-].*") ? "'" + cell : cell;
+    return "\"" + safe.replace("\"", "\"\"") + "\"";
+  }
+
+  /** The connections that are looked at. */
+  @GET
+  @Path("rulebases/{id}/traffic/connections")
+  public ConnectionsView connections(
+      @PathParam("id") String id,
+      @QueryParam("only") List<String> only,
+      @QueryParam("from") String from,
+      @QueryParam("to") String to,
+      @QueryParam("most") @DefaultValue("100") int most) {
+    RulebaseSnapshot snapshot = editor.snapshot(id);
+    List<Decided> lines = view(snapshot).lines(narrowing(only, from, to));
+    int shown = Math.min(lines.size(), Math.max(1, Math.min(most, MOST_LINES)));
+    return new ConnectionsView(
+        snapshot.state().token(),
+        lines.subList(0, shown).stream().map(TrafficResource::connection).toList(),
+        lines.size() - shown);
+  }
+
+  private static ConnectionView connection(Decided one) {
+    Tape.Line line = one.line();
+    return new ConnectionView(
+        one.tape(),
+        line.times(),
+        line.volume().up(),
+        line.volume().down(),
+        ProbeText.print(line.connection()),
+        one.rules().stream().map(rule -> rule.orElse("")).toList(),
+        one.verdict()
+            .map(verdict -> verdict.word())
+            .orElse(one.rules().isEmpty() ? "" : TrafficView.DEPENDS),
+        line.unsaid().stream().map(Tape.Unsaid::word).toList(),
+        TrafficView.recognised(line),
+        line.sample() < 0 ? null : line.sample());
+  }
+
+  /** What nobody recognised: what its connections showed, most frequent first. */
+  @GET
+  @Path("rulebases/{id}/traffic/unrecognised")
+  public UnrecognisedView unrecognised(@PathParam("id") String id) {
+    RulebaseSnapshot snapshot = editor.snapshot(id);
+    Sum all = Sum.NOTHING;
+    Sum unknown = Sum.NOTHING;
+    Map<String, Map<Integer, Sum>> sums = new LinkedHashMap<>();
+    Map<String, Map<Integer, Tape.Line>> first = new LinkedHashMap<>();
+    for (Tape tape : snapshot.recorded().tapes()) {
+      for (Tape.Line line : tape.lines()) {
+        all = all.and(line);
+        String recognised = TrafficView.recognised(line);
+        boolean isUnknown =
+            recognised.equals(TrafficView.UNRECOGNISED)
+                || recognised.equals(TrafficView.CARRIER_ONLY);
+        if (isUnknown) {
+          unknown = unknown.and(line);
+          if (line.sample() >= 0) {
+            sums.computeIfAbsent(tape.name(), name -> new LinkedHashMap<>())
+                .merge(line.sample(), Sum.NOTHING.and(line), (before, more) -> before.and(line));
+            first
+                .computeIfAbsent(tape.name(), name -> new LinkedHashMap<>())
+                .putIfAbsent(line.sample(), line);
+          }
+        }
+      }
+    }
+    List<SampleView> samples = new ArrayList<>();
+    sums.forEach(
+        (tape, numbers) ->
+            numbers.forEach(
+                (number, sum) ->
+                    samples.add(
+                        sample(
+                            tape,
+                            number,
+                            snapshot.recorded().samples(tape).get(number),
+                            first.get(tape).get(number),
+                            sum))));
+    samples.sort(Comparator.comparingLong((SampleView sample) -> sample.sum().times()).reversed());
+    int shown = Math.min(samples.size(), MOST_SAMPLES);
+    return new UnrecognisedView(
+        sum(all), sum(unknown), samples.subList(0, shown), samples.size() - shown);
+  }
+
+  private static SampleView sample(String tape, int number, Unit unit, Tape.Line line, Sum sum) {
+    return new SampleView(
+        tape,
+        number,
+        ironsieve.text.ValueText.print(
+            new ironsieve.model.Value.ServiceRange(
+                line.connection().service(), line.connection().service())),
+        line.connection().to().host().orElse(null),
+        sum(sum),
+        TrafficView.recognised(line),
+        facts(unit),
+        ProbeText.print(line.connection()));
+  }
+
+  static List<FactView> facts(Unit unit) {
+    List<FactView> facts = new ArrayList<>();
+    unit.facts().forEach(fact -> facts.add(fact(fact)));
+    return facts;
+  }
+
+  private static FactView fact(Fact fact) {
+    String header = fact.header().isEmpty() ? null : fact.header();
+    if (fact.field().kind() != Field.Kind.BYTES) {
+      return new FactView(fact.field().word(), header, fact.text(), null);
+    }
+    byte[] first =
+        java.util.Arrays.copyOf(fact.value(), Math.min(SHOWN_BYTES, fact.value().length));
+    StringBuilder text = new StringBuilder();
+    for (byte one : first) {
+      text.append(one >= 0x20 && one < 0x7F ? (char) one : '·');
+    }
+    return new FactView(
+        fact.field().word(), header, HexFormat.ofDelimiter(" ").formatHex(first), text.toString());
+  }
+
+  private static SumView sum(Sum sum) {
+    return new SumView(sum.times(), sum.up(), sum.down());
+  }
+
+  static TrafficView view(RulebaseSnapshot snapshot) {
+    RecordedDecisions decisions = snapshot.decisions();
+    List<Decided> decided = new ArrayList<>(decisions.lines().size());
+    int at = 0;
+    for (Tape tape : snapshot.recorded().tapes()) {
+      for (Tape.Line line : tape.lines()) {
+        RecordedDecisions.Decision decision = decisions.decisions().get(at++);
+        decided.add(new Decided(tape.name(), line, decision.rules(), decision.verdict()));
+      }
+    }
+    return new TrafficView(snapshot.environment(), decided);
+  }
+
+  private static boolean isBytes(String measure) {
+    if (!measure.equals("connections") && !measure.equals("bytes")) {
+      throw new FaultException("traffic", "measure", "connections or bytes, not " + measure);
+    }
+    return measure.equals("bytes");
+  }
+
+  private static By by(String word) {
+    return By.of(word)
+        .orElseThrow(
+            () ->
+                new FaultException(
+                    "traffic",
+                    "by",
+                    "there is no \""
+                        + word
+                        + "\"; there are "
+                        + String.join(
+                            ", ", java.util.Arrays.stream(By.values()).map(By::word).toList())));
+  }
+
+  /** What {@code application:Chatterbay} and its like narrow to, and the bounds of time. */
+  private static Narrowing narrowing(List<String> only, String from, String to) {
+    Map<By, Set<String>> wanted = new LinkedHashMap<>();
+    for (String one : only) {
+      int colon = one.indexOf(':');
+      if (colon < 0) {
+        throw new FaultException(
+            "traffic",
+            "only",
+            "what to narrow to is written application:NAME, not \"" + one + "\"");
+      }
+      wanted
+          .computeIfAbsent(by(one.substring(0, colon)), by -> new HashSet<>())
+          .add(one.substring(colon + 1));
+    }
+    return new Narrowing(wanted, time("from", from), time("to", to));
+  }
+
+  private static LocalDateTime time(String field, String text) {
+    try {
+      return text == null || text.isBlank() ? null : LocalDateTime.parse(text);
+    } catch (DateTimeParseException e) {
+      throw new FaultException(
+          "traffic", field, "a time such as 2026-11-02T09:30, not \"" + text + "\"");
+    }
+  }
+
+  /** A sample of a tape. */
+  static Optional<Unit> unit(RulebaseSnapshot snapshot, String tape, int number) {
+    List<Unit> samples = snapshot.recorded().samples(tape);
+    return number >= 0 && number < samples.size()
+        ? Optional.of(samples.get(number))
+        : Optional.empty();
+  }
+}

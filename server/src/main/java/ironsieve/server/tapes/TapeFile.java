@@ -1,0 +1,170 @@
+package ironsieve.server.tapes;
+
+import ironsieve.files.FaultException;
+import ironsieve.files.TapeCsv;
+import ironsieve.model.Environment;
+import ironsieve.model.Tape;
+import ironsieve.progress.Progress;
+import ironsieve.text.FileTextException;
+import ironsieve.text.ProbeText;
+import ironsieve.text.SourceText;
+import ironsieve.traffic.capture.CaptureException;
+import ironsieve.traffic.identify.CaptureConnections;
+import ironsieve.traffic.protocol.KeyLog;
+import ironsieve.traffic.signature.SignatureMatcher;
+import ironsieve.traffic.signature.Unit;
+import ironsieve.traffic.tape.SeenRecords;
+import ironsieve.traffic.tape.TapeMaker;
+import java.io.BufferedInputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+
+/** A file of recorded traffic, made into a tape. */
+public final class TapeFile {
+
+  /** A text is read whole, so it has a bound; captures are read as they come. */
+  private static final long LONGEST_TEXT = 256L << 20;
+
+  private static final int LOOKED_AT = 8;
+
+  private final Environment environment;
+  private final SignatureMatcher matcher;
+  private final Progress progress;
+  private final ZoneId zone = ZoneId.systemDefault();
+
+  /** In these surroundings, for somebody who may lose patience. */
+  public TapeFile(Environment environment, SignatureMatcher matcher, Progress progress) {
+    this.environment = environment;
+    this.matcher = matcher;
+    this.progress = progress;
+  }
+
+  /**
+   * A tape that was made of a file.
+   *
+   * @param samples what its connections showed
+   * @param format what the file was
+   * @param told what could not be read of it, or is not known here; sentences
+   */
+  public record Made(Tape tape, List<Unit> samples, String format, List<String> told) {}
+
+  /**
+   * Reads a file.
+   *
+   * @param keysLength so many bytes at its beginning are a TLS key log
+   * @throws FaultException saying what is wrong with it, and where
+   */
+  public Made read(String name, Path file, long keysLength) {
+    try (InputStream in = new BufferedInputStream(Files.newInputStream(file), 1 << 16)) {
+      KeyLog keys = new KeyLog();
+      keys.add(
+          new String(
+              in.readNBytes((int) Math.min(keysLength, LONGEST_TEXT)), StandardCharsets.US_ASCII));
+      in.mark(LOOKED_AT);
+      byte[] first = in.readNBytes(LOOKED_AT);
+      in.reset();
+      if (isCapture(first)) {
+        return capture(name, in, keys);
+      }
+      return csv(name, in, Files.size(file));
+    } catch (CaptureException e) {
+      throw new FaultException("tape " + name, "", e.getMessage());
+    } catch (IOException e) {
+      throw new UncheckedIOException("the file that was sent", e);
+    }
+  }
+
+  /** Whether a file begins as captures do, gzipped or not. */
+  static boolean isCapture(byte[] first) {
+    if (first.length < 4) {
+      return false;
+    }
+    int magic =
+        (first[0] & 0xFF) << 24
+            | (first[1] & 0xFF) << 16
+            | (first[2] & 0xFF) << 8
+            | first[3] & 0xFF;
+    return switch (magic) {
+      case 0xA1B2C3D4, 0xD4C3B2A1, 0xA1B23C4D, 0x4D3CB2A1, 0x0A0D0D0A -> true;
+      default -> magic >>> 16 == 0x1F8B;
+    };
+  }
+
+  private Made capture(String name, InputStream in, KeyLog keys) throws IOException {
+    progress.begin("reading packets", 0);
+    TapeMaker maker = new TapeMaker(environment);
+    CaptureConnections.Summary summary =
+        CaptureConnections.read(
+            in,
+            matcher,
+            keys,
+            seen -> {
+              progress.oneMore();
+              SeenRecords.of(seen, zone).forEach(maker::add);
+            },
+            () -> {
+              progress.check();
+              return false;
+            });
+    TapeMaker.Made made = maker.made();
+    List<String> told = new ArrayList<>();
+    told.add(summary.packets() + " packets, " + summary.connections() + " connections");
+    note(told, summary.notIp(), "packets are not IP");
+    note(told, summary.unreadable(), "packets are cut or damaged");
+    note(told, summary.unknownFrames(), "packets are in frames that cannot be read");
+    note(told, summary.broken(), "connections have bytes missing");
+    note(
+        told,
+        summary.flowsGivenUp(),
+        "connections were ended early, as there were too many at one time");
+    note(told, summary.fragmentsGivenUp(), "packets were given up as fragments are missing");
+    note(told, summary.unreadableKeys(), "lines of the key log are none");
+    if (summary.isCutOff()) {
+      told.add("the file ends in the middle of a packet");
+    }
+    return made(name, made, "capture", told);
+  }
+
+  private Made made(String name, TapeMaker.Made made, String format, List<String> told) {
+    note(
+        told, made.leftOut(), "connections lie behind no zone here, or there was no room for them");
+    made.unknown().entrySet().stream()
+        .sorted(Map.Entry.<String, Long>comparingByValue().reversed())
+        .limit(20)
+        .forEach(
+            one -> told.add("not known here: " + one.getKey() + " (" + one.getValue() + " times)"));
+    if (made.lines().isEmpty()) {
+      throw new FaultException(
+          "tape " + name, "", "there is no connection in it; " + String.join("; ", told));
+    }
+    return new Made(new Tape(name, made.lines()), made.samples(), format, told);
+  }
+
+  private Made csv(String name, InputStream in, long size) throws IOException {
+    if (size > LONGEST_TEXT) {
+      throw new FaultException(
+          "tape " + name, "", "a text has at most " + (LONGEST_TEXT >> 20) + " MB; this has more");
+    }
+    try {
+      String text = SourceText.read(in.readAllBytes());
+      Tape tape = TapeCsv.read(name, text, new ProbeText(environment), progress);
+      return new Made(tape, List.of(), "tape", List.of());
+    } catch (FileTextException e) {
+      throw new FaultException("tape " + name, "", e.getMessage());
+    }
+  }
+
+  private static void note(List<String> told, long count, String what) {
+    if (count > 0) {
+      told.add(count + " " + what);
+    }
+  }
+}

@@ -1,0 +1,60 @@
+package ironsieve.traffic.tape;
+
+import ironsieve.model.Service;
+import ironsieve.model.Tape.Volume;
+import ironsieve.traffic.identify.Seen;
+import ironsieve.traffic.protocol.Shown;
+import ironsieve.traffic.signature.Unit;
+import java.time.LocalDateTime;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** Connections of a capture as records. */
+public final class SeenRecords {
+
+  private SeenRecords() {}
+
+  /**
+   * The records of one connection: one for each request that differs, or one. How much went over it
+   * stands in the first.
+   *
+   * @param zone whose local time it is
+   */
+  public static List<TrafficRecord> of(Seen seen, ZoneId zone) {
+    Shown shown = seen.shown();
+    List<TrafficRecord> records = new ArrayList<>();
+    TrafficRecord.Ends ends =
+        new TrafficRecord.Ends(seen.ends().client(), seen.ends().server(), seen.ends().service());
+    Volume volume = new Volume(seen.volume().octetsUp(), seen.volume().octetsDown());
+    LocalDateTime at = LocalDateTime.ofInstant(seen.first(), zone);
+    List<Unit> units = Unit.of(shown);
+    for (int i = 0; i < units.size(); i++) {
+      // A stranger's answer to a question that was not seen shows nothing of what was asked.
+      boolean isSilent = shown.facts().isEmpty() && shown.requests().isEmpty() && hasWords(seen);
+      Seen.Use use = seen.useOf().get(i);
+      records.add(
+          new TrafficRecord(
+              at,
+              ends,
+              TrafficRecord.Who.UNSAID,
+              new TrafficRecord.What(
+                  seen.host(),
+                  !isSilent && !shown.isNameEncrypted() && !shown.isBroken(),
+                  use.application(),
+                  use.feature(),
+                  use.carrier(),
+                  isSilent ? Optional.empty() : Optional.of(units.get(i))),
+              shown.requests().isEmpty() ? 1 : shown.requests().get(i).times(),
+              i == 0 ? volume : Volume.NONE));
+    }
+    return records;
+  }
+
+  /** Whether something is said in connections of this protocol. */
+  private static boolean hasWords(Seen seen) {
+    int protocol = seen.ends().service().protocol();
+    return protocol == Service.TCP || protocol == Service.UDP || protocol == Service.SCTP;
+  }
+}
