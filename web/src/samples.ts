@@ -43,4 +43,5 @@ export const NO_IMPACT: Impact = {
   begun: [],
   broken: [],
   mended: [],
+  recorded: { times: 0, people: 0, names: [], lines: [], more: 0 },
 };

@@ -18,7 +18,7 @@ describe("what requests carry", () => {
     setReason(" CHG-1 für Łukasz ");
     await api.rulebase("b", "Wanda");
     await api.edit("b", "Wanda", 0, "moved", []);
-    await api.loadTape("b", "Wanda", "t", "times,connection");
+    await api.loadTape("b", "Wanda", "t", new Blob(["times,connection"]));
     expect(sent.map(({ headers }) => (headers as Record<string, string>)["Sieve-Reason"])).toEqual([
       undefined,
       encodeURIComponent("CHG-1 für Łukasz"),

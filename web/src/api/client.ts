@@ -36,6 +36,15 @@ export type Hits = Schemas["HitsView"];
 export type Count = Schemas["CountView"];
 export type Caught = Schemas["CaughtView"];
 export type TapeView = Schemas["TapeView"];
+export type Watch = Schemas["WatchView"];
+export type Sample = Schemas["SampleView"];
+export type TrafficAnswer = Schemas["TrafficAnswer"];
+export type Sum = Schemas["SumView"];
+export type RecordedConnection = Schemas["ConnectionView"];
+/** What counts: connections, or bytes both ways. */
+export type Measure = "connections" | "bytes";
+/** What recorded traffic is narrowed to: values such as `application:NAME`, and bounds of time. */
+export type Narrowing = { only: string[]; from?: string; to?: string };
 export type Finding = Schemas["FindingView"];
 export type Residue = Schemas["ResidueView"];
 export type Witness = Schemas["WitnessView"];
@@ -169,6 +178,16 @@ const ofSource = (name: string) => `workspace/sources/${encodeURIComponent(name)
 
 const query = (values: Record<string, string>) => new URLSearchParams(values).toString();
 
+const narrowed = ({ only, from, to }: Narrowing): [string, string][] => [
+  ...only.map((one): [string, string] => ["only", one]),
+  ...(from ? [["from", from] as [string, string]] : []),
+  ...(to ? [["to", to] as [string, string]] : []),
+];
+
+/** Where what is looked at comes as a table. */
+export const trafficTable = (id: string, by: string, narrowing: Narrowing) =>
+  `/api/rulebases/${id}/traffic/table?${new URLSearchParams([["by", by], ...narrowed(narrowing)])}`;
+
 export const api = {
   heads: () => ask<Head[]>("rulebases"),
   rulebase: (id: string, who: string) => ask<Rulebase>(`rulebases/${id}`, { headers: editor(who) }),
@@ -253,10 +272,51 @@ export const api = {
   /** What a rule caught of the recorded traffic; without a rule what fell on the default verdict. */
   caught: (id: string, rule?: string) =>
     ask<Caught>(`rulebases/${id}/hits/${rule ? `rules/${encodeURIComponent(rule)}` : "default-verdict"}`),
-  loadTape: (id: string, who: string, name: string, csv: string) =>
+  /** Loads a file of recorded traffic; a key log to open a capture with goes before it. */
+  loadTape: (id: string, who: string, name: string, file: Blob, keys?: Blob, mapping?: string) =>
     working(`loading ${name}`, (going) =>
-      sendCsv<Hits>("PUT", `rulebases/${id}/tapes/${encodeURIComponent(name)}`, csv, who, going),
+      ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, {
+        method: "PUT",
+        headers: {
+          "Content-Type": "application/octet-stream",
+          ...(keys && { "Sieve-Keys-Length": String(keys.size) }),
+          ...(mapping && { "Sieve-Mapping": encodeURIComponent(mapping) }),
+          ...author(who),
+          ...going.headers,
+        },
+        body: keys ? new Blob([keys, file]) : file,
+        signal: going.signal,
+      }),
     ),
+  /** What recorded traffic consists of, narrowed to what is looked at. */
+  traffic: (id: string, by: string[], narrowing: Narrowing, measure: Measure, most = 8) =>
+    ask<Schemas["TrafficAnswer"]>(
+      `rulebases/${id}/traffic?${new URLSearchParams([...by.map((one) => ["by", one]), ...narrowed(narrowing), ["measure", measure], ["most", String(most)]])}`,
+    ),
+  /** The recorded connections that are looked at, most frequent first. */
+  connections: (id: string, narrowing: Narrowing, most: number) =>
+    ask<Schemas["ConnectionsView"]>(
+      `rulebases/${id}/traffic/connections?${new URLSearchParams([...narrowed(narrowing), ["most", String(most)]])}`,
+    ),
+  /** What each rule caught, step by step. */
+  replay: (id: string) => ask<Schemas["FallStepView"][]>(`rulebases/${id}/traffic/fall`),
+  unrecognised: (id: string) => ask<Schemas["UnrecognisedView"]>(`rulebases/${id}/traffic/unrecognised`),
+  proposals: (id: string, tape: string, sample: number) =>
+    ask<Schemas["ProposalView"][]>(
+      `rulebases/${id}/tapes/${encodeURIComponent(tape)}/samples/${sample}/proposals`,
+    ),
+  trySignatures: (id: string, asked: Schemas["TryRequest"]) =>
+    post<Schemas["TryAnswer"]>(`rulebases/${id}/signatures/try`, asked),
+  findSignatures: (find: string) => ask<Schemas["FoundAnswer"]>(`signatures?${query({ find })}`),
+  watches: (id: string) => ask<Watch[]>(`rulebases/${id}/watches`),
+  keepWatch: (id: string, who: string, name: string, watch: Schemas["WatchRequest"]) =>
+    ask<Watch[]>(`rulebases/${id}/watches/${encodeURIComponent(name)}`, {
+      method: "PUT",
+      headers: { "Content-Type": "application/json", ...author(who) },
+      body: JSON.stringify(watch),
+    }),
+  removeWatch: (id: string, name: string) =>
+    ask<Watch[]>(`rulebases/${id}/watches/${encodeURIComponent(name)}`, { method: "DELETE" }),
   removeTape: (id: string, name: string) =>
     ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, { method: "DELETE" }),
   editions: () => ask<Editions>("editions"),

@@ -1831,6 +1831,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/signatures/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tried */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["TryRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TryAnswer"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/standing": {
         parameters: {
             query?: never;
@@ -1920,6 +1969,7 @@ export interface paths {
                 query?: never;
                 header?: {
                     "Sieve-Editor"?: string;
+                    "Sieve-Keys-Length"?: number;
                 };
                 path: {
                     id: string;
@@ -1927,11 +1977,7 @@ export interface paths {
                 };
                 cookie?: never;
             };
-            requestBody: {
-                content: {
-                    "text/csv": string;
-                };
-            };
+            requestBody?: never;
             responses: {
                 /** @description OK */
                 200: {
@@ -1969,6 +2015,257 @@ export interface paths {
                 };
             };
         };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/tapes/{tape}/samples/{number}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Proposals */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    number: number;
+                    tape: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProposalView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/traffic": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Traffic */
+        get: {
+            parameters: {
+                query?: {
+                    by?: string[];
+                    from?: string;
+                    measure?: string;
+                    most?: number;
+                    only?: string[];
+                    to?: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TrafficAnswer"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/traffic/connections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Connections */
+        get: {
+            parameters: {
+                query?: {
+                    from?: string;
+                    most?: number;
+                    only?: string[];
+                    to?: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ConnectionsView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/traffic/fall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Fall */
+        get: {
+            parameters: {
+                query?: {
+                    from?: string;
+                    only?: string[];
+                    to?: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FallStepView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/traffic/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Table */
+        get: {
+            parameters: {
+                query?: {
+                    by?: string;
+                    from?: string;
+                    only?: string[];
+                    to?: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": string;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/traffic/unrecognised": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Unrecognised */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["UnrecognisedView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2020,6 +2317,157 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/watches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Watches */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WatchView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/watches/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep */
+        put: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "Sieve-Editor"?: string;
+                };
+                path: {
+                    id: string;
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["WatchRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WatchView"][];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        /** Remove Watch */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WatchView"][];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/signatures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Find */
+        get: {
+            parameters: {
+                query?: {
+                    find?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FoundAnswer"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2325,7 +2773,7 @@ export interface paths {
             };
             requestBody: {
                 content: {
-                    "application/json": components["schemas"]["TryRequest"];
+                    "application/json": components["schemas"]["TryRequest1"];
                 };
             };
             responses: {
@@ -2980,6 +3428,7 @@ export interface components {
             description: string;
             content: string;
             own: boolean;
+            signatures: string[];
         };
         BandView: {
             from: string;
@@ -2988,6 +3437,10 @@ export interface components {
             zones: string[];
             named: boolean;
             size: string;
+        };
+        BarView: {
+            value: string;
+            sum: components["schemas"]["SumView"];
         };
         BeginRequest: {
             with: string;
@@ -3061,6 +3514,13 @@ export interface components {
             kind: string;
             words: string[];
         };
+        ChangedLineView: {
+            /** Format: int64 */
+            times: number;
+            probe: string;
+            before: string;
+            after: string;
+        };
         ChapterOrderView: {
             id: string;
             title: string;
@@ -3080,6 +3540,12 @@ export interface components {
             title: string;
             note: string;
             rules: components["schemas"]["RuleView"][];
+        };
+        ChartView: {
+            by: string;
+            bars: components["schemas"]["BarView"][];
+            /** Format: int32 */
+            more: number;
         };
         ChoiceRequest: {
             kind: string;
@@ -3105,9 +3571,33 @@ export interface components {
             from: number;
             choices: components["schemas"]["CompletionView"][];
         };
+        ConnectionView: {
+            tape: string;
+            /** Format: int64 */
+            times: number;
+            /** Format: int64 */
+            up: number;
+            /** Format: int64 */
+            down: number;
+            probe: string;
+            rules: string[];
+            verdict: string;
+            unsaid: string[];
+            recognised: string;
+            /** Format: int32 */
+            sample?: number;
+        };
+        ConnectionsView: {
+            state: string;
+            lines: components["schemas"]["ConnectionView"][];
+            /** Format: int32 */
+            more: number;
+        };
         CountView: {
             /** Format: int64 */
             times: number;
+            /** Format: int64 */
+            bytes: number;
             last: components["schemas"]["LocalDateTime"];
         };
         DeciderView: {
@@ -3176,6 +3666,7 @@ export interface components {
             kinds: components["schemas"]["KindView"][];
             unknown: string[];
             broken: string[];
+            clashes: string[];
         };
         EditionsView: {
             /** Format: int32 */
@@ -3191,6 +3682,18 @@ export interface components {
             rule: string;
             part: string;
             witness: components["schemas"]["WitnessView"];
+        };
+        FactView: {
+            field: string;
+            header?: string;
+            value: string;
+            text?: string;
+        };
+        FallStepView: {
+            from: components["schemas"]["LocalDateTime"];
+            rules: {
+                [key: string]: number;
+            };
         };
         FallView: {
             /** Format: int64 */
@@ -3236,6 +3739,11 @@ export interface components {
             explanation: string[];
             accepted?: components["schemas"]["AcceptedView"];
         };
+        FoundAnswer: {
+            found: components["schemas"]["FoundView1"][];
+            /** Format: int32 */
+            more: number;
+        };
         FoundView: {
             kind: string;
             severity: string;
@@ -3243,6 +3751,13 @@ export interface components {
             count: number;
             rule: string;
             first: string;
+        };
+        FoundView1: {
+            application: string;
+            feature?: string;
+            own: boolean;
+            signatures: string[];
+            why: string[];
         };
         GaugeView: {
             /** Format: double */
@@ -3283,6 +3798,11 @@ export interface components {
             /** Format: int64 */
             impossible: number;
             /** Format: int64 */
+            depending: number;
+            possible: {
+                [key: string]: number;
+            };
+            /** Format: int64 */
             days: number;
             tapes: components["schemas"]["TapeView"][];
         };
@@ -3300,6 +3820,7 @@ export interface components {
             begun: components["schemas"]["NoticeView"][];
             broken: string[];
             mended: string[];
+            recorded: components["schemas"]["RecordedView"];
         };
         /**
          * Format: date-time
@@ -3525,6 +4046,12 @@ export interface components {
             caughtBy: string;
             trouble: string;
         };
+        ProposalView: {
+            field: string;
+            header?: string;
+            value: string;
+            terms: string[];
+        };
         Put: {
             kind: string;
             doc: unknown;
@@ -3571,6 +4098,16 @@ export interface components {
             /** Format: int64 */
             version: number;
             doc: unknown;
+        };
+        RecordedView: {
+            /** Format: int64 */
+            times: number;
+            /** Format: int32 */
+            people: number;
+            names: string[];
+            lines: components["schemas"]["ChangedLineView"][];
+            /** Format: int32 */
+            more: number;
         };
         RecordsView: {
             /** Format: int64 */
@@ -3750,6 +4287,17 @@ export interface components {
             /** Format: int32 */
             others?: number;
         };
+        SampleView: {
+            tape: string;
+            /** Format: int32 */
+            number: number;
+            service: string;
+            host?: string;
+            sum: components["schemas"]["SumView"];
+            recognised: string;
+            facts: components["schemas"]["FactView"][];
+            probe: string;
+        };
         SavePart: {
             partKind: components["schemas"]["PartKind"];
             part: components["schemas"]["SheetDoc"] | components["schemas"]["NoticeDoc"] | components["schemas"]["LaneDoc"] | components["schemas"]["DecryptionRuleDoc"];
@@ -3890,13 +4438,32 @@ export interface components {
             standing?: string;
         };
         Step: components["schemas"]["AddRule"] | components["schemas"]["ChangeRule"] | components["schemas"]["MoveRule"] | components["schemas"]["RemoveRule"] | components["schemas"]["AddChapter"] | components["schemas"]["ChangeChapter"] | components["schemas"]["MoveChapter"] | components["schemas"]["RemoveChapter"] | components["schemas"]["SaveSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["SetDefaultVerdict"] | components["schemas"]["SavePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AcceptFinding"] | components["schemas"]["SavePromise"] | components["schemas"]["RemovePromise"];
+        StepView: {
+            from: components["schemas"]["LocalDateTime"];
+            sum: components["schemas"]["SumView"];
+        };
         StepsView: {
             /** Format: int32 */
             steps: number;
         };
+        SumView: {
+            /** Format: int64 */
+            times: number;
+            /** Format: int64 */
+            up: number;
+            /** Format: int64 */
+            down: number;
+        };
         TakeBackRequest: {
             /** Format: int64 */
             revision: number;
+        };
+        TakenView: {
+            application: string;
+            /** Format: int64 */
+            times: number;
+            /** Format: int64 */
+            bytes: number;
         };
         TakerView: {
             rule: string;
@@ -3921,12 +4488,37 @@ export interface components {
             from?: components["schemas"]["LocalDateTime"];
             to?: components["schemas"]["LocalDateTime"];
             trouble: string;
+            told: string[];
+        };
+        TrafficAnswer: {
+            state: string;
+            all: components["schemas"]["SumView"];
+            total: components["schemas"]["SumView"];
+            steps: components["schemas"]["StepView"][];
+            /** Format: int64 */
+            minutes: number;
+            charts: components["schemas"]["ChartView"][];
         };
         TriedSourceView: {
             lines: string[];
             problem: string;
         };
+        TryAnswer: {
+            problems: string[];
+            /** Format: int64 */
+            times: number;
+            /** Format: int64 */
+            bytes: number;
+            taken: components["schemas"]["TakenView"][];
+            clashes: string[];
+        };
         TryRequest: {
+            application: string;
+            features?: string[];
+            ridesOn?: string[];
+            signatures: string[];
+        };
+        TryRequest1: {
             steps: components["schemas"]["WorkspaceStep"][];
         };
         TrySourceRequest: {
@@ -3939,6 +4531,13 @@ export interface components {
             why: string;
             places: string[];
             near: string[];
+        };
+        UnrecognisedView: {
+            all: components["schemas"]["SumView"];
+            sum: components["schemas"]["SumView"];
+            samples: components["schemas"]["SampleView"][];
+            /** Format: int32 */
+            more: number;
         };
         UseView: {
             rulebase: string;
@@ -3957,6 +4556,24 @@ export interface components {
         WaitingView: {
             changes: string[];
             impact: components["schemas"]["WorkspaceImpactView"];
+        };
+        WatchRequest: {
+            only: string[];
+            measure: string;
+            /** Format: int64 */
+            threshold: number;
+        };
+        WatchView: {
+            name: string;
+            only: string[];
+            measure: string;
+            /** Format: int64 */
+            threshold: number;
+            line: number[];
+            /** Format: int64 */
+            largest: number;
+            largestAt: components["schemas"]["LocalDateTime"];
+            above: boolean;
         };
         WayView: {
             from: string[];

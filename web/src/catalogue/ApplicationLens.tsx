@@ -52,6 +52,18 @@ export function ApplicationLens({ session, application, all, standing, between, 
         ))}
       </dl>
       <Wiring {...{ session, application, between, all, standing }} />
+      <Title>How it is recognised</Title>
+      {application.signatures.length === 0 ? (
+        <p className="text-dim text-xs">It has no signature: no capture tells it.</p>
+      ) : (
+        <ul className="font-mono text-xs">
+          {application.signatures.map((signature) => (
+            <li key={signature} className="break-words">
+              {signature}
+            </li>
+          ))}
+        </ul>
+      )}
       <Users session={session} application={application} between={between} />
       <Naming session={session} application={application} />
       <button

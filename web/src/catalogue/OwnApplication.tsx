@@ -26,6 +26,7 @@ const BLANK = {
   needs: [] as string[],
   features: [] as string[],
   description: "",
+  signatures: [] as string[],
 };
 
 type Props = {
@@ -44,9 +45,16 @@ export function OwnApplication({ who, application, all, done }: Props) {
   const [draft, setDraft] = useState(application ? without(application) : BLANK);
   const [ports, setPorts] = useState(draft.usualPorts.join(", "));
   const [features, setFeatures] = useState(draft.features.join(", "));
+  const [signatures, setSignatures] = useState(draft.signatures.join("\n"));
   const [leaving, setLeaving] = useState(false);
   const names = all.filter((one) => one.name !== application?.name).map((one) => one.name);
-  const doc = { ...draft, name: draft.name.trim(), usualPorts: lines(ports), features: lines(features) };
+  const doc = {
+    ...draft,
+    name: draft.name.trim(),
+    usualPorts: lines(ports),
+    features: lines(features),
+    signatures: signatures.split("\n").flatMap((line) => line.trim() || []),
+  };
   const complete = doc.name !== "" && doc.category.trim() !== "";
   const differs = !application || JSON.stringify(doc) !== JSON.stringify(without(application));
   const putting: WorkspaceStep[] = complete && differs ? [{ op: "PUT", kind: "application", doc }] : [];
@@ -99,6 +107,17 @@ export function OwnApplication({ who, application, all, done }: Props) {
       <NameList label="Rides on" names={draft.ridesOn} known={names} set={(ridesOn) => set({ ridesOn })} />
       <NameList label="Needs" names={draft.needs} known={names} set={(needs) => set({ needs })} />
       <TextLine label="Features" value={features} set={setFeatures} hint="view, change, upload" />
+      <label className="grid grid-cols-[90px_1fr] gap-2 text-xs">
+        <span className="text-dim">Signatures</span>
+        <textarea
+          value={signatures}
+          rows={3}
+          spellCheck={false}
+          placeholder={"server name under example.example\nfeature upload: method is POST"}
+          onChange={(event) => setSignatures(event.target.value)}
+          className="rounded border border-edge bg-paper px-1 font-mono"
+        />
+      </label>
       <TextLine label="Description" value={draft.description} set={(description) => set({ description })} />
       <WorkspaceImpact version={version} steps={leaving ? removing : putting} />
       {change.fault && (

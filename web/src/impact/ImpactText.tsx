@@ -6,7 +6,9 @@ import { Plate } from "../stack/Plate";
 type Tense = "is" | "would be";
 
 /** What is read of an impact, of one rulebase or of one among many. */
-type Told = Pick<Impact, "complete" | "kinds" | "ended" | "begun" | "broken" | "mended">;
+type Told = Pick<Impact, "complete" | "kinds" | "ended" | "begun" | "broken" | "mended"> & {
+  recorded?: Impact["recorded"];
+};
 
 type Props = {
   impact: Told;
@@ -39,6 +41,7 @@ export function ImpactText({ impact, tense, named, drop, children }: Props) {
         </details>
       )}
       {children}
+      {impact.recorded && <RecordedChange recorded={impact.recorded} tense={tense} drop={drop} />}
       <Broken broken={broken} tense={tense} />
       {mended.length > 0 && <p className="font-medium">Kept again: {mended.join(", ")}.</p>}
       {kinds.slice(0, FEW).map((kind) => (
@@ -55,6 +58,44 @@ export function ImpactText({ impact, tense, named, drop, children }: Props) {
         </details>
       ))}
     </div>
+  );
+}
+
+type RecordedProps = {
+  recorded: Impact["recorded"];
+  tense: Tense;
+  drop: (probe: string) => void;
+};
+
+/** How many recorded connections get another verdict, whose, and each of them a click away. */
+function RecordedChange({ recorded, tense, drop }: RecordedProps) {
+  const { times, people, names, lines, more } = recorded;
+  if (times === 0) return null;
+  const get = tense === "is" ? (times === 1 ? "gets" : "get") : "would get";
+  return (
+    <details aria-label="Recorded traffic">
+      <summary className="cursor-pointer font-medium">
+        {times.toLocaleString("en")} recorded {times === 1 ? "connection" : "connections"}
+        {people > 0 && ` of ${people === 1 ? "1 person" : `${people} people`}`} {get} another verdict.
+      </summary>
+      {names.length > 0 && (
+        <p className="text-dim">
+          {names.join(", ")}
+          {people > names.length && ` and ${people - names.length} more`}
+        </p>
+      )}
+      <ul>
+        {lines.map((line) => (
+          <li key={`${line.probe} ${line.before}`}>
+            {line.times.toLocaleString("en")}× {line.before} → {line.after}: {line.probe}{" "}
+            <button type="button" className="text-rust underline" onClick={() => drop(line.probe)}>
+              try it
+            </button>
+          </li>
+        ))}
+      </ul>
+      {more > 0 && <p className="text-dim">… and {more.toLocaleString("en")} more</p>}
+    </details>
   );
 }
 
@@ -105,13 +146,15 @@ function promises(names: string[]): string {
 }
 
 /** What a change does, in a few words for a line that has no room for more; the gravest first. */
-export function inShort({ kinds, ended, begun, broken, mended }: Impact, tense: Tense): string {
+export function inShort(impact: Impact, tense: Tense): string {
+  const { kinds, ended, begun, broken, mended, recorded } = impact;
   const done = tense === "is";
   const said = [
     broken.length > 0 && `${done ? "broke" : "breaks"} ${promises(broken)}`,
     kinds.length === 0
       ? "every connection is decided as before"
       : `${counted(kinds.length, "group")} of connections with another verdict`,
+    recorded.times > 0 && `${recorded.times.toLocaleString("en")} recorded ones among them`,
     begun.length > 0 && counted(begun.length, "new finding"),
     ended.length > 0 && `${counted(ended.length, "finding")} ${done ? "ended" : "fewer"}`,
     mended.length > 0 && `kept again: ${mended.join(", ")}`,

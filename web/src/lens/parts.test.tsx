@@ -105,6 +105,7 @@ describe("the impact strip", () => {
     begun: [{ rule: "a", kind: "redundant" }],
     broken: ["Guests can book"],
     mended: [],
+    recorded: { times: 0, people: 0, names: [], lines: [], more: 0 },
   };
   const steps: Step[] = [{ op: "REMOVE_RULE", id: "a" }];
   const strip = (some: Step[], drop = (_: string) => {}) =>

@@ -5,7 +5,7 @@ import type { Session } from "../session/useSession";
 import type { Place } from "../stack/order";
 import { letsThrough } from "../stack/verdict";
 
-/** How the address says that a rule is to be drafted from what is probed. */
+/** How the address says that a rule is to be drafted from what is probed; anything else is the rule itself. */
 export const DRAFT_FROM_PROBE = "probe";
 
 type Props = {
@@ -18,21 +18,21 @@ type Props = {
 export function Answer({ session, fall, write }: Props) {
   const { named } = session;
   const opposite = letsThrough(fall.verdict) ? "deny" : "allow";
-  const draft = () =>
-    api.sentence(session.id, ruleSentence(fall.parts, opposite)).then(
+  const draft = (sentence = ruleSentence(fall.parts, opposite)) =>
+    api.sentence(session.id, sentence).then(
       // Above the rule that catches it now; anywhere else it would come too late.
       (patch) => write(patch, fall.caughtBy ? { before: fall.caughtBy } : undefined),
       (error) => session.say(error.message),
     );
   // Who came here to write a rule from this connection need not ask for it again.
   const address = useAddress();
-  const wanted = address.draft === DRAFT_FROM_PROBE;
+  const wanted = address.draft;
   const latest = useRef(draft);
   latest.current = draft;
   useEffect(() => {
     if (!wanted) return;
     goTo({ draft: undefined });
-    latest.current();
+    latest.current(wanted === DRAFT_FROM_PROBE ? undefined : wanted);
   }, [wanted]);
   const copy = () =>
     navigator.clipboard.writeText(inWords(fall, named)).then(
@@ -60,7 +60,7 @@ export function Answer({ session, fall, write }: Props) {
         </p>
       )}
       <span className="flex gap-1">
-        <button type="button" className="press text-xs" onClick={draft}>
+        <button type="button" className="press text-xs" onClick={() => draft()}>
           Write a rule from this
         </button>
         <button type="button" className="press text-xs" onClick={copy}>

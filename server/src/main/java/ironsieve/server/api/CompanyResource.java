@@ -23,6 +23,7 @@ import java.time.Clock;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -67,7 +68,8 @@ public class CompanyResource {
         "features",
         "description",
         "content",
-        "own"
+        "own",
+        "signatures"
       })
   public record ApplicationView(
       String name,
@@ -82,7 +84,8 @@ public class CompanyResource {
       List<String> features,
       String description,
       String content,
-      boolean own) {}
+      boolean own,
+      List<String> signatures) {}
 
   /** A value to choose. */
   @Schema(requiredProperties = {"value", "kind", "detail"})
@@ -105,14 +108,24 @@ public class CompanyResource {
   public CatalogueView catalogue() {
     Company.Known known = company.newest();
     Set<String> own = known.contents().records(WorkspaceKind.APPLICATION).keySet();
+    Map<String, List<String>> signatures = new HashMap<>();
+    company
+        .signatures(known.contents())
+        .written()
+        .forEach(one -> signatures.put(one.application(), one.texts()));
     return new CatalogueView(
         known.environment().catalogue().edition(),
         known.environment().catalogue().applications().stream()
-            .map(application -> view(application, own.contains(application.name())))
+            .map(
+                application ->
+                    view(
+                        application,
+                        own.contains(application.name()),
+                        signatures.getOrDefault(application.name(), List.of())))
             .toList());
   }
 
-  private static ApplicationView view(Application a, boolean own) {
+  private static ApplicationView view(Application a, boolean own, List<String> signatures) {
     return new ApplicationView(
         a.name(),
         a.grouping().category(),
@@ -126,7 +139,8 @@ public class CompanyResource {
         a.features(),
         a.description(),
         Views.word(a.wiring().content()),
-        own);
+        own,
+        signatures);
   }
 
   @GET

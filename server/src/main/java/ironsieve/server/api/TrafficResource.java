@@ -6,6 +6,8 @@ import ironsieve.files.FaultException;
 import ironsieve.model.Tape;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.RulebaseSnapshot;
+import ironsieve.server.edit.UnknownException;
+import ironsieve.server.store.WatchStore;
 import ironsieve.text.ProbeText;
 import ironsieve.traffic.protocol.Fact;
 import ironsieve.traffic.protocol.Field;
@@ -17,8 +19,12 @@ import ironsieve.traffic.view.TrafficView.Bar;
 import ironsieve.traffic.view.TrafficView.Narrowing;
 import ironsieve.traffic.view.TrafficView.Sum;
 import jakarta.inject.Inject;
+import jakarta.ws.rs.Consumes;
+import jakarta.ws.rs.DELETE;
 import jakarta.ws.rs.DefaultValue;
 import jakarta.ws.rs.GET;
+import jakarta.ws.rs.HeaderParam;
+import jakarta.ws.rs.PUT;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.Produces;
@@ -47,8 +53,10 @@ public class TrafficResource {
   private static final int MOST_LINES = 500;
   private static final int MOST_SAMPLES = 200;
   private static final int SHOWN_BYTES = 96;
+  private static final int LONGEST_NAME = 200;
 
   @Inject Editor editor;
+  @Inject WatchStore watches;
 
   /** How much there is: connections, and bytes from the clients and to them. */
   @Schema(requiredProperties = {"times", "up", "down"})
@@ -163,6 +171,121 @@ public class TrafficResource {
             ? 1
             : java.time.Duration.between(steps.get(0).from(), steps.get(1).from()).toMinutes(),
         charts);
+  }
+
+  /**
+   * A view that is kept: what it narrows to, its line, the largest step of it, and whether that is
+   * above the threshold.
+   */
+  @Schema(
+      requiredProperties = {
+        "name",
+        "only",
+        "measure",
+        "threshold",
+        "line",
+        "largest",
+        "largestAt",
+        "above"
+      })
+  public record WatchView(
+      String name,
+      List<String> only,
+      String measure,
+      long threshold,
+      List<Long> line,
+      long largest,
+      LocalDateTime largestAt,
+      boolean above) {}
+
+  /** A view to be kept. */
+  @Schema(requiredProperties = {"only", "measure", "threshold"})
+  public record WatchRequest(List<String> only, String measure, long threshold) {}
+
+  /** The views that are kept of a rulebase's traffic. */
+  @GET
+  @Path("rulebases/{id}/watches")
+  public List<WatchView> watches(@PathParam("id") String id) {
+    TrafficView view = view(editor.snapshot(id));
+    return watches.of(id).stream().map(watch -> watch(view, watch)).toList();
+  }
+
+  private static WatchView watch(TrafficView view, WatchStore.WatchDoc doc) {
+    boolean isBytes = isBytes(doc.measure());
+    List<TrafficView.Step> steps = view.steps(narrowing(doc.only(), null, null));
+    List<Long> line =
+        steps.stream().map(step -> isBytes ? step.sum().bytes() : step.sum().times()).toList();
+    int largest = 0;
+    for (int i = 1; i < line.size(); i++) {
+      largest = line.get(i) > line.get(largest) ? i : largest;
+    }
+    long most = line.isEmpty() ? 0 : line.get(largest);
+    return new WatchView(
+        doc.name(),
+        doc.only(),
+        doc.measure(),
+        doc.threshold(),
+        line,
+        most,
+        steps.isEmpty() ? null : steps.get(largest).from(),
+        most > doc.threshold());
+  }
+
+  /** Keeps a view, in the place of one of that name. */
+  @PUT
+  @Path("rulebases/{id}/watches/{name}")
+  @Consumes(MediaType.APPLICATION_JSON)
+  public List<WatchView> keep(
+      @PathParam("id") String id,
+      @PathParam("name") String name,
+      @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who,
+      WatchRequest asked) {
+    FaultException.demandName("watch", "name", name, LONGEST_NAME);
+    if (asked == null || asked.threshold() < 0 || asked.only() == null) {
+      throw new FaultException(
+          "watch " + name, "threshold", "say what it narrows to and a threshold from 0");
+    }
+    isBytes(asked.measure() == null ? "" : asked.measure());
+    narrowing(asked.only(), null, null);
+    editor.snapshot(id);
+    watches.keep(
+        id, who, new WatchStore.WatchDoc(name, asked.only(), asked.measure(), asked.threshold()));
+    return watches(id);
+  }
+
+  @DELETE
+  @Path("rulebases/{id}/watches/{name}")
+  public List<WatchView> removeWatch(@PathParam("id") String id, @PathParam("name") String name) {
+    if (!watches.remove(id, name)) {
+      throw UnknownException.of(
+          "watch", name, watches.of(id).stream().map(WatchStore.WatchDoc::name).toList());
+    }
+    return watches(id);
+  }
+
+  /** What each rule caught in one step of time: connections by id. */
+  @Schema(requiredProperties = {"from", "rules"})
+  public record FallStepView(LocalDateTime from, Map<String, Long> rules) {}
+
+  /** How traffic falls through the rules over time, for a replay. */
+  @GET
+  @Path("rulebases/{id}/traffic/fall")
+  public List<FallStepView> fall(
+      @PathParam("id") String id,
+      @QueryParam("only") List<String> only,
+      @QueryParam("from") String from,
+      @QueryParam("to") String to) {
+    TrafficView view = view(editor.snapshot(id));
+    Narrowing narrowing = narrowing(only, from, to);
+    List<TrafficView.Step> steps = view.steps(narrowing);
+    List<Map<String, Sum>> sums = view.stepsBy(By.RULE, narrowing);
+    List<FallStepView> fall = new ArrayList<>();
+    for (int i = 0; i < steps.size(); i++) {
+      Map<String, Long> rules = new LinkedHashMap<>();
+      sums.get(i).forEach((rule, sum) -> rules.put(rule, sum.times()));
+      fall.add(new FallStepView(steps.get(i).from(), rules));
+    }
+    return fall;
   }
 
   /** The bars of one of them as CSV. */

@@ -40,6 +40,7 @@ public class CompanyLoader {
   @Inject Company company;
   @Inject WorkspaceStore workspace;
   @Inject HistoryFiles history;
+  @Inject WatchStore watchStore;
 
   /** Whether there is a rulebase, or anything it could be read against. */
   public boolean isBegun() {
@@ -97,10 +98,23 @@ public class CompanyLoader {
                 null));
       }
     }
+    for (String id : file.rulebases()) {
+      String path = watchesPath(id);
+      Optional<String> watches = folder.optional(path);
+      if (watches.isPresent()) {
+        for (WatchStore.WatchDoc watch : sql.read(watches.get(), WatchStore.WatchDoc[].class)) {
+          watchStore.keep(tx, id, who, watch);
+        }
+      }
+    }
     for (String id : file.archived()) {
       tx.change("update rulebase set standing = 'archived' where id = ?", id);
     }
     history.read(tx, folder, file.rulebases());
+  }
+
+  private static String watchesPath(String rulebase) {
+    return "tapes/" + rulebase + ".watches.json";
   }
 
   /**
@@ -140,14 +154,18 @@ public class CompanyLoader {
             editions.put(edition, company.applications(tx, edition));
           }
           List<CompanyWriter.Written> all = new ArrayList<>();
-          Map<String, String> samples = new LinkedHashMap<>();
+          Map<String, String> beside = new LinkedHashMap<>();
           for (RulebaseStore.Head head : rulebases.heads(tx)) {
             Contents rulebase = rulebases.contents(tx, head.id());
             Map<String, String> recorded = new LinkedHashMap<>();
+            List<WatchStore.WatchDoc> watches = watchStore.of(tx, head.id());
+            if (!watches.isEmpty()) {
+              beside.put(watchesPath(head.id()), sql.json(watches));
+            }
             for (TapeStore.Kept tape : tapes.of(tx, head.id())) {
               recorded.put(tape.name(), tape.csv());
               if (tape.samples() != null) {
-                samples.put(
+                beside.put(
                     CompanyFolder.samplesPath(head.id(), tape.name()),
                     Samples.text(tape.samples()));
               }
@@ -156,7 +174,7 @@ public class CompanyLoader {
                 new CompanyWriter.Written(rulebase, head.standing().equals("archived"), recorded));
           }
           SortedMap<String, String> files = CompanyWriter.files(contents, editions, all);
-          files.putAll(samples);
+          files.putAll(beside);
           if (withHistory) {
             files.putAll(
                 history.written(tx, all.stream().map(one -> one.contents().id()).toList()));

@@ -165,6 +165,32 @@ public final class TrafficView {
         .toList();
   }
 
+  /** What each value of one of them had in each step of time; values with nothing are left out. */
+  public List<Map<String, Sum>> stepsBy(By by, Narrowing narrowing) {
+    List<Step> steps = steps(narrowing);
+    List<Map<String, Sum>> all = new ArrayList<>();
+    steps.forEach(step -> all.add(new HashMap<>()));
+    if (steps.isEmpty()) {
+      return all;
+    }
+    Narrowing always = new Narrowing(narrowing.only(), null, null);
+    LocalDateTime begin = steps.get(0).from();
+    Duration each =
+        steps.size() < 2 ? Duration.ofDays(28) : Duration.between(begin, steps.get(1).from());
+    for (Decided one : lines) {
+      if (fits(one, always)) {
+        int at =
+            steps.size() < 2
+                ? 0
+                : (int) Duration.between(begin, one.line().connection().at()).dividedBy(each);
+        for (String value : values(by, one)) {
+          all.get(at).put(value, all.get(at).getOrDefault(value, Sum.NOTHING).and(one.line()));
+        }
+      }
+    }
+    return all;
+  }
+
   /** What is looked at over time, in even steps; without what the narrowing says of time. */
   public List<Step> steps(Narrowing narrowing) {
     Narrowing always = new Narrowing(narrowing.only(), null, null);

@@ -1,0 +1,84 @@
+import type { Measure, TrafficAnswer } from "../api/client";
+import { Plate } from "../stack/Plate";
+import { amount, words } from "./units";
+
+type Chart = TrafficAnswer["charts"][number];
+
+type Props = {
+  title: string;
+  chart: Chart;
+  measure: Measure;
+  /** What the traffic is narrowed to, of this chart. */
+  chosen: string[];
+  toggle: (value: string) => void;
+  /** A value as it is read. */
+  label?: (value: string) => string;
+  /** Where the whole table is. */
+  table: string;
+  more: () => void;
+};
+
+const VERDICTS = new Set(["allow", "deny", "reject", "ask", "stop", "enrol"]);
+
+/** What traffic consists of by one thing: a bar for each value; pressing one narrows everything else to it. */
+export function BarChart({
+  title,
+  chart,
+  measure,
+  chosen,
+  toggle,
+  label = (value) => value,
+  table,
+  more,
+}: Props) {
+  const most = Math.max(1, ...chart.bars.map((bar) => amount(bar.sum, measure)));
+  return (
+    <section aria-label={title} className="min-w-0 rounded border border-edge bg-plate">
+      <h3 className="flex items-baseline justify-between border-edge border-b px-2 py-1 font-semibold text-xs">
+        {title}
+        <a className="font-normal text-dim underline" href={table} download={`${title}.csv`}>
+          CSV
+        </a>
+      </h3>
+      <ul className="py-1">
+        {chart.bars.map((bar) => {
+          const size = amount(bar.sum, measure);
+          const isChosen = chosen.includes(bar.value);
+          return (
+            <li key={bar.value}>
+              <button
+                type="button"
+                aria-pressed={isChosen}
+                onClick={() => toggle(bar.value)}
+                title={`${label(bar.value)}: ${words(size, measure)}`}
+                className={`relative grid w-full grid-cols-[minmax(0,1fr)_auto] gap-2 px-2 py-px text-left text-xs hover:bg-paper ${isChosen ? "bg-rust-wash font-medium" : ""}`}
+              >
+                <span
+                  aria-hidden="true"
+                  className={`absolute inset-y-px left-0 rounded-r-sm ${isChosen ? "bg-rust" : "bg-dim"} opacity-20`}
+                  style={{ width: `${Math.max(0.5, (size / most) * 100)}%` }}
+                />
+                <span className="relative flex items-center gap-1 truncate">
+                  {VERDICTS.has(bar.value) && chart.by === "verdict" ? (
+                    <Plate verdict={bar.value} />
+                  ) : (
+                    <span className="truncate">{label(bar.value)}</span>
+                  )}
+                </span>
+                <span className="relative text-right text-dim">{words(size, measure)}</span>
+              </button>
+            </li>
+          );
+        })}
+        {chart.bars.length === 0 && <li className="px-2 text-dim text-xs">nothing</li>}
+        {chart.more > 0 && (
+          <li>
+            <button type="button" className="px-2 text-rust text-xs underline" onClick={more}>
+              {chart.more.toLocaleString("en")} more
+            </button>
+          </li>
+        )}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,164 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Measure, type Narrowing, trafficTable } from "../api/client";
+import { useKept } from "../app/kept";
+import type { Session } from "../session/useSession";
+import { BarChart } from "./BarChart";
+import { Connections } from "./Connections";
+import { TimeStrip } from "./TimeStrip";
+import { amount, share, words } from "./units";
+import { KeepWatch } from "./Watches";
+
+/** What traffic is summed up by, in the order of the questions: what, who, where, what happens. */
+const CHARTS: [string, string][] = [
+  ["application", "Application"],
+  ["recognised", "Recognised"],
+  ["verdict", "What happens to it"],
+  ["person", "Person"],
+  ["group", "Group"],
+  ["rule", "Caught by"],
+  ["from zone", "From zone"],
+  ["to zone", "To zone"],
+  ["category", "Category"],
+  ["host", "Host name"],
+  ["site category", "Site category"],
+  ["device", "Device"],
+  ["feature", "Feature"],
+  ["service", "Service"],
+  ["source", "From address"],
+];
+
+const FEW = 8;
+const MANY = 200;
+
+type Props = {
+  session: Session;
+  measure: Measure;
+  narrowing: Narrowing;
+  narrow: (narrowing: Narrowing) => void;
+};
+
+/** What is on the network: over time, and by what, who, where; each bar narrows all the others. */
+export function Overview({ session, measure, narrowing, narrow }: Props) {
+  const [wide, setWide] = useState<string>();
+  const [isTold, setTold] = useKept("traffic connections", "charts");
+  const many = wide ? MANY : FEW;
+  const answer = useQuery({
+    queryKey: ["traffic", session.id, session.hits?.state, narrowing, measure, wide],
+    queryFn: () =>
+      api.traffic(session.id, wide ? [wide] : CHARTS.map(([by]) => by), narrowing, measure, many),
+    placeholderData: (before) => before,
+  });
+  if (!answer.data) return <p className="p-6 text-dim">Adding up the tapes …</p>;
+  const { data } = answer;
+  const label = (by: string) => (value: string) => labelled(session, by, value);
+  const chosen = (by: string) =>
+    narrowing.only.filter((one) => one.startsWith(`${by}:`)).map((one) => one.slice(by.length + 1));
+  const toggle = (by: string, value: string) => {
+    const one = `${by}:${value}`;
+    narrow({
+      ...narrowing,
+      only: narrowing.only.includes(one)
+        ? narrowing.only.filter((other) => other !== one)
+        : [...narrowing.only, one],
+    });
+  };
+  const isNarrowed = narrowing.only.length > 0 || narrowing.from !== undefined;
+  return (
+    <>
+      <TimeStrip
+        answer={data}
+        measure={measure}
+        from={narrowing.from}
+        to={narrowing.to}
+        narrow={(from, to) => narrow({ ...narrowing, from, to })}
+      />
+      <div className="flex flex-wrap items-center gap-1.5 border-edge border-b bg-plate px-3 py-1 text-xs">
+        <span>
+          <b>{words(amount(data.total, measure), measure)}</b>{" "}
+          {isNarrowed &&
+            `of ${words(amount(data.all, measure), measure)} (${share(amount(data.total, measure), amount(data.all, measure))})`}{" "}
+          {measure === "connections" && "connections"}
+        </span>
+        {narrowing.only.map((one) => {
+          const [by, value] = split(one);
+          return (
+            <button
+              key={one}
+              type="button"
+              className="press text-xs"
+              aria-label={`No longer only ${by} ${labelled(session, by, value)}`}
+              onClick={() => toggle(by, value)}
+            >
+              <span className="text-dim">{by}</span> {labelled(session, by, value)} ×
+            </button>
+          );
+        })}
+        {isNarrowed && (
+          <>
+            <button type="button" className="text-rust underline" onClick={() => narrow({ only: [] })}>
+              show everything
+            </button>
+            <KeepWatch session={session} narrowing={narrowing} measure={measure} />
+          </>
+        )}
+        <span className="ml-auto flex gap-1">
+          {[
+            ["charts", "Charts"],
+            ["connections", "Connections"],
+          ].map(([key, name]) => (
+            <button
+              key={key}
+              type="button"
+              className="press text-xs"
+              aria-pressed={isTold === key}
+              onClick={() => setTold(key)}
+            >
+              {name}
+            </button>
+          ))}
+        </span>
+      </div>
+      {isTold === "connections" ? (
+        <Connections session={session} narrowing={narrowing} measure={measure} />
+      ) : (
+        <div className="min-h-0 flex-1 overflow-auto p-2">
+          {wide && (
+            <button type="button" className="press mb-2 text-xs" onClick={() => setWide(undefined)}>
+              Back to all charts
+            </button>
+          )}
+          <div
+            className={`grid gap-2 ${wide ? "grid-cols-1" : "grid-cols-[repeat(auto-fill,minmax(240px,1fr))]"}`}
+          >
+            {data.charts.map((chart) => (
+              <BarChart
+                key={chart.by}
+                title={CHARTS.find(([by]) => by === chart.by)?.[1] ?? chart.by}
+                chart={chart}
+                measure={measure}
+                chosen={chosen(chart.by)}
+                toggle={(value) => toggle(chart.by, value)}
+                label={label(chart.by)}
+                table={trafficTable(session.id, chart.by, narrowing)}
+                more={() => setWide(chart.by)}
+              />
+            ))}
+          </div>
+        </div>
+      )}
+    </>
+  );
+}
+
+const split = (one: string): [string, string] => {
+  const colon = one.indexOf(":");
+  return [one.slice(0, colon), one.slice(colon + 1)];
+};
+
+/** A value as it is read: rules by number and name. */
+function labelled(session: Session, by: string, value: string): string {
+  if (by !== "rule" || value === "default verdict" || value === "it depends" || value === "cannot be run")
+    return value;
+  return session.named(value);
+}
