@@ -90,7 +90,7 @@ export function SignatureEditor({ session, sample }: Props) {
                 {fact.field} {fact.header}
               </th>
               <td className="py-1">
-                {fact.text === undefined ? (
+                {fact.text == null ? (
                   <span className="break-all">{fact.value}</span>
                 ) : (
                   <Hex
@@ -107,7 +107,7 @@ export function SignatureEditor({ session, sample }: Props) {
                       (one) =>
                         one.field === fact.field &&
                         (one.header ?? "") === (fact.header ?? "") &&
-                        (fact.text !== undefined || one.value === fact.value),
+                        (fact.text != null || one.value === fact.value),
                     )
                     .flatMap((one) => one.terms)
                     .map((term) => (

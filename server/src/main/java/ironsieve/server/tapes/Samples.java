@@ -34,7 +34,6 @@ public final class Samples {
   record UnitDoc(
       int service,
       String server,
-      List<String> layers,
       List<FactDoc> facts,
       List<FactDoc> request,
       List<Integer> up,
@@ -113,7 +112,6 @@ public final class Samples {
     return new UnitDoc(
         shown.service().number(),
         shown.server().toString(),
-        shown.layers(),
         shown.facts().stream().map(Samples::doc).toList(),
         unit.request().stream().map(Samples::doc).toList(),
         sizes(shown, true),
@@ -139,11 +137,7 @@ public final class Samples {
 
   private static Unit unit(UnitDoc doc) {
     Shown shown =
-        Shown.again(
-            Service.ofNumber(doc.service()),
-            Address.parse(doc.server()),
-            doc.layers(),
-            doc.opened());
+        Shown.again(Service.ofNumber(doc.service()), Address.parse(doc.server()), doc.opened());
     doc.facts().forEach(fact -> shown.add(fact(fact)));
     doc.up().forEach(size -> shown.sized(true, size));
     doc.down().forEach(size -> shown.sized(false, size));

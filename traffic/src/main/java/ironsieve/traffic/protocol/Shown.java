@@ -27,7 +27,6 @@ public final class Shown {
 
   private final Service service;
   private final Address server;
-  private final List<String> layers = new ArrayList<>(2);
   private final List<Fact> facts = new ArrayList<>(4);
   private List<Request> requests = List.of();
   private List<Named> named = List.of();
@@ -78,10 +77,8 @@ public final class Shown {
   }
 
   /** What was written down of a connection, to add facts to. */
-  public static Shown again(
-      Service service, Address server, List<String> layers, boolean isOpened) {
+  public static Shown again(Service service, Address server, boolean isOpened) {
     Shown shown = new Shown(service, server);
-    shown.layers.addAll(layers);
     shown.isOpened = isOpened;
     return shown;
   }
@@ -96,14 +93,17 @@ public final class Shown {
 
   /** The protocols it is wrapped in, outermost first, by the names of their applications. */
   public List<String> layers() {
-    return Collections.unmodifiableList(layers);
+    List<String> layers = new ArrayList<>(2);
+    for (Fact fact : facts) {
+      if (fact.field() == Field.PROTOCOL) {
+        layers.add(fact.text());
+      }
+    }
+    return layers;
   }
 
   void layer(String name) {
-    if (layers.size() < MOST_SIZES) {
-      layers.add(name);
-      add(Fact.of(Field.PROTOCOL, name));
-    }
+    add(Fact.of(Field.PROTOCOL, name));
   }
 
   /** What all of it has shown. */

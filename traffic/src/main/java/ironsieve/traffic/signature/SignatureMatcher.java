@@ -354,10 +354,22 @@ public final class SignatureMatcher {
           fitting.stream().filter(way -> !below.contains(way.application.application()));
       return candidates
           .max(
-              Comparator.comparing(Way::rank)
+              Comparator.comparing((Way way) -> way.rank.isOwn())
+                  .thenComparing(way -> way.rank.strength())
+                  .thenComparing(way -> isOutermost(unit, way))
+                  .thenComparing(Way::rank)
                   .thenComparing(way -> way.application.application(), Comparator.reverseOrder()))
           .map(way -> matches(unit, fitting, way))
           .orElse(List.of());
+    }
+
+    /** Where nothing but protocols is recognised, it is the one that the others are inside of. */
+    private boolean isOutermost(Unit unit, Way way) {
+      return way.rank.strength() == 1
+          && unit.shown().layers().stream()
+              .findFirst()
+              .filter(way.application.application()::equals)
+              .isPresent();
     }
 
     /** The application with its feature; a request is about one, first bytes may be about more. */

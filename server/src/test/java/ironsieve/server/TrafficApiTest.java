@@ -1,0 +1,246 @@
+package ironsieve.server;
+
+import static io.restassured.RestAssured.given;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import io.quarkus.test.junit.QuarkusTest;
+import io.restassured.response.ValidatableResponse;
+import jakarta.inject.Inject;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.StreamSupport;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/**
+ * Captures made into tapes, looked at by what they consist of, and recognised anew by signatures.
+ */
+@QuarkusTest
+class TrafficApiTest {
+
+  private static final String BASE = "/api/rulebases/main-gateway";
+  private static final ObjectMapper JSON = new ObjectMapper();
+
+  @Inject DemoData demo;
+
+  @BeforeEach
+  void restore() {
+    demo.restore();
+  }
+
+  private static JsonNode get(String path, Object... query) throws Exception {
+    var request = given();
+    for (int i = 0; i < query.length; i += 2) {
+      request = request.queryParam((String) query[i], query[i + 1]);
+    }
+    return JSON.readTree(request.get(path).then().statusCode(200).extract().asString());
+  }
+
+  private static ValidatableResponse load(String name, byte[] file, String keysLength) {
+    return given()
+        .contentType("application/octet-stream")
+        .header("Sieve-Editor", "ada")
+        .header("Sieve-Keys-Length", keysLength)
+        .body(file)
+        .put(BASE + "/tapes/" + name)
+        .then();
+  }
+
+  private static long times(JsonNode chart, String value) {
+    return StreamSupport.stream(chart.get("bars").spliterator(), false)
+        .filter(bar -> bar.get("value").asText().equals(value))
+        .mapToLong(bar -> bar.at("/sum/times").asLong())
+        .sum();
+  }
+
+  @Test
+  void aCaptureBecomesATapeThatFallsThroughTheRules() throws Exception {
+    byte[] capture = Captures.of(Captures.opened("dropnet.example", "PUT", "/upload/x"), 5);
+    JsonNode hits = JSON.readTree(load("lunch", capture, "0").statusCode(200).extract().asString());
+    JsonNode tape = hits.get("tapes").get(1);
+    assertThat(tape.get("name").asText()).isEqualTo("lunch");
+    assertThat(tape.get("times").asLong()).isEqualTo(5);
+    assertThat(tape.at("/told/0").asText()).contains("5 connections");
+    JsonNode answer =
+        get(BASE + "/traffic", "by", "feature", "by", "recognised", "only", "tape:lunch");
+    assertThat(answer.at("/total/times").asLong()).isEqualTo(5);
+    assertThat(answer.at("/total/up").asLong()).isPositive();
+    assertThat(times(answer.get("charts").get(0), "Dropnet/upload")).isEqualTo(5);
+    assertThat(times(answer.get("charts").get(1), "recognised")).isEqualTo(5);
+    // Nobody knows who it was, so where rules ask for people it depends.
+    JsonNode line = get(BASE + "/traffic/connections", "only", "tape:lunch").at("/lines/0");
+    assertThat(line.get("unsaid").toString()).contains("person", "device");
+    assertThat(line.get("probe").asText()).contains("using tcp/443 Dropnet/upload over TLS");
+    assertThat(hits.get("depending").asLong()).isEqualTo(5);
+    String csv = given().get(BASE + "/tapes/lunch").then().statusCode(200).extract().asString();
+    assertThat(csv).startsWith("times,connection,up,down,unsaid,sample").contains("Dropnet/upload");
+  }
+
+  @Test
+  void aKeyLogBeforeTheCaptureOpensIt() throws Exception {
+    Captures.Sealed sealed = Captures.sealed("dropnet.example", "PUT", "/upload/x");
+    load("shut", sealed.capture(), "0").statusCode(200);
+    load("open", sealed.keysAndCapture(), String.valueOf(sealed.keysLength())).statusCode(200);
+    JsonNode shut = get(BASE + "/traffic", "by", "feature", "only", "tape:shut");
+    JsonNode open = get(BASE + "/traffic", "by", "feature", "only", "tape:open");
+    assertThat(times(shut.at("/charts/0"), "Dropnet/upload")).isZero();
+    assertThat(times(open.at("/charts/0"), "Dropnet/upload")).isEqualTo(1);
+  }
+
+  @Test
+  void whatNobodyRecognisedIsRecognisedOnceThereIsASignatureAndNotBefore() throws Exception {
+    long before = get(BASE + "/traffic/unrecognised").at("/sum/times").asLong();
+    byte[] capture = Captures.of(Captures.opened("app.seaweed.example", "GET", "/feed/1"), 7);
+    load("odd", capture, "0").statusCode(200);
+    JsonNode unknown = get(BASE + "/traffic/unrecognised");
+    assertThat(unknown.at("/sum/times").asLong()).isEqualTo(before + 7);
+    JsonNode sample = unknown.at("/samples/0");
+    assertThat(sample.get("host").asText()).isEqualTo("app.seaweed.example");
+    JsonNode proposals =
+        get(BASE + "/tapes/odd/samples/" + sample.get("number").asInt() + "/proposals");
+    assertThat(proposals.toString()).contains("server name under seaweed.example");
+
+    Map<String, Object> asked =
+        Map.of(
+            "application",
+            "Seaweed",
+            "features",
+            List.of("feed"),
+            "ridesOn",
+            List.of("TLS"),
+            "signatures",
+            List.of("server name under seaweed.example", "feature feed: path starts /feed"));
+    JsonNode tried = post(BASE + "/signatures/try", asked, 200);
+    assertThat(tried.get("times").asLong()).isEqualTo(7);
+    assertThat(tried.at("/taken/0/application").asText()).isEqualTo("TLS");
+    assertThat(get(BASE + "/traffic/unrecognised").at("/sum/times").asLong()).isEqualTo(before + 7);
+
+    long version = get("/api/workspace").get("version").asLong();
+    Map<String, Object> doc = new java.util.HashMap<>(asked);
+    doc.remove("application");
+    doc.putAll(Map.of("name", "Seaweed", "category", "social", "usualPorts", List.of("tcp/443")));
+    Map<String, Object> change =
+        Map.of(
+            "version",
+            version,
+            "what",
+            "wrote a signature",
+            "steps",
+            List.of(Map.of("op", "PUT", "kind", "application", "doc", doc)));
+    post("/api/workspace/changes", change, 200);
+    assertThat(get(BASE + "/traffic/unrecognised").at("/sum/times").asLong()).isEqualTo(before);
+    JsonNode answer = get(BASE + "/traffic", "by", "feature", "only", "tape:odd");
+    assertThat(times(answer.at("/charts/0"), "Seaweed/feed")).isEqualTo(7);
+    assertThat(get("/api/signatures", "find", "cdn.seaweed.example/feed").toString())
+        .contains("\"application\":\"Seaweed\",\"feature\":\"feed\"");
+  }
+
+  @Test
+  void aSignatureThatCannotBeReadIsRefusedWithItsColumn() throws Exception {
+    long version = get("/api/workspace").get("version").asLong();
+    Map<String, Object> doc =
+        Map.of("name", "Bad", "category", "x", "signatures", List.of("server nam under a.example"));
+    JsonNode refused =
+        post(
+            "/api/workspace/changes",
+            Map.of(
+                "version",
+                version,
+                "what",
+                "w",
+                "steps",
+                List.of(Map.of("op", "PUT", "kind", "application", "doc", doc))),
+            422);
+    assertThat(refused.toString()).contains("signature 1, column 1", "server name");
+  }
+
+  @Test
+  void whatIsNoCaptureIsRefusedAndNothingChanges() throws Exception {
+    load("bad", "no capture".getBytes(), "0").statusCode(422);
+    byte[] cut = Captures.of(Captures.opened("dropnet.example", "GET", "/"), 1);
+    cut[300] = (byte) 0xFF;
+    cut[301] = (byte) 0xFF;
+    int status = load("bad", java.util.Arrays.copyOf(cut, 40), "0").extract().statusCode();
+    assertThat(status).isEqualTo(422);
+    assertThat(get(BASE + "/hits").get("tapes")).hasSize(1);
+  }
+
+  @Test
+  void aWatchIsAboveWhereAStepHasMoreThanItsThreshold() throws Exception {
+    JsonNode all = get(BASE + "/traffic", "only", "application:DNS");
+    long most = 0;
+    for (JsonNode step : all.get("steps")) {
+      most = Math.max(most, step.at("/sum/times").asLong());
+    }
+    for (long threshold : new long[] {most - 1, most}) {
+      given()
+          .contentType("application/json")
+          .body(
+              Map.of(
+                  "only",
+                  List.of("application:DNS"),
+                  "measure",
+                  "connections",
+                  "threshold",
+                  threshold))
+          .put(BASE + "/watches/names")
+          .then()
+          .statusCode(200);
+      JsonNode watch = get(BASE + "/watches").get(0);
+      assertThat(watch.get("largest").asLong()).isEqualTo(most);
+      assertThat(watch.get("above").asBoolean()).isEqualTo(threshold < most);
+    }
+    given().delete(BASE + "/watches/names").then().statusCode(200);
+    given().delete(BASE + "/watches/names").then().statusCode(404);
+  }
+
+  @Test
+  void anImpactSaysHowManyRecordedConnectionsGetAnotherVerdictAndWhose() throws Exception {
+    JsonNode caught = get(BASE + "/hits/rules/la-all");
+    long before = get(BASE + "/hits").at("/rules/la-all/times").asLong();
+    assertThat(caught.get("lines")).isNotEmpty();
+    Map<String, Object> deny =
+        Map.of("op", "CHANGE_RULE", "id", "la-all", "rule", Map.of("verdict", "deny"));
+    JsonNode was = get(BASE + "");
+    String verdict = rule(was, "la-all").get("verdict").asText();
+    Map<String, Object> other =
+        Map.of(
+            "op",
+            "CHANGE_RULE",
+            "id",
+            "la-all",
+            "rule",
+            Map.of("verdict", verdict.equals("deny") ? "allow" : "deny"));
+    JsonNode impact = post(BASE + "/impact", Map.of("steps", List.of(other)), 200);
+    assertThat(impact.at("/recorded/times").asLong()).isEqualTo(before);
+    JsonNode none =
+        post(
+            BASE + "/impact", Map.of("steps", List.of(verdict.equals("deny") ? deny : other)), 200);
+    assertThat(none.at("/recorded/times").asLong()).isEqualTo(verdict.equals("deny") ? 0 : before);
+  }
+
+  private static JsonNode rule(JsonNode rulebase, String id) {
+    List<JsonNode> all = new ArrayList<>();
+    rulebase.get("chapters").forEach(chapter -> chapter.get("rules").forEach(all::add));
+    return all.stream()
+        .filter(rule -> rule.get("id").asText().equals(id))
+        .findFirst()
+        .orElseThrow();
+  }
+
+  private static JsonNode post(String path, Object body, int status) throws Exception {
+    return JSON.readTree(
+        given()
+            .contentType("application/json")
+            .header("Sieve-Editor", "ada")
+            .body(body)
+            .post(path)
+            .then()
+            .statusCode(status)
+            .extract()
+            .asString());
+  }
+}
