@@ -71,6 +71,15 @@ need_tools() {
   [ "${1:-}" = browser ] && ! command -v chromium >/dev/null && missing+=(chromium)
   # A real directory to be read in tests; they start one of their own, on loopback.
   [ "${1:-}" = browser ] && [ ! -x /usr/sbin/slapd ] && missing+=(slapd)
+  # Real clients and servers whose packets are captured in tests, and a dissector to compare with.
+  if [ "${1:-}" = browser ]; then
+    command -v tshark >/dev/null || missing+=(tshark)
+    command -v tcpdump >/dev/null || missing+=(tcpdump)
+    [ -x /usr/sbin/nginx ] || missing+=(nginx-light)
+    command -v dig >/dev/null || missing+=(dnsutils)
+    [ -x /usr/bin/gtlsserver ] || [ -x /usr/bin/qtlsserver ] || missing+=(ngtcp2-server ngtcp2-client)
+    command -v openssl >/dev/null || missing+=(openssl)
+  fi
   [ ${#missing[@]} = 0 ] || install_packages "${missing[@]}"
   version="$(java -version 2>&1 | sed -n 's/.*version "\([0-9]*\).*/\1/p' | head -1)"
   [ "${version:-0}" -ge 17 ] || fail "this JDK is version ${version:-unknown}; version 17 or newer is needed (apt-get install openjdk-17-jdk-headless, or set JAVA_HOME)."
@@ -473,7 +482,7 @@ RARELY_COMPILED="-XX:Tier4InvocationThreshold=15000 -XX:Tier4MinInvocationThresh
 core_tests() {
   compiled core,files,traffic,cli,benchmarks -Dtests.jvm="-XX:+UseSerialGC -Xmx2g"
   (cd "$ROOT" && mvn -q -B -ntp spotless:check)
-  fuzz 15 everyParser
+  fuzz 15 everyParser everyReader
   packaged_tests
 }
 
@@ -494,7 +503,7 @@ server_tests() { # DATABASE TESTS
     -Dtests.jvm="-XX:+UseSerialGC $RARELY_COMPILED"
 }
 
-LONG='!ReviewAgreesTest,!RemediesTest,!MatchingAgreesTest,!FollowingAgreesTest,!UnfoldingAgreesTest,!ImpactAgreesTest,!DecisionsAgreeTest,!ReachAgreesTest,!WordsAgreeTest,!ParsersFuzzTest'
+LONG='!ReadersFuzzTest,!HostileCapturesTest,!MatcherAgreesTest,!ReviewAgreesTest,!RemediesTest,!MatchingAgreesTest,!FollowingAgreesTest,!UnfoldingAgreesTest,!ImpactAgreesTest,!DecisionsAgreeTest,!ReachAgreesTest,!WordsAgreeTest,!ParsersFuzzTest'
 
 # What is not committed yet, or else the last commit.
 changed() { # PATHS... : whether something in them has changed; where nobody can say, it has
@@ -538,15 +547,15 @@ run_tests() {
   parts_end
 }
 
-# Coverage-guided, each parser in a machine of its own; what breaks one is left in files/.
+# Coverage-guided, each parser in a machine of its own; what breaks one is left in files/ or traffic/.
 fuzz() { # [SECONDS [PARSER…]]
   local seconds="${1:-60}" parser
   [[ "$seconds" =~ ^[0-9]+$ ]] || fail "fuzz takes a number of seconds, such as ./sieve fuzz 300."
   need_tools
-  [ $# -gt 1 ] && shift || set -- rulebaseText values probes outcomes json
+  [ $# -gt 1 ] && shift || set -- rulebaseText values probes outcomes json captures streams datagrams flows syslog signatures
   for parser in "$@"; do
     say "Fuzzing $parser for $seconds seconds"
-    (cd "$ROOT" && JAZZER_FUZZ=1 mvn -q -B -ntp test -pl core,files -Dtest="ParsersFuzzTest#$parser" \
+    (cd "$ROOT" && JAZZER_FUZZ=1 mvn -q -B -ntp test -pl core,files,traffic -Dtest="ParsersFuzzTest#$parser,ReadersFuzzTest#$parser" -Dsurefire.failIfNoSpecifiedTests=false \
       "-Djazzer.max_duration=${seconds}s") >"$STATE/fuzz-$parser.log" 2>&1 ||
       fail "$parser: something was found; see $STATE/fuzz-$parser.log."
   done

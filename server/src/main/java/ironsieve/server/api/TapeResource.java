@@ -3,6 +3,7 @@ package ironsieve.server.api;
 import io.smallrye.common.annotation.Blocking;
 import io.vertx.ext.web.RoutingContext;
 import ironsieve.decide.Hits;
+import ironsieve.files.FaultException;
 import ironsieve.files.TapeCsv;
 import ironsieve.model.Tape;
 import ironsieve.server.edit.Editor;
@@ -10,13 +11,18 @@ import ironsieve.server.edit.Recorded;
 import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.edit.UnknownException;
 import ironsieve.server.store.TapeStore;
+import ironsieve.server.tapes.Listeners;
+import ironsieve.server.tapes.LogTable;
+import ironsieve.server.tapes.TapeFile;
 import ironsieve.text.ProbeText;
+import ironsieve.traffic.log.LogField;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;
 import jakarta.ws.rs.DELETE;
 import jakarta.ws.rs.DefaultValue;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.HeaderParam;
+import jakarta.ws.rs.POST;
 import jakarta.ws.rs.PUT;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
@@ -40,10 +46,12 @@ public class TapeResource {
 
   private static final String CSV = "text/csv";
   private static final int MOST_CAUGHT = 200;
+  private static final int LONGEST_NAME = 200;
 
   @Inject Editor editor;
   @Inject TapeStore tapes;
   @Inject Work work;
+  @Inject Listeners listeners;
   @Inject RoutingContext request;
 
   /**
@@ -192,7 +200,8 @@ public class TapeResource {
   /**
    * Keeps a tape, in the place of one of that name; all of it, or, with a fault, nothing. The body
    * is a file in any of the formats; a TLS key log may stand before a capture, whose length in
-   * bytes the header {@code Sieve-Keys-Length} says.
+   * bytes the header {@code Sieve-Keys-Length} says; which column of a table says what stands as
+   * JSON, percent-encoded, in {@code Sieve-Mapping}.
    */
   @PUT
   @Path("rulebases/{id}/tapes/{name}")
@@ -201,9 +210,105 @@ public class TapeResource {
       @PathParam("id") String id,
       @PathParam("name") String name,
       @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who,
-      @HeaderParam("Sieve-Keys-Length") @DefaultValue("0") long keysLength) {
-    java.nio.file.Path file = java.nio.file.Path.of(request.<String>get(Uploads.FILE));
-    return view(editor.record(id, name, who, file, keysLength, work.progress()));
+      @HeaderParam("Sieve-Keys-Length") @DefaultValue("0") long keysLength,
+      @HeaderParam("Sieve-Mapping") @DefaultValue("") String mapping) {
+    return view(
+        editor.record(
+            id,
+            name,
+            who,
+            uploaded(),
+            keysLength,
+            java.net.URLDecoder.decode(mapping, java.nio.charset.StandardCharsets.UTF_8),
+            work.progress()));
+  }
+
+  private java.nio.file.Path uploaded() {
+    return java.nio.file.Path.of(request.<String>get(Uploads.FILE));
+  }
+
+  /** What the table in a body looks like: its columns, what they are taken for, its first lines. */
+  @POST
+  @Path("rulebases/{id}/tapes/look")
+  @Consumes({Uploads.TYPE, CSV})
+  public LookView look(@PathParam("id") String id) {
+    LogTable.Look look = TapeFile.look(uploaded());
+    return new LookView(
+        look.columns(),
+        look.guessed(),
+        look.lines(),
+        java.util.Arrays.stream(LogField.values()).map(LogField::word).toList());
+  }
+
+  /** A table before it is read; {@code fields} are those a column can be for. */
+  @Schema(requiredProperties = {"columns", "guessed", "lines", "fields"})
+  public record LookView(
+      List<String> columns,
+      Map<String, String> guessed,
+      List<Map<String, String>> lines,
+      List<String> fields) {}
+
+  /** Something that listens for live traffic, and what came in. */
+  @Schema(
+      requiredProperties = {"tape", "kind", "transport", "port", "received", "refused", "trouble"})
+  public record ListenerView(
+      String tape,
+      String kind,
+      String transport,
+      int port,
+      long received,
+      long refused,
+      String trouble) {}
+
+  /**
+   * What is to listen: {@code syslog} or {@code ipfix} over {@code udp}, {@code tcp}, {@code tls}.
+   */
+  @Schema(requiredProperties = {"kind", "transport", "port"})
+  public record ListenRequest(String kind, String transport, int port) {}
+
+  private static ListenerView listener(Listeners.State one) {
+    return new ListenerView(
+        one.tape(),
+        one.kind(),
+        one.transport(),
+        one.port(),
+        one.received(),
+        one.refused(),
+        one.trouble());
+  }
+
+  /** What listens for live traffic of a rulebase on this server. */
+  @GET
+  @Path("rulebases/{id}/listeners")
+  public List<ListenerView> listeners(@PathParam("id") String id) {
+    editor.snapshot(id);
+    return listeners.of(id).stream().map(TapeResource::listener).toList();
+  }
+
+  /** Begins to listen for a tape. */
+  @PUT
+  @Path("rulebases/{id}/listeners/{tape}")
+  @Consumes(MediaType.APPLICATION_JSON)
+  public ListenerView listen(
+      @PathParam("id") String id, @PathParam("tape") String tape, ListenRequest asked) {
+    if (asked == null || asked.kind() == null || asked.transport() == null) {
+      throw new FaultException(
+          "listener", "kind", "say what listens: syslog or ipfix, and over what");
+    }
+    FaultException.demandName("listener", "tape", tape, LONGEST_NAME);
+    editor.snapshot(id);
+    return listener(listeners.start(id, tape, asked.kind(), asked.transport(), asked.port()));
+  }
+
+  /** Stops listening; what came in stays on the tape. */
+  @DELETE
+  @Path("rulebases/{id}/listeners/{tape}")
+  public List<ListenerView> unlisten(@PathParam("id") String id, @PathParam("tape") String tape) {
+    if (!listeners.stop(id, tape)) {
+      throw UnknownException.of(
+          "listener", tape, listeners.of(id).stream().map(Listeners.State::tape).toList());
+    }
+    return listeners(id);
   }
 
   @DELETE

@@ -104,18 +104,40 @@ public class Editor {
    *
    * @param file what was sent; its format is told by its first bytes
    * @param keysLength so many bytes at its beginning are a TLS key log
+   * @param mapping which column of a table says what, as JSON; empty where their names say it
    * @param progress told of every line; who stops it before the tape is saved has changed nothing
    * @throws FaultException saying what cannot be read, and where
    */
   public RulebaseSnapshot record(
-      String rulebase, String name, String who, Path file, long keysLength, Progress progress) {
+      String rulebase,
+      String name,
+      String who,
+      Path file,
+      long keysLength,
+      String mapping,
+      Progress progress) {
     FaultException.demandName("tape", "name", name, LONGEST_NAME);
     RulebaseSnapshot before = snapshot(rulebase);
     Company.Known known = company.newest();
     TapeFile.Made made =
         new TapeFile(before.environment(), company.signatures(known.contents()).matcher(), progress)
-            .read(name, file, keysLength);
+            .read(name, file, keysLength, mapping);
     progress.begin("saving", 0);
+    return record(rulebase, who, before, made);
+  }
+
+  /** Keeps a tape that was made elsewhere, in the place of one of its name. */
+  public RulebaseSnapshot record(String rulebase, Tape tape, String who) {
+    FaultException.demandName("tape", "name", tape.name(), LONGEST_NAME);
+    return record(
+        rulebase,
+        who,
+        snapshot(rulebase),
+        new TapeFile.Made(tape, List.of(), "live", List.of("live traffic")));
+  }
+
+  private RulebaseSnapshot record(
+      String rulebase, String who, RulebaseSnapshot before, TapeFile.Made made) {
     Tape tape = Recorded.untold(made.tape());
     String csv = TapeCsv.write(tape);
     snapshots.handOver(new Recorded.Handed(csv, before.environment(), tape, made.samples()));
@@ -126,13 +148,13 @@ public class Editor {
               tx,
               rulebase,
               new TapeStore.Kept(
-                  name,
+                  tape.name(),
                   Instant.now(),
                   who,
                   csv,
                   made.samples().isEmpty() ? null : Samples.written(made.samples()),
                   sql.json(Map.of("format", made.format(), "told", made.told()))));
-          return name;
+          return tape.name();
         });
     return snapshot(rulebase);
   }

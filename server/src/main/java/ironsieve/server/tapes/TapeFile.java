@@ -10,14 +10,19 @@ import ironsieve.text.ProbeText;
 import ironsieve.text.SourceText;
 import ironsieve.traffic.capture.CaptureException;
 import ironsieve.traffic.identify.CaptureConnections;
+import ironsieve.traffic.log.Ipfix;
+import ironsieve.traffic.log.LogRecords;
+import ironsieve.traffic.log.SyslogLine;
 import ironsieve.traffic.protocol.KeyLog;
 import ironsieve.traffic.signature.SignatureMatcher;
 import ironsieve.traffic.signature.Unit;
 import ironsieve.traffic.tape.SeenRecords;
 import ironsieve.traffic.tape.TapeMaker;
 import java.io.BufferedInputStream;
+import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStream;
+import java.io.InputStreamReader;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -26,6 +31,7 @@ import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /** A file of recorded traffic, made into a tape. */
 public final class TapeFile {
@@ -33,7 +39,8 @@ public final class TapeFile {
   /** A text is read whole, so it has a bound; captures are read as they come. */
   private static final long LONGEST_TEXT = 256L << 20;
 
-  private static final int LOOKED_AT = 8;
+  private static final int LOOKED_AT = 16;
+  private static final int SHOWN_FAULTS = 5;
 
   private final Environment environment;
   private final SignatureMatcher matcher;
@@ -60,9 +67,10 @@ public final class TapeFile {
    * Reads a file.
    *
    * @param keysLength so many bytes at its beginning are a TLS key log
+   * @param mapping which column of a table says what, as JSON; empty where their names say it
    * @throws FaultException saying what is wrong with it, and where
    */
-  public Made read(String name, Path file, long keysLength) {
+  public Made read(String name, Path file, long keysLength, String mapping) {
     try (InputStream in = new BufferedInputStream(Files.newInputStream(file), 1 << 16)) {
       KeyLog keys = new KeyLog();
       keys.add(
@@ -74,7 +82,13 @@ public final class TapeFile {
       if (isCapture(first)) {
         return capture(name, in, keys);
       }
-      return csv(name, in, Files.size(file));
+      if (Ipfix.length(first, 0, Ipfix.SHORTEST) > 0) {
+        return flows(name, in);
+      }
+      if (first.length > 1 && first[0] == '<' && Character.isDigit(first[1])) {
+        return syslog(name, in);
+      }
+      return isTape(file, keysLength) ? csv(name, in, Files.size(file)) : table(name, in, mapping);
     } catch (CaptureException e) {
       throw new FaultException("tape " + name, "", e.getMessage());
     } catch (IOException e) {
@@ -146,6 +160,114 @@ public final class TapeFile {
           "tape " + name, "", "there is no connection in it; " + String.join("; ", told));
     }
     return new Made(new Tape(name, made.lines()), made.samples(), format, told);
+  }
+
+  /** Whether a text is a tape of our own, by the names of its first two columns. */
+  private static boolean isTape(Path file, long skip) throws IOException {
+    try (InputStream in = Files.newInputStream(file)) {
+      in.skipNBytes(skip);
+      String head = new String(in.readNBytes(100), StandardCharsets.UTF_8);
+      return head.matches(
+          "(?s)\\uFEFF?\\s*\"?(times\"?,\"?connection|connection\"?,\"?times)\\b.*");
+    }
+  }
+
+  private Made flows(String name, InputStream in) throws IOException {
+    progress.begin("reading flow records", 0);
+    TapeMaker maker = new TapeMaker(environment);
+    Ipfix ipfix = new Ipfix(zone);
+    byte[] message = new byte[1 << 16];
+    boolean isCutOff = false;
+    while (true) {
+      int head = in.readNBytes(message, 0, Ipfix.SHORTEST);
+      int length = Ipfix.length(message, 0, head);
+      if (head == 0) {
+        break;
+      }
+      if (length == 0 || in.readNBytes(message, head, length - head) < length - head) {
+        isCutOff = true;
+        break;
+      }
+      progress.check();
+      ipfix.message("file", message, 0, length, maker::add);
+    }
+    List<String> told = new ArrayList<>();
+    told.add(maker.records() + " flow records");
+    note(told, ipfix.withoutTemplate(), "sets came before their template");
+    note(told, ipfix.unreadable(), "messages or records cannot be read");
+    if (isCutOff) {
+      told.add("the file ends in the middle of a message");
+    }
+    return made(name, maker.made(), "flow records", told);
+  }
+
+  private Made syslog(String name, InputStream in) throws IOException {
+    progress.begin("reading messages", 0);
+    TapeMaker maker = new TapeMaker(environment);
+    long unread = 0;
+    long number = 0;
+    List<String> faults = new ArrayList<>();
+    BufferedReader lines = reader(in);
+    for (String line = lines.readLine(); line != null; line = lines.readLine()) {
+      number++;
+      if (line.isBlank()) {
+        continue;
+      }
+      try {
+        maker.add(SyslogLine.parse(line, zone));
+        progress.oneMore();
+        progress.check();
+      } catch (SyslogLine.SyslogException e) {
+        unread++;
+        if (faults.size() < SHOWN_FAULTS) {
+          faults.add("line " + number + ", " + e.getMessage());
+        }
+      } catch (LogRecords.FieldException e) {
+        unread++;
+        if (faults.size() < SHOWN_FAULTS) {
+          faults.add("line " + number + ", " + e.field().word() + ": " + e.getMessage());
+        }
+      }
+    }
+    return made(name, maker.made(), "syslog", told(maker.records(), unread, faults));
+  }
+
+  private Made table(String name, InputStream in, String mapping) throws IOException {
+    progress.begin("reading lines", 0);
+    TapeMaker maker = new TapeMaker(environment);
+    LogTable.Result result =
+        new LogTable(zone)
+            .read(
+                name,
+                reader(in),
+                mapping.isBlank() ? Optional.empty() : Optional.of(LogTable.mapping(mapping, zone)),
+                record -> {
+                  progress.check();
+                  progress.oneMore();
+                  maker.add(record);
+                });
+    return made(name, maker.made(), "table", told(result.read(), result.unread(), result.faults()));
+  }
+
+  /** What a table looks like, before it is read. */
+  public static LogTable.Look look(Path file) {
+    try (InputStream in = Files.newInputStream(file)) {
+      return new LogTable(ZoneId.systemDefault()).look(reader(in));
+    } catch (IOException e) {
+      throw new UncheckedIOException("the file that was sent", e);
+    }
+  }
+
+  private static BufferedReader reader(InputStream in) {
+    return new BufferedReader(new InputStreamReader(in, StandardCharsets.UTF_8), 1 << 16);
+  }
+
+  private static List<String> told(long read, long unread, List<String> faults) {
+    List<String> told = new ArrayList<>();
+    told.add(read + " lines read");
+    note(told, unread, "lines cannot be read");
+    told.addAll(faults);
+    return told;
   }
 
   private Made csv(String name, InputStream in, long size) throws IOException {

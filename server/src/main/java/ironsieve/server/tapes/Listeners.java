@@ -1,0 +1,317 @@
+package ironsieve.server.tapes;
+
+import io.quarkus.runtime.ShutdownEvent;
+import io.vertx.core.Vertx;
+import io.vertx.core.buffer.Buffer;
+import io.vertx.core.datagram.DatagramSocket;
+import io.vertx.core.net.NetServer;
+import io.vertx.core.net.NetServerOptions;
+import io.vertx.core.net.NetSocket;
+import io.vertx.core.net.PemKeyCertOptions;
+import ironsieve.files.FaultException;
+import ironsieve.model.Tape;
+import ironsieve.server.edit.Editor;
+import ironsieve.traffic.log.Ipfix;
+import ironsieve.traffic.log.LogRecords;
+import ironsieve.traffic.log.SyslogLine;
+import ironsieve.traffic.tape.TapeMaker;
+import ironsieve.traffic.tape.TrafficRecord;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.enterprise.event.Observes;
+import jakarta.inject.Inject;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
+import java.util.concurrent.atomic.AtomicLong;
+import org.eclipse.microprofile.config.inject.ConfigProperty;
+import org.jboss.logging.Logger;
+
+/**
+ * Live traffic: syslog over UDP (RFC 5426), TCP (RFC 6587) and TLS (RFC 5425), and IPFIX over UDP
+ * and TCP. Off until somebody switches one on for a tape of its own; what comes in is added up in
+ * memory, of a bounded size, and saved to the tape every few seconds. It ends with the server.
+ */
+@ApplicationScoped
+public class Listeners {
+
+  private static final Logger LOG = Logger.getLogger("ironsieve");
+  private static final int MOST = 8;
+  private static final int MOST_CONNECTIONS = 64;
+  private static final long SAVED_EVERY = 3_000;
+
+  @Inject Vertx vertx;
+  @Inject Editor editor;
+
+  /** Where listeners listen; only this machine, unless it is said. */
+  @ConfigProperty(name = "iron-sieve.listen.host", defaultValue = "127.0.0.1")
+  String host;
+
+  /** Certificate and key for syslog over TLS, as PEM files. */
+  @ConfigProperty(name = "iron-sieve.listen.certificate")
+  Optional<String> certificate;
+
+  @ConfigProperty(name = "iron-sieve.listen.key")
+  Optional<String> key;
+
+  private final Map<String, Listener> running = new ConcurrentHashMap<>();
+
+  /**
+   * A listener as it is.
+   *
+   * @param kind {@code syslog} or {@code ipfix}
+   * @param transport {@code udp}, {@code tcp} or {@code tls}
+   * @param received messages that came in
+   * @param refused messages or records that could not be read
+   * @param trouble why the last saving failed; empty if it did not
+   */
+  public record State(
+      String tape,
+      String kind,
+      String transport,
+      int port,
+      long received,
+      long refused,
+      String trouble) {}
+
+  /** One that is switched on. */
+  private final class Listener {
+    private final String rulebase;
+    private final String tape;
+    private final String kind;
+    private final String transport;
+    private final TapeMaker maker;
+    private final Ipfix ipfix = new Ipfix(ZoneId.systemDefault());
+    private final AtomicLong received = new AtomicLong();
+    private final AtomicLong refused = new AtomicLong();
+    private int port;
+    private Runnable close = () -> {};
+    private long timer;
+    private long saved;
+    private volatile String trouble = "";
+
+    private Listener(String rulebase, String tape, String kind, String transport) {
+      this.rulebase = rulebase;
+      this.tape = tape;
+      this.kind = kind;
+      this.transport = transport;
+      maker = new TapeMaker(editor.snapshot(rulebase).environment());
+    }
+
+    private State state() {
+      return new State(tape, kind, transport, port, received.get(), refused.get(), trouble);
+    }
+
+    private synchronized void line(String line) {
+      received.incrementAndGet();
+      try {
+        maker.add(SyslogLine.parse(line, ZoneId.systemDefault()));
+      } catch (SyslogLine.SyslogException | LogRecords.FieldException e) {
+        refused.incrementAndGet();
+      }
+    }
+
+    private synchronized void flows(String exporter, byte[] message) {
+      received.incrementAndGet();
+      long before = ipfix.unreadable() + ipfix.withoutTemplate();
+      ipfix.message(exporter, message, 0, message.length, this::add);
+      refused.addAndGet(ipfix.unreadable() + ipfix.withoutTemplate() - before);
+    }
+
+    private void add(TrafficRecord record) {
+      maker.add(record);
+    }
+
+    private void save() {
+      Tape made;
+      synchronized (this) {
+        if (maker.records() == saved) {
+          return;
+        }
+        saved = maker.records();
+        made = new Tape(tape, maker.made().lines());
+      }
+      if (made.lines().isEmpty()) {
+        return;
+      }
+      try {
+        editor.record(rulebase, made, "live traffic");
+        trouble = "";
+      } catch (RuntimeException e) {
+        trouble = String.valueOf(e.getMessage());
+        LOG.warnf("live traffic of tape %s was not saved: %s", tape, e.getMessage());
+      }
+    }
+
+    private void stop() {
+      vertx.cancelTimer(timer);
+      close.run();
+    }
+  }
+
+  /** Those of a rulebase that are switched on. */
+  public List<State> of(String rulebase) {
+    List<State> all = new ArrayList<>();
+    running.values().stream()
+        .filter(one -> one.rulebase.equals(rulebase))
+        .forEach(one -> all.add(one.state()));
+    return all;
+  }
+
+  /**
+   * Switches one on.
+   *
+   * @param port 0 for any that is free
+   * @throws FaultException if there are too many, or it cannot listen there
+   */
+  public State start(String rulebase, String tape, String kind, String transport, int port) {
+    boolean isSyslog = kind.equals("syslog");
+    boolean isKnown =
+        isSyslog && List.of("udp", "tcp", "tls").contains(transport)
+            || kind.equals("ipfix") && List.of("udp", "tcp").contains(transport);
+    if (!isKnown || port < 0 || port > 65_535) {
+      throw new FaultException(
+          "listener",
+          "kind",
+          "syslog over udp, tcp or tls, or ipfix over udp or tcp, on a port up to 65535");
+    }
+    if (running.size() >= MOST) {
+      throw new FaultException(
+          "listener", "", "at most " + MOST + " listen at one time; stop one of them");
+    }
+    Listener one = new Listener(rulebase, tape, kind, transport);
+    if (running.putIfAbsent(rulebase + " " + tape, one) != null) {
+      throw new FaultException("listener", "tape", "one listens for the tape " + tape + " already");
+    }
+    try {
+      one.port = transport.equals("udp") ? datagrams(one, port) : streams(one, port);
+    } catch (RuntimeException e) {
+      running.remove(rulebase + " " + tape);
+      throw e;
+    }
+    one.timer =
+        vertx.setPeriodic(
+            SAVED_EVERY,
+            now ->
+                vertx.executeBlocking(
+                    () -> {
+                      one.save();
+                      return null;
+                    }));
+    return one.state();
+  }
+
+  /** Switches one off; what came in is saved. Whether there was one. */
+  public boolean stop(String rulebase, String tape) {
+    Listener one = running.remove(rulebase + " " + tape);
+    if (one == null) {
+      return false;
+    }
+    one.stop();
+    one.save();
+    return true;
+  }
+
+  void ended(@Observes ShutdownEvent event) {
+    running.values().forEach(Listener::stop);
+    running.clear();
+  }
+
+  private int datagrams(Listener one, int port) {
+    DatagramSocket socket = vertx.createDatagramSocket();
+    socket.handler(
+        packet -> {
+          if (one.kind.equals("syslog")) {
+            one.line(packet.data().toString().strip());
+          } else {
+            one.flows(packet.sender().host(), packet.data().getBytes());
+          }
+        });
+    DatagramSocket open = waited(socket.listen(port, host), port);
+    one.close = open::close;
+    return open.localAddress().port();
+  }
+
+  private int streams(Listener one, int port) {
+    NetServerOptions options = new NetServerOptions().setIdleTimeout(600);
+    if (one.transport.equals("tls")) {
+      if (certificate.isEmpty() || key.isEmpty()) {
+        throw new FaultException(
+            "listener",
+            "transport",
+            "TLS needs iron-sieve.listen.certificate and iron-sieve.listen.key, PEM files");
+      }
+      options
+          .setSsl(true)
+          .setKeyCertOptions(
+              new PemKeyCertOptions().setCertPath(certificate.get()).setKeyPath(key.get()));
+    }
+    NetServer server = vertx.createNetServer(options);
+    AtomicLong open = new AtomicLong();
+    server.connectHandler(
+        socket -> {
+          if (open.incrementAndGet() > MOST_CONNECTIONS) {
+            open.decrementAndGet();
+            socket.close();
+            return;
+          }
+          socket.closeHandler(closed -> open.decrementAndGet());
+          if (one.kind.equals("syslog")) {
+            LineFrames frames = new LineFrames(one::line);
+            socket.handler(buffer -> frames.bytes(buffer.getBytes()));
+            socket.endHandler(ended -> frames.finish());
+          } else {
+            socket.handler(new Messages(one, socket)::bytes);
+          }
+        });
+    NetServer listening = waited(server.listen(port, host), port);
+    one.close = listening::close;
+    return listening.actualPort();
+  }
+
+  /** Messages of IPFIX in a stream: each says how long it is. */
+  private static final class Messages {
+    private final Listener one;
+    private final NetSocket socket;
+    private Buffer waiting = Buffer.buffer();
+
+    private Messages(Listener one, NetSocket socket) {
+      this.one = one;
+      this.socket = socket;
+    }
+
+    private void bytes(Buffer more) {
+      waiting.appendBuffer(more);
+      while (waiting.length() >= Ipfix.SHORTEST) {
+        int length = Ipfix.length(waiting.getBytes(0, Ipfix.SHORTEST), 0, Ipfix.SHORTEST);
+        if (length == 0) {
+          one.refused.incrementAndGet();
+          socket.close();
+          return;
+        }
+        if (waiting.length() < length) {
+          return;
+        }
+        one.flows(socket.remoteAddress().host(), waiting.getBytes(0, length));
+        waiting = waiting.getBuffer(length, waiting.length());
+      }
+    }
+  }
+
+  private static <T> T waited(io.vertx.core.Future<T> listening, int port) {
+    try {
+      return listening.toCompletionStage().toCompletableFuture().get(10, TimeUnit.SECONDS);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new FaultException("listener", "port", "it was interrupted");
+    } catch (ExecutionException | TimeoutException e) {
+      throw new FaultException(
+          "listener", "port", "nothing can listen on port " + port + ": " + e.getMessage());
+    }
+  }
+}

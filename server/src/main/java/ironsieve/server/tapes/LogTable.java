@@ -1,0 +1,268 @@
+package ironsieve.server.tapes;
+
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import ironsieve.files.FaultException;
+import ironsieve.traffic.log.LogField;
+import ironsieve.traffic.log.LogMapping;
+import ironsieve.traffic.log.LogRecords;
+import ironsieve.traffic.tape.TrafficRecord;
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.Reader;
+import java.io.UncheckedIOException;
+import java.time.DateTimeException;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.EnumMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Consumer;
+import org.apache.commons.csv.CSVFormat;
+import org.apache.commons.csv.CSVParser;
+import org.apache.commons.csv.CSVRecord;
+
+/** A table of any columns as records: CSV with a line of names, or one JSON object on each line. */
+public final class LogTable {
+
+  private static final ObjectMapper JSON = new ObjectMapper();
+  private static final int SHOWN_LINES = 8;
+  private static final int SHOWN_FAULTS = 5;
+  private static final int MOST_COLUMNS = 500;
+  private static final char[] SEPARATORS = {',', ';', '\t', '|'};
+
+  private final ZoneId zone;
+
+  LogTable(ZoneId zone) {
+    this.zone = zone;
+  }
+
+  /**
+   * What a table looks like.
+   *
+   * @param columns the names of its columns
+   * @param guessed which column says what, by its name
+   * @param lines the first lines, by column
+   */
+  public record Look(
+      List<String> columns, Map<String, String> guessed, List<Map<String, String>> lines) {}
+
+  /**
+   * What came of the lines of a table.
+   *
+   * @param read how many are records
+   * @param faults what is wrong with the first that are none
+   */
+  record Result(long read, long unread, List<String> faults) {}
+
+  /** One line of a table. */
+  private interface Line {
+    void line(long number, Map<String, String> values);
+  }
+
+  /** Shows the first lines of a table. */
+  Look look(Reader reader) throws IOException {
+    List<Map<String, String>> lines = new ArrayList<>();
+    List<String> columns = new ArrayList<>();
+    try {
+      each(
+          reader,
+          (number, values) -> {
+            values.keySet().stream()
+                .filter(name -> !columns.contains(name) && columns.size() < MOST_COLUMNS)
+                .forEach(columns::add);
+            lines.add(values);
+            if (lines.size() >= SHOWN_LINES) {
+              throw new EnoughException();
+            }
+          });
+    } catch (EnoughException e) {
+      // The first lines are all that is looked at.
+    }
+    Map<String, String> guessed = new LinkedHashMap<>();
+    LogMapping.guess(columns, zone)
+        .columns()
+        .forEach((field, column) -> guessed.put(field.word(), column));
+    return new Look(columns, guessed, lines);
+  }
+
+  private static final class EnoughException extends RuntimeException {
+    private static final long serialVersionUID = 1L;
+  }
+
+  /**
+   * The records of a table.
+   *
+   * @param mapping nothing where the names of the columns say it
+   * @throws FaultException if nothing says when and between whom
+   */
+  Result read(String name, Reader reader, Optional<LogMapping> mapping, Consumer<TrafficRecord> to)
+      throws IOException {
+    long[] counts = new long[2];
+    List<String> faults = new ArrayList<>();
+    LogMapping[] use = {mapping.orElse(null)};
+    each(
+        reader,
+        (number, values) -> {
+          if (use[0] == null) {
+            use[0] = LogMapping.guess(List.copyOf(values.keySet()), zone);
+          }
+          if (counts[0] + counts[1] == 0) {
+            demandColumns(name, use[0], values);
+          }
+          try {
+            to.accept(
+                LogRecords.of(
+                    field -> Optional.ofNullable(use[0].columns().get(field)).map(values::get),
+                    use[0].zone()));
+            counts[0]++;
+          } catch (LogRecords.FieldException e) {
+            counts[1]++;
+            if (faults.size() < SHOWN_FAULTS) {
+              faults.add("line " + number + ", " + e.field().word() + ": " + e.getMessage());
+            }
+          }
+        });
+    return new Result(counts[0], counts[1], faults);
+  }
+
+  private static void demandColumns(String name, LogMapping mapping, Map<String, String> values) {
+    List<LogField> missing = mapping.missing();
+    if (!missing.isEmpty()) {
+      throw new FaultException(
+          "tape " + name,
+          "columns",
+          "no column says "
+              + String.join(" and ", missing.stream().map(LogField::word).toList())
+              + "; say which of these does: "
+              + String.join(", ", values.keySet()));
+    }
+  }
+
+  private static void each(Reader reader, Line to) throws IOException {
+    BufferedReader lines = new BufferedReader(reader, 1 << 16);
+    lines.mark(1 << 16);
+    int first = lines.read();
+    while (first == '\uFEFF' || Character.isWhitespace(first)) {
+      lines.mark(1 << 16);
+      first = lines.read();
+    }
+    lines.reset();
+    if (first == '{') {
+      json(lines, to);
+    } else {
+      csv(lines, to);
+    }
+  }
+
+  private static void json(BufferedReader lines, Line to) throws IOException {
+    long number = 0;
+    for (String line = lines.readLine(); line != null; line = lines.readLine()) {
+      number++;
+      if (line.isBlank()) {
+        continue;
+      }
+      Map<String, String> values = new LinkedHashMap<>();
+      try {
+        flatten("", JSON.readTree(line), values);
+      } catch (JsonProcessingException e) {
+        values.clear();
+      }
+      to.line(number, values);
+    }
+  }
+
+  /** Objects within objects are read as names with a point between. */
+  private static void flatten(String prefix, JsonNode node, Map<String, String> values) {
+    if (node.isObject()) {
+      node.properties()
+          .forEach(
+              entry ->
+                  flatten(
+                      prefix.isEmpty() ? entry.getKey() : prefix + "." + entry.getKey(),
+                      entry.getValue(),
+                      values));
+    } else if (!prefix.isEmpty() && node.isValueNode() && !node.isNull()) {
+      values.put(prefix, node.asText());
+    }
+  }
+
+  private static void csv(BufferedReader lines, Line to) throws IOException {
+    lines.mark(1 << 16);
+    String header = lines.readLine();
+    lines.reset();
+    CSVFormat format =
+        CSVFormat.RFC4180
+            .builder()
+            .setDelimiter(separator(header == null ? "" : header))
+            .setHeader()
+            .setSkipHeaderRecord(true)
+            .setAllowMissingColumnNames(true)
+            .setTrim(true)
+            .get();
+    try (CSVParser rows = CSVParser.parse(lines, format)) {
+      for (CSVRecord row : rows) {
+        to.line(rows.getCurrentLineNumber(), row.toMap());
+      }
+    } catch (UncheckedIOException | IllegalArgumentException | IllegalStateException e) {
+      throw new FaultException("table", "", "this is no CSV: " + e.getMessage());
+    }
+  }
+
+  private static char separator(String header) {
+    char best = ',';
+    long most = 0;
+    for (char one : SEPARATORS) {
+      long count = header.chars().filter(c -> c == one).count();
+      if (count > most) {
+        most = count;
+        best = one;
+      }
+    }
+    return best;
+  }
+
+  /**
+   * A mapping as somebody wrote it: {@code {"time": "Start", "from": "Src", "zone":
+   * "Europe/Berlin"}}.
+   *
+   * @throws FaultException if it is none
+   */
+  static LogMapping mapping(String json, ZoneId local) {
+    try {
+      JsonNode root = JSON.readTree(json);
+      Map<LogField, String> columns = new EnumMap<>(LogField.class);
+      ZoneId zone = local;
+      for (Map.Entry<String, JsonNode> entry : root.properties()) {
+        if (entry.getKey().equals("zone")) {
+          zone = ZoneId.of(entry.getValue().asText());
+          continue;
+        }
+        LogField field =
+            LogField.of(entry.getKey())
+                .orElseThrow(
+                    () ->
+                        new FaultException(
+                            "mapping",
+                            entry.getKey(),
+                            "there is no such field; there are "
+                                + String.join(
+                                    ", ",
+                                    java.util.Arrays.stream(LogField.values())
+                                        .map(LogField::word)
+                                        .toList())));
+        if (!entry.getValue().asText().isBlank()) {
+          columns.put(field, entry.getValue().asText());
+        }
+      }
+      return new LogMapping(columns, zone);
+    } catch (JsonProcessingException e) {
+      throw new FaultException("mapping", "", "this is no JSON: " + e.getOriginalMessage());
+    } catch (DateTimeException e) {
+      throw new FaultException("mapping", "zone", e.getMessage());
+    }
+  }
+}

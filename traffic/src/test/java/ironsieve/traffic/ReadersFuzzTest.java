@@ -1,0 +1,128 @@
+package ironsieve.traffic;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.code_intelligence.jazzer.api.FuzzedDataProvider;
+import com.code_intelligence.jazzer.junit.FuzzTest;
+import ironsieve.model.Service;
+import ironsieve.region.Address;
+import ironsieve.text.TextException;
+import ironsieve.traffic.capture.CaptureException;
+import ironsieve.traffic.identify.CaptureConnections;
+import ironsieve.traffic.log.Ipfix;
+import ironsieve.traffic.log.LogRecords;
+import ironsieve.traffic.log.SyslogLine;
+import ironsieve.traffic.protocol.Conversation;
+import ironsieve.traffic.protocol.KeyLog;
+import ironsieve.traffic.signature.Signature;
+import ironsieve.traffic.signature.SignatureMatcher;
+import ironsieve.traffic.signature.SignatureText;
+import java.io.ByteArrayInputStream;
+import java.io.EOFException;
+import java.io.IOException;
+import java.time.ZoneOffset;
+
+/**
+ * Coverage-guided fuzzing of everything that reads what a stranger sent: no bytes break a reader,
+ * and what it holds stays bounded. With {@code JAZZER_FUZZ=1} inputs are searched for; without, the
+ * kept ones are run again.
+ */
+class ReadersFuzzTest {
+
+  private static final SignatureMatcher MATCHER = DemoSignatures.book(42).matcher();
+  private static final Address SERVER = Address.parse("203.0.113.10");
+  private static final int MOST_HELD = 2 << 20;
+
+  @FuzzTest(maxDuration = "8s")
+  void captures(FuzzedDataProvider data) throws IOException {
+    byte[] bytes = data.consumeRemainingAsBytes();
+    try {
+      CaptureConnections.read(
+          new ByteArrayInputStream(bytes),
+          MATCHER,
+          new KeyLog(),
+          seen -> assertThat(seen.uses()).isNotEmpty(),
+          () -> false);
+    } catch (CaptureException | EOFException | java.util.zip.ZipException e) {
+      assertThat(e.getMessage()).isNotBlank();
+    }
+  }
+
+  /** TLS, HTTP of both versions and DNS in a stream, in pieces of any size from either side. */
+  @FuzzTest(maxDuration = "8s")
+  void streams(FuzzedDataProvider data) {
+    Conversation conversation =
+        new Conversation(
+            new Service(Service.TCP, data.pickValue(new int[] {443, 53, 80})),
+            SERVER,
+            new KeyLog());
+    converse(conversation, data);
+  }
+
+  /** QUIC, DNS and whatever else comes in datagrams. */
+  @FuzzTest(maxDuration = "8s")
+  void datagrams(FuzzedDataProvider data) {
+    Conversation conversation =
+        new Conversation(
+            new Service(Service.UDP, data.pickValue(new int[] {443, 53, 123})),
+            SERVER,
+            new KeyLog());
+    converse(conversation, data);
+  }
+
+  private static void converse(Conversation conversation, FuzzedDataProvider data) {
+    while (data.remainingBytes() > 1) {
+      boolean byClient = data.consumeBoolean();
+      if (data.consumeInt(0, 40) == 0) {
+        conversation.lost(byClient);
+      }
+      byte[] piece = data.consumeBytes(data.consumeInt(1, 400));
+      conversation.said(byClient, piece, 0, piece.length);
+      assertThat(conversation.held()).isLessThan(MOST_HELD);
+    }
+    MATCHER.run().identify(conversation.shown());
+  }
+
+  @FuzzTest(maxDuration = "8s")
+  void flows(FuzzedDataProvider data) {
+    Ipfix ipfix = new Ipfix(ZoneOffset.UTC);
+    while (data.remainingBytes() > 0) {
+      byte[] message = data.consumeBytes(data.consumeInt(0, 600));
+      ipfix.message("a", message, 0, message.length, record -> assertThat(record).isNotNull());
+    }
+  }
+
+  @FuzzTest(maxDuration = "8s")
+  void syslog(FuzzedDataProvider data) {
+    try {
+      SyslogLine.parse(data.consumeRemainingAsString(), ZoneOffset.UTC);
+    } catch (SyslogLine.SyslogException | LogRecords.FieldException e) {
+      assertThat(e.getMessage()).isNotBlank();
+    }
+  }
+
+  @FuzzTest(maxDuration = "8s")
+  void signatures(FuzzedDataProvider data) {
+    String text = data.consumeRemainingAsString();
+    try {
+      Signature signature = SignatureText.parse("a", false, text);
+      String printed = SignatureText.print(signature);
+      assertThat(SignatureText.print(SignatureText.parse("a", false, printed))).isEqualTo(printed);
+    } catch (TextException e) {
+      assertThat(e.position()).isBetween(0, Math.max(text.length(), SignatureText.MOST_LETTERS));
+    }
+  }
+
+  /** All of them in one machine: the first byte says which. */
+  @FuzzTest(maxDuration = "24s")
+  void everyReader(FuzzedDataProvider data) throws IOException {
+    switch (data.consumeInt(0, 5)) {
+      case 0 -> captures(data);
+      case 1 -> streams(data);
+      case 2 -> datagrams(data);
+      case 3 -> flows(data);
+      case 4 -> syslog(data);
+      default -> signatures(data);
+    }
+  }
+}
