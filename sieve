@@ -77,7 +77,7 @@ need_tools() {
     command -v tcpdump >/dev/null || missing+=(tcpdump)
     [ -x /usr/sbin/nginx ] || missing+=(nginx-light)
     command -v dig >/dev/null || missing+=(dnsutils)
-    [ -x /usr/bin/gtlsserver ] || [ -x /usr/bin/qtlsserver ] || missing+=(ngtcp2-server ngtcp2-client)
+    [ -x /usr/sbin/gtlsserver ] || missing+=(ngtcp2-server ngtcp2-client)
     command -v openssl >/dev/null || missing+=(openssl)
   fi
   [ ${#missing[@]} = 0 ] || install_packages "${missing[@]}"

@@ -33,7 +33,7 @@ public final class Conversation {
    * @param bytes only until this returns
    */
   public void said(boolean byClient, byte[] bytes, int offset, int length) {
-    if (isTold) {
+    if (isTold || length == 0) {
       return;
     }
     shown.sized(byClient, length);

@@ -58,6 +58,9 @@ final class StreamTalk implements Talk {
 
   @Override
   public void said(boolean byClient, byte[] bytes, int offset, int length) {
+    if (length == 0) {
+      return;
+    }
     ByteRow row = byClient ? client : server;
     if (inside != null) {
       if (!row.isFull() && !isTold) {
@@ -143,6 +146,9 @@ final class StreamTalk implements Talk {
   }
 
   private boolean mayBecome(ByteRow row) {
+    if (row.size() == 0) {
+      return false;
+    }
     if (row.size() < 3 && row.u8(0) == TlsTalk.HANDSHAKE) {
       return true;
     }

@@ -376,7 +376,12 @@ public final class SignatureText {
   }
 
   private Value.ServiceRange service() {
-    return (Value.ServiceRange) parsed(ValueKind.SERVICE, "a service, such as tcp/443");
+    int from = at;
+    if (parsed(ValueKind.SERVICE, "a service, such as tcp/443")
+        instanceof Value.ServiceRange range) {
+      return range;
+    }
+    throw new TextException(from, "a service, such as tcp/443");
   }
 
   private ironsieve.region.Range<ironsieve.region.Address> network() {
