@@ -288,6 +288,24 @@ export const api = {
         signal: going.signal,
       }),
     ),
+  /** What a table of any columns looks like, before it is read. */
+  lookAtTable: (id: string, head: Blob) =>
+    ask<Schemas["LookView"]>(`rulebases/${id}/tapes/look`, {
+      method: "POST",
+      headers: { "Content-Type": "application/octet-stream" },
+      body: head,
+    }),
+  listeners: (id: string) => ask<Schemas["ListenerView"][]>(`rulebases/${id}/listeners`),
+  listen: (id: string, tape: string, asked: Schemas["ListenRequest"]) =>
+    ask<Schemas["ListenerView"]>(`rulebases/${id}/listeners/${encodeURIComponent(tape)}`, {
+      method: "PUT",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify(asked),
+    }),
+  unlisten: (id: string, tape: string) =>
+    ask<Schemas["ListenerView"][]>(`rulebases/${id}/listeners/${encodeURIComponent(tape)}`, {
+      method: "DELETE",
+    }),
   /** What recorded traffic consists of, narrowed to what is looked at. */
   traffic: (id: string, by: string[], narrowing: Narrowing, measure: Measure, most = 8) =>
     ask<Schemas["TrafficAnswer"]>(

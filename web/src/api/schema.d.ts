@@ -913,6 +913,117 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/listeners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Listeners */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ListenerView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/listeners/{tape}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Listen */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    tape: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ListenRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ListenerView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        /** Unlisten */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    tape: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ListenerView"][];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/matching": {
         parameters: {
             query?: never;
@@ -1932,6 +2043,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/tapes/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LookView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/tapes/{name}": {
         parameters: {
             query?: never;
@@ -1970,6 +2119,7 @@ export interface paths {
                 header?: {
                     "Sieve-Editor"?: string;
                     "Sieve-Keys-Length"?: number;
+                    "Sieve-Mapping"?: string;
                 };
                 path: {
                     id: string;
@@ -3870,6 +4020,24 @@ export interface components {
             times: number;
             probe: string;
         };
+        ListenRequest: {
+            kind: string;
+            transport: string;
+            /** Format: int32 */
+            port: number;
+        };
+        ListenerView: {
+            tape: string;
+            kind: string;
+            transport: string;
+            /** Format: int32 */
+            port: number;
+            /** Format: int64 */
+            received: number;
+            /** Format: int64 */
+            refused: number;
+            trouble: string;
+        };
         LoadDirectory: {
             format: string;
             people: string;
@@ -3886,6 +4054,16 @@ export interface components {
          * @example 2022-03-10T12:15:50
          */
         LocalDateTime: string;
+        LookView: {
+            columns: string[];
+            guessed: {
+                [key: string]: string;
+            };
+            lines: {
+                [key: string]: string;
+            }[];
+            fields: string[];
+        };
         MadeView: {
             id: string;
         };

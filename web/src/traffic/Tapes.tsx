@@ -3,6 +3,8 @@ import { api, type Hits, type TapeView } from "../api/client";
 import { Fault } from "../app/Fault";
 import { useSend } from "../app/useSend";
 import type { Session } from "../session/useSession";
+import { Listen } from "./Listen";
+import { isForeignTable, Mapping } from "./Mapping";
 
 /** The tapes: load one from a capture or a table, look at what it is, save it, remove it. */
 export function Tapes({ session, hits }: { session: Session; hits: Hits }) {
@@ -15,11 +17,14 @@ export function Tapes({ session, hits }: { session: Session; hits: Hits }) {
     await attempt(work.then(session.retaped));
     setBusy("");
   };
-  const load = (chosen: File) =>
+  const [table, setTable] = useState<File>();
+  const read = (chosen: File, mapping?: string) =>
     change(
       `Reading ${chosen.name} …`,
-      api.loadTape(session.id, session.who, nameOf(chosen.name), chosen, keys),
+      api.loadTape(session.id, session.who, nameOf(chosen.name), chosen, keys, mapping),
     );
+  // Which column of somebody else's table says what is shown first; everything else is read at once.
+  const load = async (chosen: File) => ((await isForeignTable(chosen)) ? setTable(chosen) : read(chosen));
   return (
     <aside
       aria-label="Tapes"
@@ -55,6 +60,17 @@ export function Tapes({ session, hits }: { session: Session; hits: Hits }) {
       <div className="px-3">
         <Fault fault={fault} />
       </div>
+      {table && (
+        <Mapping
+          session={session}
+          file={table}
+          read={(mapping) => {
+            setTable(undefined);
+            read(table, mapping);
+          }}
+          cancel={() => setTable(undefined)}
+        />
+      )}
       {hits.tapes.map((tape) => (
         <Tape
           key={tape.name}
@@ -63,10 +79,12 @@ export function Tapes({ session, hits }: { session: Session; hits: Hits }) {
           remove={() => change(`Removing ${tape.name} …`, api.removeTape(session.id, tape.name))}
         />
       ))}
+      <Listen session={session} />
       <div className="flex flex-col gap-1.5 px-3 py-2 text-dim text-xs">
         <p>
-          Captures (pcap, pcapng, also gzipped), and tapes as CSV. A capture becomes connections with the
-          application that its signatures tell; what nobody recognises is shown apart.
+          Captures (pcap, pcapng, also gzipped), tables and JSON lines of any columns, syslog, IPFIX. A
+          capture becomes connections with the application that its signatures tell; what nobody recognises is
+          shown apart.
         </p>
         <label className="flex flex-col gap-0.5">
           A TLS key log opens what is encrypted in the next capture:

@@ -81,4 +81,23 @@ public record Tape(String name, List<Line> lines, long gone) {
   public Tape {
     lines = List.copyOf(lines);
   }
+
+  /** The same where the samples are not at hand. */
+  public Tape withoutSamples() {
+    return new Tape(
+        name,
+        lines.stream()
+            .map(
+                line ->
+                    line.sample() == NO_SAMPLE
+                        ? line
+                        : new Line(
+                            line.connection(),
+                            line.times(),
+                            line.volume(),
+                            line.unsaid(),
+                            NO_SAMPLE))
+            .toList(),
+        gone);
+  }
 }

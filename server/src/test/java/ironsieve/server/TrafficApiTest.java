@@ -76,7 +76,7 @@ class TrafficApiTest {
     assertThat(line.get("probe").asText()).contains("using tcp/443 Dropnet/upload over TLS");
     assertThat(hits.get("depending").asLong()).isEqualTo(5);
     String csv = given().get(BASE + "/tapes/lunch").then().statusCode(200).extract().asString();
-    assertThat(csv).startsWith("times,connection,up,down,unsaid,sample").contains("Dropnet/upload");
+    assertThat(csv).startsWith("times,connection,up,down,unsaid").contains("Dropnet/upload");
   }
 
   @Test
@@ -97,7 +97,11 @@ class TrafficApiTest {
     load("odd", capture, "0").statusCode(200);
     JsonNode unknown = get(BASE + "/traffic/unrecognised");
     assertThat(unknown.at("/sum/times").asLong()).isEqualTo(before + 7);
-    JsonNode sample = unknown.at("/samples/0");
+    JsonNode sample =
+        StreamSupport.stream(unknown.get("samples").spliterator(), false)
+            .filter(one -> one.get("tape").asText().equals("odd"))
+            .findFirst()
+            .orElseThrow();
     assertThat(sample.get("host").asText()).isEqualTo("app.seaweed.example");
     JsonNode proposals =
         get(BASE + "/tapes/odd/samples/" + sample.get("number").asInt() + "/proposals");
@@ -166,6 +170,110 @@ class TrafficApiTest {
     int status = load("bad", java.util.Arrays.copyOf(cut, 40), "0").extract().statusCode();
     assertThat(status).isEqualTo(422);
     assertThat(get(BASE + "/hits").get("tapes")).hasSize(1);
+  }
+
+  @Test
+  void aTableOfForeignColumnsIsATapeByItsMapping() throws Exception {
+    String table =
+        "Start;Source IP;Where;dport;Proto;User;App;Sent\n"
+            + "2026-11-03 09:30:00;10.20.12.40;203.0.113.44;443;TCP;HARBOUR\\ines.halloran;Dropnet;100\n"
+            + "2026-11-03 09:31:00;10.20.12.40;203.0.113.44;443;TCP;stranger;;200\n"
+            + "yesterday;10.20.12.40;203.0.113.44;443;TCP;;;1\n";
+    JsonNode look =
+        JSON.readTree(
+            given()
+                .contentType("application/octet-stream")
+                .body(table.getBytes())
+                .post(BASE + "/tapes/look")
+                .then()
+                .statusCode(200)
+                .extract()
+                .asString());
+    assertThat(look.at("/guessed/from").asText()).isEqualTo("Source IP");
+    assertThat(look.get("guessed").has("to")).isFalse();
+    assertThat(look.at("/lines/0/User").asText()).isEqualTo("HARBOUR\\ines.halloran");
+    String refused = load("table", table.getBytes(), "0").statusCode(422).extract().asString();
+    assertThat(refused).contains("no column says to", "Where");
+    java.util.Map<String, String> mapping = new java.util.HashMap<>();
+    look.get("guessed")
+        .properties()
+        .forEach(one -> mapping.put(one.getKey(), one.getValue().asText()));
+    mapping.put("to", "Where");
+    JsonNode hits =
+        JSON.readTree(
+            given()
+                .contentType("application/octet-stream")
+                .header(
+                    "Sieve-Mapping",
+                    java.net.URLEncoder.encode(
+                        JSON.writeValueAsString(mapping), java.nio.charset.StandardCharsets.UTF_8))
+                .body(table.getBytes())
+                .put(BASE + "/tapes/table")
+                .then()
+                .statusCode(200)
+                .extract()
+                .asString());
+    JsonNode tape = hits.get("tapes").get(1);
+    assertThat(tape.get("times").asLong()).isEqualTo(2);
+    assertThat(tape.get("told").toString())
+        .contains("1 lines cannot be read", "yesterday", "person stranger");
+    JsonNode lines = get(BASE + "/traffic/connections", "only", "tape:table").get("lines");
+    assertThat(lines.toString()).contains("as ines.halloran", "Dropnet over TLS");
+    JsonNode unsaid =
+        get(BASE + "/traffic/connections", "only", "tape:table", "only", "person:not said");
+    assertThat(unsaid.at("/lines/0/unsaid").toString()).contains("person", "application", "host");
+  }
+
+  @Test
+  void liveTrafficComesInOverUdpAndTcpOnceSomebodySwitchesItOn() throws Exception {
+    for (String transport : List.of("udp", "tcp")) {
+      String tape = "live " + transport;
+      JsonNode listening =
+          JSON.readTree(
+              given()
+                  .contentType("application/json")
+                  .body(Map.of("kind", "syslog", "transport", transport, "port", 0))
+                  .put(BASE + "/listeners/" + tape)
+                  .then()
+                  .statusCode(200)
+                  .extract()
+                  .asString());
+      int port = listening.get("port").asInt();
+      String message =
+          "<134>1 2026-11-03T09:30:00Z gate sieve - - [connection@32473 from=\"10.20.12.40\""
+              + " to=\"203.0.113.44\" service=\"tcp/443\" person=\"ines.halloran\" application=\"Dropnet\"]";
+      send(transport, port, message);
+      send(transport, port, "no message");
+      // What came in is counted as it comes.
+      JsonNode state = get(BASE + "/listeners");
+      for (int i = 0; i < 200 && state.at("/0/received").asLong() < 2; i++) {
+        java.util.concurrent.TimeUnit.MILLISECONDS.sleep(20);
+        state = get(BASE + "/listeners");
+      }
+      assertThat(state.at("/0/received").asLong()).isEqualTo(2);
+      assertThat(state.at("/0/refused").asLong()).isEqualTo(1);
+      given().delete(BASE + "/listeners/" + tape).then().statusCode(200);
+      JsonNode lines = get(BASE + "/traffic/connections", "only", "tape:" + tape).get("lines");
+      assertThat(lines).hasSize(1);
+      assertThat(lines.at("/0/probe").asText()).contains("as ines.halloran", "Dropnet");
+    }
+    given().delete(BASE + "/listeners/live udp").then().statusCode(404);
+  }
+
+  private static void send(String transport, int port, String message) throws Exception {
+    byte[] bytes = message.getBytes(java.nio.charset.StandardCharsets.UTF_8);
+    java.net.InetAddress here = java.net.InetAddress.getLoopbackAddress();
+    if (transport.equals("udp")) {
+      try (java.net.DatagramSocket socket = new java.net.DatagramSocket()) {
+        socket.send(new java.net.DatagramPacket(bytes, bytes.length, here, port));
+      }
+      return;
+    }
+    try (java.net.Socket socket = new java.net.Socket(here, port)) {
+      socket.getOutputStream().write((bytes.length + " ").getBytes());
+      socket.getOutputStream().write(bytes);
+      socket.getOutputStream().flush();
+    }
   }
 
   @Test

@@ -193,7 +193,7 @@ public class TapeResource {
     return editor.snapshot(id).recorded().tapes().stream()
         .filter(tape -> kept.samples() != null && tape.name().equals(name))
         .findFirst()
-        .map(TapeCsv::write)
+        .map(tape -> TapeCsv.write(tape.withoutSamples()))
         .orElse(kept.csv());
   }
 

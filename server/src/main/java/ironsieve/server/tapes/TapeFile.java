@@ -278,7 +278,7 @@ public final class TapeFile {
     try {
       String text = SourceText.read(in.readAllBytes());
       Tape tape = TapeCsv.read(name, text, new ProbeText(environment), progress);
-      return new Made(tape, List.of(), "tape", List.of());
+      return new Made(tape.withoutSamples(), List.of(), "tape", List.of());
     } catch (FileTextException e) {
       throw new FaultException("tape " + name, "", e.getMessage());
     }
