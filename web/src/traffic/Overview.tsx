@@ -26,6 +26,7 @@ const CHARTS: [string, string][] = [
   ["feature", "Feature"],
   ["service", "Service"],
   ["source", "From address"],
+  ["tape", "Tape"],
 ];
 
 const FEW = 8;

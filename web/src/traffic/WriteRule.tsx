@@ -74,6 +74,7 @@ function Pick({ name, value, options, pick }: PickProps) {
     <label className="flex items-center gap-1 text-dim">
       {name}
       <select
+        aria-label={name}
         value={value}
         onChange={(event) => pick(event.target.value)}
         className="max-w-[200px] rounded border border-edge bg-plate px-1 py-0.5 text-ink"

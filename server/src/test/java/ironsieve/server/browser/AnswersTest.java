@@ -240,6 +240,7 @@ class AnswersTest extends WithBrowser {
   @Test
   void aRuleIsWrittenFromARecordedConnection() {
     Page page = browsing.open("Wanda", "/traffic");
+    button(page, "Where it falls").click();
     page.getByLabel("What fell where").getByRole(AriaRole.BUTTON).first().click();
     page.getByText("Write a rule", new Page.GetByTextOptions().setExact(true)).first().click();
     Locator draft = page.getByRole(AriaRole.REGION, region("New rule"));

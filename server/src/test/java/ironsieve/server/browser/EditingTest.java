@@ -223,17 +223,18 @@ class EditingTest extends WithBrowser {
     row(page, "li-remote").click();
     assertThat(lens(page)).containsText("29 days of recorded traffic");
     place(page, "Traffic");
-    assertThat(page.getByText("rules caught none of them")).isVisible();
+    assertThat(page.getByText("rules caught none.")).isVisible();
     java.nio.file.Path tape = folder.resolve("one evening.csv");
     java.nio.file.Files.writeString(tape, "times,connection\n4,from Nowhere to Offices\n");
-    page.getByLabel("A CSV file of recorded traffic").setInputFiles(tape);
+    page.getByLabel("A file of recorded traffic").setInputFiles(tape);
     assertThat(page.getByRole(AriaRole.ALERT)).containsText("when it was seen");
     java.nio.file.Files.writeString(
         tape,
         "times,connection\n4,from Internet 203.0.113.9 to Offices 10.20.12.10 using Farhand"
             + " at tue 2026-11-03 22:10\n");
-    page.getByLabel("A CSV file of recorded traffic").setInputFiles(tape);
+    page.getByLabel("A file of recorded traffic").setInputFiles(tape);
     assertThat(label(page, "Tapes")).containsText("one evening");
+    button(page, "Where it falls").click();
     Locator hit =
         label(page, "What fell where")
             .getByRole(
@@ -258,7 +259,7 @@ class EditingTest extends WithBrowser {
     java.nio.file.Path tape = folder.resolve("a long month.csv");
     java.nio.file.Files.writeString(tape, csv);
     Page page = browsing.open("Wanda", "/traffic");
-    page.getByLabel("A CSV file of recorded traffic").setInputFiles(tape);
+    page.getByLabel("A file of recorded traffic").setInputFiles(tape);
     Locator strip = label(page, "What takes long");
     assertThat(strip).containsText("loading a long month: reading lines");
     assertThat(strip.getByRole(AriaRole.PROGRESSBAR)).containsText("of 100,000");

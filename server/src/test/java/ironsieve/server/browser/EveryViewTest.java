@@ -66,7 +66,7 @@ class EveryViewTest extends WithBrowser {
           new View(
               "traffic",
               "/traffic",
-              page -> assertThat(page.getByText("rules caught none of them")).isVisible()),
+              page -> assertThat(page.getByLabel("Application")).isVisible()),
           new View("filter", "/?find=match:Chatterbay", EveryViewTest::chooseShown),
           new View("edition", "/catalogue", EveryViewTest::openEdition),
           new View(

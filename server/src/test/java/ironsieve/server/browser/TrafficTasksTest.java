@@ -1,0 +1,170 @@
+package ironsieve.server.browser;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+import static ironsieve.server.browser.Browsing.button;
+import static ironsieve.server.browser.Browsing.lens;
+import static ironsieve.server.browser.Browsing.place;
+import static ironsieve.server.browser.Browsing.row;
+
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
+import io.quarkus.test.junit.QuarkusTest;
+import ironsieve.server.Captures;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.regex.Pattern;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/**
+ * Whole tasks with recorded traffic: from a capture to a rule, a foreign table, a watch, an edit.
+ */
+@QuarkusTest
+class TrafficTasksTest extends WithBrowser {
+
+  private static Locator region(Page page, String name) {
+    return page.getByRole(
+        AriaRole.REGION, new Page.GetByRoleOptions().setName(name).setExact(true));
+  }
+
+  private static Locator bar(Page page, String chart, String value) {
+    return region(page, chart)
+        .getByRole(AriaRole.BUTTON)
+        .filter(new Locator.FilterOptions().setHasText(value));
+  }
+
+  private static void load(Page page, Path file) {
+    page.getByLabel("A file of recorded traffic").setInputFiles(file);
+  }
+
+  @Test
+  void fromACaptureNobodyKnowsToARuleThatCatchesIt(@TempDir Path folder) throws IOException {
+    Path capture = folder.resolve("odd evening.pcapng");
+    Files.write(capture, Captures.of(Captures.opened("app.seaweed.example", "GET", "/feed/1"), 9));
+    Page page = browsing.open("Wanda", "/traffic");
+    load(page, capture);
+    assertThat(page.getByLabel("Tapes")).containsText("odd evening");
+    button(page, "Not recognised").click();
+    page.getByLabel("Not recognised", new Page.GetByLabelOptions().setExact(true))
+        .getByRole(AriaRole.BUTTON)
+        .filter(new Locator.FilterOptions().setHasText("app.seaweed.example"))
+        .click();
+    Locator editor =
+        page.getByRole(AriaRole.FORM, new Page.GetByRoleOptions().setName("Signature"));
+    editor
+        .getByRole(
+            AriaRole.BUTTON,
+            new Locator.GetByRoleOptions()
+                .setName("+ server name under seaweed.example")
+                .setExact(true))
+        .click();
+    assertThat(editor.getByRole(AriaRole.STATUS).first()).containsText("It recognises 9 recorded");
+    editor.getByLabel("Application").fill("Seaweed");
+    editor.getByLabel("Category").fill("social");
+    button(editor, "Save as your own").click();
+    assertThat(page.getByText("Seaweed is recognised now.")).isVisible();
+    button(page, "What it is").click();
+    assertThat(region(page, "Application")).isVisible();
+    button(page, "Not recognised").click();
+    assertThat(page.getByText("app.seaweed.example")).hasCount(0);
+
+    // From the bar to its connections, and from one of them to a rule of just the right width.
+    place(page, "Rulebase");
+    place(page, "Traffic");
+    button(page, "What it is").click();
+    region(page, "Application").getByText(Pattern.compile("more$")).click();
+    bar(page, "Application", "Seaweed").click();
+    button(page, "Connections").click();
+    page.getByLabel("Connections", new Page.GetByLabelOptions().setExact(true))
+        .getByRole(AriaRole.BUTTON)
+        .first()
+        .click();
+    Locator write =
+        page.getByRole(AriaRole.FORM, new Page.GetByRoleOptions().setName("Write a rule"));
+    write.getByLabel("Verdict").selectOption("deny");
+    write
+        .getByLabel("from", new Locator.GetByLabelOptions().setExact(true))
+        .selectOption("Offices");
+    write.getByLabel("to", new Locator.GetByLabelOptions().setExact(true)).selectOption("any");
+    assertThat(write).containsText("deny from Offices using Seaweed");
+    button(write, "Draft this rule").click();
+    Locator draft = region(page, "New rule");
+    assertThat(draft).containsText("Seaweed");
+    assertThat(page.getByText(Pattern.compile("recorded connections? .*another verdict")))
+        .isVisible();
+    page.getByRole(AriaRole.TAB, new Page.GetByRoleOptions().setName("Name and note")).click();
+    page.getByLabel("Name of the rule").fill("No seaweed");
+    button(page, "Save").click();
+    assertThat(page.getByLabel("Why")).containsText("No seaweed catches it");
+    place(page, "Traffic");
+    button(page, "Where it falls").click();
+    assertThat(
+            page.getByLabel("What fell where")
+                .getByRole(AriaRole.BUTTON)
+                .filter(new Locator.FilterOptions().setHasText("No seaweed")))
+        .containsText("9");
+  }
+
+  @Test
+  void aTableOfForeignColumnsBecomesATapeOnceItsColumnsAreSaid(@TempDir Path folder)
+      throws IOException {
+    Path table = folder.resolve("last week.csv");
+    Files.writeString(
+        table,
+        "Начало;Source IP;Ziel;dport;Proto;User\n"
+            + "2026-11-03 09:30:00;10.20.12.40;203.0.113.44;443;tcp;ines.halloran\n"
+            + "2026-11-04 09:30:00;10.20.12.41;203.0.113.44;443;tcp;\n");
+    Page page = browsing.open("Wanda", "/traffic");
+    load(page, table);
+    Locator columns =
+        page.getByRole(
+            AriaRole.FORM, new Page.GetByRoleOptions().setName("Columns of last week.csv"));
+    assertThat(columns).containsText("Say which column says time and to");
+    assertThat(columns.getByLabel("from")).hasValue("Source IP");
+    columns.getByLabel("time").selectOption("Начало");
+    columns.getByLabel("to", new Locator.GetByLabelOptions().setExact(true)).selectOption("Ziel");
+    assertThat(columns).containsText("2026-11-03 09:30:00");
+    button(columns, "Read it").click();
+    Locator tape = region(page, "last week");
+    assertThat(tape).containsText("2 connections on 2 lines");
+    bar(page, "Tape", "last week").click();
+    assertThat(bar(page, "Person", "not said")).isVisible();
+    button(page, "Connections").click();
+    assertThat(page.getByLabel("Connections", new Page.GetByLabelOptions().setExact(true)))
+        .containsText("person, device, host name, application not said");
+  }
+
+  @Test
+  void aWatchSaysWhenItIsAboveItsThreshold() {
+    Page page = browsing.open("Wanda", "/traffic");
+    bar(page, "Application", "DNS").first().click();
+    button(page, "Keep as a watch").click();
+    Locator form =
+        page.getByRole(AriaRole.FORM, new Page.GetByRoleOptions().setName("Keep as a watch"));
+    form.getByLabel("Name of the watch").fill("Name resolution");
+    form.getByLabel("Threshold").fill("5");
+    button(form, "Save").click();
+    Locator watches = page.getByLabel("Watches");
+    assertThat(watches).containsText("above 5: at most");
+    page.reload();
+    assertThat(watches).containsText("Name resolution");
+    button(page, "Remove the watch Name resolution").click();
+    assertThat(watches).hasCount(0);
+  }
+
+  @Test
+  void anEditThatWouldStopRecordedConnectionsSaysWhoseBeforeItIsSaved() {
+    Page page = browsing.open("Wanda", "/?rule=br-staff");
+    assertThat(row(page, "br-staff")).isVisible();
+    row(page, "br-staff").click();
+    assertThat(lens(page)).isVisible();
+    page.keyboard().press("x");
+    // Done at once and told afterwards: the strip says what it did to recorded traffic, and whose.
+    assertThat(
+            page.getByText(Pattern.compile("recorded ones among them|recorded connections"))
+                .first())
+        .isVisible();
+  }
+}
