@@ -33,9 +33,11 @@ usage() {
 ./sieve fmt FILE           writes a file the one way it is written
 ./sieve convert FILE --to rules|json|csv|acl
 ./sieve identify CAPTURE   the connections of a capture, with application, feature and why
+./sieve tape make|run|show FILE   recorded traffic as a tape, through a rulebase, by what it consists of
 ./sieve signatures check   signatures that cannot be read, and pairs that cannot be told apart
                            these take --help
-./sieve bench              measures the core beside plain twins; bench workspace [N]: an edition's impact on N rulebases
+./sieve bench              measures the core beside plain twins; bench workspace [N]: an edition's impact on N rulebases;
+                           bench traffic [MB]: identification beside only reading and beside a dissector
 ./sieve fuzz [SECONDS]     looks for text that breaks a parser, so long for each
 ./sieve api-types          makes the front end's types anew after a change of the API
 ./sieve reset              throws the data away; the next start loads the demo again
@@ -574,7 +576,7 @@ api_types() {
 
 bench() {
   need_tools
-  build_modules core,benchmarks
+  build_modules core,files,traffic,benchmarks
   java -Xmx4g -cp "$ROOT/benchmarks/target/classes:$ROOT/benchmarks/target/lib/*" ironsieve.benchmarks.Main "$@"
 }
 
@@ -583,7 +585,7 @@ case "${1:-}" in
   start) shift; start "$@" ;;
   export) shift; export_archive "$@" ;;
   import) shift; import_archive "$@" ;;
-  check | probe | impact | fmt | convert | identify | signatures | rulebases) without_server "$@" ;;
+  check | probe | impact | fmt | convert | identify | signatures | tape | rulebases) without_server "$@" ;;
   test) shift; run_tests "$@" ;;
   bench) shift; bench "$@" ;;
   fuzz) shift; fuzz "$@" ;;

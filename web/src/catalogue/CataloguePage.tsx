@@ -9,6 +9,7 @@ import { ApplicationLens } from "./ApplicationLens";
 import { EditionStrip } from "./EditionStrip";
 import { Exposure } from "./Exposure";
 import { ExposureMap, type Field, passes, Standing } from "./ExposureMap";
+import { Fits } from "./Fits";
 import { OwnApplication } from "./OwnApplication";
 import { useStanding } from "./useStanding";
 
@@ -61,7 +62,7 @@ export function CataloguePage({ session }: { session: Session }) {
         <div className="flex flex-wrap items-center gap-2 border-edge border-b bg-plate p-2">
           <input
             aria-label="Find an application"
-            placeholder="find by name, category, family, feature or what it does"
+            placeholder="find by name, category or feature, or by a host name, address or path"
             value={find}
             onChange={(event) => goTo({ find: event.target.value || undefined })}
             className="w-80 min-w-0 rounded border border-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
@@ -85,6 +86,7 @@ export function CataloguePage({ session }: { session: Session }) {
           </button>
         </div>
         <EditionStrip session={session} />
+        <Fits text={find} open={choose} />
         <div className="min-h-0 flex-1 overflow-auto p-3">
           <ExposureMap
             shown={found}

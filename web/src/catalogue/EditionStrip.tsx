@@ -77,6 +77,11 @@ export function EditionStrip({ session }: { session: Session }) {
               </li>
             ))}
           </ul>
+          {impact.data.clashes.map((clash) => (
+            <p key={clash} className="text-rust">
+              Cannot be told apart: {clash}
+            </p>
+          ))}
           {impact.data.unknown.length > 0 && (
             <p className="text-madder">
               Rules name what would be gone, and would go on without it: {impact.data.unknown.join("; ")}

@@ -86,11 +86,16 @@ public final class Main {
   }
 
   /**
-   * Sizes may be given as arguments; or {@code workspace} and how many rulebases one is to have.
+   * Sizes may be given as arguments; or {@code workspace} and how many rulebases one is to have; or
+   * {@code traffic} and how many megabytes of it.
    */
-  public static void main(String[] arguments) {
+  public static void main(String[] arguments) throws java.io.IOException {
     if (arguments.length > 0 && arguments[0].equals("workspace")) {
       LargeWorkspace.measure(arguments.length > 1 ? Integer.parseInt(arguments[1]) : 200);
+      return;
+    }
+    if (arguments.length > 0 && arguments[0].equals("traffic")) {
+      TrafficBenchmark.run(arguments.length > 1 ? Long.parseLong(arguments[1]) : 500);
       return;
     }
     List<Integer> sizes =

@@ -57,7 +57,12 @@ import picocli.CommandLine.Spec;
 @Command(
     name = "sieve",
     description = "Iron Sieve without a server.",
-    subcommands = {RulebasesCommand.class, IdentifyCommand.class, SignaturesCommand.class},
+    subcommands = {
+      RulebasesCommand.class,
+      IdentifyCommand.class,
+      SignaturesCommand.class,
+      TapeCommand.class
+    },
     mixinStandardHelpOptions = true)
 public final class Main {
 

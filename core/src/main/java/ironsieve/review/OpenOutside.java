@@ -32,8 +32,16 @@ final class OpenOutside {
 
   /** What there is to say of a rule that something reaches. */
   void check(RuleMeasure measure, List<Finding> found) {
-    unguarded(measure).ifPresent(found::add);
-    unlogged(measure).ifPresent(found::add);
+    Optional<Finding> unguarded = unguarded(measure);
+    Optional<Finding> unlogged = unlogged(measure);
+    unguarded.ifPresent(found::add);
+    unlogged.ifPresent(found::add);
+    boolean isSilent = unguarded.isEmpty() || unlogged.isEmpty();
+    if (isSilent && measure.isUnsureWhatReaches()) {
+      found.add(
+          Unsure.about(
+              claims.id(measure.rule()), "whether it lets something through to an outside zone"));
+    }
     tooWide(measure).ifPresent(found::add);
   }
 

@@ -19,6 +19,8 @@ import java.util.function.IntPredicate;
 final class RuleMeasure {
 
   /** So many points are tried before a proof is begun. */
+  private boolean isUnsureWhatReaches;
+
   private static final int FEW_POINTS = 32;
 
   private final Claims claims;
@@ -147,6 +149,11 @@ final class RuleMeasure {
     return leftParts.isPresent() || claim.isEmpty();
   }
 
+  /** Whether {@link #reachingIn} ran out of its budget and found nothing. */
+  boolean isUnsureWhatReaches() {
+    return isUnsureWhatReaches;
+  }
+
   /** A part of what reaches the rule that lies in a box, if there is one; empty if unsure. */
   Optional<Candidate> reachingIn(Box box) {
     if (leftParts.isPresent()) {
@@ -162,6 +169,7 @@ final class RuleMeasure {
         if (answer instanceof Answer.Uncovered found) {
           return Optional.of(new Candidate(rule, found.piece(), part.outcome()));
         }
+        isUnsureWhatReaches |= answer instanceof Answer.OutOfBudget;
       }
     }
     return Optional.empty();

@@ -1,4 +1,4 @@
-package ironsieve.server.tapes;
+package ironsieve.traffic.file;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.JsonNode;

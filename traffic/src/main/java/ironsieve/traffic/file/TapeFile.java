@@ -1,4 +1,4 @@
-package ironsieve.server.tapes;
+package ironsieve.traffic.file;
 
 import ironsieve.files.FaultException;
 import ironsieve.files.TapeCsv;

@@ -1,0 +1,214 @@
+package ironsieve.cli;
+
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.SerializationFeature;
+import ironsieve.cli.Inputs.UnreadableException;
+import ironsieve.compile.CompiledRulebase;
+import ironsieve.decide.RecordedDecisions;
+import ironsieve.decide.Traffic;
+import ironsieve.files.TapeCsv;
+import ironsieve.model.Rule;
+import ironsieve.progress.Progress;
+import ironsieve.traffic.file.TapeFile;
+import ironsieve.traffic.view.By;
+import ironsieve.traffic.view.Decided;
+import ironsieve.traffic.view.TrafficView;
+import java.io.IOException;
+import java.io.PrintWriter;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
+
+/** Recorded traffic as tapes: made of files in any format, run through a rulebase, summed up. */
+@Command(
+    name = "tape",
+    description = "Recorded traffic: made into a tape, run through a rulebase, summed up.",
+    mixinStandardHelpOptions = true)
+final class TapeCommand {
+
+  private static final ObjectMapper JSON =
+      new ObjectMapper().enable(SerializationFeature.INDENT_OUTPUT);
+
+  @Spec private CommandSpec spec;
+
+  private PrintWriter out() {
+    return spec.commandLine().getOut();
+  }
+
+  /** The file of a command, and how it is read. */
+  static final class From {
+    @Parameters(
+        paramLabel = "FILE",
+        description = "a capture, a table, JSON lines, syslog, IPFIX, or a tape")
+    private Path file;
+
+    @Option(
+        names = "--keys",
+        paramLabel = "FILE",
+        description = "a TLS key log to open a capture with")
+    private Path keys;
+
+    @Option(
+        names = "--mapping",
+        paramLabel = "JSON",
+        defaultValue = "",
+        description = "which column of a table says what, such as {\"from\": \"Source IP\"}")
+    private String mapping;
+  }
+
+  @Command(name = "make", description = "Prints the tape that a file is, as CSV.")
+  int make(@Mixin Inputs inputs, @Mixin From from) {
+    TapeFile.Made made = made(inputs, from);
+    out().print(TapeCsv.write(made.tape().withoutSamples()));
+    out().flush();
+    return told(made);
+  }
+
+  @Command(name = "run", description = "Prints what each rule catches of a file, first rule first.")
+  int run(
+      @Mixin Inputs inputs,
+      @Mixin From from,
+      @Parameters(paramLabel = "RULEBASE", index = "1") Path rulebase) {
+    CompiledRulebase compiled = inputs.compiled(rulebase);
+    TapeFile.Made made = made(inputs, from);
+    RecordedDecisions decisions = RecordedDecisions.of(compiled, Traffic.of(List.of(made.tape())));
+    TrafficView view = view(inputs, made, decisions);
+    Map<String, TrafficView.Sum> sums = new HashMap<>();
+    view.bars(By.RULE, TrafficView.Narrowing.NONE, false)
+        .forEach(bar -> sums.put(bar.value(), bar.sum()));
+    List<TrafficView.Bar> caught = new ArrayList<>();
+    int number = 0;
+    for (Rule rule : compiled.rulebase().rules()) {
+      number++;
+      if (rule.isOn()) {
+        caught.add(
+            new TrafficView.Bar(
+                "rule " + number + " (" + rule.id() + ")",
+                sums.getOrDefault(rule.id(), TrafficView.Sum.NOTHING)));
+      }
+    }
+    for (String other : List.of(TrafficView.DEFAULT_VERDICT, TrafficView.DEPENDS)) {
+      caught.add(new TrafficView.Bar(other, sums.getOrDefault(other, TrafficView.Sum.NOTHING)));
+    }
+    print(inputs, caught);
+    return told(made);
+  }
+
+  private void print(Inputs inputs, List<TrafficView.Bar> bars) {
+    if (inputs.json()) {
+      Map<String, Object> all = new LinkedHashMap<>();
+      for (TrafficView.Bar bar : bars) {
+        all.put(bar.value(), Map.of("connections", bar.sum().times(), "bytes", bar.sum().bytes()));
+      }
+      print(all);
+      return;
+    }
+    for (TrafficView.Bar bar : bars) {
+      out()
+          .printf(
+              "%-40s %10d connections %14d bytes%n",
+              bar.value(), bar.sum().times(), bar.sum().bytes());
+    }
+  }
+
+  @Command(name = "show", description = "Prints what a file consists of by one thing.")
+  int show(
+      @Mixin Inputs inputs,
+      @Mixin From from,
+      @Option(
+              names = "--by",
+              paramLabel = "WHAT",
+              defaultValue = "application",
+              description = "application, recognised, person, group, host, from zone …")
+          String by) {
+    By what =
+        By.of(by)
+            .orElseThrow(
+                () ->
+                    new UnreadableException(
+                        "there is no \""
+                            + by
+                            + "\"; there are "
+                            + String.join(
+                                ", ",
+                                java.util.Arrays.stream(By.values()).map(By::word).toList())));
+    TapeFile.Made made = made(inputs, from);
+    List<Decided> lines = new ArrayList<>();
+    made.tape()
+        .lines()
+        .forEach(
+            line ->
+                lines.add(
+                    new Decided(made.tape().name(), line, List.of(), java.util.Optional.empty())));
+    TrafficView view = new TrafficView(inputs.environment(), lines);
+    List<TrafficView.Bar> bars = view.bars(what, TrafficView.Narrowing.NONE, false);
+    print(inputs, bars);
+    return told(made);
+  }
+
+  private static TrafficView view(Inputs inputs, TapeFile.Made made, RecordedDecisions decisions) {
+    List<Decided> lines = new ArrayList<>();
+    for (int i = 0; i < decisions.lines().size(); i++) {
+      RecordedDecisions.Decision decision = decisions.decisions().get(i);
+      lines.add(
+          new Decided(
+              made.tape().name(), decisions.lines().get(i), decision.rules(), decision.verdict()));
+    }
+    return new TrafficView(inputs.environment(), lines);
+  }
+
+  private TapeFile.Made made(Inputs inputs, From from) {
+    TapeFile reader =
+        new TapeFile(inputs.environment(), inputs.signatures().matcher(), new Progress());
+    String name = from.file.getFileName().toString();
+    if (!Files.isRegularFile(from.file)) {
+      throw new UnreadableException(from.file + " cannot be read; is there such a file?");
+    }
+    if (from.keys == null) {
+      return reader.read(name, from.file, 0, from.mapping);
+    }
+    // A key log goes before the capture that it opens.
+    try {
+      Path both = Files.createTempFile("sieve", ".capture");
+      try {
+        byte[] keys = Files.readAllBytes(from.keys);
+        Files.write(both, keys);
+        try (var out = Files.newOutputStream(both, java.nio.file.StandardOpenOption.APPEND)) {
+          Files.copy(from.file, out);
+        }
+        return reader.read(name, both, keys.length, from.mapping);
+      } finally {
+        Files.delete(both);
+      }
+    } catch (IOException e) {
+      throw new UnreadableException(from.keys + " cannot be read: " + e.getMessage());
+    }
+  }
+
+  private int told(TapeFile.Made made) {
+    PrintWriter err = spec.commandLine().getErr();
+    made.told().forEach(err::println);
+    err.flush();
+    out().flush();
+    return Main.FINE;
+  }
+
+  private void print(Object json) {
+    try {
+      out().println(JSON.writeValueAsString(json));
+    } catch (JsonProcessingException e) {
+      throw new IllegalStateException("maps always become JSON", e);
+    }
+  }
+}
