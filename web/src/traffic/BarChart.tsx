@@ -34,12 +34,12 @@ export function BarChart({
   const most = Math.max(1, ...chart.bars.map((bar) => amount(bar.sum, measure)));
   return (
     <section aria-label={title} className="min-w-0 rounded border border-edge bg-plate">
-      <h3 className="flex items-baseline justify-between border-edge border-b px-2 py-1 font-semibold text-xs">
+      <h2 className="flex items-baseline justify-between border-edge border-b px-2 py-1 font-semibold text-xs">
         {title}
         <a className="font-normal text-dim underline" href={table} download={`${title}.csv`}>
           CSV
         </a>
-      </h3>
+      </h2>
       <ul className="py-1">
         {chart.bars.map((bar) => {
           const size = amount(bar.sum, measure);
@@ -55,7 +55,7 @@ export function BarChart({
               >
                 <span
                   aria-hidden="true"
-                  className={`absolute inset-y-px left-0 rounded-r-sm ${isChosen ? "bg-rust" : "bg-dim"} opacity-20`}
+                  className={`absolute inset-y-px left-0 rounded-r-sm ${isChosen ? "bg-rust" : "bg-dim"} opacity-15`}
                   style={{ width: `${Math.max(0.5, (size / most) * 100)}%` }}
                 />
                 <span className="relative flex items-center gap-1 truncate">

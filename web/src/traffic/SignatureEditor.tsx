@@ -78,7 +78,7 @@ export function SignatureEditor({ session, sample }: Props) {
       }}
     >
       <p className="mb-1 text-xs">{sample.probe}</p>
-      <h3 className="font-semibold text-xs">What it showed</h3>
+      <h2 className="font-semibold text-xs">What it showed</h2>
       <table className="w-full text-xs">
         <tbody>
           {sample.facts.map((fact, index) => (

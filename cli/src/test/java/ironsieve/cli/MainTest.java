@@ -142,4 +142,40 @@ class MainTest {
     assertThat(err).contains("is there such a file?");
     assertThat(run("convert", DEMO, "--to", "pdf")).isEqualTo(64);
   }
+
+  private static final String CAPTURE = "../demo/captures/autumn weeks.pcapng.gz";
+
+  @Test
+  void aCaptureIsPrintedAsConnectionsWithWhatTheyAreAndWhy() {
+    assertThat(run("identify", CAPTURE)).isEqualTo(Main.FINE);
+    assertThat(out)
+        .contains("Fenwick Share/upload over TLS", "server name", "method", "[opened with keys]");
+    assertThat(err).contains("packets,").contains("connections");
+    assertThat(run("identify", CAPTURE, "--json")).isEqualTo(Main.FINE);
+    assertThat(out.lines().findFirst().orElseThrow())
+        .startsWith("{\"first\"")
+        .contains("\"signatures\"", "\"shown\"");
+    assertThat(run("identify", "pom.xml")).isEqualTo(Main.UNREADABLE);
+    assertThat(err).contains("this is no capture");
+  }
+
+  @Test
+  void aCaptureIsATapeThatIsRunThroughARulebase() {
+    assertThat(run("tape", "make", CAPTURE)).isEqualTo(Main.FINE);
+    assertThat(out).startsWith("times,connection,up,down,unsaid");
+    assertThat(run("tape", "run", CAPTURE, DEMO)).isEqualTo(Main.FINE);
+    assertThat(out).contains("it depends", "default verdict", "rule 1 (");
+    assertThat(run("tape", "show", CAPTURE, "--by", "recognised", "--json")).isEqualTo(Main.FINE);
+    assertThat(out).contains("\"recognised\"", "\"connections\"");
+    assertThat(run("tape", "show", CAPTURE, "--by", "colour")).isEqualTo(Main.UNREADABLE);
+    assertThat(err).contains("there is no \"colour\"", "application");
+  }
+
+  @Test
+  void theDemosSignaturesAreReadableAndTellEverythingApart() {
+    for (String edition : new String[] {"41", "42"}) {
+      assertThat(run("signatures", "check", "--edition", edition)).isEqualTo(Main.FINE);
+      assertThat(out).contains("0 not readable, 0 pairs");
+    }
+  }
 }

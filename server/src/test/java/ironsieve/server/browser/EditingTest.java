@@ -482,7 +482,7 @@ class EditingTest extends WithBrowser {
     assertThat(would)
         .hasText(
             "Undo: breaks a promise: Agents cannot export passenger lists"
-                + " · 1 group of connections with another verdict · 1 new finding");
+                + " · 1 group of connections with another verdict · 8 recorded ones among them · 1 new finding");
     button(page, "Undo").click();
     assertThat(said(page)).containsText("undid");
   }
@@ -493,7 +493,8 @@ class EditingTest extends WithBrowser {
     keys(page, "w");
     Locator would = label(page, "What the keys would do");
     assertThat(would)
-        .containsText("Up: 1 group of connections with another verdict · 1 finding fewer");
+        .containsText(
+            "Up: 1 group of connections with another verdict · 8 recorded ones among them · 1 finding fewer");
     assertThat(would).containsText("kept again: Agents cannot export passenger lists");
     assertThat(would).containsText("Switch off: every connection is decided as before");
     keys(page, "ArrowUp");

@@ -212,7 +212,8 @@ class LargeRulebaseTest extends WithBrowser {
     button(page, "Undo").click();
     assertThat(said(page)).containsText("undid");
     page.getByLabel("Places").getByText("Traffic").click();
-    assertThat(page.getByText("rules caught none of them")).isVisible();
+    assertThat(page.getByText("rules caught none.")).isVisible();
+    button(page, "Where it falls").click();
     page.getByLabel("What fell where").getByRole(AriaRole.BUTTON).first().click();
     button(page, "Show the rule").click();
     assertThat(lens(page)).containsText("Recorded traffic, ");

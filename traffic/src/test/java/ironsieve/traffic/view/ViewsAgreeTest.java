@@ -1,0 +1,146 @@
+package ironsieve.traffic.view;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import ironsieve.model.Connection;
+import ironsieve.model.Environment;
+import ironsieve.model.Tape;
+import ironsieve.model.Tape.Unsaid;
+import ironsieve.model.Verdict;
+import ironsieve.text.ProbeText;
+import ironsieve.traffic.DemoSignatures;
+import ironsieve.traffic.view.TrafficView.Bar;
+import ironsieve.traffic.view.TrafficView.Narrowing;
+import ironsieve.traffic.view.TrafficView.Sum;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Random;
+import java.util.Set;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+
+/** Sums of views against adding up line by line what each line plainly says. */
+class ViewsAgreeTest {
+
+  private static final Environment HERE =
+      DemoSignatures.folder().environment(LocalDate.of(2026, 11, 23));
+  private static final ProbeText PROBES = new ProbeText(HERE);
+  private static final List<String> PEOPLE = List.of("ines.halloran", "aksel.cray", "");
+  private static final List<String> USES = List.of("Chatterbay over TLS", "DNS", "TLS", "");
+  private static final List<String> ZONES = List.of("Offices", "Crew wifi");
+
+  private record Plain(String person, String use, String zone, String rule, Decided decided) {}
+
+  private static List<Plain> lines(Random random) {
+    List<Plain> lines = new ArrayList<>();
+    for (int i = random.nextInt(40); i >= 0; i--) {
+      String person = PEOPLE.get(random.nextInt(PEOPLE.size()));
+      String use = USES.get(random.nextInt(USES.size()));
+      String zone = ZONES.get(random.nextInt(ZONES.size()));
+      LocalDateTime at = LocalDateTime.of(2026, 11, 3, 0, 0).plusMinutes(random.nextInt(5_000));
+      String text =
+          "from "
+              + zone
+              + (person.isEmpty() ? "" : " as " + person)
+              + " to Internet using tcp/443 "
+              + use;
+      Connection connection = PROBES.parse(text.strip(), at).connection();
+      Set<Unsaid> unsaid = random.nextInt(4) == 0 ? Set.of(Unsaid.PERSON) : Set.of();
+      String rule = List.of("r1", "r2", "").get(random.nextInt(3));
+      Tape.Line line =
+          new Tape.Line(
+              connection,
+              1 + random.nextInt(5),
+              new Tape.Volume(random.nextInt(100), random.nextInt(100)),
+              unsaid,
+              Tape.NO_SAMPLE);
+      Decided decided =
+          new Decided(
+              "t",
+              line,
+              List.of(rule.isEmpty() ? Optional.empty() : Optional.of(rule)),
+              Optional.of(Verdict.ALLOW));
+      lines.add(
+          new Plain(
+              unsaid.isEmpty() ? (person.isEmpty() ? "unidentified" : person) : "not said",
+              use.isEmpty() ? "none" : use.split(" ")[0],
+              zone,
+              rule.isEmpty() ? "default verdict" : rule,
+              decided));
+    }
+    return lines;
+  }
+
+  private static String value(By by, Plain line) {
+    return switch (by) {
+      case PERSON -> line.person();
+      case APPLICATION -> line.use();
+      case FROM_ZONE -> line.zone();
+      case RULE -> line.rule();
+      default -> throw new IllegalArgumentException(by + " is not asked here");
+    };
+  }
+
+  @Property(tries = 300)
+  void barsAreSumsOfTheLinesThatEveryOtherChoiceLeaves(@ForAll long seed) {
+    Random random = new Random(seed);
+    List<Plain> lines = lines(random);
+    TrafficView view = new TrafficView(HERE, lines.stream().map(Plain::decided).toList());
+    Map<By, Set<String>> only = new HashMap<>();
+    List<By> asked = List.of(By.PERSON, By.APPLICATION, By.FROM_ZONE, By.RULE);
+    for (By by : asked) {
+      if (random.nextInt(3) == 0) {
+        only.put(by, Set.of(value(by, lines.get(random.nextInt(lines.size())))));
+      }
+    }
+    LocalDateTime from =
+        random.nextBoolean() ? null : LocalDateTime.of(2026, 11, 4, random.nextInt(24), 0);
+    Narrowing narrowing = new Narrowing(only, from, null);
+    for (By by : asked) {
+      Map<String, Sum> expected = new HashMap<>();
+      for (Plain line : lines) {
+        boolean fits =
+            (from == null || !line.decided().line().connection().at().isBefore(from))
+                && only.entrySet().stream()
+                    .allMatch(
+                        entry ->
+                            entry.getKey() == by
+                                || entry.getValue().contains(value(entry.getKey(), line)));
+        if (fits) {
+          Tape.Line one = line.decided().line();
+          expected.merge(
+              value(by, line),
+              new Sum(one.times(), one.volume().up(), one.volume().down()),
+              (a, b) -> new Sum(a.times() + b.times(), a.up() + b.up(), a.down() + b.down()));
+        }
+      }
+      Map<String, Sum> found = new HashMap<>();
+      List<Bar> bars = view.bars(by, narrowing, false);
+      bars.forEach(bar -> found.put(bar.value(), bar.sum()));
+      assertThat(found).isEqualTo(expected);
+      assertThat(bars)
+          .isSortedAccordingTo((a, b) -> Long.compare(b.sum().times(), a.sum().times()));
+    }
+  }
+
+  @Property(tries = 200)
+  void stepsOfTimeAddUpToAllThatIsLookedAt(@ForAll long seed) {
+    List<Plain> lines = lines(new Random(seed));
+    TrafficView view = new TrafficView(HERE, lines.stream().map(Plain::decided).toList());
+    Narrowing narrowing = new Narrowing(Map.of(By.FROM_ZONE, Set.of("Offices")), null, null);
+    List<TrafficView.Step> steps = view.steps(narrowing);
+    assertThat(steps.stream().mapToLong(step -> step.sum().times()).sum())
+        .isEqualTo(view.total(narrowing).times());
+    assertThat(steps).hasSizeLessThanOrEqualTo(62);
+    List<Map<String, Sum>> byRule = view.stepsBy(By.RULE, narrowing);
+    for (int i = 0; i < steps.size(); i++) {
+      assertThat(byRule.get(i).values().stream().mapToLong(Sum::times).sum())
+          .isEqualTo(steps.get(i).sum().times());
+    }
+  }
+}
