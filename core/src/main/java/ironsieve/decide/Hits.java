@@ -2,7 +2,6 @@ package ironsieve.decide;
 
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.model.Tape;
-import ironsieve.region.Box;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -12,7 +11,6 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 
 /**
  * What a rulebase would catch of recorded traffic: every line of every tape dropped into it. Hits
@@ -28,7 +26,6 @@ public final class Hits {
   private final List<Tape.Line> byDefaultVerdict = new ArrayList<>();
   private final List<Tape.Line> impossible = new ArrayList<>();
   private final List<Depending> depending = new ArrayList<>();
-  private final Map<Asked, int[]> remembered = new HashMap<>();
   private Optional<Period> period = Optional.empty();
   private long times;
   private long gone;
@@ -81,9 +78,6 @@ public final class Hits {
    */
   public record Depending(Tape.Line line, List<Optional<String>> rules) {}
 
-  /** What is known of a connection: where it lies, and in which dimensions that means nothing. */
-  private record Asked(List<Integer> point, Set<Tape.Unsaid> unsaid) {}
-
   /** The hits of all tapes together. */
   public static Hits of(CompiledRulebase compiled, List<Tape> tapes) {
     return of(compiled, Traffic.of(tapes));
@@ -92,6 +86,7 @@ public final class Hits {
   /** The hits of recorded traffic. */
   public static Hits of(CompiledRulebase compiled, Traffic traffic) {
     Hits hits = new Hits(compiled);
+    PartlyKnown partly = new PartlyKnown(compiled);
     hits.gone = traffic.gone();
     hits.times = traffic.gone();
     List<Optional<int[]>> points = traffic.points(compiled.space());
@@ -109,24 +104,15 @@ public final class Hits {
         if (line.unsaid().isEmpty()) {
           hits.drop(line, rule);
         } else {
-          hits.dropPartlyKnown(line, points.get(i).get());
+          hits.dropPartlyKnown(line, points.get(i).get(), partly);
         }
       }
     }
-    hits.remembered.clear();
     return hits;
   }
 
-  private void dropPartlyKnown(Tape.Line line, int[] point) {
-    int[] masked = point.clone();
-    Box known = PartlyKnown.box(compiled.space(), point, line.unsaid());
-    for (int d = 0; d < masked.length; d++) {
-      masked[d] = known.side(d).first();
-    }
-    int[] possible =
-        remembered.computeIfAbsent(
-            new Asked(Arrays.stream(masked).boxed().toList(), line.unsaid()),
-            asked -> PartlyKnown.rules(compiled, PartlyKnown.catches(compiled, known)));
+  private void dropPartlyKnown(Tape.Line line, int[] point, PartlyKnown partly) {
+    int[] possible = partly.rules(partly.catches(point, line.unsaid()));
     if (possible.length == 1) {
       drop(line, possible[0]);
     } else {

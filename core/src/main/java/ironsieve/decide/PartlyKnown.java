@@ -8,8 +8,10 @@ import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 
 /**
@@ -21,10 +23,34 @@ final class PartlyKnown {
   /** What is left in more pieces than this is not cut further: then a rule more may be named. */
   private static final int MOST_PIECES = 256;
 
-  private PartlyKnown() {}
+  private final CompiledRulebase compiled;
+  private final Map<Asked, int[]> known = new HashMap<>();
+
+  /** What is known of a connection: where it lies, and in which dimensions that means nothing. */
+  private record Asked(List<Integer> point, Set<Unsaid> unsaid) {}
+
+  /** Remembers what it worked out: many lines of a tape say the same of different people. */
+  PartlyKnown(CompiledRulebase compiled) {
+    this.compiled = compiled;
+  }
+
+  /**
+   * The numbers of the boxes that may catch a connection, topmost first; -1 for the default
+   * verdict.
+   *
+   * @param point where it lies if what is not said is taken for what stands there
+   */
+  int[] catches(int[] point, Set<Unsaid> unsaid) {
+    Box box = box(compiled.space(), point, unsaid);
+    List<Integer> masked = new ArrayList<>();
+    for (int d = 0; d < point.length; d++) {
+      masked.add(box.side(d).first());
+    }
+    return known.computeIfAbsent(new Asked(masked, unsaid), asked -> catches(box));
+  }
 
   /** All connections that one may have been. */
-  static Box box(Space space, int[] point, Set<Unsaid> unsaid) {
+  private static Box box(Space space, int[] point, Set<Unsaid> unsaid) {
     Box box = Box.at(point);
     for (Unsaid one : unsaid) {
       int dimension = dimension(one).ordinal();
@@ -43,15 +69,14 @@ final class PartlyKnown {
   }
 
   /** The numbers of the rules that boxes belong to, topmost first; -1 for the default verdict. */
-  static int[] rules(CompiledRulebase compiled, int[] boxes) {
+  int[] rules(int[] boxes) {
     return Arrays.stream(boxes)
         .map(box -> box < 0 ? -1 : compiled.ruleOfBox(box))
         .distinct()
         .toArray();
   }
 
-  /** The numbers of the boxes that may catch it, topmost first; -1 for the default verdict. */
-  static int[] catches(CompiledRulebase compiled, Box known) {
+  private int[] catches(Box known) {
     Set<Integer> possible = new LinkedHashSet<>();
     List<Box> left = List.of(known);
     IndexSet meeting = compiled.index().meeting(known);

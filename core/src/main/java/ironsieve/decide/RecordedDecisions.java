@@ -1,18 +1,16 @@
 package ironsieve.decide;
 
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.model.Outcome;
 import ironsieve.model.Tape;
 import ironsieve.model.Verdict;
-import ironsieve.region.Box;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 
 /**
  * What a rulebase would do with each line of recorded traffic, and what another would do otherwise.
@@ -52,8 +50,6 @@ public final class RecordedDecisions {
   /** A line that gets another verdict. */
   public record Changed(Tape.Line line, Decision before, Decision after) {}
 
-  private record Asked(List<Integer> point, Set<Tape.Unsaid> unsaid) {}
-
   /** What a rulebase would do with traffic. */
   public static RecordedDecisions of(CompiledRulebase compiled, Traffic traffic) {
     List<Optional<int[]>> points = traffic.points(compiled.space());
@@ -63,7 +59,7 @@ public final class RecordedDecisions {
     List<Decision> decisions = new ArrayList<>(points.size());
     // Few decisions differ, and each is one object.
     Map<Decision, Decision> known = new HashMap<>();
-    Map<Asked, Decision> asked = new HashMap<>();
+    PartlyKnown partly = new PartlyKnown(compiled);
     int next = 0;
     for (int i = 0; i < points.size(); i++) {
       if (points.get(i).isEmpty()) {
@@ -76,34 +72,20 @@ public final class RecordedDecisions {
       Decision decision =
           unsaid.isEmpty()
               ? new Decision(List.of(id(compiled, rule)), Set.of(compiled.outcome(point).verdict()))
-              : partly(compiled, point, unsaid, asked);
+              : partly(compiled, point, unsaid, partly);
       decisions.add(known.computeIfAbsent(decision, same -> same));
     }
     return new RecordedDecisions(traffic.lines(), decisions);
   }
 
   private static Decision partly(
-      CompiledRulebase compiled, int[] point, Set<Tape.Unsaid> unsaid, Map<Asked, Decision> asked) {
-    Box box = PartlyKnown.box(compiled.space(), point, unsaid);
-    int[] masked = new int[point.length];
-    for (int d = 0; d < masked.length; d++) {
-      masked[d] = box.side(d).first();
-    }
-    return asked.computeIfAbsent(
-        new Asked(Arrays.stream(masked).boxed().toList(), unsaid),
-        key -> {
-          int[] boxes = PartlyKnown.catches(compiled, box);
-          Set<Verdict> verdicts = new LinkedHashSet<>();
-          for (int one : boxes) {
-            Outcome outcome = compiled.outcomeOfBox(one);
-            verdicts.add(outcome.verdict());
-          }
-          List<Optional<String>> rules =
-              Arrays.stream(PartlyKnown.rules(compiled, boxes))
-                  .mapToObj(rule -> id(compiled, rule))
-                  .toList();
-          return new Decision(rules, verdicts);
-        });
+      CompiledRulebase compiled, int[] point, Set<Tape.Unsaid> unsaid, PartlyKnown partly) {
+    int[] boxes = partly.catches(point, unsaid);
+    return new Decision(
+        Arrays.stream(partly.rules(boxes)).mapToObj(rule -> id(compiled, rule)).toList(),
+        Arrays.stream(boxes)
+            .mapToObj(box -> compiled.outcomeOfBox(box).verdict())
+            .collect(Collectors.toSet()));
   }
 
   private static Optional<String> id(CompiledRulebase compiled, int rule) {

@@ -123,6 +123,50 @@ class HitsAgreeTest {
         && one.using().equals(other.using());
   }
 
+  @Property(tries = 500)
+  void anEditChangesTheRecordedConnectionsThatGetAnotherVerdictByTheDefinition(
+      @ForAll("cases") Rulebases.Case given, @ForAll long seed) {
+    List<Rule> before = given.rulebase().rules().stream().filter(Rule::isOn).toList();
+    if (before.size() < 2) {
+      return;
+    }
+    // The second rule goes to the top.
+    List<Rule> after = new ArrayList<>(before);
+    after.add(0, after.remove(1));
+    Twin twin = new Twin(given.rulebase(), given.world().environment());
+    Tape tape = tape(given, seed);
+    Traffic traffic = Traffic.of(List.of(tape));
+    RecordedDecisions was = RecordedDecisions.of(compiled(given, before), traffic);
+    RecordedDecisions becomes = RecordedDecisions.of(compiled(given, after), traffic);
+    List<Tape.Line> expected =
+        tape.lines().stream()
+            .filter(
+                line ->
+                    !verdict(given, twin, before, line).equals(verdict(given, twin, after, line)))
+            .toList();
+    assertThat(was.changedBy(becomes))
+        .extracting(RecordedDecisions.Changed::line)
+        .isEqualTo(expected);
+  }
+
+  private static CompiledRulebase compiled(Rulebases.Case given, List<Rule> rules) {
+    return CompiledRulebase.of(
+        new ironsieve.model.Rulebase(
+            given.rulebase().name(),
+            List.of(new ironsieve.model.Chapter("c", "All", "", rules)),
+            given.rulebase().parts(),
+            given.rulebase().defaultVerdict()),
+        given.world().environment());
+  }
+
+  private static ironsieve.model.Verdict verdict(
+      Rulebases.Case given, Twin twin, List<Rule> rules, Tape.Line line) {
+    int rule = twin.catcher(rules, line.connection());
+    return rule < 0
+        ? given.rulebase().defaultVerdict()
+        : twin.outcome(rules.get(rule), line.connection()).verdict();
+  }
+
   @Property(tries = 300)
   void placesThatAreRememberedAreThoseOfTheSpaceAskedAbout(
       @ForAll("cases") Rulebases.Case one,
