@@ -137,7 +137,13 @@ export const SHORTCUTS = {
     where: "traffic",
     keys: [],
     written: "Tab, Enter",
-    does: "Open a rule's connections; Enter on one tries it",
+    does: "Narrow to a bar, or open a rule's connections; Enter on one tries it",
+  },
+  chooseTime: {
+    where: "traffic",
+    keys: [],
+    written: "← →, Shift ← →",
+    does: "On the strip of time: choose a step, or a stretch; Escape for all of it",
   },
   openHole: {
     where: "reach",
