@@ -2,9 +2,7 @@ package ironsieve.server.browser;
 
 import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
 import static ironsieve.server.browser.Browsing.button;
-import static ironsieve.server.browser.Browsing.lens;
 import static ironsieve.server.browser.Browsing.place;
-import static ironsieve.server.browser.Browsing.row;
 
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
@@ -156,15 +154,29 @@ class TrafficTasksTest extends WithBrowser {
 
   @Test
   void anEditThatWouldStopRecordedConnectionsSaysWhoseBeforeItIsSaved() {
-    Page page = browsing.open("Wanda", "/?rule=br-staff");
-    assertThat(row(page, "br-staff")).isVisible();
-    row(page, "br-staff").click();
-    assertThat(lens(page)).isVisible();
-    page.keyboard().press("x");
-    // Done at once and told afterwards: the strip says what it did to recorded traffic, and whose.
-    assertThat(
-            page.getByText(Pattern.compile("recorded ones among them|recorded connections"))
-                .first())
-        .isVisible();
+    Page page = browsing.open("Wanda", "/traffic");
+    bar(page, "Application", "Payslip Portal").first().click();
+    button(page, "Connections").click();
+    page.getByLabel("Connections", new Page.GetByLabelOptions().setExact(true))
+        .getByRole(AriaRole.BUTTON)
+        .first()
+        .click();
+    Locator write =
+        page.getByRole(AriaRole.FORM, new Page.GetByRoleOptions().setName("Write a rule"));
+    write.getByLabel("Verdict").selectOption("deny");
+    for (String part : new String[] {"from", "person", "to"}) {
+      write.getByLabel(part, new Locator.GetByLabelOptions().setExact(true)).selectOption("any");
+    }
+    assertThat(write).containsText("deny using Payslip Portal");
+    button(write, "Draft this rule").click();
+    assertThat(region(page, "New rule")).isVisible();
+    Locator said =
+        page.getByText(
+            Pattern.compile("recorded connections of \\d+ people would get another verdict"));
+    assertThat(said).isVisible();
+    said.click();
+    assertThat(page.getByText(Pattern.compile("× allow → deny: from ")).first()).isVisible();
+    button(page, "Cancel").click();
+    assertThat(page.getByText("revision 0")).isVisible();
   }
 }
