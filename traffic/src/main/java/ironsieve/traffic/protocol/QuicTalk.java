@@ -17,8 +17,8 @@ import javax.crypto.spec.SecretKeySpec;
  */
 final class QuicTalk implements Talk {
 
-  private static final int VERSION_1 = 1;
-  private static final int VERSION_2 = 0x6B3343CF;
+  static final int VERSION_1 = 1;
+  static final int VERSION_2 = 0x6B3343CF;
   private static final byte[] SALT_1 =
       java.util.HexFormat.of().parseHex("38762cf7f55934b34d179ae6a4c80cadccbb7f0a");
   private static final byte[] SALT_2 =
@@ -36,7 +36,7 @@ final class QuicTalk implements Talk {
   private int tries;
 
   /** The keys of one direction. */
-  private record Keys(byte[] key, byte[] iv, byte[] header) {}
+  record Keys(byte[] key, byte[] iv, byte[] header) {}
 
   /** CRYPTO frames of one direction put in order. */
   private static final class Crypto {
@@ -164,7 +164,7 @@ final class QuicTalk implements Talk {
     return keys.computeIfAbsent(of, id -> clientKeys(version, destination));
   }
 
-  private static Keys clientKeys(int version, byte[] destination) {
+  static Keys clientKeys(int version, byte[] destination) {
     boolean isTwo = version == VERSION_2;
     byte[] initial = Secrets.extract(SHA256, isTwo ? SALT_2 : SALT_1, destination);
     byte[] secret = Secrets.expandLabel(SHA256, initial, "client in", 32);
