@@ -63,10 +63,9 @@ class EveryViewTest extends WithBrowser {
               "shared",
               "/shared",
               page -> assertThat(page.getByLabel("Sheet Guest web")).isVisible()),
-          new View(
-              "traffic",
-              "/traffic",
-              page -> assertThat(page.getByLabel("Application")).isVisible()),
+          new View("traffic", "/traffic", EveryViewTest::consistsShown),
+          new View("fall", "/traffic", EveryViewTest::fallShown),
+          new View("unrecognised", "/traffic", EveryViewTest::unrecognisedShown),
           new View("filter", "/?find=match:Chatterbay", EveryViewTest::chooseShown),
           new View("edition", "/catalogue", EveryViewTest::openEdition),
           new View(
@@ -103,6 +102,28 @@ class EveryViewTest extends WithBrowser {
     page.keyboard().press("Enter");
     assertThat(page.getByLabel("Add a zone")).isFocused();
     assertThat(page.getByText("Head office and booking office")).hasCount(0);
+  }
+
+  private static void consistsShown(Page page) {
+    // Which view one looks at is remembered.
+    Browsing.button(page, "What it is").click();
+    assertThat(page.getByLabel("Application")).isVisible();
+  }
+
+  private static void fallShown(Page page) {
+    Browsing.button(page, "Where it falls").click();
+    assertThat(page.getByLabel("What fell where")).isVisible();
+  }
+
+  private static void unrecognisedShown(Page page) {
+    Browsing.button(page, "Not recognised").click();
+    page.getByLabel("Not recognised", new Page.GetByLabelOptions().setExact(true))
+        .getByRole(com.microsoft.playwright.options.AriaRole.BUTTON)
+        .first()
+        .click();
+    assertThat(page.getByText("What it showed")).isVisible();
+    assertThat(page.getByText("+ client bytes").or(page.getByText("+ server name")).first())
+        .isVisible();
   }
 
   private static void chooseShown(Page page) {

@@ -181,10 +181,7 @@ class DemoTapeTest {
       zipped.write(out.toByteArray());
     }
     Files.writeString(SAMPLES, Samples.text(Samples.written(samples)));
-    Files.writeString(
-        TAPE,
-        TapeCsv.write(new Tape("autumn weeks", lines)).replace("\r\n", "\n"),
-        StandardCharsets.UTF_8);
+    Files.writeString(TAPE, TapeCsv.write(new Tape("autumn weeks", lines)), StandardCharsets.UTF_8);
   }
 
   /** What a connection of the list would show. */
