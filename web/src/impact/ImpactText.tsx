@@ -30,7 +30,9 @@ export function ImpactText({ impact, tense, named, drop, children }: Props) {
       </p>
       {begun.length > FEW && (
         <details>
-          <summary className="cursor-pointer text-dim">The {begun.length} new findings</summary>
+          <summary className="min-h-6 cursor-pointer py-0.5 text-dim">
+            The {begun.length} new findings
+          </summary>
           <ul className="pl-4">
             {begun.map((notice) => (
               <li key={`${notice.rule} ${notice.kind}`}>
@@ -74,7 +76,7 @@ function RecordedChange({ recorded, tense, drop }: RecordedProps) {
   const get = tense === "is" ? (times === 1 ? "gets" : "get") : "would get";
   return (
     <details aria-label="Recorded traffic">
-      <summary className="cursor-pointer font-medium">
+      <summary className="min-h-6 cursor-pointer py-0.5 font-medium">
         {times.toLocaleString("en")} recorded {times === 1 ? "connection" : "connections"}
         {people > 0 && ` of ${people === 1 ? "1 person" : `${people} people`}`} {get} another verdict.
       </summary>

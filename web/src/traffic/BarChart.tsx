@@ -51,7 +51,7 @@ export function BarChart({
                 aria-pressed={isChosen}
                 onClick={() => toggle(bar.value)}
                 title={`${label(bar.value)}: ${words(size, measure)}`}
-                className={`relative grid w-full grid-cols-[minmax(0,1fr)_auto] gap-2 px-2 py-px text-left text-xs hover:bg-paper ${isChosen ? "bg-rust-wash font-medium" : ""}`}
+                className={`relative grid min-h-6 w-full grid-cols-[minmax(0,1fr)_auto] items-center gap-2 px-2 text-left text-xs hover:bg-paper ${isChosen ? "bg-rust-wash font-medium" : ""}`}
               >
                 <span
                   aria-hidden="true"
@@ -73,7 +73,7 @@ export function BarChart({
         {chart.bars.length === 0 && <li className="px-2 text-dim text-xs">nothing</li>}
         {chart.more > 0 && (
           <li>
-            <button type="button" className="px-2 text-rust text-xs underline" onClick={more}>
+            <button type="button" className="min-h-6 px-2 text-rust text-xs underline" onClick={more}>
               {chart.more.toLocaleString("en")} more
             </button>
           </li>

@@ -254,7 +254,7 @@ function Hex({ value, text, marked, mark, use }: HexProps) {
               aria-pressed={isIn(start + offset)}
               aria-label={`byte ${start + offset}: ${pair}`}
               onClick={() => press(start + offset)}
-              className={`px-0.5 ${isIn(start + offset) ? "bg-rust-wash text-rust" : ""}`}
+              className={`min-h-6 min-w-6 ${isIn(start + offset) ? "bg-rust-wash text-rust" : ""}`}
             >
               {pair}
             </button>
