@@ -25,6 +25,8 @@ type Row = {
 const RIVER = 220;
 const ROW = 30;
 const EMPTY_ROW = 14;
+/** More rows would be no picture any more, and take long to draw. */
+const MOST_ROWS = 200;
 /** Rows with so little of it still have a branch that can be seen. */
 const THINNEST = 1.5;
 
@@ -75,9 +77,15 @@ export function Falls({ session, hits, measure }: { session: Session; hits: Hits
         {rows.map((row) =>
           row.empty ? (
             <li key={row.key} className="flex items-center" style={{ height: EMPTY_ROW }}>
-              <Stream arrives={width(row.arrives)} caught={0} height={EMPTY_ROW} verdict="" />
+              <Stream
+                arrives={width(row.arrives)}
+                caught={width(row.caught)}
+                height={EMPTY_ROW}
+                verdict="together"
+              />
               <span className="pl-2 text-dim text-xs">
-                {row.empty === 1 ? `rule ${row.number} caught none` : `${row.empty} rules caught none`}
+                {row.empty === 1 ? `rule ${row.number}` : `${row.empty} rules`} caught{" "}
+                {row.caught === 0 ? "none" : words(row.caught, measure)}
               </span>
             </li>
           ) : (
@@ -188,13 +196,17 @@ function rowsOf(session: Session, hits: Hits, measure: Measure, only?: Record<st
     caught: only ? (only["default verdict"] ?? 0) : size(hits.defaultVerdict),
   });
   let arrives = all.reduce((sum, row) => sum + row.caught, 0);
+  // Of very many rules those that catch the most have a row of their own; what lies between is drawn together.
+  const least = all.map((row) => size(row.count)).sort((a, b) => b - a)[MOST_ROWS] ?? 0;
   const rows: Row[] = [];
   for (const row of all) {
     const before = rows[rows.length - 1];
     // A rule that catches something at another time keeps its row in a replay.
-    const isEmpty = row.id !== undefined && size(row.count) === 0;
-    if (isEmpty && before?.empty) before.empty++;
-    else rows.push({ ...row, arrives, key: row.key, empty: isEmpty ? 1 : undefined });
+    const isSmall = row.id !== undefined && size(row.count) <= least;
+    if (isSmall && before?.empty) {
+      before.empty++;
+      before.caught += row.caught;
+    } else rows.push({ ...row, arrives, empty: isSmall ? 1 : undefined });
     arrives -= row.caught;
   }
   return rows;
