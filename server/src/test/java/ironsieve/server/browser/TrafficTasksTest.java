@@ -155,7 +155,7 @@ class TrafficTasksTest extends WithBrowser {
   @Test
   void anEditThatWouldStopRecordedConnectionsSaysWhoseBeforeItIsSaved() {
     Page page = browsing.open("Wanda", "/traffic");
-    bar(page, "Application", "Payslip Portal").first().click();
+    bar(page, "Application", "Fenwick Share").first().click();
     button(page, "Connections").click();
     page.getByLabel("Connections", new Page.GetByLabelOptions().setExact(true))
         .getByRole(AriaRole.BUTTON)
@@ -167,7 +167,10 @@ class TrafficTasksTest extends WithBrowser {
     for (String part : new String[] {"from", "person", "to"}) {
       write.getByLabel(part, new Locator.GetByLabelOptions().setExact(true)).selectOption("any");
     }
-    assertThat(write).containsText("deny using Payslip Portal");
+    write
+        .getByLabel("using", new Locator.GetByLabelOptions().setExact(true))
+        .selectOption("Fenwick Share");
+    assertThat(write).containsText("deny using Fenwick Share");
     button(write, "Draft this rule").click();
     assertThat(region(page, "New rule")).isVisible();
     Locator said =
