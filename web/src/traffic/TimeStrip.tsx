@@ -27,9 +27,9 @@ export function TimeStrip({ answer, measure, from, to, narrow }: Props) {
     narrow(steps[low].from, high + 1 < steps.length ? steps[high + 1].from : undefined);
   };
   const at = (x: number) => {
-    const box = strip.current?.getBoundingClientRect();
-    if (!box) return 0;
-    const place = Math.floor(((x - box.left) / box.width) * steps.length);
+    const bounds = strip.current?.getBoundingClientRect();
+    if (!bounds) return 0;
+    const place = Math.floor(((x - bounds.left) / bounds.width) * steps.length);
     return Math.max(0, Math.min(steps.length - 1, place));
   };
   const key = (event: React.KeyboardEvent) => {

@@ -3,6 +3,7 @@ package ironsieve.cli;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.cli.Inputs.UnreadableException;
+import ironsieve.text.ValueText;
 import ironsieve.traffic.capture.CaptureException;
 import ironsieve.traffic.identify.CaptureConnections;
 import ironsieve.traffic.identify.Seen;
@@ -98,7 +99,7 @@ final class IdentifyCommand implements Callable<Integer> {
             seen.first(),
             seen.ends().client(),
             seen.ends().server(),
-            service(seen),
+            ValueText.print(seen.ends().service()),
             seen.host().map(host -> " " + host).orElse(""),
             named(use),
             seen.volume().octetsUp(),
@@ -106,11 +107,6 @@ final class IdentifyCommand implements Callable<Integer> {
             why(seen, use));
       }
     }
-  }
-
-  private static String service(Seen seen) {
-    return ironsieve.text.ValueText.print(
-        new ironsieve.model.Value.ServiceRange(seen.ends().service(), seen.ends().service()));
   }
 
   private static String named(Seen.Use use) {
@@ -149,18 +145,10 @@ final class IdentifyCommand implements Callable<Integer> {
   }
 
   private static String shown(Fact fact) {
-    String value = fact.field().kind() == Field.Kind.BYTES ? printable(fact.value()) : fact.text();
+    String value =
+        fact.field().kind() == Field.Kind.BYTES ? fact.readable(LONGEST_WHY) : fact.text();
     String cut = value.length() > LONGEST_WHY ? value.substring(0, LONGEST_WHY) + "…" : value;
     return fact.field().word() + (fact.header().isEmpty() ? "" : " " + fact.header()) + " " + cut;
-  }
-
-  private static String printable(byte[] bytes) {
-    StringBuilder text = new StringBuilder();
-    for (int i = 0; i < Math.min(bytes.length, LONGEST_WHY); i++) {
-      int b = bytes[i] & 0xFF;
-      text.append(b >= 0x20 && b < 0x7F ? (char) b : '·');
-    }
-    return text.toString();
   }
 
   private static Map<String, Object> json(Seen seen, Seen.Use use) {
@@ -170,7 +158,7 @@ final class IdentifyCommand implements Callable<Integer> {
     all.put("from", seen.ends().client().toString());
     all.put("fromPort", seen.ends().clientPort());
     all.put("to", seen.ends().server().toString());
-    all.put("service", service(seen));
+    all.put("service", ValueText.print(seen.ends().service()));
     seen.host().ifPresent(host -> all.put("host", host));
     all.put("hostAsked", seen.isHostAsked());
     use.application().ifPresent(application -> all.put("application", application));

@@ -136,8 +136,13 @@ public final class Main {
   }
 
   private void print(Object json) {
+    print(out(), json);
+  }
+
+  /** Prints maps and lists as JSON. */
+  static void print(PrintWriter out, Object json) {
     try {
-      out().println(JSON.writeValueAsString(json));
+      out.println(JSON.writeValueAsString(json));
     } catch (JsonProcessingException e) {
       throw new IllegalStateException("maps always become JSON", e);
     }

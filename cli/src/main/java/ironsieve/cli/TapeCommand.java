@@ -1,8 +1,5 @@
 package ironsieve.cli;
 
-import com.fasterxml.jackson.core.JsonProcessingException;
-import com.fasterxml.jackson.databind.ObjectMapper;
-import com.fasterxml.jackson.databind.SerializationFeature;
 import ironsieve.cli.Inputs.UnreadableException;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.decide.RecordedDecisions;
@@ -36,9 +33,6 @@ import picocli.CommandLine.Spec;
     description = "Recorded traffic: made into a tape, run through a rulebase, summed up.",
     mixinStandardHelpOptions = true)
 final class TapeCommand {
-
-  private static final ObjectMapper JSON =
-      new ObjectMapper().enable(SerializationFeature.INDENT_OUTPUT);
 
   @Spec private CommandSpec spec;
 
@@ -111,7 +105,7 @@ final class TapeCommand {
       for (TrafficView.Bar bar : bars) {
         all.put(bar.value(), Map.of("connections", bar.sum().times(), "bytes", bar.sum().bytes()));
       }
-      print(all);
+      Main.print(out(), all);
       return;
     }
     for (TrafficView.Bar bar : bars) {
@@ -202,13 +196,5 @@ final class TapeCommand {
     err.flush();
     out().flush();
     return Main.FINE;
-  }
-
-  private void print(Object json) {
-    try {
-      out().println(JSON.writeValueAsString(json));
-    } catch (JsonProcessingException e) {
-      throw new IllegalStateException("maps always become JSON", e);
-    }
   }
 }

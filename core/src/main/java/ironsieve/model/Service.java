@@ -35,6 +35,11 @@ public record Service(int protocol, int detail) implements Comparable<Service> {
     }
   }
 
+  /** Whether connections of a protocol go to a port. */
+  public static boolean hasPorts(int protocol) {
+    return protocol == TCP || protocol == UDP || protocol == SCTP;
+  }
+
   /** The highest detail a protocol has: 65535, or 0 where it has neither ports nor types. */
   public static int lastDetail(int protocol) {
     return PROTOCOLS.containsValue(protocol) ? 0xFFFF : 0;

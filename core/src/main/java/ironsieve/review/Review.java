@@ -3,7 +3,6 @@ package ironsieve.review;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.decide.Hits;
 import ironsieve.decide.Traffic;
-import ironsieve.model.Tape;
 import ironsieve.progress.Progress;
 import java.util.ArrayList;
 import java.util.BitSet;
@@ -58,8 +57,8 @@ public final class Review {
   }
 
   /** The same review beside other recorded traffic. */
-  public Review over(List<Tape> others) {
-    return new Review(compiled, budget, rules, resolvers, overall, Traffic.of(others));
+  public Review over(Traffic other) {
+    return new Review(compiled, budget, rules, resolvers, overall, other);
   }
 
   /** What the rulebase catches of the recorded traffic it was reviewed beside. */

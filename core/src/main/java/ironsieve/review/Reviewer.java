@@ -43,14 +43,20 @@ public final class Reviewer {
     return review(compiled, budget, tapes, new Progress());
   }
 
+  /** The same, for somebody who looks on. */
+  public static Review review(
+      CompiledRulebase compiled, Budget budget, List<Tape> tapes, Progress progress) {
+    return review(compiled, budget, Traffic.of(tapes), progress);
+  }
+
   /**
-   * The same, for somebody who looks on.
+   * The same beside traffic that remembers where its lines lie.
    *
    * @throws java.util.concurrent.CancellationException if it is stopped
    */
   public static Review review(
-      CompiledRulebase compiled, Budget budget, List<Tape> tapes, Progress progress) {
-    return review(new Reviewing(compiled, budget, Traffic.of(tapes), progress));
+      CompiledRulebase compiled, Budget budget, Traffic traffic, Progress progress) {
+    return review(new Reviewing(compiled, budget, traffic, progress));
   }
 
   /**

@@ -4,6 +4,7 @@ import ironsieve.model.Connection.ApplicationUse;
 import ironsieve.model.Connection.Device;
 import ironsieve.model.Field;
 import ironsieve.model.Posture;
+import ironsieve.model.Service;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import java.util.Arrays;
@@ -269,6 +270,11 @@ public final class ValueText {
       return FilterText.print(filter);
     }
     return "unidentified";
+  }
+
+  /** One service, such as {@code tcp/443}. */
+  public static String print(Service service) {
+    return ServiceText.print(new Value.ServiceRange(service, service));
   }
 
   /** A device as it stands in a probe. */

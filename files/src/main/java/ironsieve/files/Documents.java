@@ -451,23 +451,5 @@ public final class Documents {
       features = features == null ? List.of() : List.copyOf(features);
       signatures = signatures == null ? List.of() : List.copyOf(signatures);
     }
-
-    /** The same with other signatures. */
-    public ApplicationDoc with(List<String> others) {
-      return new ApplicationDoc(
-          name,
-          category,
-          family,
-          provider,
-          exposure,
-          workValue,
-          content,
-          usualPorts,
-          ridesOn,
-          needs,
-          features,
-          description,
-          others);
-    }
   }
 }

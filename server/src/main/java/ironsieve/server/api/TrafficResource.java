@@ -9,6 +9,7 @@ import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.edit.UnknownException;
 import ironsieve.server.store.WatchStore;
 import ironsieve.text.ProbeText;
+import ironsieve.text.ValueText;
 import ironsieve.traffic.protocol.Fact;
 import ironsieve.traffic.protocol.Field;
 import ironsieve.traffic.signature.Unit;
@@ -404,9 +405,7 @@ public class TrafficResource {
     return new SampleView(
         tape,
         number,
-        ironsieve.text.ValueText.print(
-            new ironsieve.model.Value.ServiceRange(
-                line.connection().service(), line.connection().service())),
+        ValueText.print(line.connection().service()),
         line.connection().to().host().orElse(null),
         sum(sum),
         TrafficView.recognised(line),
@@ -427,12 +426,11 @@ public class TrafficResource {
     }
     byte[] first =
         java.util.Arrays.copyOf(fact.value(), Math.min(SHOWN_BYTES, fact.value().length));
-    StringBuilder text = new StringBuilder();
-    for (byte one : first) {
-      text.append(one >= 0x20 && one < 0x7F ? (char) one : '·');
-    }
     return new FactView(
-        fact.field().word(), header, HexFormat.ofDelimiter(" ").formatHex(first), text.toString());
+        fact.field().word(),
+        header,
+        HexFormat.ofDelimiter(" ").formatHex(first),
+        fact.readable(SHOWN_BYTES));
   }
 
   private static SumView sum(Sum sum) {

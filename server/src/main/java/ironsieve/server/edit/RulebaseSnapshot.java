@@ -412,14 +412,14 @@ public final class RulebaseSnapshot {
     RulebaseSnapshot before = origin;
     CompiledEdit made = edit;
     if (besideOther != null) {
-      return besideOther.over(recorded.tapes());
+      return besideOther.over(recorded.traffic());
     }
     return before == null || made == null || before.stopped
-        ? Reviewer.review(compiled(), budget, recorded.tapes(), watched)
+        ? Reviewer.review(compiled(), budget, recorded.traffic(), watched)
         : beside(Reviewer.again(before.review(), made, watched), before);
   }
 
   private Review beside(Review followed, RulebaseSnapshot before) {
-    return before.recorded == recorded ? followed : followed.over(recorded.tapes());
+    return before.recorded == recorded ? followed : followed.over(recorded.traffic());
   }
 }

@@ -97,8 +97,6 @@ public class CompanyLoader {
                 folder.optional(samples).map(text -> Samples.ofText(samples, text)).orElse(null),
                 null));
       }
-    }
-    for (String id : file.rulebases()) {
       String path = watchesPath(id);
       Optional<String> watches = folder.optional(path);
       if (watches.isPresent()) {

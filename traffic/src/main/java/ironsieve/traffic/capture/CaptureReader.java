@@ -54,12 +54,10 @@ public final class CaptureReader implements Closeable {
   private final boolean isNextGeneration;
   private long fraction;
   private int linkType;
-  private int snapLength;
   private final List<Interface> interfaces = new ArrayList<>();
 
   /** What a section says of an interface: its frames, and how many parts of a second it counts. */
-  private record Interface(
-      int linkType, long perSecond, boolean isBinary, long offset, int snapLength) {
+  private record Interface(int linkType, long perSecond, long offset, int snapLength) {
 
     long nanos(long ticks) {
       long whole = Long.divideUnsigned(ticks, perSecond);
@@ -109,7 +107,6 @@ public final class CaptureReader implements Closeable {
     }
     demand(24);
     fraction = read == NANO ? 1 : 1_000;
-    snapLength = u32(next + 16, isLittle);
     linkType = u32(next + 20, isLittle) & 0x0FFF_FFFF;
     skip(24);
   }
@@ -276,7 +273,6 @@ public final class CaptureReader implements Closeable {
       return;
     }
     long perSecond = 1_000_000;
-    boolean isBinary = false;
     long offset = 0;
     for (int at = body + 8; at + 4 <= end; ) {
       int code = u16(at);
@@ -286,7 +282,7 @@ public final class CaptureReader implements Closeable {
       }
       if (code == 9 && length >= 1) {
         int resolution = buffer[at + 4] & 0xFF;
-        isBinary = resolution >= 128;
+        boolean isBinary = resolution >= 128;
         int exponent = Math.min(resolution & 0x7F, isBinary ? 62 : 18);
         perSecond = isBinary ? 1L << exponent : tenTo(exponent);
       } else if (code == 14 && length >= 8) {
@@ -296,7 +292,7 @@ public final class CaptureReader implements Closeable {
       }
       at += 4 + (length + 3 & ~3);
     }
-    interfaces.add(new Interface(u16(body), perSecond, isBinary, offset, u32(body + 4, isLittle)));
+    interfaces.add(new Interface(u16(body), perSecond, offset, u32(body + 4, isLittle)));
   }
 
   private static long tenTo(int exponent) {

@@ -122,7 +122,7 @@ public final class LogTable {
           } catch (LogRecords.FieldException e) {
             counts[1]++;
             if (faults.size() < SHOWN_FAULTS) {
-              faults.add("line " + number + ", " + e.field().word() + ": " + e.getMessage());
+              faults.add("line " + number + ", " + e.getMessage());
             }
           }
         });

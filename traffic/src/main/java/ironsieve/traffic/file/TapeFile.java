@@ -217,15 +217,10 @@ public final class TapeFile {
         maker.add(SyslogLine.parse(line, zone));
         progress.oneMore();
         progress.check();
-      } catch (SyslogLine.SyslogException e) {
+      } catch (SyslogLine.SyslogException | LogRecords.FieldException e) {
         unread++;
         if (faults.size() < SHOWN_FAULTS) {
           faults.add("line " + number + ", " + e.getMessage());
-        }
-      } catch (LogRecords.FieldException e) {
-        unread++;
-        if (faults.size() < SHOWN_FAULTS) {
-          faults.add("line " + number + ", " + e.field().word() + ": " + e.getMessage());
         }
       }
     }

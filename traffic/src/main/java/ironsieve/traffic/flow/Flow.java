@@ -123,11 +123,6 @@ public final class Flow<C> {
     return packets[1];
   }
 
-  /** Whether the opening packets of a TCP connection were seen; always for other protocols. */
-  public boolean isSeenFromStart() {
-    return protocol != Service.TCP || sawSyn;
-  }
-
   /** What the observer keeps with it. */
   public C kept() {
     return kept;

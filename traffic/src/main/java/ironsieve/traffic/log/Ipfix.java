@@ -210,8 +210,7 @@ public final class Ipfix {
     Address from = address(values, 8, 27);
     Address to = address(values, 12, 28);
     int protocol = (int) number(values, 4).orElse(0L).longValue();
-    boolean hasPorts =
-        protocol == Service.TCP || protocol == Service.UDP || protocol == Service.SCTP;
+    boolean hasPorts = Service.hasPorts(protocol);
     int detail =
         hasPorts
             ? (int) number(values, 11).orElse(0L).longValue()

@@ -37,19 +37,14 @@ public final class LogRecords {
 
   private LogRecords() {}
 
-  /** Thrown for a text of a field that cannot be read; the message says what would be right. */
+  /**
+   * Thrown for a text of a field that cannot be read; the message says which, and what is right.
+   */
   public static final class FieldException extends RuntimeException {
     private static final long serialVersionUID = 1L;
-    private final LogField field;
 
     FieldException(LogField field, String message) {
-      super(message);
-      this.field = field;
-    }
-
-    /** Which field it is. */
-    public LogField field() {
-      return field;
+      super(field.word() + ": " + message);
     }
   }
 
@@ -149,7 +144,7 @@ public final class LogRecords {
             .map(text -> text.substring(text.indexOf('/') + 1))
             .or(() -> field.apply(LogField.PORT));
     int number = protocolNumber(protocol);
-    boolean hasPorts = number == Service.TCP || number == Service.UDP || number == Service.SCTP;
+    boolean hasPorts = Service.hasPorts(number);
     if (hasPorts && port.isEmpty()) {
       throw missing(LogField.PORT);
     }

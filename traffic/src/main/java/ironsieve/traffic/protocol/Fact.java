@@ -34,6 +34,15 @@ public record Fact(Field field, String header, byte[] value) {
     return lower.endsWith(".") ? lower.substring(0, lower.length() - 1) : lower;
   }
 
+  /** Its first bytes, with a dot for what is no letter of ASCII. */
+  public String readable(int most) {
+    StringBuilder text = new StringBuilder();
+    for (int i = 0; i < Math.min(value.length, most); i++) {
+      text.append(value[i] >= 0x20 && value[i] < 0x7F ? (char) value[i] : '·');
+    }
+    return text.toString();
+  }
+
   /** The value as text. */
   public String text() {
     return new String(value, StandardCharsets.UTF_8);

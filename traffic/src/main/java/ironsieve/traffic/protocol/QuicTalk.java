@@ -220,10 +220,8 @@ final class QuicTalk implements Talk {
         if (!view.isBeyond()) {
           client.add(offset, data, this::message);
         }
-      } else if (type == 0x1C) {
-        return; // The connection was closed.
       } else {
-        return;
+        return; // Closed, or what no first packet holds.
       }
     }
   }

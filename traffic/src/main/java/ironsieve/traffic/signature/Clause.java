@@ -62,10 +62,7 @@ record Clause(List<Term> wanted, List<Term> unwanted) {
                 term.test() instanceof ValueTest.Ports ports
                     && ports.ranges().stream()
                         .allMatch(
-                            range ->
-                                range.low().protocol() != ironsieve.model.Service.TCP
-                                    && range.low().protocol() != ironsieve.model.Service.UDP
-                                    && range.low().protocol() != ironsieve.model.Service.SCTP));
+                            range -> !ironsieve.model.Service.hasPorts(range.low().protocol())));
   }
 
   private static List<Clause> of(Condition condition, boolean isWanted) {

@@ -40,19 +40,6 @@ public final class Proposals {
     return terms.stream().map(Term::toString).distinct().toList();
   }
 
-  /**
-   * Bytes that somebody marked.
-   *
-   * @param from the first of them
-   * @param to the first one after them
-   */
-  public static String marked(Fact fact, int from, int to) {
-    byte[] bytes = Arrays.copyOfRange(fact.value(), from, to);
-    byte[] mask = new byte[bytes.length];
-    Arrays.fill(mask, (byte) -1);
-    return term(fact, new ValueTest.Masked(from, bytes, mask)).toString();
-  }
-
   private static Term term(Fact fact, ValueTest test) {
     return new Term(fact.field(), fact.header(), test);
   }

@@ -3,7 +3,6 @@ package ironsieve.traffic.signature;
 import ironsieve.text.TextException;
 import java.util.ArrayList;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -52,7 +51,7 @@ public final class SignatureBook {
   public SignatureBook(List<Written> applications) {
     written = List.copyOf(applications);
     for (Written one : applications) {
-      ridesOn.put(one.application(), Set.copyOf(new HashSet<>(one.ridesOn())));
+      ridesOn.put(one.application(), Set.copyOf(one.ridesOn()));
       for (int i = 0; i < one.texts().size(); i++) {
         read(one, i);
       }

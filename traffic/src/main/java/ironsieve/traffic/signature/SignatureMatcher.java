@@ -214,11 +214,6 @@ public final class SignatureMatcher {
     return isHint == isOtherHint ? asked[term] < asked[than] : !isHint;
   }
 
-  /** How many different terms all signatures ask for. */
-  public int terms() {
-    return terms.size();
-  }
-
   /** A run of the matcher, for one thread. */
   public Run run() {
     return new Run();

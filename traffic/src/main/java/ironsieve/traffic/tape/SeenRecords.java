@@ -32,7 +32,10 @@ public final class SeenRecords {
     List<Unit> units = Unit.of(shown);
     for (int i = 0; i < units.size(); i++) {
       // A stranger's answer to a question that was not seen shows nothing of what was asked.
-      boolean isSilent = shown.facts().isEmpty() && shown.requests().isEmpty() && hasWords(seen);
+      boolean isSilent =
+          shown.facts().isEmpty()
+              && shown.requests().isEmpty()
+              && Service.hasPorts(seen.ends().service().protocol());
       Seen.Use use = seen.useOf().get(i);
       records.add(
           new TrafficRecord(
@@ -50,11 +53,5 @@ public final class SeenRecords {
               i == 0 ? volume : Volume.NONE));
     }
     return records;
-  }
-
-  /** Whether something is said in connections of this protocol. */
-  private static boolean hasWords(Seen seen) {
-    int protocol = seen.ends().service().protocol();
-    return protocol == Service.TCP || protocol == Service.UDP || protocol == Service.SCTP;
   }
 }

@@ -1,5 +1,6 @@
 package ironsieve.traffic.tape;
 
+import ironsieve.files.TapeCsv;
 import ironsieve.model.Application;
 import ironsieve.model.Connection;
 import ironsieve.model.Connection.ApplicationUse;
@@ -32,9 +33,6 @@ import java.util.TreeMap;
  * the connection is unsaid, and the name is counted.
  */
 public final class TapeMaker {
-
-  /** A tape has no more lines than this; what is seen more often is counted. */
-  private static final int MOST_LINES = 1_000_000;
 
   private static final int MOST_SAMPLES = 50_000;
   private static final int MOST_UNKNOWN = 1_000;
@@ -122,7 +120,7 @@ public final class TapeMaker {
   private void add(Key key, TrafficRecord record) {
     Counted counted = lines.get(key);
     if (counted == null) {
-      if (lines.size() >= MOST_LINES) {
+      if (lines.size() >= TapeCsv.MOST_LINES) {
         leftOut += record.times();
         return;
       }

@@ -5,7 +5,6 @@ import ironsieve.model.Connection;
 import ironsieve.model.Environment;
 import ironsieve.model.Tape;
 import ironsieve.model.Tape.Unsaid;
-import ironsieve.model.Value.ServiceRange;
 import ironsieve.region.Address;
 import ironsieve.region.Range;
 import ironsieve.text.ValueText;
@@ -312,7 +311,7 @@ public final class TrafficView {
               .map(host -> sites.computeIfAbsent(host, environment.atlas()::category))
               .orElse(unsaid.contains(Unsaid.HOST) ? NOT_SAID : NONE);
       case COUNTRY -> country(connection.to().address());
-      case SERVICE -> ValueText.print(new ServiceRange(connection.service(), connection.service()));
+      case SERVICE -> ValueText.print(connection.service());
       case TAPE -> one.tape();
       case RULE, GROUP -> throw new IllegalArgumentException(by + " has several values");
     };
