@@ -52,7 +52,9 @@ class ArchitectureTest {
     onlyUses("compile", "progress", "compile", "text", "model", "region");
     onlyUses("decide", "progress", "decide", "compile", "text", "model", "region");
     onlyUses("impact", "progress", "impact", "compile", "text", "model", "region");
-    onlyUses("review", "progress", "review", "decide", "compile", "text", "model", "region");
+    onlyUses("recorded", "progress", "recorded", "compile", "model", "region");
+    onlyUses(
+        "review", "progress", "review", "recorded", "decide", "compile", "text", "model", "region");
     onlyUses("reach", "progress", "reach", "impact", "compile", "text", "model", "region");
   }
 

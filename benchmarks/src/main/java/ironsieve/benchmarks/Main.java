@@ -87,7 +87,7 @@ public final class Main {
 
   /**
    * Sizes may be given as arguments; or {@code workspace} and how many rulebases one is to have; or
-   * {@code traffic} and how many megabytes of it.
+   * {@code traffic} and how many megabytes of it; or {@code recorded} and how many lines.
    */
   public static void main(String[] arguments) throws java.io.IOException {
     if (arguments.length > 0 && arguments[0].equals("workspace")) {
@@ -96,6 +96,10 @@ public final class Main {
     }
     if (arguments.length > 0 && arguments[0].equals("traffic")) {
       TrafficBenchmark.run(arguments.length > 1 ? Long.parseLong(arguments[1]) : 500);
+      return;
+    }
+    if (arguments.length > 0 && arguments[0].equals("recorded")) {
+      RecordedBenchmark.run(arguments.length > 1 ? Integer.parseInt(arguments[1]) : 10_000_000);
       return;
     }
     List<Integer> sizes =
@@ -439,7 +443,7 @@ public final class Main {
     return false;
   }
 
-  private static int linear(List<CompiledRule> rules, int[] point) {
+  static int linear(List<CompiledRule> rules, int[] point) {
     for (CompiledRule rule : rules) {
       if (rule.claims(point)) {
         return rule.index();
@@ -553,7 +557,7 @@ public final class Main {
         identical);
   }
 
-  private static Rulebase edited(Rulebase before, int kind, int place, int round) {
+  static Rulebase edited(Rulebase before, int kind, int place, int round) {
     List<Rule> rules = new ArrayList<>(before.rules());
     Rule rule = rules.get(place);
     switch (kind) {
@@ -600,7 +604,7 @@ public final class Main {
         rule.metadata());
   }
 
-  private static String spread(List<Double> millis) {
+  static String spread(List<Double> millis) {
     List<Double> sorted = millis.stream().sorted().toList();
     return String.format(
         Locale.ROOT,

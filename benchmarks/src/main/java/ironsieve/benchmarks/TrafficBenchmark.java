@@ -1,11 +1,6 @@
 package ironsieve.benchmarks;
 
-import ironsieve.compile.CompiledRulebase;
-import ironsieve.decide.RecordedDecisions;
-import ironsieve.decide.Traffic;
-import ironsieve.model.Connection;
 import ironsieve.model.Service;
-import ironsieve.model.Tape;
 import ironsieve.region.Address;
 import ironsieve.traffic.capture.CaptureReader;
 import ironsieve.traffic.capture.Packet;
@@ -220,39 +215,5 @@ final class TrafficBenchmark {
     } finally {
       Files.delete(file);
     }
-    decided();
-  }
-
-  /** Recorded connections decided with what happens to them, beside the bare index. */
-  private static void decided() {
-    CompiledRulebase compiled =
-        CompiledRulebase.of(Grown.rulebase(10_000, 400, 7), Generated.environment(2_000, 400));
-    Random random = new Random(3);
-    List<Tape.Line> lines = new ArrayList<>();
-    while (lines.size() < 200_000) {
-      int[] point = compiled.space().ahead().get(random.nextInt(2)).anyPoint(random);
-      Connection connection = compiled.space().sample(point);
-      if (connection.service().protocol() != Service.ICMP
-          && connection.service().protocol() != Service.ICMPV6) {
-        lines.add(new Tape.Line(connection, 1));
-      }
-    }
-    Traffic traffic = Traffic.of(List.of(new Tape("bench", lines)));
-    RecordedDecisions.of(compiled, traffic);
-    double ours = Double.MAX_VALUE;
-    double bare = Double.MAX_VALUE;
-    int[][] points =
-        lines.stream().map(line -> compiled.space().point(line.connection())).toArray(int[][]::new);
-    for (int i = 0; i < ROUNDS * 2; i++) {
-      long begin = System.nanoTime();
-      RecordedDecisions.of(compiled, traffic);
-      ours = Math.min(ours, (System.nanoTime() - begin) / 1e9);
-      begin = System.nanoTime();
-      compiled.firstMatches(points);
-      bare = Math.min(bare, (System.nanoTime() - begin) / 1e9);
-    }
-    System.out.printf(
-        "recorded connections decided at 10,000 rules: %.1f million/s, %.1f times the bare index%n",
-        lines.size() / ours / 1e6, ours / bare);
   }
 }

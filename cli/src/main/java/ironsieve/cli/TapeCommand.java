@@ -2,11 +2,11 @@ package ironsieve.cli;
 
 import ironsieve.cli.Inputs.UnreadableException;
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.decide.RecordedDecisions;
-import ironsieve.decide.Traffic;
 import ironsieve.files.TapeCsv;
 import ironsieve.model.Rule;
 import ironsieve.progress.Progress;
+import ironsieve.recorded.RecordedDecisions;
+import ironsieve.recorded.Traffic;
 import ironsieve.traffic.file.TapeFile;
 import ironsieve.traffic.view.By;
 import ironsieve.traffic.view.Decided;

@@ -207,6 +207,86 @@ public final class BoxIndex {
     return found;
   }
 
+  /** So many points at most are asked for at once in one array. */
+  public static final int MOST_AT_ONCE = TOGETHER;
+
+  /**
+   * The first box that holds each of many points, or −1, where all atoms lie in one array.
+   *
+   * @param points the atoms of one point after those of another
+   * @param count how many points, at most {@value #MOST_AT_ONCE}
+   * @param ignored what of each is not known, a bit for each dimension; {@code found} is then the
+   *     first box that holds one of the points it may be, and whoever asks looks whether it holds
+   *     all of them
+   * @param found gets a box, or −1, for each point
+   */
+  public void first(int[] points, int count, int ignored, int[] found) {
+    int[] ends = new int[zones.size() * zones.size()];
+    int[] order = new int[count];
+    int[] atoms = new int[count * Space.DIMENSIONS];
+    int[] pairOf = new int[count];
+    sortByPair(points, count, ends, order, atoms, pairOf);
+    int[] point = new int[Space.DIMENSIONS];
+    int next = 0;
+    while (next < count) {
+      int pair = pairOf[order[next]];
+      PairIndex known = ofPair(pair, ends[pair] - next);
+      if (known != null && !known.isAsked(ignored)) {
+        known.first(atoms, order, next, ends[pair], found);
+      } else {
+        for (int n = next; n < ends[pair]; n++) {
+          System.arraycopy(atoms, n * Space.DIMENSIONS, point, 0, Space.DIMENSIONS);
+          found[order[n]] =
+              known == null ? firstIgnoring(point, ignored) : known.first(point, ignored);
+        }
+      }
+      next = ends[pair];
+    }
+  }
+
+  /** Counting sort of points that lie one after the other. */
+  private void sortByPair(
+      int[] points, int count, int[] ends, int[] order, int[] atoms, int[] pairOf) {
+    for (int i = 0; i < count; i++) {
+      int p = i * Space.DIMENSIONS;
+      pairOf[i] =
+          zoneOf[points[p + Dimension.FROM.ordinal()]] * zones.size()
+              + zoneOf[points[p + Dimension.TO.ordinal()]];
+      ends[pairOf[i]]++;
+    }
+    int sum = 0;
+    for (int pair = 0; pair < ends.length; pair++) {
+      int of = ends[pair];
+      ends[pair] = sum;
+      sum += of;
+    }
+    for (int i = 0; i < count; i++) {
+      int at = ends[pairOf[i]]++;
+      order[at] = i;
+      System.arraycopy(
+          points, i * Space.DIMENSIONS, atoms, at * Space.DIMENSIONS, Space.DIMENSIONS);
+    }
+  }
+
+  /** The first box that holds a point of which some dimensions are not known, or −1. */
+  private int firstIgnoring(int[] point, int ignored) {
+    if (ignored == 0) {
+      return first(point, 0);
+    }
+    for (int w = 0; w < words; w++) {
+      long hit = -1L;
+      for (int d = 0; d < Space.DIMENSIONS && hit != 0; d++) {
+        if ((ignored >> d & 1) == 0) {
+          hit &= SparseRow.word(rows[d][point[d]], marks, w);
+        }
+      }
+      if (hit != 0) {
+        return (w << 6) + Long.numberOfTrailingZeros(hit);
+      }
+    }
+    return -1;
+  }
+
   /**
    * Counting sort of some points.
    *

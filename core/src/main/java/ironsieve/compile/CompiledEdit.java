@@ -27,11 +27,22 @@ public final class CompiledEdit {
   private final CompiledRulebase before;
   private final CompiledRulebase after;
   private final Order order;
+  private final boolean keepsBoxes;
 
-  private CompiledEdit(CompiledRulebase before, CompiledRulebase after, Order order) {
+  private CompiledEdit(
+      CompiledRulebase before, CompiledRulebase after, Order order, boolean keepsBoxes) {
     this.before = before;
     this.after = after;
     this.order = order;
+    this.keepsBoxes = keepsBoxes;
+  }
+
+  /**
+   * Whether {@link #before()} has the boxes of the rulebase that was edited, if over finer atoms;
+   * otherwise it was read anew.
+   */
+  public boolean keepsBoxes() {
+    return keepsBoxes;
   }
 
   /** What the rulebase was; over the space of {@link #after()}. */
@@ -140,7 +151,7 @@ public final class CompiledEdit {
     CompiledRulebase carried =
         refinement.isNone() ? before : before.over(refined.get().space(), refinement);
     CompiledRulebase after = carried.followedBy(next, names, on, origins, progress);
-    return new CompiledEdit(carried, after, new Order(carried, after, origins));
+    return new CompiledEdit(carried, after, new Order(carried, after, origins), true);
   }
 
   /** A name that stood for nothing before is no reason to refuse an edit; a new one is. */
@@ -168,7 +179,7 @@ public final class CompiledEdit {
             names.environment());
     CompiledRulebase one = CompiledRulebase.over(space, before, old, progress);
     CompiledRulebase other = CompiledRulebase.over(space, next, names, progress);
-    return new CompiledEdit(one, other, Order.between(one, other));
+    return new CompiledEdit(one, other, Order.between(one, other), false);
   }
 
   private static boolean saysTheSame(Rule rule, Rule before) {

@@ -42,6 +42,7 @@ final class PairIndex {
   // For each bit of the words its box; −1 for those of no box, and for one more, the end.
   private final int[] boxes;
   private final int words;
+  private final int count;
   // The dimensions to be asked, and for each where its atom 0 would be among the starts.
   private final int[] asked;
   private final int[] bases;
@@ -58,6 +59,7 @@ final class PairIndex {
     this.boxes = Arrays.copyOf(boxes, (words << 6) + 1);
     Arrays.fill(this.boxes, boxes.length, this.boxes.length, -1);
     this.words = words;
+    count = boxes.length;
     asked = made.asked.stream().mapToInt(Integer::intValue).toArray();
     bases = made.bases.stream().mapToInt(Integer::intValue).toArray();
     starts = new char[made.starts.size()];
@@ -154,6 +156,33 @@ final class PairIndex {
         hit &= bitmaps[starts[bases[i] + point[asked[i]]] + w];
         if (hit == 0) {
           break;
+        }
+      }
+      if (hit != 0) {
+        return boxes[(w << 6) + Long.numberOfTrailingZeros(hit)];
+      }
+    }
+    return -1;
+  }
+
+  /** Whether any of some dimensions, a bit for each, tells boxes of the pair apart. */
+  boolean isAsked(int dimensions) {
+    for (int dimension : asked) {
+      if ((dimensions >> dimension & 1) != 0) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /** The first box that holds one of the points that a point may be, or −1. */
+  int first(int[] point, int ignored) {
+    for (int w = 0; w < words; w++) {
+      // Bits beyond the boxes stand in no row, but where nothing is asked of it all of them do.
+      long hit = w << 6 < count ? -1L >>> Math.max(0, (w + 1 << 6) - count) : 0;
+      for (int i = 0; i < asked.length && hit != 0; i++) {
+        if ((ignored >> asked[i] & 1) == 0) {
+          hit &= bitmaps[starts[bases[i] + point[asked[i]]] + w];
         }
       }
       if (hit != 0) {

@@ -15,6 +15,7 @@ import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import ironsieve.region.Range;
 import ironsieve.region.Weights;
+import java.time.LocalDateTime;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
@@ -441,6 +442,52 @@ public final class Space {
           FieldName.SERVICES, "ICMP is for IPv4 and ICMPv6 for IPv6, not the other way round");
     }
     return point;
+  }
+
+  /** The atom of a place; −1 if the address does not lie behind the zone. */
+  public int atom(Place part) {
+    return places.atom(part).orElse(-1);
+  }
+
+  /** The atom of a login, or of nobody identified; −1 for a stranger. */
+  public int personAtom(Optional<String> login) {
+    return people.atom(login);
+  }
+
+  /** The atom of a device; −1 for a kind there is not. */
+  public int atom(Connection.Device device) {
+    return devices.atom(device);
+  }
+
+  /** The atom of a host name, or of none. */
+  public int hostAtom(Optional<String> host) {
+    return sites.atom(host);
+  }
+
+  /** The atom of a service. */
+  public int atom(Service service) {
+    return services.atom(service);
+  }
+
+  /** The atom of a use; −1 for an application or feature there is not. */
+  public int atom(Connection.ApplicationUse use) {
+    return uses.atom(use);
+  }
+
+  /** The atom of a time. */
+  public int atom(LocalDateTime at) {
+    return times.atom(at);
+  }
+
+  /** Which IP versions connections can have that lie at an atom: a bit for each, the same ones. */
+  public int versionsAt(int dimension, int atom) {
+    int bits = 0;
+    for (Map.Entry<Address.Version, Box> entry : versions.entrySet()) {
+      if (entry.getValue().side(dimension).contains(atom)) {
+        bits |= 1 << entry.getKey().ordinal();
+      }
+    }
+    return bits;
   }
 
   private static int known(FieldName field, int atom, String what) {

@@ -6,7 +6,6 @@
  * <pre>
  * connection ─▶ Decider ─▶ point over atoms ─▶ first box in the index ─▶ catch
  *                  └─▶ Fall: stage by stage, each rule passed with the fields that miss
- * tape ─▶ Hits: each recorded line decided once, counted for its rule
  * </pre>
  */
 package ironsieve.decide;

@@ -1,9 +1,9 @@
 package ironsieve.review;
 
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.decide.Hits;
-import ironsieve.decide.Traffic;
 import ironsieve.progress.Progress;
+import ironsieve.recorded.Hits;
+import ironsieve.recorded.RecordedDecisions;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.Comparator;
@@ -24,7 +24,7 @@ public final class Review {
   private final ReviewedRules rules;
   private final Map<String, Set<String>> resolvers;
   private final Map<Integer, List<Finding>> overall;
-  private final Traffic traffic;
+  private final RecordedDecisions recorded;
   private final Hits hits;
   private final Unused unused;
   private Map<String, Integer> numbers;
@@ -36,7 +36,7 @@ public final class Review {
         rules,
         checks.needs().resolvers(),
         checks.overall(rules),
-        reviewing.traffic());
+        reviewing.recorded());
   }
 
   private Review(
@@ -45,19 +45,19 @@ public final class Review {
       ReviewedRules rules,
       Map<String, Set<String>> resolvers,
       Map<Integer, List<Finding>> overall,
-      Traffic traffic) {
+      RecordedDecisions recorded) {
     this.compiled = compiled;
     this.budget = budget;
     this.rules = rules;
     this.resolvers = resolvers;
     this.overall = overall;
-    this.traffic = traffic;
-    hits = Hits.of(compiled, traffic);
+    this.recorded = recorded;
+    hits = recorded.hits();
     unused = new Unused(hits);
   }
 
-  /** The same review beside other recorded traffic. */
-  public Review over(Traffic other) {
+  /** The same review beside other recorded traffic, decided by the rulebase that was reviewed. */
+  public Review over(RecordedDecisions other) {
     return new Review(compiled, budget, rules, resolvers, overall, other);
   }
 
@@ -71,9 +71,14 @@ public final class Review {
     return compiled;
   }
 
+  /** What the rulebase does with the traffic it was reviewed beside. */
+  public RecordedDecisions recorded() {
+    return recorded;
+  }
+
   /** What this review was made with, for one of another rulebase. */
-  Reviewing reviewing(CompiledRulebase other, Progress progress) {
-    return new Reviewing(other, budget, traffic, progress);
+  Reviewing reviewing(RecordedDecisions other, Progress progress) {
+    return new Reviewing(other.compiled(), budget, other, progress);
   }
 
   /** What was said of each rule on its own. */

@@ -2,9 +2,10 @@ package ironsieve.review;
 
 import ironsieve.compile.CompiledEdit;
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.decide.Traffic;
 import ironsieve.model.Tape;
 import ironsieve.progress.Progress;
+import ironsieve.recorded.RecordedDecisions;
+import ironsieve.recorded.Traffic;
 import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.Comparator;
@@ -56,7 +57,16 @@ public final class Reviewer {
    */
   public static Review review(
       CompiledRulebase compiled, Budget budget, Traffic traffic, Progress progress) {
-    return review(new Reviewing(compiled, budget, traffic, progress));
+    return review(budget, RecordedDecisions.of(compiled, traffic), progress);
+  }
+
+  /**
+   * The same beside what the rulebase is known to do with recorded traffic.
+   *
+   * @throws java.util.concurrent.CancellationException if it is stopped
+   */
+  public static Review review(Budget budget, RecordedDecisions recorded, Progress progress) {
+    return review(new Reviewing(recorded.compiled(), budget, recorded, progress));
   }
 
   /**
@@ -66,7 +76,11 @@ public final class Reviewer {
   public static Set<String> unreached(CompiledRulebase compiled, Budget budget) {
     Reviewer reviewer =
         new Reviewer(
-            new Reviewing(compiled, budget, Traffic.of(List.of()), new Progress()),
+            new Reviewing(
+                compiled,
+                budget,
+                RecordedDecisions.of(compiled, Traffic.of(List.of())),
+                new Progress()),
             Optional.empty());
     return IntStream.range(0, compiled.rules().size())
         .parallel()
@@ -99,6 +113,17 @@ public final class Reviewer {
    * @throws java.util.concurrent.CancellationException if it is stopped
    */
   public static Review again(Review before, CompiledEdit edit, Progress progress) {
+    return again(before, edit, before.recorded().after(edit), progress);
+  }
+
+  /**
+   * The same beside what the edited rulebase is known to do with recorded traffic.
+   *
+   * @throws java.util.concurrent.CancellationException if it is stopped
+   */
+  public static Review again(
+      Review before, CompiledEdit edit, RecordedDecisions recorded, Progress progress) {
+    Reviewing reviewing = before.reviewing(recorded, progress);
     CompiledRulebase after = edit.after();
     boolean otherGround =
         after.rulebase().defaultVerdict() != edit.before().rulebase().defaultVerdict()
@@ -108,12 +133,10 @@ public final class Reviewer {
                 .decryption()
                 .equals(edit.before().rulebase().parts().decryption());
     if (otherGround) {
-      return review(before.reviewing(after, progress));
+      return review(reviewing);
     }
     Reviewer reviewer =
-        new Reviewer(
-            before.reviewing(after, progress),
-            Optional.of(new Needs.Earlier(edit, before.resolvers())));
+        new Reviewer(reviewing, Optional.of(new Needs.Earlier(edit, before.resolvers())));
     BitSet concerned =
         new AffectedRules(before, edit, reviewer.claims, reviewer.checks.needs()).rules();
     ReviewedRules known = new ReviewedRules(after.rules().size());

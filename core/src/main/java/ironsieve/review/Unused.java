@@ -1,6 +1,6 @@
 package ironsieve.review;
 
-import ironsieve.decide.Hits;
+import ironsieve.recorded.Hits;
 import ironsieve.review.Finding.Evidence;
 import ironsieve.review.Finding.Kind;
 import ironsieve.review.Finding.Severity;

@@ -4,9 +4,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.decide.Hits;
 import ironsieve.model.Environment;
 import ironsieve.model.Tape;
+import ironsieve.recorded.Hits;
 import ironsieve.text.ProbeText;
 import java.time.LocalDate;
 import java.util.List;

@@ -1,7 +1,7 @@
 package ironsieve.server.api;
 
 import ironsieve.decide.PromiseCheck;
-import ironsieve.decide.RecordedDecisions;
+import ironsieve.recorded.RecordedDecisions;
 import ironsieve.impact.Impact;
 import ironsieve.model.Verdict;
 import ironsieve.review.Aftermath;

@@ -2,7 +2,7 @@ package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
 import io.vertx.ext.web.RoutingContext;
-import ironsieve.decide.Hits;
+import ironsieve.recorded.Hits;
 import ironsieve.files.FaultException;
 import ironsieve.files.TapeCsv;
 import ironsieve.model.Tape;

@@ -1,7 +1,7 @@
 package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
-import ironsieve.decide.RecordedDecisions;
+import ironsieve.recorded.RecordedDecisions;
 import ironsieve.files.FaultException;
 import ironsieve.model.Tape;
 import ironsieve.server.edit.Editor;

@@ -1,6 +1,6 @@
 package ironsieve.server.edit;
 
-import ironsieve.decide.Traffic;
+import ironsieve.recorded.Traffic;
 import ironsieve.files.FaultException;
 import ironsieve.files.Renaming;
 import ironsieve.files.TapeCsv;

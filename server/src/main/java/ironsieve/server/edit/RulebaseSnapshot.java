@@ -5,7 +5,7 @@ import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.ProblemException;
 import ironsieve.decide.Decider;
 import ironsieve.decide.PromiseCheck;
-import ironsieve.decide.RecordedDecisions;
+import ironsieve.recorded.RecordedDecisions;
 import ironsieve.files.Contents;
 import ironsieve.files.DocumentReader;
 import ironsieve.files.Documents.PromiseDoc;

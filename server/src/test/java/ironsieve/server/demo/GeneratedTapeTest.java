@@ -3,7 +3,7 @@ package ironsieve.server.demo;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.decide.Hits;
+import ironsieve.recorded.Hits;
 import ironsieve.files.CompanyFolder;
 import ironsieve.files.TapeCsv;
 import ironsieve.model.Environment;

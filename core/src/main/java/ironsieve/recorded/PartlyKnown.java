@@ -1,4 +1,4 @@
-package ironsieve.decide;
+package ironsieve.recorded;
 
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Dimension;
@@ -7,12 +7,11 @@ import ironsieve.model.Tape.Unsaid;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import java.util.ArrayList;
-import java.util.Arrays;
-import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 
 /**
  * Which rules may catch a connection of which not everything is known: the box of all connections
@@ -24,12 +23,15 @@ final class PartlyKnown {
   private static final int MOST_PIECES = 256;
 
   private final CompiledRulebase compiled;
-  private final Map<Asked, int[]> known = new HashMap<>();
+  private final Map<Asked, int[]> known = new ConcurrentHashMap<>();
 
   /** What is known of a connection: where it lies, and in which dimensions that means nothing. */
   private record Asked(List<Integer> point, Set<Unsaid> unsaid) {}
 
-  /** Remembers what it worked out: many lines of a tape say the same of different people. */
+  /**
+   * Remembers what it worked out: many lines of a tape say the same of different people. Safe for
+   * several threads.
+   */
   PartlyKnown(CompiledRulebase compiled) {
     this.compiled = compiled;
   }
@@ -59,21 +61,13 @@ final class PartlyKnown {
     return box;
   }
 
-  private static Dimension dimension(Unsaid unsaid) {
+  static Dimension dimension(Unsaid unsaid) {
     return switch (unsaid) {
       case PERSON -> Dimension.PERSON;
       case DEVICE -> Dimension.DEVICE;
       case HOST -> Dimension.SITE;
       case APPLICATION -> Dimension.USING;
     };
-  }
-
-  /** The numbers of the rules that boxes belong to, topmost first; -1 for the default verdict. */
-  int[] rules(int[] boxes) {
-    return Arrays.stream(boxes)
-        .map(box -> box < 0 ? -1 : compiled.ruleOfBox(box))
-        .distinct()
-        .toArray();
   }
 
   private int[] catches(Box known) {

@@ -1,0 +1,110 @@
+package ironsieve.recorded;
+
+import ironsieve.compile.Dimension;
+import ironsieve.model.Verdict;
+import ironsieve.recorded.LineBlock.Column;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+
+/** Counts the lines of which two decisions differ in the verdict. */
+final class ChangeCount {
+
+  private final RecordedDecisions before;
+  private final RecordedDecisions after;
+  private final MostFrequent lines;
+  private final Map<String, Long> people = new HashMap<>();
+  private final Map<Long, Boolean> differs = new HashMap<>();
+  private long times;
+  private long count;
+
+  ChangeCount(RecordedDecisions before, RecordedDecisions after, int most) {
+    this.before = before;
+    this.after = after;
+    lines = new MostFrequent(most);
+  }
+
+  /** Looks at some lines of a tape. */
+  void addLines(int tape, long[] numbers) {
+    TapeColumns columns = before.traffic().tapes().get(tape);
+    long[] byPerson = new long[columns.values().people().size()];
+    for (long number : numbers) {
+      if (isOther(before.code(tape, number), after.code(tape, number))) {
+        LineBlock block = columns.blocks().get(TapeCodes.block(number));
+        int line = TapeCodes.line(number);
+        int conversation = (int) block.value(Column.CONVERSATION, line);
+        add(tape, number, block.value(Column.TIMES, line), columns, conversation, byPerson);
+      }
+    }
+    addPeople(columns, byPerson);
+  }
+
+  /** Looks at all lines of a tape. */
+  void addAll(int tape) {
+    TapeColumns columns = before.traffic().tapes().get(tape);
+    long[] byPerson = new long[columns.values().people().size()];
+    int[] was = new int[LineBlock.MOST];
+    int[] becomes = new int[LineBlock.MOST];
+    int[] conversations = new int[LineBlock.MOST];
+    long[] timesOf = new long[LineBlock.MOST];
+    for (int b = 0; b < columns.blocks().size(); b++) {
+      LineBlock block = columns.blocks().get(b);
+      before.codes(tape, b, was);
+      after.codes(tape, b, becomes);
+      block.read(Column.CONVERSATION, conversations);
+      block.read(Column.TIMES, timesOf);
+      for (int i = 0; i < block.count(); i++) {
+        if (isOther(was[i], becomes[i])) {
+          add(tape, TapeCodes.number(b, i), timesOf[i], columns, conversations[i], byPerson);
+        }
+      }
+    }
+    addPeople(columns, byPerson);
+  }
+
+  private void add(
+      int tape, long number, long more, TapeColumns columns, int conversation, long[] byPerson) {
+    times += more;
+    count++;
+    byPerson[columns.conversations().part(conversation, Dimension.PERSON)] += more;
+    lines.offer(more, tape, number);
+  }
+
+  private void addPeople(TapeColumns columns, long[] byPerson) {
+    for (int p = 0; p < byPerson.length; p++) {
+      if (byPerson[p] > 0) {
+        long more = byPerson[p];
+        columns.values().people().get(p).ifPresent(login -> people.merge(login, more, Long::sum));
+      }
+    }
+  }
+
+  private boolean isOther(int was, int becomes) {
+    long both = (long) was << 32 | becomes;
+    Boolean known = differs.get(both);
+    if (known == null) {
+      Set<Verdict> verdicts = before.decision(was).verdicts();
+      known = !verdicts.equals(after.decision(becomes).verdicts());
+      differs.put(both, known);
+    }
+    return known;
+  }
+
+  RecordedDecisions.Changes changes() {
+    List<RecordedDecisions.Changed> told = new ArrayList<>();
+    for (MostFrequent.One one : lines.inOrder()) {
+      told.add(
+          new RecordedDecisions.Changed(
+              before
+                  .traffic()
+                  .tapes()
+                  .get(one.tape())
+                  .line(TapeCodes.block(one.line()), TapeCodes.line(one.line())),
+              before.decision(before.code(one.tape(), one.line())),
+              after.decision(after.code(one.tape(), one.line()))));
+    }
+    return new RecordedDecisions.Changes(times, count, people, told);
+  }
+}

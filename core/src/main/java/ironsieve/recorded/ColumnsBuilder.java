@@ -1,0 +1,373 @@
+package ironsieve.recorded;
+
+import ironsieve.compile.Dimension;
+import ironsieve.model.Connection;
+import ironsieve.model.Connection.ApplicationUse;
+import ironsieve.model.Connection.Device;
+import ironsieve.model.Connection.Place;
+import ironsieve.model.Service;
+import ironsieve.model.Tape;
+import ironsieve.model.Tape.Unsaid;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Consumer;
+
+/**
+ * Makes columns of connections as they come, in memory for values, conversations and a window of
+ * lines. Lines of the same conversation in the same minute become one if they come within a window;
+ * blocks are handed on as they fill.
+ */
+public final class ColumnsBuilder {
+
+  /** So many lines are put together before they are handed on. */
+  static final int WINDOW = 1 << 19;
+
+  private final Consumer<LineBlock> sink;
+  private final Numbering<Place> from = new Numbering<>();
+  private final Numbering<Optional<String>> people = new Numbering<>();
+  private final Numbering<Device> devices = new Numbering<>();
+  private final Numbering<Place> to = new Numbering<>();
+  private final Numbering<Optional<String>> hosts = new Numbering<>();
+  private final Numbering<Service> services = new Numbering<>();
+  private final Numbering<ApplicationUse> uses = new Numbering<>();
+
+  private int count;
+  private int[][] parts = new int[Conversations.PARTS][1 << 10];
+  private byte[] unsaid = new byte[1 << 10];
+  private int[] samples = new int[1 << 10];
+  private int[] table = new int[1 << 11];
+
+  private final boolean isInOrder;
+  private int[] windowTable = new int[1 << 11];
+  private int inWindow;
+  private long[] keys = new long[1 << 10];
+  private long[] times = new long[1 << 10];
+  private long[] up = new long[1 << 10];
+  private long[] down = new long[1 << 10];
+  private long lines;
+
+  /** Values in the order they came, by number. */
+  private static final class Numbering<T> {
+    private final Map<T, Integer> numbers = new HashMap<>();
+    private final List<T> values = new ArrayList<>();
+
+    private int number(T value) {
+      Integer known = numbers.get(value);
+      if (known == null) {
+        known = values.size();
+        numbers.put(value, known);
+        values.add(value);
+      }
+      return known;
+    }
+  }
+
+  /** What a conversation is made of, by the numbers its values have here. */
+  public record Numbers(
+      int from,
+      int person,
+      int device,
+      int to,
+      int host,
+      int service,
+      int use,
+      Set<Unsaid> unsaid,
+      int sample) {}
+
+  /** What was built; the lines went to the sink. */
+  public record Built(Values values, Conversations conversations, long lines) {}
+
+  /**
+   * A builder.
+   *
+   * @param sink gets the blocks as they fill
+   */
+  public ColumnsBuilder(Consumer<LineBlock> sink) {
+    this(sink, false);
+  }
+
+  private ColumnsBuilder(Consumer<LineBlock> sink, boolean isInOrder) {
+    this.sink = sink;
+    this.isInOrder = isInOrder;
+  }
+
+  /** One that leaves each line where it is and as it is, though another may say the same. */
+  static ColumnsBuilder inOrder(Consumer<LineBlock> sink) {
+    return new ColumnsBuilder(sink, true);
+  }
+
+  /** The number of a source. */
+  public int from(Place place) {
+    return from.number(place);
+  }
+
+  /** The number of a person. */
+  public int person(Optional<String> login) {
+    return people.number(login);
+  }
+
+  /** The number of a device. */
+  public int device(Device device) {
+    return devices.number(device);
+  }
+
+  /** The number of a destination. */
+  public int to(Place place) {
+    return to.number(place);
+  }
+
+  /** The number of a host name. */
+  public int host(Optional<String> host) {
+    return hosts.number(host);
+  }
+
+  /** The number of a service. */
+  public int service(Service service) {
+    return services.number(service);
+  }
+
+  /** The number of a use of an application. */
+  public int use(ApplicationUse use) {
+    return uses.number(use);
+  }
+
+  /** Adds a line. */
+  public void add(Tape.Line line) {
+    add(conversation(line), Minutes.of(line.connection().at()), line.times(), line.volume());
+  }
+
+  private int conversation(Tape.Line line) {
+    Connection connection = line.connection();
+    return conversation(
+        new Numbers(
+            from(connection.from().place()),
+            person(connection.from().person()),
+            device(connection.from().device()),
+            to(connection.to().place()),
+            host(connection.to().host()),
+            service(connection.service()),
+            use(connection.using()),
+            line.unsaid(),
+            line.sample()));
+  }
+
+  /** The number of a conversation. */
+  public int conversation(Numbers numbers) {
+    int bits = Conversations.bits(numbers.unsaid());
+    int hash = numbers.from();
+    hash = hash * 31 + numbers.person();
+    hash = hash * 31 + numbers.device();
+    hash = hash * 0x9E37 + numbers.to();
+    hash = hash * 31 + numbers.host();
+    hash = hash * 31 + numbers.service();
+    hash = hash * 31 + numbers.use();
+    hash = hash * 31 + bits;
+    hash = hash * 31 + numbers.sample();
+    int slot = slot(hash, table.length);
+    while (table[slot] != 0) {
+      if (is(table[slot] - 1, numbers, bits)) {
+        return table[slot] - 1;
+      }
+      slot = slot + 1 & table.length - 1;
+    }
+    if (count == samples.length) {
+      grow();
+    }
+    parts[Dimension.FROM.ordinal()][count] = numbers.from();
+    parts[Dimension.PERSON.ordinal()][count] = numbers.person();
+    parts[Dimension.DEVICE.ordinal()][count] = numbers.device();
+    parts[Dimension.TO.ordinal()][count] = numbers.to();
+    parts[Dimension.SITE.ordinal()][count] = numbers.host();
+    parts[Dimension.SERVICE.ordinal()][count] = numbers.service();
+    parts[Dimension.USING.ordinal()][count] = numbers.use();
+    unsaid[count] = (byte) bits;
+    samples[count] = numbers.sample();
+    table[slot] = ++count;
+    if (count > table.length >> 1) {
+      rehash();
+    }
+    return count - 1;
+  }
+
+  private boolean is(int known, Numbers numbers, int bits) {
+    return parts[Dimension.TO.ordinal()][known] == numbers.to()
+        && parts[Dimension.FROM.ordinal()][known] == numbers.from()
+        && parts[Dimension.PERSON.ordinal()][known] == numbers.person()
+        && parts[Dimension.DEVICE.ordinal()][known] == numbers.device()
+        && parts[Dimension.SITE.ordinal()][known] == numbers.host()
+        && parts[Dimension.SERVICE.ordinal()][known] == numbers.service()
+        && parts[Dimension.USING.ordinal()][known] == numbers.use()
+        && unsaid[known] == bits
+        && samples[known] == numbers.sample();
+  }
+
+  private void grow() {
+    int longer = count * 2;
+    for (int p = 0; p < parts.length; p++) {
+      parts[p] = Arrays.copyOf(parts[p], longer);
+    }
+    unsaid = Arrays.copyOf(unsaid, longer);
+    samples = Arrays.copyOf(samples, longer);
+  }
+
+  private void rehash() {
+    int[] larger = new int[table.length * 2];
+    for (int one = 0; one < count; one++) {
+      int hash = parts[Dimension.FROM.ordinal()][one];
+      hash = hash * 31 + parts[Dimension.PERSON.ordinal()][one];
+      hash = hash * 31 + parts[Dimension.DEVICE.ordinal()][one];
+      hash = hash * 0x9E37 + parts[Dimension.TO.ordinal()][one];
+      hash = hash * 31 + parts[Dimension.SITE.ordinal()][one];
+      hash = hash * 31 + parts[Dimension.SERVICE.ordinal()][one];
+      hash = hash * 31 + parts[Dimension.USING.ordinal()][one];
+      hash = hash * 31 + unsaid[one];
+      hash = hash * 31 + samples[one];
+      int slot = slot(hash, larger.length);
+      while (larger[slot] != 0) {
+        slot = slot + 1 & larger.length - 1;
+      }
+      larger[slot] = one + 1;
+    }
+    table = larger;
+  }
+
+  private static int slot(long hash, int length) {
+    long mixed = hash * 0x9E3779B97F4A7C15L;
+    return (int) (mixed >>> 33) & length - 1;
+  }
+
+  /**
+   * Adds connections of a conversation in one minute.
+   *
+   * @param conversation its number
+   * @param minute since 1970
+   */
+  public void add(int conversation, int minute, long more, Tape.Volume volume) {
+    long key = key(conversation, minute);
+    if (isInOrder) {
+      append(key, more, volume);
+      if (inWindow == LineBlock.MOST) {
+        handOn();
+      }
+      return;
+    }
+    int slot = windowSlot(key);
+    while (windowTable[slot] != 0) {
+      int known = windowTable[slot] - 1;
+      if (keys[known] == key) {
+        times[known] += more;
+        up[known] += volume.up();
+        down[known] += volume.down();
+        return;
+      }
+      slot = slot + 1 & windowTable.length - 1;
+    }
+    windowTable[slot] = inWindow + 1;
+    append(key, more, volume);
+    if (inWindow == WINDOW) {
+      handOn();
+    } else if (inWindow > windowTable.length >> 1) {
+      windowTable = new int[windowTable.length * 2];
+      for (int i = 0; i < inWindow; i++) {
+        int free = windowSlot(keys[i]);
+        while (windowTable[free] != 0) {
+          free = free + 1 & windowTable.length - 1;
+        }
+        windowTable[free] = i + 1;
+      }
+    }
+  }
+
+  private int windowSlot(long key) {
+    return slot(key ^ key >>> 29, windowTable.length);
+  }
+
+  private static long key(int conversation, int minute) {
+    return (long) conversation << 32 | minute & 0xFFFF_FFFFL;
+  }
+
+  private void append(long key, long more, Tape.Volume volume) {
+    if (inWindow == keys.length) {
+      int longer = inWindow * 2;
+      keys = Arrays.copyOf(keys, longer);
+      times = Arrays.copyOf(times, longer);
+      up = Arrays.copyOf(up, longer);
+      down = Arrays.copyOf(down, longer);
+    }
+    keys[inWindow] = key;
+    times[inWindow] = more;
+    up[inWindow] = volume.up();
+    down[inWindow] = volume.down();
+    inWindow++;
+    lines++;
+  }
+
+  /** Hands on the lines of the window; sorted by conversation, so that equal ones lie together. */
+  private void handOn() {
+    int[] order = new int[inWindow];
+    if (!isInOrder) {
+      long[] sorted = Arrays.copyOf(keys, inWindow);
+      Arrays.sort(sorted);
+      for (int i = 0; i < inWindow; i++) {
+        int slot = windowSlot(sorted[i]);
+        while (keys[windowTable[slot] - 1] != sorted[i]) {
+          slot = slot + 1 & windowTable.length - 1;
+        }
+        order[i] = windowTable[slot] - 1;
+      }
+      Arrays.fill(windowTable, 0);
+    } else {
+      Arrays.setAll(order, i -> i);
+    }
+    int[] conversations = new int[LineBlock.MOST];
+    int[] minutes = new int[LineBlock.MOST];
+    long[][] sums = new long[3][LineBlock.MOST];
+    int in = 0;
+    for (int i = 0; i < inWindow; i++) {
+      int at = order[i];
+      conversations[in] = (int) (keys[at] >>> 32);
+      minutes[in] = (int) keys[at];
+      sums[0][in] = times[at];
+      sums[1][in] = up[at];
+      sums[2][in] = down[at];
+      in++;
+      if (in == LineBlock.MOST || i == inWindow - 1) {
+        sink.accept(LineBlock.of(in, conversations, minutes, sums[0], sums[1], sums[2]));
+        in = 0;
+      }
+    }
+    inWindow = 0;
+  }
+
+  /** How many lines there are so far. */
+  public long lines() {
+    return lines;
+  }
+
+  /** Hands on what is left, and says what the lines were made of. */
+  public Built built() {
+    if (inWindow > 0) {
+      handOn();
+    }
+    return new Built(
+        new Values(
+            from.values,
+            people.values,
+            devices.values,
+            to.values,
+            hosts.values,
+            services.values,
+            uses.values),
+        new Conversations(
+            count,
+            Arrays.stream(parts).map(part -> Arrays.copyOf(part, count)).toArray(int[][]::new),
+            Arrays.copyOf(unsaid, count),
+            Arrays.copyOf(samples, count)),
+        lines);
+  }
+}

@@ -1,0 +1,154 @@
+package ironsieve.recorded;
+
+import ironsieve.compile.Dimension;
+import ironsieve.model.Connection;
+import ironsieve.model.Tape;
+import ironsieve.recorded.LineBlock.Column;
+import java.time.LocalDateTime;
+import java.util.List;
+import java.util.function.IntPredicate;
+
+/**
+ * A tape as columns of numbers. Of ten million lines with a million conversations it takes some 200
+ * MB, most of it in blocks that may lie in mapped files.
+ *
+ * @param name what the tape is called
+ * @param gone how many connections are on it of which only that is known
+ */
+public record TapeColumns(
+    String name, Values values, Conversations conversations, List<LineBlock> blocks, long gone) {
+
+  public TapeColumns {
+    blocks = List.copyOf(blocks);
+  }
+
+  /** A tape of lines that lie in memory. */
+  public static TapeColumns of(Tape tape) {
+    java.util.ArrayList<LineBlock> blocks = new java.util.ArrayList<>();
+    ColumnsBuilder builder = ColumnsBuilder.inOrder(blocks::add);
+    tape.lines().forEach(builder::add);
+    ColumnsBuilder.Built built = builder.built();
+    return new TapeColumns(tape.name(), built.values(), built.conversations(), blocks, tape.gone());
+  }
+
+  /** How many lines. */
+  public long lines() {
+    return blocks.stream().mapToLong(LineBlock::count).sum();
+  }
+
+  /** How many connections. */
+  public long times() {
+    return gone + blocks.stream().mapToLong(LineBlock::times).sum();
+  }
+
+  /** The minute of the first line; none where there is no line. */
+  public java.util.OptionalInt first() {
+    return blocks.stream().mapToInt(LineBlock::first).min();
+  }
+
+  /** The minute of the last line. */
+  public java.util.OptionalInt last() {
+    return blocks.stream().mapToInt(LineBlock::last).max();
+  }
+
+  /** A conversation at a time. */
+  public Connection connection(int conversation, LocalDateTime at) {
+    return new Connection(
+        at,
+        new Connection.Source(
+            values.from().get(conversations.part(conversation, Dimension.FROM)),
+            values.people().get(conversations.part(conversation, Dimension.PERSON)),
+            values.devices().get(conversations.part(conversation, Dimension.DEVICE))),
+        new Connection.Destination(
+            values.to().get(conversations.part(conversation, Dimension.TO)),
+            values.hosts().get(conversations.part(conversation, Dimension.SITE))),
+        values.services().get(conversations.part(conversation, Dimension.SERVICE)),
+        values.uses().get(conversations.part(conversation, Dimension.USING)));
+  }
+
+  /** A line. */
+  public Tape.Line line(int block, int line) {
+    LineBlock lines = blocks.get(block);
+    int conversation = (int) lines.value(Column.CONVERSATION, line);
+    return new Tape.Line(
+        connection(conversation, Minutes.time((int) lines.value(Column.MINUTE, line))),
+        lines.value(Column.TIMES, line),
+        new Tape.Volume(lines.value(Column.UP, line), lines.value(Column.DOWN, line)),
+        conversations.unsaid(conversation),
+        conversations.sample(conversation));
+  }
+
+  /** Tells of each line, in order, for somebody who wants few of them or one after the other. */
+  public void forEach(java.util.function.Consumer<Tape.Line> to) {
+    for (int block = 0; block < blocks.size(); block++) {
+      for (int line = 0; line < blocks.get(block).count(); line++) {
+        to.accept(line(block, line));
+      }
+    }
+  }
+
+  /** The lines as objects; for tapes of which all fit into memory. */
+  public Tape tape() {
+    java.util.ArrayList<Tape.Line> lines = new java.util.ArrayList<>();
+    forEach(lines::add);
+    return new Tape(name, lines, gone);
+  }
+
+  /** The same lines of other conversations, or of the same in other words. */
+  public TapeColumns with(Values others, Conversations of) {
+    return new TapeColumns(name, others, of, blocks, gone);
+  }
+
+  /** The same tape without the lines of some minutes; blocks with none of them stay as they are. */
+  public TapeColumns without(IntPredicate minutes) {
+    java.util.ArrayList<LineBlock> left = new java.util.ArrayList<>();
+    for (LineBlock block : blocks) {
+      Scratch scratch = new Scratch();
+      scratch.readAll(block);
+      int kept = 0;
+      for (int i = 0; i < block.count(); i++) {
+        if (!minutes.test(scratch.minutes[i])) {
+          scratch.move(i, kept++);
+        }
+      }
+      if (kept == block.count()) {
+        left.add(block);
+      } else if (kept > 0) {
+        left.add(
+            LineBlock.of(
+                kept,
+                scratch.conversations,
+                scratch.minutes,
+                scratch.times,
+                scratch.up,
+                scratch.down));
+      }
+    }
+    return new TapeColumns(name, values, conversations, left, gone);
+  }
+
+  /** Room for the columns of one block, used again for the next. */
+  static final class Scratch {
+    final int[] conversations = new int[LineBlock.MOST];
+    final int[] minutes = new int[LineBlock.MOST];
+    final long[] times = new long[LineBlock.MOST];
+    final long[] up = new long[LineBlock.MOST];
+    final long[] down = new long[LineBlock.MOST];
+
+    void readAll(LineBlock block) {
+      block.read(Column.CONVERSATION, conversations);
+      block.read(Column.MINUTE, minutes);
+      block.read(Column.TIMES, times);
+      block.read(Column.UP, up);
+      block.read(Column.DOWN, down);
+    }
+
+    private void move(int from, int to) {
+      conversations[to] = conversations[from];
+      minutes[to] = minutes[from];
+      times[to] = times[from];
+      up[to] = up[from];
+      down[to] = down[from];
+    }
+  }
+}
