@@ -16,7 +16,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Random;
-import java.util.Set;
 
 /**
  * A month of traffic as a log has it. One conversation for ten lines: seven in ten of them lie in
@@ -28,7 +27,7 @@ final class RecordedTape {
 
   private static final int DAYS = 30;
   private static final int FIRST = (int) LocalDate.of(2026, 10, 26).toEpochDay() * 24 * 60;
-  private static final Set<Unsaid> UNSAID = Set.of(Unsaid.DEVICE);
+  private static final int UNSAID = 1 << Unsaid.DEVICE.ordinal();
 
   private RecordedTape() {}
 

@@ -9,7 +9,6 @@ import ironsieve.recorded.RecordedDecisions;
 import ironsieve.recorded.Traffic;
 import ironsieve.traffic.file.TapeFile;
 import ironsieve.traffic.view.By;
-import ironsieve.traffic.view.Decided;
 import ironsieve.traffic.view.TrafficView;
 import java.io.IOException;
 import java.io.PrintWriter;
@@ -64,7 +63,7 @@ final class TapeCommand {
   @Command(name = "make", description = "Prints the tape that a file is, as CSV.")
   int make(@Mixin Inputs inputs, @Mixin From from) {
     TapeFile.Made made = made(inputs, from);
-    out().print(TapeCsv.write(made.tape().withoutSamples()));
+    TapeCsv.write(made.tape(), out());
     out().flush();
     return told(made);
   }
@@ -76,8 +75,10 @@ final class TapeCommand {
       @Parameters(paramLabel = "RULEBASE", index = "1") Path rulebase) {
     CompiledRulebase compiled = inputs.compiled(rulebase);
     TapeFile.Made made = made(inputs, from);
-    RecordedDecisions decisions = RecordedDecisions.of(compiled, Traffic.of(List.of(made.tape())));
-    TrafficView view = view(inputs, made, decisions);
+    TrafficView view =
+        new TrafficView(
+            inputs.environment(),
+            RecordedDecisions.of(compiled, Traffic.ofColumns(List.of(made.tape()))));
     Map<String, TrafficView.Sum> sums = new HashMap<>();
     view.bars(By.RULE, TrafficView.Narrowing.NONE, false)
         .forEach(bar -> sums.put(bar.value(), bar.sum()));
@@ -138,28 +139,10 @@ final class TapeCommand {
                                 ", ",
                                 java.util.Arrays.stream(By.values()).map(By::word).toList())));
     TapeFile.Made made = made(inputs, from);
-    List<Decided> lines = new ArrayList<>();
-    made.tape()
-        .lines()
-        .forEach(
-            line ->
-                lines.add(
-                    new Decided(made.tape().name(), line, List.of(), java.util.Optional.empty())));
-    TrafficView view = new TrafficView(inputs.environment(), lines);
+    TrafficView view = new TrafficView(inputs.environment(), List.of(made.tape()));
     List<TrafficView.Bar> bars = view.bars(what, TrafficView.Narrowing.NONE, false);
     print(inputs, bars);
     return told(made);
-  }
-
-  private static TrafficView view(Inputs inputs, TapeFile.Made made, RecordedDecisions decisions) {
-    List<Decided> lines = new ArrayList<>();
-    for (int i = 0; i < decisions.lines().size(); i++) {
-      RecordedDecisions.Decision decision = decisions.decisions().get(i);
-      lines.add(
-          new Decided(
-              made.tape().name(), decisions.lines().get(i), decision.rules(), decision.verdict()));
-    }
-    return new TrafficView(inputs.environment(), lines);
   }
 
   private TapeFile.Made made(Inputs inputs, From from) {

@@ -69,7 +69,7 @@ final class ChangeCount {
     times += more;
     count++;
     byPerson[columns.conversations().part(conversation, Dimension.PERSON)] += more;
-    lines.offer(more, tape, number);
+    lines.offer(more, tape, TapeCodes.block(number), TapeCodes.line(number));
   }
 
   private void addPeople(TapeColumns columns, long[] byPerson) {
@@ -95,15 +95,12 @@ final class ChangeCount {
   RecordedDecisions.Changes changes() {
     List<RecordedDecisions.Changed> told = new ArrayList<>();
     for (MostFrequent.One one : lines.inOrder()) {
+      long number = TapeCodes.number(one.block(), one.line());
       told.add(
           new RecordedDecisions.Changed(
-              before
-                  .traffic()
-                  .tapes()
-                  .get(one.tape())
-                  .line(TapeCodes.block(one.line()), TapeCodes.line(one.line())),
-              before.decision(before.code(one.tape(), one.line())),
-              after.decision(after.code(one.tape(), one.line()))));
+              before.traffic().tapes().get(one.tape()).line(one.block(), one.line()),
+              before.decision(before.code(one.tape(), number)),
+              after.decision(after.code(one.tape(), number))));
     }
     return new RecordedDecisions.Changes(times, count, people, told);
   }

@@ -7,14 +7,12 @@ import ironsieve.model.Connection.Device;
 import ironsieve.model.Connection.Place;
 import ironsieve.model.Service;
 import ironsieve.model.Tape;
-import ironsieve.model.Tape.Unsaid;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.function.Consumer;
 
 /**
@@ -67,7 +65,12 @@ public final class ColumnsBuilder {
     }
   }
 
-  /** What a conversation is made of, by the numbers its values have here. */
+  /**
+   * What a conversation is made of, by the numbers its values have here.
+   *
+   * @param unsaid a bit for each of {@link Tape.Unsaid}
+   * @param sample what it was told by; −1 for none
+   */
   public record Numbers(
       int from,
       int person,
@@ -76,7 +79,7 @@ public final class ColumnsBuilder {
       int host,
       int service,
       int use,
-      Set<Unsaid> unsaid,
+      int unsaid,
       int sample) {}
 
   /** What was built; the lines went to the sink. */
@@ -152,13 +155,13 @@ public final class ColumnsBuilder {
             host(connection.to().host()),
             service(connection.service()),
             use(connection.using()),
-            line.unsaid(),
+            Conversations.bits(line.unsaid()),
             line.sample()));
   }
 
   /** The number of a conversation. */
   public int conversation(Numbers numbers) {
-    int bits = Conversations.bits(numbers.unsaid());
+    int bits = numbers.unsaid();
     int hash = numbers.from();
     hash = hash * 31 + numbers.person();
     hash = hash * 31 + numbers.device();
@@ -307,8 +310,16 @@ public final class ColumnsBuilder {
     lines++;
   }
 
-  /** Hands on the lines of the window; sorted by conversation, so that equal ones lie together. */
   private void handOn() {
+    tell(sink);
+    if (!isInOrder) {
+      Arrays.fill(windowTable, 0);
+    }
+    inWindow = 0;
+  }
+
+  /** The lines of the window; sorted by conversation, so that equal ones lie together. */
+  private void tell(Consumer<LineBlock> to) {
     int[] order = new int[inWindow];
     if (!isInOrder) {
       long[] sorted = Arrays.copyOf(keys, inWindow);
@@ -320,7 +331,6 @@ public final class ColumnsBuilder {
         }
         order[i] = windowTable[slot] - 1;
       }
-      Arrays.fill(windowTable, 0);
     } else {
       Arrays.setAll(order, i -> i);
     }
@@ -337,11 +347,10 @@ public final class ColumnsBuilder {
       sums[2][in] = down[at];
       in++;
       if (in == LineBlock.MOST || i == inWindow - 1) {
-        sink.accept(LineBlock.of(in, conversations, minutes, sums[0], sums[1], sums[2]));
+        to.accept(LineBlock.of(in, conversations, minutes, sums[0], sums[1], sums[2]));
         in = 0;
       }
     }
-    inWindow = 0;
   }
 
   /** How many lines there are so far. */
@@ -349,11 +358,30 @@ public final class ColumnsBuilder {
     return lines;
   }
 
+  /** How many conversations there are so far. */
+  public int conversations() {
+    return count;
+  }
+
   /** Hands on what is left, and says what the lines were made of. */
   public Built built() {
     if (inWindow > 0) {
       handOn();
     }
+    return made();
+  }
+
+  /**
+   * What the lines are made of so far, where more will come.
+   *
+   * @param rest gets the lines that were not handed on yet
+   */
+  public Built soFar(Consumer<LineBlock> rest) {
+    tell(rest);
+    return made();
+  }
+
+  private Built made() {
     return new Built(
         new Values(
             from.values,

@@ -6,35 +6,38 @@ import java.util.List;
 import java.util.PriorityQueue;
 
 /** The lines seen most often of many; of those seen equally often the first. */
-final class MostFrequent {
+public final class MostFrequent {
 
   private static final Comparator<One> ORDER =
       Comparator.comparingLong(One::times)
           .reversed()
           .thenComparingInt(One::tape)
-          .thenComparingLong(One::line);
+          .thenComparingInt(One::block)
+          .thenComparingInt(One::line);
 
   private final int most;
   private final PriorityQueue<One> kept = new PriorityQueue<>(ORDER.reversed());
 
-  /** A line of a tape. */
-  record One(long times, int tape, long line) {}
+  /** A line of a block of a tape. */
+  public record One(long times, int tape, int block, int line) {}
 
-  MostFrequent(int most) {
+  /** So many of them. */
+  public MostFrequent(int most) {
     this.most = most;
   }
 
   /** Lines are offered in their order. */
-  void offer(long times, int tape, long line) {
+  public void offer(long times, int tape, int block, int line) {
     if (kept.size() < most) {
-      kept.add(new One(times, tape, line));
+      kept.add(new One(times, tape, block, line));
     } else if (most > 0 && times > kept.peek().times()) {
       kept.poll();
-      kept.add(new One(times, tape, line));
+      kept.add(new One(times, tape, block, line));
     }
   }
 
-  List<One> inOrder() {
+  /** Those that were kept, the most frequent first. */
+  public List<One> inOrder() {
     List<One> all = new ArrayList<>(kept);
     all.sort(ORDER);
     return all;

@@ -360,18 +360,13 @@ public final class RecordedDecisions {
         block.read(Column.TIMES, times);
         for (int i = 0; i < block.count(); i++) {
           if (isWanted[codeOf[i]]) {
-            found.offer(times[i], t, TapeCodes.number(b, i));
+            found.offer(times[i], t, b, i);
           }
         }
       }
     }
     return found.inOrder().stream()
-        .map(
-            one ->
-                traffic
-                    .tapes()
-                    .get(one.tape())
-                    .line(TapeCodes.block(one.line()), TapeCodes.line(one.line())))
+        .map(one -> traffic.tapes().get(one.tape()).line(one.block(), one.line()))
         .toList();
   }
 }

@@ -24,11 +24,20 @@ public record TapeColumns(
 
   /** A tape of lines that lie in memory. */
   public static TapeColumns of(Tape tape) {
-    java.util.ArrayList<LineBlock> blocks = new java.util.ArrayList<>();
+    return of(tape, BlockStore.inMemory());
+  }
+
+  /** The same, its blocks in a store. */
+  public static TapeColumns of(Tape tape, BlockStore blocks) {
     ColumnsBuilder builder = ColumnsBuilder.inOrder(blocks::add);
     tape.lines().forEach(builder::add);
-    ColumnsBuilder.Built built = builder.built();
-    return new TapeColumns(tape.name(), built.values(), built.conversations(), blocks, tape.gone());
+    return of(tape.name(), builder.built(), blocks.all(), tape.gone());
+  }
+
+  /** A tape that was built, with the blocks the builder handed on. */
+  public static TapeColumns of(
+      String name, ColumnsBuilder.Built built, List<LineBlock> blocks, long gone) {
+    return new TapeColumns(name, built.values(), built.conversations(), blocks, gone);
   }
 
   /** How many lines. */

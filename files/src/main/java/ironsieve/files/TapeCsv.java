@@ -3,6 +3,7 @@ package ironsieve.files;
 import ironsieve.model.Connection;
 import ironsieve.model.Tape;
 import ironsieve.progress.Progress;
+import ironsieve.recorded.TapeColumns;
 import ironsieve.text.ProbeText;
 import ironsieve.text.TextException;
 import java.io.IOException;
@@ -47,34 +48,59 @@ public final class TapeCsv {
   /** The tape as text. */
   public static String write(Tape tape) {
     StringBuilder out = new StringBuilder();
+    boolean isLong =
+        tape.lines().stream()
+            .anyMatch(
+                line -> line.volume().both() > 0 || !line.unsaid().isEmpty() || line.sample() >= 0);
     try (CSVPrinter printer = new CSVPrinter(out, CSVFormat.RFC4180)) {
-      boolean isLong =
-          tape.lines().stream()
-              .anyMatch(
-                  line ->
-                      line.volume().both() > 0 || !line.unsaid().isEmpty() || line.sample() >= 0);
-      printer.printRecord(
-          isLong
-              ? List.of(TIMES, CONNECTION, UP, DOWN, UNSAID, SAMPLE)
-              : List.of(TIMES, CONNECTION));
+      printHead(printer, isLong);
       for (Tape.Line line : tape.lines()) {
-        String connection = ProbeText.print(line.connection());
-        if (isLong) {
-          printer.printRecord(
-              line.times(),
-              connection,
-              line.volume().up(),
-              line.volume().down(),
-              line.unsaid().stream().map(Tape.Unsaid::word).collect(Collectors.joining("; ")),
-              line.sample() < 0 ? "" : line.sample());
-        } else {
-          printer.printRecord(line.times(), connection);
-        }
+        print(printer, line, isLong, true);
       }
     } catch (IOException e) {
       throw new UncheckedIOException("writing to memory", e);
     }
     return out.toString();
+  }
+
+  /** Writes a tape of any size line by line, without its samples. */
+  public static void write(TapeColumns tape, Appendable out) {
+    try {
+      CSVPrinter printer = new CSVPrinter(out, CSVFormat.RFC4180);
+      printHead(printer, true);
+      tape.forEach(
+          line -> {
+            try {
+              print(printer, line, true, false);
+            } catch (IOException e) {
+              throw new UncheckedIOException("the tape " + tape.name(), e);
+            }
+          });
+      printer.flush();
+    } catch (IOException e) {
+      throw new UncheckedIOException("the tape " + tape.name(), e);
+    }
+  }
+
+  private static void printHead(CSVPrinter printer, boolean isLong) throws IOException {
+    printer.printRecord(
+        isLong ? List.of(TIMES, CONNECTION, UP, DOWN, UNSAID, SAMPLE) : List.of(TIMES, CONNECTION));
+  }
+
+  private static void print(CSVPrinter printer, Tape.Line line, boolean isLong, boolean withSample)
+      throws IOException {
+    String connection = ProbeText.print(line.connection());
+    if (isLong) {
+      printer.printRecord(
+          line.times(),
+          connection,
+          line.volume().up(),
+          line.volume().down(),
+          line.unsaid().stream().map(Tape.Unsaid::word).collect(Collectors.joining("; ")),
+          line.sample() < 0 || !withSample ? "" : line.sample());
+    } else {
+      printer.printRecord(line.times(), connection);
+    }
   }
 
   /**

@@ -5,6 +5,8 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.files.JsonText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
+import java.io.IOException;
+import java.io.OutputStream;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -13,6 +15,8 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import javax.sql.DataSource;
+import org.postgresql.PGConnection;
+import org.postgresql.copy.CopyIn;
 
 /** The one small helper over JDBC: transactions, prepared statements, rows, JSON columns. */
 @ApplicationScoped
@@ -31,6 +35,12 @@ public class Sql {
   @FunctionalInterface
   public interface Work<T> {
     T run(Transaction transaction) throws SQLException;
+  }
+
+  /** What is written in a stream. */
+  @FunctionalInterface
+  public interface Writing {
+    void write(OutputStream to) throws IOException;
   }
 
   /** Thrown when the database cannot do what was asked, and nothing was changed. */
@@ -131,6 +141,40 @@ public class Sql {
           prepared.addBatch();
         }
         prepared.executeBatch();
+      }
+    }
+
+    /**
+     * Copies rows in while they are written; who throws has copied nothing.
+     *
+     * @param statement {@code copy … from stdin}
+     */
+    public void copy(String statement, Writing rows) throws SQLException {
+      CopyIn copy = connection.unwrap(PGConnection.class).getCopyAPI().copyIn(statement);
+      try {
+        rows.write(
+            new OutputStream() {
+              @Override
+              public void write(int one) throws IOException {
+                write(new byte[] {(byte) one}, 0, 1);
+              }
+
+              @Override
+              public void write(byte[] bytes, int from, int count) throws IOException {
+                try {
+                  copy.writeToCopy(bytes, from, count);
+                } catch (SQLException e) {
+                  throw new IOException(e);
+                }
+              }
+            });
+        copy.endCopy();
+      } catch (IOException e) {
+        throw e.getCause() instanceof SQLException cause ? cause : new SQLException(e);
+      } finally {
+        if (copy.isActive()) {
+          copy.cancelCopy();
+        }
       }
     }
 

@@ -59,8 +59,18 @@ public final class LogTable {
   record Result(long read, long unread, List<String> faults) {}
 
   /** One line of a table. */
+  private interface Row {
+
+    /** The names of its columns. */
+    List<String> columns();
+
+    /** What stands in a column; null where nothing does. */
+    String value(String column);
+  }
+
+  /** Told of each line. */
   private interface Line {
-    void line(long number, Map<String, String> values);
+    void line(long number, Row row);
   }
 
   /** Shows the first lines of a table. */
@@ -70,10 +80,12 @@ public final class LogTable {
     try {
       each(
           reader,
-          (number, values) -> {
-            values.keySet().stream()
+          (number, row) -> {
+            row.columns().stream()
                 .filter(name -> !columns.contains(name) && columns.size() < MOST_COLUMNS)
                 .forEach(columns::add);
+            Map<String, String> values = new LinkedHashMap<>();
+            row.columns().forEach(name -> values.put(name, row.value(name)));
             lines.add(values);
             if (lines.size() >= SHOWN_LINES) {
               throw new EnoughException();
@@ -104,20 +116,21 @@ public final class LogTable {
     long[] counts = new long[2];
     List<String> faults = new ArrayList<>();
     LogMapping[] use = {mapping.orElse(null)};
+    LogRecords[] records = new LogRecords[1];
     each(
         reader,
-        (number, values) -> {
+        (number, row) -> {
           if (use[0] == null) {
-            use[0] = LogMapping.guess(List.copyOf(values.keySet()), zone);
+            use[0] = LogMapping.guess(row.columns(), zone);
           }
-          if (counts[0] + counts[1] == 0) {
-            demandColumns(name, use[0], values);
+          if (records[0] == null) {
+            demandColumns(name, use[0], row.columns());
+            records[0] = new LogRecords(use[0].zone());
           }
           try {
             to.accept(
-                LogRecords.of(
-                    field -> Optional.ofNullable(use[0].columns().get(field)).map(values::get),
-                    use[0].zone()));
+                records[0].of(
+                    field -> Optional.ofNullable(use[0].columns().get(field)).map(row::value)));
             counts[0]++;
           } catch (LogRecords.FieldException e) {
             counts[1]++;
@@ -129,7 +142,7 @@ public final class LogTable {
     return new Result(counts[0], counts[1], faults);
   }
 
-  private static void demandColumns(String name, LogMapping mapping, Map<String, String> values) {
+  private static void demandColumns(String name, LogMapping mapping, List<String> columns) {
     List<LogField> missing = mapping.missing();
     if (!missing.isEmpty()) {
       throw new FaultException(
@@ -138,7 +151,7 @@ public final class LogTable {
           "no column says "
               + String.join(" and ", missing.stream().map(LogField::word).toList())
               + "; say which of these does: "
-              + String.join(", ", values.keySet()));
+              + String.join(", ", columns));
     }
   }
 
@@ -158,6 +171,28 @@ public final class LogTable {
     }
   }
 
+  private record OfMap(Map<String, String> values) implements Row {
+    @Override
+    public List<String> columns() {
+      return List.copyOf(values.keySet());
+    }
+
+    @Override
+    public String value(String column) {
+      return values.get(column);
+    }
+  }
+
+  /** A row of CSV, by the places of its columns. */
+  private record OfCsv(List<String> columns, Map<String, Integer> places, CSVRecord row)
+      implements Row {
+    @Override
+    public String value(String column) {
+      Integer place = places.get(column);
+      return place == null || place >= row.size() ? null : row.get(place);
+    }
+  }
+
   private static void json(BufferedReader lines, Line to) throws IOException {
     long number = 0;
     for (String line = lines.readLine(); line != null; line = lines.readLine()) {
@@ -171,7 +206,7 @@ public final class LogTable {
       } catch (JsonProcessingException e) {
         values.clear();
       }
-      to.line(number, values);
+      to.line(number, new OfMap(values));
     }
   }
 
@@ -204,8 +239,10 @@ public final class LogTable {
             .setTrim(true)
             .get();
     try (CSVParser rows = CSVParser.parse(lines, format)) {
+      List<String> columns = rows.getHeaderNames();
+      Map<String, Integer> places = rows.getHeaderMap();
       for (CSVRecord row : rows) {
-        to.line(rows.getCurrentLineNumber(), row.toMap());
+        to.line(rows.getCurrentLineNumber(), new OfCsv(columns, places, row));
       }
     } catch (UncheckedIOException | IllegalArgumentException | IllegalStateException e) {
       throw new FaultException("table", "", "this is no CSV: " + e.getMessage());

@@ -5,6 +5,8 @@ import ironsieve.files.TapeCsv;
 import ironsieve.model.Environment;
 import ironsieve.model.Tape;
 import ironsieve.progress.Progress;
+import ironsieve.recorded.BlockStore;
+import ironsieve.recorded.TapeColumns;
 import ironsieve.text.FileTextException;
 import ironsieve.text.ProbeText;
 import ironsieve.text.SourceText;
@@ -45,10 +47,22 @@ public final class TapeFile {
   private final Environment environment;
   private final SignatureMatcher matcher;
   private final Progress progress;
+  private final BlockStore blocks;
   private final ZoneId zone = ZoneId.systemDefault();
 
-  /** In these surroundings, for somebody who may lose patience. */
+  /** In these surroundings, for somebody who may lose patience; one tape, kept in memory. */
   public TapeFile(Environment environment, SignatureMatcher matcher, Progress progress) {
+    this(environment, matcher, progress, BlockStore.inMemory());
+  }
+
+  /**
+   * The same, kept elsewhere.
+   *
+   * @param blocks gets the lines while the file is read
+   */
+  public TapeFile(
+      Environment environment, SignatureMatcher matcher, Progress progress, BlockStore blocks) {
+    this.blocks = blocks;
     this.environment = environment;
     this.matcher = matcher;
     this.progress = progress;
@@ -61,7 +75,7 @@ public final class TapeFile {
    * @param format what the file was
    * @param told what could not be read of it, or is not known here; sentences
    */
-  public record Made(Tape tape, List<Unit> samples, String format, List<String> told) {}
+  public record Made(TapeColumns tape, List<Unit> samples, String format, List<String> told) {}
 
   /**
    * Reads a file.
@@ -114,7 +128,7 @@ public final class TapeFile {
 
   private Made capture(String name, InputStream in, KeyLog keys) throws IOException {
     progress.begin("reading packets", 0);
-    TapeMaker maker = new TapeMaker(environment);
+    TapeMaker maker = new TapeMaker(environment, blocks::add);
     CaptureConnections.Summary summary =
         CaptureConnections.read(
             in,
@@ -155,11 +169,12 @@ public final class TapeFile {
         .limit(20)
         .forEach(
             one -> told.add("not known here: " + one.getKey() + " (" + one.getValue() + " times)"));
-    if (made.lines().isEmpty()) {
+    if (made.built().lines() == 0) {
       throw new FaultException(
           "tape " + name, "", "there is no connection in it; " + String.join("; ", told));
     }
-    return new Made(new Tape(name, made.lines()), made.samples(), format, told);
+    return new Made(
+        TapeColumns.of(name, made.built(), blocks.all(), 0), made.samples(), format, told);
   }
 
   /** Whether a text is a tape of our own, by the names of its first two columns. */
@@ -174,7 +189,7 @@ public final class TapeFile {
 
   private Made flows(String name, InputStream in) throws IOException {
     progress.begin("reading flow records", 0);
-    TapeMaker maker = new TapeMaker(environment);
+    TapeMaker maker = new TapeMaker(environment, blocks::add);
     Ipfix ipfix = new Ipfix(zone);
     byte[] message = new byte[1 << 16];
     boolean isCutOff = false;
@@ -203,7 +218,7 @@ public final class TapeFile {
 
   private Made syslog(String name, InputStream in) throws IOException {
     progress.begin("reading messages", 0);
-    TapeMaker maker = new TapeMaker(environment);
+    TapeMaker maker = new TapeMaker(environment, blocks::add);
     long unread = 0;
     long number = 0;
     List<String> faults = new ArrayList<>();
@@ -229,7 +244,7 @@ public final class TapeFile {
 
   private Made table(String name, InputStream in, String mapping) throws IOException {
     progress.begin("reading lines", 0);
-    TapeMaker maker = new TapeMaker(environment);
+    TapeMaker maker = new TapeMaker(environment, blocks::add);
     LogTable.Result result =
         new LogTable(zone)
             .read(
@@ -273,7 +288,7 @@ public final class TapeFile {
     try {
       String text = SourceText.read(in.readAllBytes());
       Tape tape = TapeCsv.read(name, text, new ProbeText(environment), progress);
-      return new Made(tape.withoutSamples(), List.of(), "tape", List.of());
+      return new Made(TapeColumns.of(tape.withoutSamples(), blocks), List.of(), "tape", List.of());
     } catch (FileTextException e) {
       throw new FaultException("tape " + name, "", e.getMessage());
     }

@@ -12,13 +12,17 @@ import java.time.LocalDateTime;
 import java.time.OffsetDateTime;
 import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
 
-/** Records out of the texts of fields. */
+/**
+ * Records out of the texts of fields. Remembers what texts stand for: a log of millions of lines
+ * names the same addresses and services again and again. For one thread.
+ */
 public final class LogRecords {
 
   private static final List<DateTimeFormatter> TIMES =
@@ -34,8 +38,23 @@ public final class LogRecords {
   private static final long SECONDS_END = 100_000_000_000L;
   private static final long MILLIS_END = 100_000_000_000_000L;
   private static final int LONGEST = 2_000;
+  private static final String PLAIN = "0000-00-00T00:00:00";
 
-  private LogRecords() {}
+  /** So many texts are remembered. */
+  private static final int REMEMBERED = 1_000_000;
+
+  private final ZoneId zone;
+  private final Map<String, Address> addresses = new HashMap<>();
+  private final Map<String, Service> services = new HashMap<>();
+
+  /**
+   * A reader.
+   *
+   * @param zone in which times stand that say no offset, and the local time of the records
+   */
+  public LogRecords(ZoneId zone) {
+    this.zone = zone;
+  }
 
   /**
    * Thrown for a text of a field that cannot be read; the message says which, and what is right.
@@ -52,10 +71,9 @@ public final class LogRecords {
    * A record of what a line says.
    *
    * @param said the text of a field; nothing where the line does not say it
-   * @param zone in which times stand that say no offset, and the local time of the record
    * @throws FieldException naming the field
    */
-  public static TrafficRecord of(Function<LogField, Optional<String>> said, ZoneId zone) {
+  public TrafficRecord of(Function<LogField, Optional<String>> said) {
     Function<LogField, Optional<String>> field =
         of ->
             said.apply(of).map(String::strip).filter(text -> !text.isEmpty() && !text.equals("-"));
@@ -100,6 +118,10 @@ public final class LogRecords {
     if (text.length() > LONGEST) {
       throw new FieldException(LogField.TIME, "this is no time");
     }
+    Optional<LocalDateTime> plain = plainTime(text);
+    if (plain.isPresent()) {
+      return plain.get();
+    }
     if (text.matches("\\d{9,16}(\\.\\d+)?")) {
       long whole = Long.parseLong(text.split("\\.")[0]);
       long millis =
@@ -122,8 +144,55 @@ public final class LogRecords {
         LogField.TIME, "\"" + text + "\" is no time, such as 2026-11-02T09:30:00Z or 1793608200");
   }
 
-  private static Address address(LogField of, Function<LogField, Optional<String>> field) {
+  /** What most logs write, {@code 2026-11-02T09:30:15} or the same with a space. */
+  private static Optional<LocalDateTime> plainTime(String text) {
+    if (text.length() != PLAIN.length()) {
+      return Optional.empty();
+    }
+    for (int i = 0; i < PLAIN.length(); i++) {
+      char wanted = PLAIN.charAt(i);
+      char c = text.charAt(i);
+      boolean fits =
+          wanted == '0' ? c >= '0' && c <= '9' : c == wanted || wanted == 'T' && c == ' ';
+      if (!fits) {
+        return Optional.empty();
+      }
+    }
+    try {
+      return Optional.of(
+          LocalDateTime.of(
+              digits(text, 0, 4),
+              digits(text, 5, 7),
+              digits(text, 8, 10),
+              digits(text, 11, 13),
+              digits(text, 14, 16),
+              digits(text, 17, 19)));
+    } catch (DateTimeException e) {
+      return Optional.empty();
+    }
+  }
+
+  private static int digits(String text, int from, int to) {
+    int number = 0;
+    for (int i = from; i < to; i++) {
+      number = number * 10 + text.charAt(i) - '0';
+    }
+    return number;
+  }
+
+  private Address address(LogField of, Function<LogField, Optional<String>> field) {
     String text = field.apply(of).orElseThrow(() -> missing(of));
+    Address known = addresses.get(text);
+    if (known == null) {
+      known = parsed(of, text);
+      if (addresses.size() < REMEMBERED) {
+        addresses.put(text, known);
+      }
+    }
+    return known;
+  }
+
+  private static Address parsed(LogField of, String text) {
     try {
       return Address.parse(text);
     } catch (IllegalArgumentException e) {
@@ -131,7 +200,24 @@ public final class LogRecords {
     }
   }
 
-  private static Service service(Function<LogField, Optional<String>> field) {
+  private Service service(Function<LogField, Optional<String>> field) {
+    String key =
+        field.apply(LogField.SERVICE).orElse("")
+            + "\n"
+            + field.apply(LogField.PROTOCOL).orElse("")
+            + "\n"
+            + field.apply(LogField.PORT).orElse("");
+    Service known = services.get(key);
+    if (known == null) {
+      known = parsedService(field);
+      if (services.size() < REMEMBERED) {
+        services.put(key, known);
+      }
+    }
+    return known;
+  }
+
+  private static Service parsedService(Function<LogField, Optional<String>> field) {
     Optional<String> whole = field.apply(LogField.SERVICE).filter(text -> text.contains("/"));
     String protocol =
         whole
@@ -184,7 +270,7 @@ public final class LogRecords {
 
   /** The name in an address of the web, or as it stands. */
   private static String host(String text) {
-    String bare = text.replaceFirst("^[a-zA-Z]+://", "");
+    String bare = text.contains("://") ? text.replaceFirst("^[a-zA-Z]+://", "") : text;
     int end = bare.length();
     for (int i = 0; i < bare.length(); i++) {
       if ("/:?#".indexOf(bare.charAt(i)) >= 0) {
@@ -200,7 +286,9 @@ public final class LogRecords {
         .apply(of)
         .map(
             text -> {
-              if (!text.matches("\\d{1,15}")) {
+              boolean isNumber =
+                  text.length() <= 15 && text.chars().allMatch(c -> c >= '0' && c <= '9');
+              if (!isNumber) {
                 throw new FieldException(of, "a whole number, not \"" + text + "\"");
               }
               return Math.max(of == LogField.COUNT ? 1 : 0, Long.parseLong(text));
@@ -209,6 +297,6 @@ public final class LogRecords {
 
   /** What a line says by the names of fields. */
   public static TrafficRecord of(Map<LogField, String> said, ZoneId zone) {
-    return of(field -> Optional.ofNullable(said.get(field)), zone);
+    return new LogRecords(zone).of(field -> Optional.ofNullable(said.get(field)));
   }
 }

@@ -1,31 +1,32 @@
 package ironsieve.traffic.tape;
 
-import ironsieve.files.TapeCsv;
 import ironsieve.model.Application;
-import ironsieve.model.Connection;
 import ironsieve.model.Connection.ApplicationUse;
 import ironsieve.model.Connection.Device;
 import ironsieve.model.Connection.Place;
 import ironsieve.model.Environment;
+import ironsieve.model.Service;
 import ironsieve.model.Tape;
 import ironsieve.model.Tape.Unsaid;
 import ironsieve.model.Zone;
+import ironsieve.recorded.ColumnsBuilder;
+import ironsieve.recorded.LineBlock;
+import ironsieve.recorded.Minutes;
 import ironsieve.region.Address;
 import ironsieve.region.Range;
 import ironsieve.region.RangeSet;
 import ironsieve.text.HostText;
 import ironsieve.traffic.signature.Unit;
-import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
-import java.util.EnumSet;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.TreeMap;
+import java.util.function.Consumer;
+import java.util.function.ToIntFunction;
 
 /**
  * Makes a tape of records: finds the zones of addresses, people and applications by their names,
@@ -37,11 +38,27 @@ public final class TapeMaker {
   private static final int MOST_SAMPLES = 50_000;
   private static final int MOST_UNKNOWN = 1_000;
 
+  /** Beyond so many there is no room for more. */
+  private static final int MOST_CONVERSATIONS = 12_000_000;
+
+  private static final long MOST_LINES = 200_000_000;
+
+  /** So many values of one kind are looked up once only. */
+  private static final int MOST_REMEMBERED = 2_000_000;
+
+  private static final int NOWHERE = -1;
+
   private final Environment environment;
   private final TreeMap<Address, Behind> zones = new TreeMap<>();
   private final Map<String, String> applications = new HashMap<>();
-  private final Map<String, Optional<String>> people = new HashMap<>();
-  private final Map<Key, Counted> lines = new LinkedHashMap<>();
+  private final ColumnsBuilder columns;
+  private final Map<Address, Integer> sources = new HashMap<>();
+  private final Map<Address, Integer> destinations = new HashMap<>();
+  private final Map<TrafficRecord.Who, Known> people = new HashMap<>();
+  private final Map<TrafficRecord.Who, Known> devices = new HashMap<>();
+  private final Map<Optional<String>, Integer> hosts = new HashMap<>();
+  private final Map<Service, Integer> services = new HashMap<>();
+  private final Map<Said, Known> uses = new HashMap<>();
   private final Map<SampleKey, Integer> samples = new LinkedHashMap<>();
   private final List<Unit> units = new ArrayList<>();
   private final Map<String, Long> unknown = new LinkedHashMap<>();
@@ -50,28 +67,36 @@ public final class TapeMaker {
 
   private record Behind(Address high, String zone) {}
 
-  private record Key(Connection connection, Set<Unsaid> unsaid, int sample) {}
+  /**
+   * A value of part of a record.
+   *
+   * @param unknown what nobody knows here; empty where it is known or not said
+   */
+  private record Known(int number, boolean isUnsaid, String unknown) {}
 
-  private static final class Counted {
-    private long times;
-    private long up;
-    private long down;
-  }
+  /** What a record says of an application. */
+  private record Said(
+      String application, Optional<String> feature, Optional<String> carrier, boolean isShown) {}
 
   /**
    * What was made.
    *
-   * @param lines equal connections as one
+   * @param built what the lines are made of
    * @param samples what connections showed, those that show the same once
    * @param unknown people, devices and applications that are not known here, with how often
    * @param leftOut connections for which there was no room, or whose ends do not go together
    */
   public record Made(
-      List<Tape.Line> lines, List<Unit> samples, Map<String, Long> unknown, long leftOut) {}
+      ColumnsBuilder.Built built, List<Unit> samples, Map<String, Long> unknown, long leftOut) {}
 
-  /** In these surroundings. */
-  public TapeMaker(Environment environment) {
+  /**
+   * In these surroundings.
+   *
+   * @param sink gets the lines, equal connections as one, as they fill blocks
+   */
+  public TapeMaker(Environment environment, Consumer<LineBlock> sink) {
     this.environment = environment;
+    columns = new ColumnsBuilder(sink);
     List<RangeSet<Address>> behind = Zone.behind(environment.zones());
     for (int z = 0; z < behind.size(); z++) {
       for (Range<Address> range : behind.get(z).ranges()) {
@@ -92,59 +117,80 @@ public final class TapeMaker {
   /** Adds a record. */
   public void add(TrafficRecord record) {
     records++;
-    Optional<Place> from = place(record.ends().from());
-    Optional<Place> to = place(record.ends().to());
+    int from =
+        number(sources, record.ends().from(), at -> place(at).map(columns::from).orElse(NOWHERE));
+    int to =
+        number(destinations, record.ends().to(), at -> place(at).map(columns::to).orElse(NOWHERE));
     boolean isPossible =
-        from.isPresent()
-            && to.isPresent()
+        from != NOWHERE
+            && to != NOWHERE
             && record.ends().from().version() == record.ends().to().version();
-    if (!isPossible) {
+    boolean isRoom = columns.conversations() < MOST_CONVERSATIONS && columns.lines() < MOST_LINES;
+    if (!isPossible || !isRoom) {
       leftOut += record.times();
       return;
     }
-    Set<Unsaid> unsaid = EnumSet.noneOf(Unsaid.class);
-    Optional<String> person = person(record.who(), unsaid);
-    Device device = device(record.who(), unsaid);
-    Optional<String> host = host(record.what(), unsaid);
-    ApplicationUse use = use(record.what(), unsaid);
-    Connection connection =
-        new Connection(
-            record.at().truncatedTo(ChronoUnit.MINUTES),
-            new Connection.Source(from.get(), person, device),
-            new Connection.Destination(to.get(), host),
-            record.ends().service(),
-            use);
-    add(new Key(connection, Set.copyOf(unsaid), sample(record.what().shown())), record);
+    TrafficRecord.What what = record.what();
+    Known person = people.computeIfAbsent(record.who(), this::person);
+    Known device = devices.computeIfAbsent(record.who(), this::device);
+    Known use =
+        uses.computeIfAbsent(
+            new Said(
+                what.application().orElse(""),
+                what.feature(),
+                what.carrier(),
+                what.shown().isPresent()),
+            this::use);
+    isUnknown(person);
+    isUnknown(device);
+    isUnknown(use);
+    int unsaid = 0;
+    unsaid |= person.isUnsaid() ? 1 << Unsaid.PERSON.ordinal() : 0;
+    unsaid |= device.isUnsaid() ? 1 << Unsaid.DEVICE.ordinal() : 0;
+    unsaid |= what.host().isEmpty() && !what.isHostKnown() ? 1 << Unsaid.HOST.ordinal() : 0;
+    unsaid |= use.isUnsaid() ? 1 << Unsaid.APPLICATION.ordinal() : 0;
+    int conversation =
+        columns.conversation(
+            new ColumnsBuilder.Numbers(
+                from,
+                person.number(),
+                device.number(),
+                to,
+                number(hosts, what.host(), host -> columns.host(host(host))),
+                number(services, record.ends().service(), columns::service),
+                use.number(),
+                unsaid,
+                sample(what.shown())));
+    columns.add(conversation, Minutes.of(record.at()), record.times(), record.volume());
   }
 
-  private void add(Key key, TrafficRecord record) {
-    Counted counted = lines.get(key);
-    if (counted == null) {
-      if (lines.size() >= TapeCsv.MOST_LINES) {
-        leftOut += record.times();
-        return;
+  private static <T> int number(Map<T, Integer> known, T value, ToIntFunction<T> find) {
+    Integer number = known.get(value);
+    if (number == null) {
+      number = find.applyAsInt(value);
+      if (known.size() < MOST_REMEMBERED) {
+        known.put(value, number);
       }
-      counted = new Counted();
-      lines.put(key, counted);
     }
-    counted.times += record.times();
-    counted.up += record.volume().up();
-    counted.down += record.volume().down();
+    return number;
   }
 
-  /** What was made of all records. */
+  /** What was made of all records; the last lines go to the sink. */
   public Made made() {
-    List<Tape.Line> all = new ArrayList<>(lines.size());
-    lines.forEach(
-        (key, counted) ->
-            all.add(
-                new Tape.Line(
-                    key.connection(),
-                    counted.times,
-                    new Tape.Volume(counted.up, counted.down),
-                    key.unsaid(),
-                    key.sample())));
-    return new Made(all, List.copyOf(units), Map.copyOf(unknown), leftOut);
+    return made(columns.built());
+  }
+
+  /**
+   * What was made so far, of records that go on coming.
+   *
+   * @param rest gets the lines that are not in a full block yet
+   */
+  public Made soFar(Consumer<LineBlock> rest) {
+    return made(columns.soFar(rest));
+  }
+
+  private Made made(ColumnsBuilder.Built built) {
+    return new Made(built, List.copyOf(units), Map.copyOf(unknown), leftOut);
   }
 
   private Optional<Place> place(Address address) {
@@ -154,19 +200,15 @@ public final class TapeMaker {
         : Optional.of(new Place(below.getValue().zone(), address));
   }
 
-  private Optional<String> person(TrafficRecord.Who who, Set<Unsaid> unsaid) {
+  private Known person(TrafficRecord.Who who) {
     if (who.person().isEmpty()) {
-      if (!who.isNobody()) {
-        unsaid.add(Unsaid.PERSON);
-      }
-      return Optional.empty();
+      return new Known(columns.person(Optional.empty()), !who.isNobody(), "");
     }
-    Optional<String> known = people.computeIfAbsent(who.person().get(), this::login);
-    if (known.isEmpty()) {
-      unsaid.add(Unsaid.PERSON);
-      isUnknown("person " + who.person().get());
-    }
-    return known;
+    Optional<String> known = login(who.person().get());
+    return new Known(
+        columns.person(known),
+        known.isEmpty(),
+        known.isEmpty() ? "person " + who.person().get() : "");
   }
 
   /** Logs write a login with its domain before or behind it. */
@@ -182,51 +224,39 @@ public final class TapeMaker {
     return Optional.empty();
   }
 
-  private Device device(TrafficRecord.Who who, Set<Unsaid> unsaid) {
+  private Known device(TrafficRecord.Who who) {
+    int unknownDevice = columns.device(Device.UNKNOWN);
     if (who.device().isEmpty()) {
-      unsaid.add(Unsaid.DEVICE);
-      return Device.UNKNOWN;
+      return new Known(unknownDevice, true, "");
     }
     Device device = who.device().get();
     boolean isKnown =
         device.kind().equals(Device.UNKNOWN_KIND)
             || environment.deviceKinds().contains(device.kind());
-    if (!isKnown) {
-      unsaid.add(Unsaid.DEVICE);
-      isUnknown("device " + device.kind());
-      return Device.UNKNOWN;
-    }
-    return device;
+    return isKnown
+        ? new Known(columns.device(device), false, "")
+        : new Known(unknownDevice, true, "device " + device.kind());
   }
 
-  private static Optional<String> host(TrafficRecord.What what, Set<Unsaid> unsaid) {
-    if (what.host().isEmpty() && !what.isHostKnown()) {
-      unsaid.add(Unsaid.HOST);
-    }
+  private static Optional<String> host(Optional<String> said) {
     try {
-      return what.host().map(HostText::name);
+      return said.map(HostText::name);
     } catch (IllegalArgumentException e) {
       return Optional.empty();
     }
   }
 
-  private ApplicationUse use(TrafficRecord.What what, Set<Unsaid> unsaid) {
-    if (what.application().isEmpty()) {
-      if (what.shown().isEmpty()) {
-        unsaid.add(Unsaid.APPLICATION);
-      }
-      return ApplicationUse.UNRECOGNISED;
+  private Known use(Said said) {
+    int unrecognised = columns.use(ApplicationUse.UNRECOGNISED);
+    if (said.application().isEmpty()) {
+      return new Known(unrecognised, !said.isShown(), "");
     }
-    String said = what.application().get();
     Optional<Application> application =
-        Optional.ofNullable(applications.get(said.toLowerCase(Locale.ROOT)))
+        Optional.ofNullable(applications.get(said.application().toLowerCase(Locale.ROOT)))
             .flatMap(environment.catalogue()::application);
-    if (application.isEmpty()) {
-      unsaid.add(Unsaid.APPLICATION);
-      isUnknown("application " + said);
-      return ApplicationUse.UNRECOGNISED;
-    }
-    return use(application.get(), what.feature(), what.carrier());
+    return application
+        .map(known -> new Known(columns.use(use(known, said.feature(), said.carrier())), false, ""))
+        .orElseGet(() -> new Known(unrecognised, true, "application " + said.application()));
   }
 
   /**
@@ -242,8 +272,9 @@ public final class TapeMaker {
         feature.filter(application.features()::contains));
   }
 
-  private void isUnknown(String what) {
-    if (unknown.size() < MOST_UNKNOWN || unknown.containsKey(what)) {
+  private void isUnknown(Known known) {
+    String what = known.unknown();
+    if (!what.isEmpty() && (unknown.size() < MOST_UNKNOWN || unknown.containsKey(what))) {
       unknown.merge(what, 1L, Long::sum);
     }
   }

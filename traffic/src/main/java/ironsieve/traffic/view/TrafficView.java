@@ -1,24 +1,34 @@
 package ironsieve.traffic.view;
 
+import ironsieve.compile.Dimension;
 import ironsieve.model.Application;
-import ironsieve.model.Connection;
+import ironsieve.model.Connection.ApplicationUse;
+import ironsieve.model.Connection.Place;
 import ironsieve.model.Environment;
 import ironsieve.model.Tape;
 import ironsieve.model.Tape.Unsaid;
+import ironsieve.recorded.LineBlock;
+import ironsieve.recorded.LineBlock.Column;
+import ironsieve.recorded.Minutes;
+import ironsieve.recorded.MostFrequent;
+import ironsieve.recorded.RecordedDecisions;
+import ironsieve.recorded.TapeColumns;
+import ironsieve.recorded.Values;
 import ironsieve.region.Address;
 import ironsieve.region.Range;
 import ironsieve.text.ValueText;
-import java.time.Duration;
 import java.time.LocalDateTime;
-import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.EnumMap;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.function.Function;
 
 /**
  * Sums over recorded traffic. Groups of a person are all that hold them, so a connection counts for
@@ -39,6 +49,9 @@ public final class TrafficView {
   /** Where several rules may have caught it. */
   public static final String DEPENDS = "it depends";
 
+  /** Where there can be no such connection any more, or nobody decided it. */
+  public static final String CANNOT_BE_RUN = "cannot be run";
+
   /** The three answers to whether a connection was recognised. */
   public static final String RECOGNISED = "recognised";
 
@@ -48,23 +61,20 @@ public final class TrafficView {
   /** Protocols that others are inside of: who is recognised as one of them is hardly recognised. */
   private static final Set<String> CARRIERS = Set.of("TLS", "QUIC", "HTTP");
 
-  private static final int MOST_STEPS = 60;
-  private static final List<Duration> STEPS =
-      List.of(
-          Duration.ofMinutes(1),
-          Duration.ofMinutes(5),
-          Duration.ofMinutes(15),
-          Duration.ofHours(1),
-          Duration.ofHours(6),
-          Duration.ofDays(1),
-          Duration.ofDays(7),
-          Duration.ofDays(28));
+  /** So many narrowings are remembered with all that fits them, and of more only the steps. */
+  private static final int REMEMBERED = 3;
+
+  private static final int MOST_STEPS_REMEMBERED = 200;
 
   private final Environment environment;
-  private final List<Decided> lines;
+  private final List<TapeColumns> tapes;
+  private final Optional<RecordedDecisions> decisions;
+  private final Map<By, List<Labels>> labels = new EnumMap<>(By.class);
+  private final Map<Narrowing, Scan> scans = new LinkedHashMap<>(8, 0.75f, true);
+  private final Map<Narrowing, List<Step>> steps = new LinkedHashMap<>(64, 0.75f, true);
   private final Map<String, List<String>> groups = new HashMap<>();
-  private final Map<String, String> sites = new HashMap<>();
   private final TreeMap<Address, Country> countries = new TreeMap<>();
+  private final StepsOfTime time;
 
   private record Country(Address high, String code) {}
 
@@ -73,9 +83,18 @@ public final class TrafficView {
 
     public static final Sum NOTHING = new Sum(0, 0, 0);
 
+    /** With more. */
+    public Sum and(Sum other) {
+      return new Sum(times + other.times, up + other.up, down + other.down);
+    }
+
     /** With another line. */
     public Sum and(Tape.Line line) {
-      return new Sum(times + line.times(), up + line.volume().up(), down + line.volume().down());
+      return and(new Sum(line.times(), line.volume().up(), line.volume().down()));
+    }
+
+    private static Sum of(long[][] sums, int at) {
+      return new Sum(sums[0][at], sums[1][at], sums[2][at]);
     }
 
     /** Bytes both ways. */
@@ -105,19 +124,34 @@ public final class TrafficView {
     public Narrowing {
       only = Map.copyOf(only);
     }
-
-    /** The same without what it says of one of them: so the other bars stay to choose from. */
-    Narrowing without(By by) {
-      Map<By, Set<String>> others = new HashMap<>(only);
-      others.remove(by);
-      return new Narrowing(others, from, to);
-    }
   }
 
-  /** Decided lines in their surroundings. */
-  public TrafficView(Environment environment, List<Decided> lines) {
+  /**
+   * A recorded connection with what a rulebase would do with it.
+   *
+   * @param tape the name of the tape it is on
+   */
+  public record Decided(String tape, Tape.Line line, RecordedDecisions.Decision decision) {}
+
+  /** Some connections that are looked at, most frequent first, and how many more there are. */
+  public record Lines(List<Decided> some, long more) {}
+
+  /** Decided traffic in its surroundings. */
+  public TrafficView(Environment environment, RecordedDecisions decisions) {
+    this(environment, decisions.traffic().tapes(), Optional.of(decisions));
+  }
+
+  /** Tapes that nobody decided: by rule and verdict there is nothing to be seen. */
+  public TrafficView(Environment environment, List<TapeColumns> tapes) {
+    this(environment, tapes, Optional.empty());
+  }
+
+  private TrafficView(
+      Environment environment, List<TapeColumns> tapes, Optional<RecordedDecisions> decisions) {
     this.environment = environment;
-    this.lines = lines;
+    this.tapes = List.copyOf(tapes);
+    this.decisions = decisions;
+    time = StepsOfTime.of(tapes);
     environment
         .atlas()
         .countries()
@@ -130,12 +164,11 @@ public final class TrafficView {
   }
 
   /** How much there is of what is looked at. */
-  public Sum total(Narrowing narrowing) {
+  public synchronized Sum total(Narrowing narrowing) {
+    Scan scan = scan(narrowing);
     Sum sum = Sum.NOTHING;
-    for (Decided one : lines) {
-      if (fits(one, narrowing)) {
-        sum = sum.and(one.line());
-      }
+    for (int t = 0; t < tapes.size(); t++) {
+      sum = sum.and(Sum.of(scan.byTape, t));
     }
     return sum;
   }
@@ -145,15 +178,35 @@ public final class TrafficView {
    *
    * @param byBytes whether bytes count, and not connections
    */
-  public List<Bar> bars(By by, Narrowing narrowing, boolean byBytes) {
-    Narrowing others = narrowing.without(by);
+  public synchronized List<Bar> bars(By by, Narrowing narrowing, boolean byBytes) {
+    Scan scan = scan(narrowing);
+    List<By> filters = List.copyOf(narrowing.only().keySet());
     Map<String, Sum> sums = new HashMap<>();
-    for (Decided one : lines) {
-      if (fits(one, others)) {
-        for (String value : values(by, one)) {
-          sums.put(value, sums.getOrDefault(value, Sum.NOTHING).and(one.line()));
-        }
+    if (by == By.TAPE) {
+      for (int t = 0; t < tapes.size(); t++) {
+        add(sums, tapes.get(t).name(), Sum.of(scan.byTape, t));
       }
+    } else if (isByCode(by)) {
+      for (int code = 0; code < scan.byCode[0].length; code++) {
+        add(sums, ofCode(by, code), Sum.of(scan.byCode, code));
+      }
+    } else {
+      for (int t = 0; t < tapes.size(); t++) {
+        Labels of = labels(by).get(t);
+        long[][] byKey = new long[Scan.SUMS][of.keys()];
+        for (int c = 0; c < scan.byConversation[t][0].length; c++) {
+          if (scan.byConversation[t][0][c] != 0) {
+            int key = of.key(c);
+            for (int s = 0; s < Scan.SUMS; s++) {
+              byKey[s][key] += scan.byConversation[t][s][c];
+            }
+          }
+        }
+        addKeys(sums, of, byKey);
+      }
+    }
+    if (filters.contains(by)) {
+      addKeptOut(sums, by, scan.keptOut[filters.indexOf(by)]);
     }
     return sums.entrySet().stream()
         .map(entry -> new Bar(entry.getKey(), entry.getValue()))
@@ -164,177 +217,438 @@ public final class TrafficView {
         .toList();
   }
 
-  /** What each value of one of them had in each step of time; values with nothing are left out. */
-  public List<Map<String, Sum>> stepsBy(By by, Narrowing narrowing) {
-    List<Step> steps = steps(narrowing);
-    List<Map<String, Sum>> all = new ArrayList<>();
-    steps.forEach(step -> all.add(new HashMap<>()));
-    if (steps.isEmpty()) {
-      return all;
+  private void addKeptOut(Map<String, Sum> sums, By by, long[][][] keptOut) {
+    for (int t = 0; t < tapes.size(); t++) {
+      if (by == By.TAPE) {
+        for (int code = 0; code < keptOut[t][0].length; code++) {
+          add(sums, tapes.get(t).name(), Sum.of(keptOut[t], code));
+        }
+      } else if (isByCode(by)) {
+        for (int code = 0; code < keptOut[t][0].length; code++) {
+          add(sums, ofCode(by, code), Sum.of(keptOut[t], code));
+        }
+      } else {
+        addKeys(sums, labels(by).get(t), keptOut[t]);
+      }
     }
-    Narrowing always = new Narrowing(narrowing.only(), null, null);
-    LocalDateTime begin = steps.get(0).from();
-    Duration each =
-        steps.size() < 2 ? Duration.ofDays(28) : Duration.between(begin, steps.get(1).from());
-    for (Decided one : lines) {
-      if (fits(one, always)) {
-        int at =
-            steps.size() < 2
-                ? 0
-                : (int) Duration.between(begin, one.line().connection().at()).dividedBy(each);
-        for (String value : values(by, one)) {
-          all.get(at).put(value, all.get(at).getOrDefault(value, Sum.NOTHING).and(one.line()));
+  }
+
+  private static void addKeys(Map<String, Sum> sums, Labels of, long[][] byKey) {
+    for (int key = 0; key < byKey[0].length; key++) {
+      if (byKey[0][key] != 0) {
+        for (String label : of.texts(key)) {
+          add(sums, label, Sum.of(byKey, key));
         }
       }
+    }
+  }
+
+  private static void add(Map<String, Sum> sums, String label, Sum more) {
+    if (more.times() > 0) {
+      sums.merge(label, more, Sum::and);
+    }
+  }
+
+  /** What each rule or verdict had in each step of time; values with nothing are left out. */
+  public List<Map<String, Sum>> stepsBy(By by, Narrowing narrowing) {
+    if (!isByCode(by)) {
+      throw new IllegalArgumentException("over time there are sums by rule and by verdict");
+    }
+    Narrowing always = new Narrowing(narrowing.only(), null, null);
+    NarrowedLines fitting = new NarrowedLines(always);
+    long[][][] sums =
+        new long[time.count()][Scan.SUMS][decisions.map(RecordedDecisions::codeCount).orElse(1)];
+    fitting.each(
+        (tape, block, line, code, minute, values) -> {
+          long[][] of = sums[time.step(minute)];
+          for (int s = 0; s < Scan.SUMS; s++) {
+            of[s][code] += values[s][line];
+          }
+        });
+    List<Map<String, Sum>> all = new ArrayList<>();
+    for (long[][] step : sums) {
+      Map<String, Sum> of = new HashMap<>();
+      for (int code = 0; code < step[0].length; code++) {
+        add(of, ofCode(by, code), Sum.of(step, code));
+      }
+      all.add(of);
     }
     return all;
   }
 
   /** What is looked at over time, in even steps; without what the narrowing says of time. */
-  public List<Step> steps(Narrowing narrowing) {
+  public synchronized List<Step> steps(Narrowing narrowing) {
     Narrowing always = new Narrowing(narrowing.only(), null, null);
-    LocalDateTime first = null;
-    LocalDateTime last = null;
-    for (Decided one : lines) {
-      LocalDateTime at = one.line().connection().at();
-      first = first == null || at.isBefore(first) ? at : first;
-      last = last == null || at.isAfter(last) ? at : last;
-    }
-    if (first == null) {
-      return List.of();
-    }
-    Duration whole = Duration.between(first, last);
-    Duration step =
-        STEPS.stream()
-            .filter(one -> whole.toMinutes() / one.toMinutes() < MOST_STEPS)
-            .findFirst()
-            .orElse(Duration.ofDays(28 * (1 + whole.toDays() / 28 / MOST_STEPS)));
-    LocalDateTime begin = first.truncatedTo(ChronoUnit.DAYS);
-    begin = begin.plus(step.multipliedBy(Duration.between(begin, first).dividedBy(step)));
-    int count = (int) Duration.between(begin, last).dividedBy(step) + 1;
-    Sum[] sums = new Sum[count];
-    java.util.Arrays.fill(sums, Sum.NOTHING);
-    for (Decided one : lines) {
-      if (fits(one, always)) {
-        int at = (int) Duration.between(begin, one.line().connection().at()).dividedBy(step);
-        sums[at] = sums[at].and(one.line());
+    List<Step> known = steps.get(always);
+    if (known == null) {
+      Scan scan = scan(narrowing);
+      known = new ArrayList<>();
+      for (int i = 0; i < time.count(); i++) {
+        known.add(new Step(time.begin(i), Sum.of(scan.bySteps, i)));
+      }
+      steps.put(always, known);
+      if (steps.size() > MOST_STEPS_REMEMBERED) {
+        steps.remove(steps.keySet().iterator().next());
       }
     }
-    List<Step> steps = new ArrayList<>(count);
-    for (int i = 0; i < count; i++) {
-      steps.add(new Step(begin.plus(step.multipliedBy(i)), sums[i]));
-    }
-    return steps;
+    return known;
   }
 
-  /** The connections that are looked at, most frequent first. */
-  public List<Decided> lines(Narrowing narrowing) {
-    return lines.stream()
-        .filter(one -> fits(one, narrowing))
-        .sorted(Comparator.comparingLong((Decided one) -> one.line().times()).reversed())
-        .toList();
+  /** Some of the connections that are looked at, most frequent first. */
+  public Lines lines(Narrowing narrowing, int most) {
+    MostFrequent found = new MostFrequent(most);
+    long[] count = {0};
+    new NarrowedLines(narrowing)
+        .each(
+            (tape, block, line, code, minute, values) -> {
+              count[0]++;
+              found.offer(values[0][line], tape, block, line);
+            });
+    List<Decided> some = new ArrayList<>();
+    for (MostFrequent.One one : found.inOrder()) {
+      some.add(
+          new Decided(
+              tapes.get(one.tape()).name(),
+              tapes.get(one.tape()).line(one.block(), one.line()),
+              decision(code(one.tape(), one.block(), one.line()))));
+    }
+    return new Lines(some, count[0] - some.size());
   }
 
-  private boolean fits(Decided one, Narrowing narrowing) {
-    LocalDateTime at = one.line().connection().at();
-    boolean isThen =
-        (narrowing.from() == null || !at.isBefore(narrowing.from()))
-            && (narrowing.to() == null || at.isBefore(narrowing.to()));
-    if (!isThen) {
-      return false;
+  private int code(int tape, int block, int line) {
+    if (decisions.isEmpty()) {
+      return 0;
     }
-    for (Map.Entry<By, Set<String>> entry : narrowing.only().entrySet()) {
-      if (values(entry.getKey(), one).stream().noneMatch(entry.getValue()::contains)) {
-        return false;
+    int[] codes = new int[LineBlock.MOST];
+    decisions.get().codes(tape, block, codes);
+    return codes[line];
+  }
+
+  private RecordedDecisions.Decision decision(int code) {
+    return decisions
+        .map(of -> of.decision(code))
+        .orElseGet(() -> new RecordedDecisions.Decision(List.of(), Set.of()));
+  }
+
+  /** Told of lines that fit. */
+  private interface Fitting {
+    void line(int tape, int block, int line, int code, int minute, long[][] values);
+  }
+
+  /** The lines that fit a narrowing, one after the other. */
+  private final class NarrowedLines {
+    private final FiltersOf filters;
+
+    private NarrowedLines(Narrowing narrowing) {
+      filters = new FiltersOf(narrowing);
+    }
+
+    private void each(Fitting to) {
+      int[] conversations = new int[LineBlock.MOST];
+      int[] minutes = new int[LineBlock.MOST];
+      int[] codes = new int[LineBlock.MOST];
+      long[][] values = new long[Scan.SUMS][LineBlock.MOST];
+      int[] codesOut = filters.keepOutCodes();
+      for (int t = 0; t < tapes.size(); t++) {
+        int[] out = filters.keepOut(t);
+        if (filters.keepOutTape(t) != 0) {
+          continue;
+        }
+        for (int b = 0; b < tapes.get(t).blocks().size(); b++) {
+          LineBlock block = tapes.get(t).blocks().get(b);
+          block.read(Column.CONVERSATION, conversations);
+          block.read(Column.MINUTE, minutes);
+          block.read(Column.TIMES, values[0]);
+          block.read(Column.UP, values[1]);
+          block.read(Column.DOWN, values[2]);
+          if (decisions.isPresent()) {
+            decisions.get().codes(t, b, codes);
+          }
+          for (int i = 0; i < block.count(); i++) {
+            boolean fits =
+                (out[conversations[i]] | codesOut[codes[i]]) == 0
+                    && minutes[i] >= filters.from()
+                    && minutes[i] < filters.to();
+            if (fits) {
+              to.line(t, b, i, codes[i], minutes[i], values);
+            }
+          }
+        }
       }
     }
-    return true;
   }
 
-  private List<String> values(By by, Decided one) {
-    Connection connection = one.line().connection();
-    Set<Unsaid> unsaid = one.line().unsaid();
-    return switch (by) {
-      case GROUP ->
-          unsaid.contains(Unsaid.PERSON)
-              ? List.of(NOT_SAID)
-              : connection.from().person().map(this::groups).orElse(List.of(NONE));
-      case RULE ->
-          one.rules().size() == 1
-              ? List.of(one.rules().get(0).orElse(DEFAULT_VERDICT))
-              : List.of(one.rules().isEmpty() ? "cannot be run" : DEPENDS);
-      default -> List.of(value(by, one, connection, unsaid));
-    };
+  private Scan scan(Narrowing narrowing) {
+    Scan known = scans.get(narrowing);
+    if (known == null) {
+      known = Scan.of(tapes, decisions, new FiltersOf(narrowing));
+      scans.put(narrowing, known);
+      if (scans.size() > REMEMBERED) {
+        scans.remove(scans.keySet().iterator().next());
+      }
+    }
+    return known;
   }
 
-  private String value(By by, Decided one, Connection connection, Set<Unsaid> unsaid) {
+  /** A narrowing as it is asked of lines. */
+  private final class FiltersOf implements Scan.Filters {
+    private final List<By> kinds;
+    private final List<Set<String>> wanted;
+    private final List<int[]> conversations = new ArrayList<>();
+    private final int[] codes;
+    private final int from;
+    private final int to;
+
+    private FiltersOf(Narrowing narrowing) {
+      kinds = List.copyOf(narrowing.only().keySet());
+      wanted = kinds.stream().map(narrowing.only()::get).toList();
+      from = narrowing.from() == null ? Integer.MIN_VALUE : minute(narrowing.from());
+      to = narrowing.to() == null ? Integer.MAX_VALUE : minute(narrowing.to());
+      codes = new int[decisions.map(RecordedDecisions::codeCount).orElse(1)];
+      for (int f = 0; f < kinds.size(); f++) {
+        for (int code = 0; isByCode(kinds.get(f)) && code < codes.length; code++) {
+          codes[code] |= wanted.get(f).contains(ofCode(kinds.get(f), code)) ? 0 : 1 << f;
+        }
+      }
+      for (int t = 0; t < tapes.size(); t++) {
+        conversations.add(keptOut(t));
+      }
+    }
+
+    /** A time that is no whole minute bounds from the next one on. */
+    private static int minute(LocalDateTime at) {
+      int minute = Minutes.of(at);
+      return Minutes.time(minute).isBefore(at) ? minute + 1 : minute;
+    }
+
+    private int[] keptOut(int tape) {
+      int[] out = new int[tapes.get(tape).conversations().count()];
+      for (int f = 0; f < kinds.size(); f++) {
+        Labels of = labels(f, tape);
+        if (of == null) {
+          continue;
+        }
+        Set<String> values = wanted.get(f);
+        boolean[] isIn = new boolean[of.keys()];
+        for (int key = 0; key < isIn.length; key++) {
+          isIn[key] = of.texts(key).stream().anyMatch(values::contains);
+        }
+        for (int c = 0; c < out.length; c++) {
+          out[c] |= isIn[of.key(c)] ? 0 : 1 << f;
+        }
+      }
+      return out;
+    }
+
+    @Override
+    public int count() {
+      return kinds.size();
+    }
+
+    @Override
+    public int[] keepOut(int tape) {
+      return conversations.get(tape);
+    }
+
+    @Override
+    public int[] keepOutCodes() {
+      return codes;
+    }
+
+    @Override
+    public Labels labels(int filter, int tape) {
+      By by = kinds.get(filter);
+      return by == By.TAPE || isByCode(by) ? null : TrafficView.this.labels(by).get(tape);
+    }
+
+    @Override
+    public int keepOutTape(int tape) {
+      int at = kinds.indexOf(By.TAPE);
+      return at < 0 || wanted.get(at).contains(tapes.get(tape).name()) ? 0 : 1 << at;
+    }
+
+    @Override
+    public int from() {
+      return from;
+    }
+
+    @Override
+    public int to() {
+      return to;
+    }
+
+    @Override
+    public int step(int minute) {
+      return time.step(minute);
+    }
+
+    @Override
+    public int steps() {
+      return time.count();
+    }
+  }
+
+  private static boolean isByCode(By by) {
+    return by == By.RULE || by == By.VERDICT;
+  }
+
+  private String ofCode(By by, int code) {
+    RecordedDecisions.Decision decision = decision(code);
+    if (by == By.VERDICT) {
+      return decision
+          .verdict()
+          .map(verdict -> verdict.name().toLowerCase(java.util.Locale.ROOT))
+          .orElse(decision.rules().isEmpty() ? CANNOT_BE_RUN : DEPENDS);
+    }
+    return decision.rules().size() == 1
+        ? decision.rules().get(0).orElse(DEFAULT_VERDICT)
+        : decision.rules().isEmpty() ? CANNOT_BE_RUN : DEPENDS;
+  }
+
+  private synchronized List<Labels> labels(By by) {
+    List<Labels> known = labels.get(by);
+    if (known == null) {
+      known = tapes.parallelStream().map(tape -> labels(by, tape)).toList();
+      labels.put(by, known);
+    }
+    return known;
+  }
+
+  private Labels labels(By by, TapeColumns tape) {
+    Values values = tape.values();
     return switch (by) {
-      case VERDICT ->
-          one.verdict()
-              .map(verdict -> verdict.name().toLowerCase(java.util.Locale.ROOT))
-              .orElse(one.rules().isEmpty() ? "cannot be run" : DEPENDS);
       case APPLICATION ->
-          unsaid.contains(Unsaid.APPLICATION)
-              ? NOT_SAID
-              : connection.using().application().orElse(NONE);
+          uses(tape, use -> use.application().orElse(NONE), Optional.of(Unsaid.APPLICATION));
       case FEATURE ->
-          connection
-              .using()
-              .feature()
-              .flatMap(
-                  feature -> connection.using().application().map(name -> name + "/" + feature))
-              .orElse(NONE);
+          uses(
+              tape,
+              use ->
+                  use.feature()
+                      .flatMap(feature -> use.application().map(name -> name + "/" + feature))
+                      .orElse(NONE),
+              Optional.empty());
       case FAMILY ->
-          application(connection)
-              .map(application -> application.grouping().family())
-              .filter(family -> !family.isEmpty())
-              .orElse(NONE);
+          uses(
+              tape,
+              use ->
+                  application(use)
+                      .map(application -> application.grouping().family())
+                      .filter(family -> !family.isEmpty())
+                      .orElse(NONE),
+              Optional.empty());
       case CATEGORY ->
-          application(connection)
-              .map(application -> application.grouping().category())
-              .orElse(unsaid.contains(Unsaid.APPLICATION) ? NOT_SAID : NONE);
-      case RECOGNISED -> recognised(connection, unsaid);
+          uses(
+              tape,
+              use ->
+                  application(use)
+                      .map(application -> application.grouping().category())
+                      .orElse(NONE),
+              Optional.of(Unsaid.APPLICATION));
+      case RECOGNISED ->
+          new Labels(
+              tape.conversations(),
+              Dimension.USING,
+              values.uses(),
+              use -> List.of(recognised(use, Set.of())),
+              Optional.of(Unsaid.APPLICATION),
+              false);
       case PERSON ->
-          unsaid.contains(Unsaid.PERSON)
-              ? NOT_SAID
-              : connection.from().person().orElse("unidentified");
-      case DEVICE -> unsaid.contains(Unsaid.DEVICE) ? NOT_SAID : connection.from().device().kind();
-      case FROM_ZONE -> connection.from().place().zone();
-      case TO_ZONE -> connection.to().zone();
-      case SOURCE -> connection.from().place().address().toString();
-      case DESTINATION -> connection.to().address().toString();
-      case HOST -> connection.to().host().orElse(unsaid.contains(Unsaid.HOST) ? NOT_SAID : NONE);
+          new Labels(
+              tape.conversations(),
+              Dimension.PERSON,
+              values.people(),
+              login -> List.of(login.orElse("unidentified")),
+              Optional.of(Unsaid.PERSON),
+              false);
+      case GROUP ->
+          new Labels(
+              tape.conversations(),
+              Dimension.PERSON,
+              values.people(),
+              login -> login.map(this::groups).orElse(List.of(NONE)),
+              Optional.of(Unsaid.PERSON),
+              false);
+      case DEVICE ->
+          new Labels(
+              tape.conversations(),
+              Dimension.DEVICE,
+              values.devices(),
+              device -> List.of(device.kind()),
+              Optional.of(Unsaid.DEVICE),
+              false);
+      case FROM_ZONE -> places(tape, Dimension.FROM, Place::zone);
+      case TO_ZONE -> places(tape, Dimension.TO, Place::zone);
+      case SOURCE -> places(tape, Dimension.FROM, place -> place.address().toString());
+      case DESTINATION -> places(tape, Dimension.TO, place -> place.address().toString());
+      case COUNTRY -> places(tape, Dimension.TO, place -> country(place.address()));
+      case HOST ->
+          new Labels(
+              tape.conversations(),
+              Dimension.SITE,
+              values.hosts(),
+              host -> List.of(host.orElse(NONE)),
+              Optional.of(Unsaid.HOST),
+              true);
       case SITE ->
-          connection
-              .to()
-              .host()
-              .map(host -> sites.computeIfAbsent(host, environment.atlas()::category))
-              .orElse(unsaid.contains(Unsaid.HOST) ? NOT_SAID : NONE);
-      case COUNTRY -> country(connection.to().address());
-      case SERVICE -> ValueText.print(connection.service());
-      case TAPE -> one.tape();
-      case RULE, GROUP -> throw new IllegalArgumentException(by + " has several values");
+          new Labels(
+              tape.conversations(),
+              Dimension.SITE,
+              values.hosts(),
+              host -> List.of(host.map(environment.atlas()::category).orElse(NONE)),
+              Optional.of(Unsaid.HOST),
+              true);
+      case SERVICE ->
+          new Labels(
+              tape.conversations(),
+              Dimension.SERVICE,
+              values.services(),
+              service -> List.of(ValueText.print(service)),
+              Optional.empty(),
+              false);
+      case RULE, VERDICT, TAPE -> throw new IllegalArgumentException(by + " has no labels");
     };
+  }
+
+  private static Labels uses(
+      TapeColumns tape, Function<ApplicationUse, String> label, Optional<Unsaid> unsaid) {
+    return new Labels(
+        tape.conversations(),
+        Dimension.USING,
+        tape.values().uses(),
+        use -> List.of(label.apply(use)),
+        unsaid,
+        true);
+  }
+
+  private static Labels places(TapeColumns tape, Dimension end, Function<Place, String> label) {
+    return new Labels(
+        tape.conversations(),
+        end,
+        end == Dimension.FROM ? tape.values().from() : tape.values().to(),
+        place -> List.of(label.apply(place)),
+        Optional.empty(),
+        false);
   }
 
   /** Whether a connection was recognised. */
   public static String recognised(Tape.Line line) {
-    return recognised(line.connection(), line.unsaid());
+    return recognised(line.connection().using(), line.unsaid());
   }
 
-  private static String recognised(Connection connection, Set<Unsaid> unsaid) {
+  /** Whether the use of a connection was recognised, of which so much is not said. */
+  public static String recognised(ApplicationUse use, Set<Unsaid> unsaid) {
     if (unsaid.contains(Unsaid.APPLICATION)) {
       return NOT_SAID;
     }
-    Optional<String> application = connection.using().application();
+    Optional<String> application = use.application();
     if (application.isEmpty()) {
       return UNRECOGNISED;
     }
     return CARRIERS.contains(application.get()) ? CARRIER_ONLY : RECOGNISED;
   }
 
-  private Optional<Application> application(Connection connection) {
-    return connection.using().application().flatMap(environment.catalogue()::application);
+  private Optional<Application> application(ApplicationUse use) {
+    return use.application().flatMap(environment.catalogue()::application);
   }
 
   private List<String> groups(String login) {

@@ -9,10 +9,15 @@ import ironsieve.model.Service;
 import ironsieve.model.Tape;
 import ironsieve.model.Tape.Unsaid;
 import ironsieve.model.Tape.Volume;
+import ironsieve.recorded.LineBlock;
+import ironsieve.recorded.TapeColumns;
 import ironsieve.region.Address;
 import ironsieve.traffic.DemoSignatures;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.junit.jupiter.api.Test;
 
@@ -43,17 +48,27 @@ class TapeMakerTest {
         new Volume(10, 20));
   }
 
-  private static TapeMaker.Made made(TrafficRecord... records) {
-    TapeMaker maker = new TapeMaker(HERE);
+  /** What was made, with its lines. */
+  private record Result(List<Tape.Line> lines, Map<String, Long> unknown, long leftOut) {}
+
+  private static Result made(TrafficRecord... records) {
+    List<LineBlock> blocks = new ArrayList<>();
+    TapeMaker maker = new TapeMaker(HERE, blocks::add);
     for (TrafficRecord one : records) {
       maker.add(one);
     }
-    return maker.made();
+    // What is told before the end is what is told at the end.
+    List<LineBlock> rest = new ArrayList<>();
+    TapeMaker.Made soFar = maker.soFar(rest::add);
+    TapeMaker.Made made = maker.made();
+    List<Tape.Line> lines = TapeColumns.of("t", made.built(), blocks, 0).tape().lines();
+    assertThat(TapeColumns.of("t", soFar.built(), rest, 0).tape().lines()).isEqualTo(lines);
+    return new Result(lines, made.unknown(), made.leftOut());
   }
 
   @Test
   void equalConnectionsAreOneLineWithTheirCountAndBytes() {
-    TapeMaker.Made made =
+    Result made =
         made(
             record("10.20.12.40", "203.0.113.9", "ines.halloran", "chatterbay"),
             record("10.20.12.40", "203.0.113.9", "ines.halloran", "Chatterbay"),
@@ -76,7 +91,7 @@ class TapeMakerTest {
         new String[] {
           "HARBOUR\\ines.halloran", "ines.halloran@saltmere.example", "INES.HALLORAN"
         }) {
-      TapeMaker.Made made = made(record("10.20.12.40", "203.0.113.9", login, null));
+      Result made = made(record("10.20.12.40", "203.0.113.9", login, null));
       assertThat(made.lines().get(0).connection().from().person())
           .as(login)
           .contains("ines.halloran");
@@ -85,7 +100,7 @@ class TapeMakerTest {
 
   @Test
   void whatIsNotKnownHereIsUnsaidAndCounted() {
-    TapeMaker.Made made =
+    Result made =
         made(
             record("10.20.12.40", "203.0.113.9", "stranger", "Seaweed"),
             record("10.20.12.40", "2001:db8::9", null, null));

@@ -2,11 +2,15 @@ package ironsieve.traffic.view;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import ironsieve.compile.CompiledRulebase;
 import ironsieve.model.Connection;
 import ironsieve.model.Environment;
 import ironsieve.model.Tape;
 import ironsieve.model.Tape.Unsaid;
 import ironsieve.model.Verdict;
+import ironsieve.recorded.RecordedDecisions;
+import ironsieve.recorded.RecordedDecisions.Decision;
+import ironsieve.recorded.Traffic;
 import ironsieve.text.ProbeText;
 import ironsieve.traffic.DemoSignatures;
 import ironsieve.traffic.view.TrafficView.Bar;
@@ -18,7 +22,6 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import net.jqwik.api.ForAll;
@@ -34,7 +37,50 @@ class ViewsAgreeTest {
   private static final List<String> USES = List.of("Chatterbay over TLS", "DNS", "TLS", "");
   private static final List<String> ZONES = List.of("Offices", "Crew wifi");
 
-  private record Plain(String person, String use, String zone, String rule, Decided decided) {}
+  private static final CompiledRulebase COMPILED =
+      CompiledRulebase.of(DemoSignatures.folder().contents("main-gateway").rulebase(), HERE);
+
+  private record Plain(
+      String person, String use, String zone, String tape, Decision decision, Tape.Line line) {
+
+    private String rule() {
+      return decision.rules().size() > 1
+          ? "it depends"
+          : decision.rules().get(0).orElse("default verdict");
+    }
+
+    private String verdict() {
+      return decision.verdict().map(Verdict::word).orElse("it depends");
+    }
+  }
+
+  /** Lines on two tapes, and what the demo's rulebase does with them. */
+  private record Given(List<Plain> lines, RecordedDecisions decisions) {}
+
+  private static Given given(Random random) {
+    List<Plain> lines = lines(random);
+    List<Tape> tapes = new ArrayList<>();
+    for (String name : List.of("one", "two")) {
+      tapes.add(
+          new Tape(
+              name,
+              lines.stream().filter(one -> one.tape().equals(name)).map(Plain::line).toList()));
+    }
+    RecordedDecisions decisions = RecordedDecisions.of(COMPILED, Traffic.of(tapes));
+    List<Plain> decided = new ArrayList<>();
+    for (int t = 0; t < 2; t++) {
+      List<Decision> of = decisions.decisions(t);
+      int next = 0;
+      for (Plain one : lines) {
+        if (one.tape().equals(tapes.get(t).name())) {
+          decided.add(
+              new Plain(
+                  one.person(), one.use(), one.zone(), one.tape(), of.get(next++), one.line()));
+        }
+      }
+    }
+    return new Given(decided, decisions);
+  }
 
   private static List<Plain> lines(Random random) {
     List<Plain> lines = new ArrayList<>();
@@ -51,7 +97,6 @@ class ViewsAgreeTest {
               + use;
       Connection connection = PROBES.parse(text.strip(), at).connection();
       Set<Unsaid> unsaid = random.nextInt(4) == 0 ? Set.of(Unsaid.PERSON) : Set.of();
-      String rule = List.of("r1", "r2", "").get(random.nextInt(3));
       Tape.Line line =
           new Tape.Line(
               connection,
@@ -59,19 +104,14 @@ class ViewsAgreeTest {
               new Tape.Volume(random.nextInt(100), random.nextInt(100)),
               unsaid,
               Tape.NO_SAMPLE);
-      Decided decided =
-          new Decided(
-              "t",
-              line,
-              List.of(rule.isEmpty() ? Optional.empty() : Optional.of(rule)),
-              Optional.of(Verdict.ALLOW));
       lines.add(
           new Plain(
               unsaid.isEmpty() ? (person.isEmpty() ? "unidentified" : person) : "not said",
               use.isEmpty() ? "none" : use.split(" ")[0],
               zone,
-              rule.isEmpty() ? "default verdict" : rule,
-              decided));
+              random.nextInt(3) == 0 ? "two" : "one",
+              null,
+              line));
     }
     return lines;
   }
@@ -82,6 +122,8 @@ class ViewsAgreeTest {
       case APPLICATION -> line.use();
       case FROM_ZONE -> line.zone();
       case RULE -> line.rule();
+      case VERDICT -> line.verdict();
+      case TAPE -> line.tape();
       default -> throw new IllegalArgumentException(by + " is not asked here");
     };
   }
@@ -89,10 +131,11 @@ class ViewsAgreeTest {
   @Property(tries = 300)
   void barsAreSumsOfTheLinesThatEveryOtherChoiceLeaves(@ForAll long seed) {
     Random random = new Random(seed);
-    List<Plain> lines = lines(random);
-    TrafficView view = new TrafficView(HERE, lines.stream().map(Plain::decided).toList());
+    Given given = given(random);
+    List<Plain> lines = given.lines();
+    TrafficView view = new TrafficView(HERE, given.decisions());
     Map<By, Set<String>> only = new HashMap<>();
-    List<By> asked = List.of(By.PERSON, By.APPLICATION, By.FROM_ZONE, By.RULE);
+    List<By> asked = List.of(By.PERSON, By.APPLICATION, By.FROM_ZONE, By.RULE, By.VERDICT, By.TAPE);
     for (By by : asked) {
       if (random.nextInt(3) == 0) {
         only.put(by, Set.of(value(by, lines.get(random.nextInt(lines.size())))));
@@ -105,14 +148,14 @@ class ViewsAgreeTest {
       Map<String, Sum> expected = new HashMap<>();
       for (Plain line : lines) {
         boolean fits =
-            (from == null || !line.decided().line().connection().at().isBefore(from))
+            (from == null || !line.line().connection().at().isBefore(from))
                 && only.entrySet().stream()
                     .allMatch(
                         entry ->
                             entry.getKey() == by
                                 || entry.getValue().contains(value(entry.getKey(), line)));
         if (fits) {
-          Tape.Line one = line.decided().line();
+          Tape.Line one = line.line();
           expected.merge(
               value(by, line),
               new Sum(one.times(), one.volume().up(), one.volume().down()),
@@ -130,8 +173,7 @@ class ViewsAgreeTest {
 
   @Property(tries = 200)
   void stepsOfTimeAddUpToAllThatIsLookedAt(@ForAll long seed) {
-    List<Plain> lines = lines(new Random(seed));
-    TrafficView view = new TrafficView(HERE, lines.stream().map(Plain::decided).toList());
+    TrafficView view = new TrafficView(HERE, given(new Random(seed)).decisions());
     Narrowing narrowing = new Narrowing(Map.of(By.FROM_ZONE, Set.of("Offices")), null, null);
     List<TrafficView.Step> steps = view.steps(narrowing);
     assertThat(steps.stream().mapToLong(step -> step.sum().times()).sum())
@@ -141,6 +183,39 @@ class ViewsAgreeTest {
     for (int i = 0; i < steps.size(); i++) {
       assertThat(byRule.get(i).values().stream().mapToLong(Sum::times).sum())
           .isEqualTo(steps.get(i).sum().times());
+    }
+  }
+
+  @Property(tries = 100)
+  void theConnectionsLookedAtAreThoseThatFitMostFrequentFirst(@ForAll long seed) {
+    Random random = new Random(seed);
+    Given given = given(random);
+    TrafficView view = new TrafficView(HERE, given.decisions());
+    Narrowing narrowing =
+        new Narrowing(
+            Map.of(By.APPLICATION, Set.of("DNS", "none"), By.TAPE, Set.of("one")),
+            null,
+            LocalDateTime.of(2026, 11, 5, 0, 0));
+    List<Plain> fitting =
+        given.lines().stream()
+            .filter(one -> Set.of("DNS", "none").contains(one.use()) && one.tape().equals("one"))
+            .filter(one -> one.line().connection().at().isBefore(narrowing.to()))
+            .toList();
+    TrafficView.Lines found = view.lines(narrowing, 5);
+    assertThat(found.some()).hasSize(Math.min(5, fitting.size()));
+    assertThat(found.more()).isEqualTo(fitting.size() - found.some().size());
+    List<Long> most =
+        fitting.stream()
+            .map(one -> one.line().times())
+            .sorted((a, b) -> Long.compare(b, a))
+            .toList();
+    assertThat(found.some())
+        .extracting(one -> one.line().times())
+        .isEqualTo(most.subList(0, found.some().size()));
+    for (TrafficView.Decided one : found.some()) {
+      assertThat(fitting)
+          .anyMatch(
+              plain -> plain.line().equals(one.line()) && plain.decision().equals(one.decision()));
     }
   }
 }

@@ -1,0 +1,229 @@
+package ironsieve.server.tapes;
+
+import ironsieve.files.FaultException;
+import ironsieve.files.TapeParts;
+import ironsieve.recorded.BlockStore;
+import ironsieve.recorded.Conversations;
+import ironsieve.recorded.LineBlock;
+import ironsieve.recorded.TapeColumns;
+import ironsieve.recorded.Values;
+import ironsieve.server.store.Sql;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.inject.Inject;
+import java.io.BufferedOutputStream;
+import java.io.DataOutputStream;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.lang.ref.SoftReference;
+import java.nio.ByteBuffer;
+import java.nio.charset.StandardCharsets;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.Iterator;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Function;
+
+/**
+ * The columns of tapes, in the database and out of it. Contents never change, so whoever reads one
+ * reads what everybody else has read; they are dropped when memory is short and read again.
+ */
+@ApplicationScoped
+public class TapeContents {
+
+  private static final byte[] COPY_HEAD = {
+    'P', 'G', 'C', 'O', 'P', 'Y', '\n', (byte) 0xFF, '\r', '\n', 0, 0, 0, 0, 0, 0, 0, 0, 0
+  };
+
+  private static final short FIELDS = 4;
+  private static final int PARTS_AT_ONCE = 8;
+
+  @Inject Sql sql;
+
+  private final Map<Numbers, SoftReference<TapeColumns>> known = new ConcurrentHashMap<>();
+
+  /** Which content and which words a tape has. */
+  public record Numbers(long content, long words) {}
+
+  /** A content that was written, with its numbers. */
+  public record Written(Numbers numbers, TapeColumns columns) {}
+
+  /**
+   * Writes a tape while it is made: each block goes to the database as it fills.
+   *
+   * @param make makes the tape, its blocks into the store; who throws leaves nothing behind, if the
+   *     transaction is not committed
+   */
+  public Written write(Sql.Transaction tx, Function<BlockStore, TapeColumns> make)
+      throws SQLException {
+    long content = next(tx);
+    long words = next(tx);
+    TapeColumns[] made = new TapeColumns[1];
+    tx.copy(
+        "copy tape_part (content, kind, number, bytes) from stdin binary",
+        to -> {
+          try (BlockFile file = new BlockFile()) {
+            DataOutputStream out = new DataOutputStream(new BufferedOutputStream(to, 1 << 16));
+            out.write(COPY_HEAD);
+            made[0] = make.apply(new Sending(file, out, content));
+            int number = 0;
+            for (byte[] part : TapeParts.conversations(made[0].conversations())) {
+              row(out, content, "conversations", number++, ByteBuffer.wrap(part));
+            }
+            row(out, words, "words", 0, ByteBuffer.wrap(TapeParts.words(made[0].values())));
+            out.writeShort(-1);
+            out.flush();
+          }
+        });
+    return new Written(new Numbers(content, words), made[0]);
+  }
+
+  /** Remembers what was written, once it is lasting. */
+  public void remember(Written written) {
+    known.put(written.numbers(), new SoftReference<>(written.columns()));
+  }
+
+  private static long next(Sql.Transaction tx) throws SQLException {
+    return tx.row("select nextval('tape_content')", row -> row.getLong(1)).orElseThrow();
+  }
+
+  private record Sending(BlockFile file, DataOutputStream out, long content, int[] sent)
+      implements BlockStore {
+
+    private Sending(BlockFile file, DataOutputStream out, long content) {
+      this(file, out, content, new int[1]);
+    }
+
+    @Override
+    public void add(LineBlock block) {
+      try {
+        row(out, content, "block", sent[0]++, block.bytes());
+      } catch (IOException e) {
+        throw new UncheckedIOException("a tape on its way to the database", e);
+      }
+      file.add(block);
+    }
+
+    @Override
+    public List<LineBlock> all() {
+      return file.all();
+    }
+  }
+
+  private static void row(
+      DataOutputStream out, long content, String kind, int number, ByteBuffer bytes)
+      throws IOException {
+    byte[] word = kind.getBytes(StandardCharsets.US_ASCII);
+    out.writeShort(FIELDS);
+    out.writeInt(Long.BYTES);
+    out.writeLong(content);
+    out.writeInt(word.length);
+    out.write(word);
+    out.writeInt(Integer.BYTES);
+    out.writeInt(number);
+    out.writeInt(bytes.remaining());
+    byte[] all = new byte[bytes.remaining()];
+    bytes.get(all);
+    out.write(all);
+  }
+
+  /** Writes other words for a content. */
+  public Numbers rename(Sql.Transaction tx, Numbers of, Function<Values, Values> renaming)
+      throws SQLException {
+    long words = next(tx);
+    byte[] before =
+        tx.row(
+                "select bytes from tape_part where content = ? and kind = 'words'",
+                row -> row.getBytes(1),
+                of.words())
+            .orElseThrow(TapeContents::replaced);
+    Values was = TapeParts.readWords(before);
+    Values becomes = renaming.apply(was);
+    if (becomes.equals(was)) {
+      return of;
+    }
+    tx.change(
+        "insert into tape_part (content, kind, number, bytes) values (?, 'words', 0, ?)",
+        words,
+        TapeParts.words(becomes));
+    return new Numbers(of.content(), words);
+  }
+
+  private static FaultException replaced() {
+    return new FaultException("tape", "", "it has been replaced since");
+  }
+
+  /**
+   * The columns of a tape.
+   *
+   * @throws FaultException if it has been replaced since, or is damaged
+   */
+  public TapeColumns read(String name, Numbers numbers) {
+    TapeColumns columns =
+        Optional.ofNullable(known.get(numbers))
+            .map(SoftReference::get)
+            .orElseGet(() -> readAgain(numbers));
+    return new TapeColumns(
+        name, columns.values(), columns.conversations(), columns.blocks(), columns.gone());
+  }
+
+  private synchronized TapeColumns readAgain(Numbers numbers) {
+    SoftReference<TapeColumns> one = known.get(numbers);
+    TapeColumns columns = one == null ? null : one.get();
+    if (columns == null) {
+      columns = sql.reading(tx -> read(tx, numbers));
+      known.put(numbers, new SoftReference<>(columns));
+      for (Iterator<SoftReference<TapeColumns>> all = known.values().iterator(); all.hasNext(); ) {
+        if (all.next().get() == null) {
+          all.remove();
+        }
+      }
+    }
+    return columns;
+  }
+
+  private static TapeColumns read(Sql.Transaction tx, Numbers numbers) throws SQLException {
+    List<byte[]> words = new ArrayList<>();
+    each(tx, numbers.words(), "words", words::add);
+    if (words.isEmpty()) {
+      throw replaced();
+    }
+    Values values = TapeParts.readWords(words.get(0));
+    List<byte[]> parts = new ArrayList<>();
+    each(tx, numbers.content(), "conversations", parts::add);
+    Conversations conversations = TapeParts.readConversations(parts, values);
+    try (BlockFile file = new BlockFile()) {
+      each(
+          tx,
+          numbers.content(),
+          "block",
+          bytes -> file.add(new LineBlock(ByteBuffer.wrap(bytes))));
+      return new TapeColumns("", values, conversations, file.all(), 0);
+    } catch (IllegalArgumentException e) {
+      throw new FaultException("tape", "", e.getMessage());
+    }
+  }
+
+  /** Tells of the parts of a kind, a few at a time. */
+  private static void each(
+      Sql.Transaction tx, long content, String kind, java.util.function.Consumer<byte[]> to)
+      throws SQLException {
+    int from = 0;
+    List<byte[]> some;
+    do {
+      some =
+          tx.rows(
+              "select bytes from tape_part where content = ? and kind = ? and number >= ?"
+                  + " order by number limit ?",
+              row -> row.getBytes(1),
+              content,
+              kind,
+              from,
+              PARTS_AT_ONCE);
+      some.forEach(to);
+      from += some.size();
+    } while (some.size() == PARTS_AT_ONCE);
+  }
+}
