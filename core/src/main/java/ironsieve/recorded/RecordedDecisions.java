@@ -244,6 +244,11 @@ public final class RecordedDecisions {
     return new Hits(this);
   }
 
+  /** How many lines were decided. */
+  public long lines() {
+    return traffic.tapes().stream().mapToLong(TapeColumns::lines).sum();
+  }
+
   CatchSums sums() {
     return sums;
   }

@@ -50,6 +50,24 @@ public record TapeColumns(
     return gone + blocks.stream().mapToLong(LineBlock::times).sum();
   }
 
+  /** For each sample, up to a number, how many connections were told by it, and bytes both ways. */
+  public long[][] sumsBySample(int samples) {
+    long[][] sums = new long[3][samples];
+    Scratch scratch = new Scratch();
+    for (LineBlock block : blocks) {
+      scratch.readAll(block);
+      for (int i = 0; i < block.count(); i++) {
+        int sample = conversations.sample(scratch.conversations[i]);
+        if (sample >= 0 && sample < samples) {
+          sums[0][sample] += scratch.times[i];
+          sums[1][sample] += scratch.up[i];
+          sums[2][sample] += scratch.down[i];
+        }
+      }
+    }
+    return sums;
+  }
+
   /** The minute of the first line; none where there is no line. */
   public java.util.OptionalInt first() {
     return blocks.stream().mapToInt(LineBlock::first).min();

@@ -13,6 +13,7 @@ import ironsieve.model.Connection.Place;
 import ironsieve.model.FieldName;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
+import ironsieve.recorded.Values;
 import ironsieve.text.ProbeText;
 import ironsieve.text.ValueText;
 import java.time.LocalDateTime;
@@ -226,19 +227,30 @@ public final class Renaming {
     }
   }
 
+  /** What a tape names in the new words; the same object where none of them is used. */
+  public Values of(Values values) {
+    Values next =
+        values.renamed(
+            this::place, login -> login.map(one -> name(WorkspaceKind.PERSON, one)), this::device);
+    return next.equals(values) ? values : next;
+  }
+
   /** A connection in the new words. */
   public Connection of(Connection c) {
     Connection.Source from = c.from();
-    Device device = from.device();
     return new Connection(
         c.at(),
         new Connection.Source(
             place(from.place()),
             from.person().map(login -> name(WorkspaceKind.PERSON, login)),
-            new Device(name(WorkspaceKind.DEVICE_KIND, device.kind()), device.posture())),
+            device(from.device())),
         new Connection.Destination(place(c.to().place()), c.to().host()),
         c.service(),
         c.using());
+  }
+
+  private Device device(Device device) {
+    return new Device(name(WorkspaceKind.DEVICE_KIND, device.kind()), device.posture());
   }
 
   private Place place(Place place) {

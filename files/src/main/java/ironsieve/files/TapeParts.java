@@ -27,8 +27,8 @@ import java.util.Optional;
  * version (1: 4 or 6) and address (two numbers of 8 bytes), logins, kinds of device with posture,
  * host names, services as protocol × 65536 + detail (4), and uses as application, carrier and
  * feature. Conversations: how many (4), and for each of nine columns – the place of each part's
- * value, what is not said, the sample – the least (4), a width (1), and what each is above the least
- * in as many bytes.
+ * value, what is not said, the sample – the least (4), a width (1), and what each is above the
+ * least in as many bytes.
  */
 public final class TapeParts {
 

@@ -1,16 +1,14 @@
 package ironsieve.server.api;
 
 import ironsieve.decide.PromiseCheck;
-import ironsieve.recorded.RecordedDecisions;
 import ironsieve.impact.Impact;
 import ironsieve.model.Verdict;
+import ironsieve.recorded.RecordedDecisions;
 import ironsieve.review.Aftermath;
 import ironsieve.review.Placement;
 import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.text.OutcomeText;
 import ironsieve.text.ProbeText;
-import java.util.Comparator;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -62,7 +60,7 @@ public final class ImpactViews {
    */
   @Schema(requiredProperties = {"times", "people", "names", "lines", "more"})
   public record RecordedView(
-      long times, int people, List<String> names, List<ChangedLineView> lines, int more) {}
+      long times, int people, List<String> names, List<ChangedLineView> lines, long more) {}
 
   /** A recorded connection as a probe, with its verdicts before and after. */
   @Schema(requiredProperties = {"times", "probe", "before", "after"})
@@ -110,22 +108,14 @@ public final class ImpactViews {
   private static RecordedView recorded(RulebaseSnapshot before, RulebaseSnapshot after) {
     RecordedDecisions was = before.decisions();
     RecordedDecisions becomes = after.decisions();
-    if (was.lines().size() != becomes.lines().size()) {
+    if (was.lines() != becomes.lines()) {
       return new RecordedView(0, 0, List.of(), List.of(), 0);
     }
-    List<RecordedDecisions.Changed> changed = was.changedBy(becomes);
-    Map<String, Long> people = new HashMap<>();
-    for (RecordedDecisions.Changed one : changed) {
-      one.line()
-          .connection()
-          .from()
-          .person()
-          .ifPresent(login -> people.merge(login, one.line().times(), Long::sum));
-    }
+    RecordedDecisions.Changes changes = was.changedBy(becomes, MOST_LINES);
     return new RecordedView(
-        changed.stream().mapToLong(one -> one.line().times()).sum(),
-        people.size(),
-        people.entrySet().stream()
+        changes.times(),
+        changes.people().size(),
+        changes.people().entrySet().stream()
             .sorted(
                 Map.Entry.<String, Long>comparingByValue()
                     .reversed()
@@ -133,11 +123,7 @@ public final class ImpactViews {
             .limit(MOST_NAMES)
             .map(Map.Entry::getKey)
             .toList(),
-        changed.stream()
-            .sorted(
-                Comparator.comparingLong((RecordedDecisions.Changed one) -> one.line().times())
-                    .reversed())
-            .limit(MOST_LINES)
+        changes.lines().stream()
             .map(
                 one ->
                     new ChangedLineView(
@@ -146,7 +132,7 @@ public final class ImpactViews {
                         verdicts(one.before()),
                         verdicts(one.after())))
             .toList(),
-        Math.max(0, changed.size() - MOST_LINES));
+        changes.count() - changes.lines().size());
   }
 
   /** What may happen, in words; several where too little is known of the connection. */

@@ -3,7 +3,7 @@ package ironsieve.server.api;
 import io.smallrye.common.annotation.Blocking;
 import ironsieve.files.FaultException;
 import ironsieve.model.Service;
-import ironsieve.model.Tape;
+import ironsieve.recorded.TapeColumns;
 import ironsieve.region.Address;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.RulebaseSnapshot;
@@ -215,7 +215,7 @@ public class SignatureResource {
     long bytes = 0;
     Identifier now = new Identifier(before.matcher());
     Identifier then = new Identifier(after.matcher());
-    for (Tape tape : snapshot.recorded().tapes()) {
+    for (TapeColumns tape : snapshot.recorded().tapes()) {
       List<Unit> samples = snapshot.recorded().samples(tape.name());
       String[] was = new String[samples.size()];
       boolean[] isNew = new boolean[samples.size()];
@@ -224,19 +224,24 @@ public class SignatureResource {
         isNew[i] = becomes.equals(Optional.of(asked.application()));
         was[i] = now.use(samples.get(i)).application().orElse("");
       }
-      for (Tape.Line line : tape.lines()) {
-        if (line.sample() < 0 || line.sample() >= isNew.length || !isNew[line.sample()]) {
+      long[][] sums = tape.sumsBySample(isNew.length);
+      for (int i = 0; i < isNew.length; i++) {
+        long more = sums[0][i];
+        long moreBytes = sums[1][i] + sums[2][i];
+        if (!isNew[i] || more == 0) {
           continue;
         }
-        times += line.times();
-        bytes += line.volume().both();
-        String from = was[line.sample()];
-        if (!from.equals(asked.application())) {
+        times += more;
+        bytes += moreBytes;
+        if (!was[i].equals(asked.application())) {
           taken.merge(
-              from,
-              new TakenView(from, line.times(), line.volume().both()),
-              (known, more) ->
-                  new TakenView(from, known.times() + more.times(), known.bytes() + more.bytes()));
+              was[i],
+              new TakenView(was[i], more, moreBytes),
+              (known, other) ->
+                  new TakenView(
+                      known.application(),
+                      known.times() + other.times(),
+                      known.bytes() + other.bytes()));
         }
       }
     }

@@ -2,10 +2,12 @@ package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
 import io.vertx.ext.web.RoutingContext;
-import ironsieve.recorded.Hits;
 import ironsieve.files.FaultException;
 import ironsieve.files.TapeCsv;
 import ironsieve.model.Tape;
+import ironsieve.recorded.Hits;
+import ironsieve.recorded.Minutes;
+import ironsieve.recorded.TapeColumns;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Recorded;
 import ironsieve.server.edit.RulebaseSnapshot;
@@ -28,12 +30,17 @@ import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.core.MediaType;
+import jakarta.ws.rs.core.StreamingOutput;
+import java.io.BufferedWriter;
+import java.io.OutputStreamWriter;
+import java.io.Writer;
+import java.nio.charset.StandardCharsets;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
@@ -61,7 +68,7 @@ public class TapeResource {
   @Schema(requiredProperties = {"name", "lines", "times", "trouble", "told"})
   public record TapeView(
       String name,
-      int lines,
+      long lines,
       long times,
       LocalDateTime from,
       LocalDateTime to,
@@ -103,7 +110,7 @@ public class TapeResource {
 
   /** Connections a rule caught, the most frequent first; {@code more} are left out. */
   @Schema(requiredProperties = {"revision", "lines", "more"})
-  public record CaughtView(long revision, List<LineView> lines, int more) {}
+  public record CaughtView(long revision, List<LineView> lines, long more) {}
 
   /** A connection as a probe, and how often it was seen. */
   @Schema(requiredProperties = {"times", "probe"})
@@ -135,7 +142,7 @@ public class TapeResource {
         hits.defaultVerdict().map(TapeResource::view).orElse(null),
         hits.times(),
         hits.impossible(),
-        hits.depending().stream().mapToLong(one -> one.line().times()).sum(),
+        hits.depending().stream().mapToLong(one -> one.count().times()).sum(),
         hits.possibleCounts(),
         hits.period().map(Hits.Period::days).orElse(0L),
         all);
@@ -145,14 +152,13 @@ public class TapeResource {
     return new CountView(count.times(), count.volume().both(), count.last());
   }
 
-  private static TapeView view(Tape tape, List<String> told) {
-    List<LocalDateTime> seen = tape.lines().stream().map(line -> line.connection().at()).toList();
+  private static TapeView view(TapeColumns tape, List<String> told) {
     return new TapeView(
         tape.name(),
-        tape.lines().size(),
-        tape.lines().stream().mapToLong(Tape.Line::times).sum(),
-        seen.stream().min(Comparator.naturalOrder()).orElse(null),
-        seen.stream().max(Comparator.naturalOrder()).orElse(null),
+        tape.lines(),
+        tape.times(),
+        tape.first().isPresent() ? Minutes.time(tape.first().getAsInt()) : null,
+        tape.last().isPresent() ? Minutes.time(tape.last().getAsInt()) : null,
         "",
         told);
   }
@@ -163,7 +169,8 @@ public class TapeResource {
   public CaughtView caught(@PathParam("id") String id, @PathParam("rule") String rule) {
     RulebaseSnapshot snapshot = editor.snapshot(id);
     Known.rule(snapshot, rule);
-    return view(snapshot, snapshot.review().hits().caughtBy(rule));
+    Hits hits = snapshot.review().hits();
+    return view(snapshot, hits.caughtBy(rule, MOST_CAUGHT), hits.lines(rule));
   }
 
   /** What fell on the default verdict. */
@@ -171,30 +178,39 @@ public class TapeResource {
   @Path("rulebases/{id}/hits/default-verdict")
   public CaughtView caughtByDefaultVerdict(@PathParam("id") String id) {
     RulebaseSnapshot snapshot = editor.snapshot(id);
-    return view(snapshot, snapshot.review().hits().caughtByDefaultVerdict());
+    Hits hits = snapshot.review().hits();
+    return view(snapshot, hits.caughtByDefaultVerdict(MOST_CAUGHT), hits.defaultVerdictLines());
   }
 
-  private static CaughtView view(RulebaseSnapshot snapshot, List<Tape.Line> lines) {
+  private static CaughtView view(RulebaseSnapshot snapshot, List<Tape.Line> lines, long all) {
     return new CaughtView(
         snapshot.revision(),
         lines.stream()
-            .limit(MOST_CAUGHT)
             .map(line -> new LineView(line.times(), ProbeText.print(line.connection())))
             .toList(),
-        Math.max(0, lines.size() - MOST_CAUGHT));
+        all - lines.size());
   }
 
   /** A tape as CSV, with the applications that its connections are by the signatures in force. */
   @GET
   @Path("rulebases/{id}/tapes/{name}")
   @Produces(CSV)
-  public String export(@PathParam("id") String id, @PathParam("name") String name) {
+  public StreamingOutput export(@PathParam("id") String id, @PathParam("name") String name) {
     TapeStore.Kept kept = tapes.one(id, name).orElseThrow(() -> missing(id, name));
-    return editor.snapshot(id).recorded().tapes().stream()
-        .filter(tape -> kept.samples() != null && tape.name().equals(name))
-        .findFirst()
-        .map(tape -> TapeCsv.write(tape.withoutSamples()))
-        .orElse(kept.csv());
+    Optional<TapeColumns> tape =
+        editor.snapshot(id).recorded().tapes().stream()
+            .filter(one -> one.name().equals(name))
+            .filter(one -> kept.csv() == null || kept.samples() != null)
+            .findFirst();
+    return to -> {
+      Writer out = new BufferedWriter(new OutputStreamWriter(to, StandardCharsets.UTF_8), 1 << 16);
+      if (tape.isPresent()) {
+        TapeCsv.write(tape.get(), out);
+      } else {
+        out.write(String.valueOf(kept.csv()));
+      }
+      out.flush();
+    };
   }
 
   /**
@@ -219,7 +235,7 @@ public class TapeResource {
             who,
             uploaded(),
             keysLength,
-            java.net.URLDecoder.decode(mapping, java.nio.charset.StandardCharsets.UTF_8),
+            java.net.URLDecoder.decode(mapping, StandardCharsets.UTF_8),
             work.progress()));
   }
 

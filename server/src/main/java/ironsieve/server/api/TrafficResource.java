@@ -1,9 +1,11 @@
 package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
-import ironsieve.recorded.RecordedDecisions;
 import ironsieve.files.FaultException;
+import ironsieve.model.Connection;
 import ironsieve.model.Tape;
+import ironsieve.recorded.Minutes;
+import ironsieve.recorded.TapeColumns;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.edit.UnknownException;
@@ -14,9 +16,9 @@ import ironsieve.traffic.protocol.Fact;
 import ironsieve.traffic.protocol.Field;
 import ironsieve.traffic.signature.Unit;
 import ironsieve.traffic.view.By;
-import ironsieve.traffic.view.Decided;
 import ironsieve.traffic.view.TrafficView;
 import ironsieve.traffic.view.TrafficView.Bar;
+import ironsieve.traffic.view.TrafficView.Decided;
 import ironsieve.traffic.view.TrafficView.Narrowing;
 import ironsieve.traffic.view.TrafficView.Sum;
 import jakarta.inject.Inject;
@@ -115,7 +117,7 @@ public class TrafficResource {
 
   /** Connections that are looked at, most frequent first. */
   @Schema(requiredProperties = {"state", "lines", "more"})
-  public record ConnectionsView(String state, List<ConnectionView> lines, int more) {}
+  public record ConnectionsView(String state, List<ConnectionView> lines, long more) {}
 
   /** Something a connection showed; bytes as digits and as far as they can be read. */
   @Schema(requiredProperties = {"field", "value"})
@@ -330,12 +332,12 @@ public class TrafficResource {
       @QueryParam("to") String to,
       @QueryParam("most") @DefaultValue("100") int most) {
     RulebaseSnapshot snapshot = editor.snapshot(id);
-    List<Decided> lines = view(snapshot).lines(narrowing(only, from, to));
-    int shown = Math.min(lines.size(), Math.max(1, Math.min(most, MOST_LINES)));
+    TrafficView.Lines lines =
+        view(snapshot).lines(narrowing(only, from, to), Math.max(1, Math.min(most, MOST_LINES)));
     return new ConnectionsView(
         snapshot.state().token(),
-        lines.subList(0, shown).stream().map(TrafficResource::connection).toList(),
-        lines.size() - shown);
+        lines.some().stream().map(TrafficResource::connection).toList(),
+        lines.more());
   }
 
   private static ConnectionView connection(Decided one) {
@@ -346,10 +348,11 @@ public class TrafficResource {
         line.volume().up(),
         line.volume().down(),
         ProbeText.print(line.connection()),
-        one.rules().stream().map(rule -> rule.orElse("")).toList(),
-        one.verdict()
+        one.decision().rules().stream().map(rule -> rule.orElse("")).toList(),
+        one.decision()
+            .verdict()
             .map(verdict -> verdict.word())
-            .orElse(one.rules().isEmpty() ? "" : TrafficView.DEPENDS),
+            .orElse(one.decision().rules().isEmpty() ? "" : TrafficView.DEPENDS),
         line.unsaid().stream().map(Tape.Unsaid::word).toList(),
         TrafficView.recognised(line),
         line.sample() < 0 ? null : line.sample());
@@ -360,57 +363,74 @@ public class TrafficResource {
   @Path("rulebases/{id}/traffic/unrecognised")
   public UnrecognisedView unrecognised(@PathParam("id") String id) {
     RulebaseSnapshot snapshot = editor.snapshot(id);
-    Sum all = Sum.NOTHING;
+    TrafficView view = view(snapshot);
     Sum unknown = Sum.NOTHING;
-    Map<String, Map<Integer, Sum>> sums = new LinkedHashMap<>();
-    Map<String, Map<Integer, Tape.Line>> first = new LinkedHashMap<>();
-    for (Tape tape : snapshot.recorded().tapes()) {
-      for (Tape.Line line : tape.lines()) {
-        all = all.and(line);
-        String recognised = TrafficView.recognised(line);
-        boolean isUnknown =
-            recognised.equals(TrafficView.UNRECOGNISED)
-                || recognised.equals(TrafficView.CARRIER_ONLY);
-        if (isUnknown) {
-          unknown = unknown.and(line);
-          if (line.sample() >= 0) {
-            sums.computeIfAbsent(tape.name(), name -> new LinkedHashMap<>())
-                .merge(line.sample(), Sum.NOTHING.and(line), (before, more) -> before.and(line));
-            first
-                .computeIfAbsent(tape.name(), name -> new LinkedHashMap<>())
-                .putIfAbsent(line.sample(), line);
-          }
-        }
-      }
+    for (Bar bar : view.bars(By.RECOGNISED, Narrowing.NONE, false)) {
+      boolean isUnknown =
+          bar.value().equals(TrafficView.UNRECOGNISED)
+              || bar.value().equals(TrafficView.CARRIER_ONLY);
+      unknown = isUnknown ? unknown.and(bar.sum()) : unknown;
     }
     List<SampleView> samples = new ArrayList<>();
-    sums.forEach(
-        (tape, numbers) ->
-            numbers.forEach(
-                (number, sum) ->
-                    samples.add(
-                        sample(
-                            tape,
-                            number,
-                            snapshot.recorded().samples(tape).get(number),
-                            first.get(tape).get(number),
-                            sum))));
+    for (TapeColumns tape : snapshot.recorded().tapes()) {
+      samples.addAll(unrecognised(tape, snapshot.recorded().samples(tape.name())));
+    }
     samples.sort(Comparator.comparingLong((SampleView sample) -> sample.sum().times()).reversed());
     int shown = Math.min(samples.size(), MOST_SAMPLES);
     return new UnrecognisedView(
-        sum(all), sum(unknown), samples.subList(0, shown), samples.size() - shown);
+        sum(view.total(Narrowing.NONE)),
+        sum(unknown),
+        samples.subList(0, shown),
+        samples.size() - shown);
   }
 
-  private static SampleView sample(String tape, int number, Unit unit, Tape.Line line, Sum sum) {
+  /** What of a tape nobody recognised that showed something, one for each sample. */
+  private static List<SampleView> unrecognised(TapeColumns tape, List<Unit> units) {
+    long[][] sums = tape.sumsBySample(units.size());
+    int[] first = new int[units.size()];
+    java.util.Arrays.fill(first, -1);
+    for (int c = tape.conversations().count() - 1; c >= 0; c--) {
+      int sample = tape.conversations().sample(c);
+      if (sample >= 0 && sample < first.length) {
+        first[sample] = c;
+      }
+    }
+    List<SampleView> samples = new ArrayList<>();
+    for (int i = 0; i < first.length; i++) {
+      if (first[i] < 0 || sums[0][i] == 0) {
+        continue;
+      }
+      Connection one = tape.connection(first[i], Minutes.time(tape.first().orElse(0)));
+      String recognised =
+          TrafficView.recognised(one.using(), tape.conversations().unsaid(first[i]));
+      boolean isUnknown =
+          recognised.equals(TrafficView.UNRECOGNISED)
+              || recognised.equals(TrafficView.CARRIER_ONLY);
+      if (isUnknown) {
+        samples.add(
+            sample(
+                tape.name(),
+                i,
+                units.get(i),
+                one,
+                recognised,
+                new Sum(sums[0][i], sums[1][i], sums[2][i])));
+      }
+    }
+    return samples;
+  }
+
+  private static SampleView sample(
+      String tape, int number, Unit unit, Connection one, String recognised, Sum sum) {
     return new SampleView(
         tape,
         number,
-        ValueText.print(line.connection().service()),
-        line.connection().to().host().orElse(null),
+        ValueText.print(one.service()),
+        one.to().host().orElse(null),
         sum(sum),
-        TrafficView.recognised(line),
+        recognised,
         facts(unit),
-        ProbeText.print(line.connection()));
+        ProbeText.print(one));
   }
 
   static List<FactView> facts(Unit unit) {
@@ -437,17 +457,8 @@ public class TrafficResource {
     return new SumView(sum.times(), sum.up(), sum.down());
   }
 
-  static TrafficView view(RulebaseSnapshot snapshot) {
-    RecordedDecisions decisions = snapshot.decisions();
-    List<Decided> decided = new ArrayList<>(decisions.lines().size());
-    int at = 0;
-    for (Tape tape : snapshot.recorded().tapes()) {
-      for (Tape.Line line : tape.lines()) {
-        RecordedDecisions.Decision decision = decisions.decisions().get(at++);
-        decided.add(new Decided(tape.name(), line, decision.rules(), decision.verdict()));
-      }
-    }
-    return new TrafficView(snapshot.environment(), decided);
+  private static TrafficView view(RulebaseSnapshot snapshot) {
+    return snapshot.trafficView();
   }
 
   private static boolean isBytes(String measure) {

@@ -4,14 +4,14 @@ import io.quarkus.runtime.StartupEvent;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.files.Contents;
 import ironsieve.files.FaultException;
-import ironsieve.files.TapeCsv;
+import ironsieve.model.Tape;
+import ironsieve.recorded.TapeColumns;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.WarmUp;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.CompanyLoader;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
-import ironsieve.server.store.TapeStore;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import jakarta.inject.Inject;
@@ -45,7 +45,6 @@ public class DemoLoader {
   @Inject CompanyLoader loader;
   @Inject Sql sql;
   @Inject RulebaseStore store;
-  @Inject TapeStore tapes;
   @Inject Company company;
   @Inject Editor editor;
   @Inject WarmUp warmUp;
@@ -91,13 +90,14 @@ public class DemoLoader {
     if (store.state("generated-" + size).isEmpty()) {
       Contents contents = GeneratedRulebase.of(size, SEED, company.environment());
       CompiledRulebase compiled = CompiledRulebase.of(contents.rulebase(), company.environment());
-      String tape = TapeCsv.write(GeneratedTape.of(compiled, SEED));
+      Tape tape = GeneratedTape.of(compiled, SEED);
       sql.inTransaction(
           tx -> {
             store.create(tx, contents);
-            tapes.keep(tx, contents.id(), "four weeks", "the generator", tape);
             return size;
           });
+      editor.record(
+          contents.id(), "four weeks", blocks -> TapeColumns.of(tape, blocks), "the generator");
       LOG.infof("A rulebase of %d generated rules is loaded.", size);
     }
   }

@@ -4,11 +4,12 @@ import ironsieve.files.Contents;
 import ironsieve.files.DocumentReader;
 import ironsieve.files.FaultException;
 import ironsieve.files.Renaming;
-import ironsieve.files.TapeCsv;
 import ironsieve.model.Environment;
 import ironsieve.model.Rulebase;
-import ironsieve.model.Tape;
 import ironsieve.progress.Progress;
+import ironsieve.recorded.BlockStore;
+import ironsieve.recorded.TapeColumns;
+import ironsieve.recorded.TapeDifference;
 import ironsieve.server.store.Change;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.Done;
@@ -20,6 +21,7 @@ import ironsieve.server.store.TapeStore;
 import ironsieve.server.store.WorkspaceEntry;
 import ironsieve.server.store.WorkspaceStore;
 import ironsieve.server.tapes.Samples;
+import ironsieve.server.tapes.TapeContents;
 import ironsieve.text.ProbeText;
 import ironsieve.traffic.file.TapeFile;
 import jakarta.enterprise.context.ApplicationScoped;
@@ -28,6 +30,7 @@ import java.nio.file.Path;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -81,6 +84,7 @@ public class Editor {
   @Inject Sql sql;
   @Inject RulebaseStore store;
   @Inject TapeStore tapes;
+  @Inject TapeContents contents;
   @Inject WorkspaceStore workspaceStore;
   @Inject WorkspaceEditor workspace;
   @Inject ReviewPrefetcher prefetcher;
@@ -119,43 +123,85 @@ public class Editor {
     FaultException.demandName("tape", "name", name, LONGEST_NAME);
     RulebaseSnapshot before = snapshot(rulebase);
     Company.Known known = company.newest();
-    TapeFile.Made made =
-        new TapeFile(before.environment(), company.signatures(known.contents()).matcher(), progress)
-            .read(name, file, keysLength, mapping);
-    progress.begin("saving", 0);
-    return record(rulebase, who, before, made);
+    Optional<TapeColumns> was = tape(rulebase, name);
+    return record(
+        rulebase,
+        name,
+        who,
+        blocks -> {
+          TapeFile.Made made =
+              new TapeFile(
+                      before.environment(),
+                      company.signatures(known.contents()).matcher(),
+                      progress,
+                      blocks)
+                  .read(name, file, keysLength, mapping);
+          progress.begin("saving", 0);
+          return was.map(old -> beside(made, old)).orElse(made);
+        });
+  }
+
+  /** The tape of a name, if there is one of columns. */
+  private Optional<TapeColumns> tape(String rulebase, String name) {
+    return tapes
+        .one(rulebase, name)
+        .filter(kept -> kept.content() != null)
+        .map(kept -> contents.read(name, new TapeContents.Numbers(kept.content(), kept.words())));
+  }
+
+  /** Says what is new of a tape that takes the place of another. */
+  private static TapeFile.Made beside(TapeFile.Made made, TapeColumns old) {
+    TapeDifference difference = TapeDifference.of(old, made.tape());
+    List<String> told = new ArrayList<>(made.told());
+    told.add(
+        difference.added()
+            + " lines are new since the tape was loaded before, "
+            + difference.gone()
+            + " that were there are not");
+    return new TapeFile.Made(made.tape(), made.samples(), made.format(), told);
   }
 
   /** Keeps a tape that was made elsewhere, in the place of one of its name. */
-  public RulebaseSnapshot record(String rulebase, Tape tape, String who) {
-    FaultException.demandName("tape", "name", tape.name(), LONGEST_NAME);
+  public RulebaseSnapshot record(
+      String rulebase, String name, Function<BlockStore, TapeColumns> made, String who) {
+    FaultException.demandName("tape", "name", name, LONGEST_NAME);
     return record(
         rulebase,
+        name,
         who,
-        snapshot(rulebase),
-        new TapeFile.Made(tape, List.of(), "live", List.of("live traffic")));
+        blocks ->
+            new TapeFile.Made(made.apply(blocks), List.of(), "live", List.of("live traffic")));
   }
 
   private RulebaseSnapshot record(
-      String rulebase, String who, RulebaseSnapshot before, TapeFile.Made made) {
-    Tape tape = Recorded.untold(made.tape());
-    String csv = TapeCsv.write(tape);
-    snapshots.handOver(new Recorded.Handed(csv, before.environment(), tape, made.samples()));
-    sql.inTransaction(
-        tx -> {
-          store.lock(tx, rulebase).orElseThrow(() -> snapshots.unknown(rulebase));
-          tapes.keep(
-              tx,
-              rulebase,
-              new TapeStore.Kept(
-                  tape.name(),
-                  Instant.now(),
-                  who,
-                  csv,
-                  made.samples().isEmpty() ? null : Samples.written(made.samples()),
-                  sql.json(Map.of("format", made.format(), "told", made.told()))));
-          return tape.name();
-        });
+      String rulebase, String name, String who, Function<BlockStore, TapeFile.Made> make) {
+    TapeFile.Made[] made = new TapeFile.Made[1];
+    TapeContents.Written written =
+        sql.inTransaction(
+            tx -> {
+              TapeContents.Written one =
+                  contents.write(
+                      tx,
+                      blocks -> {
+                        made[0] = make.apply(blocks);
+                        return Recorded.untold(made[0].tape());
+                      });
+              store.lock(tx, rulebase).orElseThrow(() -> snapshots.unknown(rulebase));
+              tapes.keep(
+                  tx,
+                  rulebase,
+                  new TapeStore.Kept(
+                      name,
+                      Instant.now(),
+                      who,
+                      null,
+                      one.numbers().content(),
+                      one.numbers().words(),
+                      made[0].samples().isEmpty() ? null : Samples.written(made[0].samples()),
+                      sql.json(Map.of("format", made[0].format(), "told", made[0].told()))));
+              return one;
+            });
+    contents.remember(written);
     return snapshot(rulebase);
   }
 

@@ -1,15 +1,17 @@
 package ironsieve.server.edit;
 
-import ironsieve.recorded.Traffic;
+import ironsieve.compile.Dimension;
 import ironsieve.files.FaultException;
 import ironsieve.files.Renaming;
 import ironsieve.files.TapeCsv;
-import ironsieve.model.Connection;
 import ironsieve.model.Connection.ApplicationUse;
 import ironsieve.model.Environment;
-import ironsieve.model.Tape;
+import ironsieve.recorded.Conversations;
+import ironsieve.recorded.TapeColumns;
+import ironsieve.recorded.Traffic;
 import ironsieve.server.store.TapeStore;
 import ironsieve.server.tapes.Samples;
+import ironsieve.server.tapes.TapeContents;
 import ironsieve.text.ProbeText;
 import ironsieve.traffic.identify.Identifier;
 import ironsieve.traffic.identify.Seen;
@@ -22,6 +24,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.function.IntFunction;
 import java.util.function.Supplier;
 
 /**
@@ -33,7 +36,7 @@ public final class Recorded {
   private final List<TapeStore.Kept> kept;
   private final Environment environment;
   private final Supplier<SignatureMatcher> signatures;
-  private Optional<Handed> handed;
+  private final TapeContents contents;
   private Read read;
   private Traffic traffic;
 
@@ -44,15 +47,7 @@ public final class Recorded {
    * @param unread the names of those that cannot be read any more, with why
    */
   private record Read(
-      List<Tape> tapes, Map<String, List<Unit>> samples, Map<String, String> unread) {}
-
-  /** A tape that was read to see whether it can be, so that nobody reads it again. */
-  record Handed(String csv, Environment environment, Tape tape, List<Unit> samples) {
-
-    private boolean is(TapeStore.Kept kept, Environment in) {
-      return environment == in && tape.name().equals(kept.name()) && csv.equals(kept.csv());
-    }
-  }
+      List<TapeColumns> tapes, Map<String, List<Unit>> samples, Map<String, String> unread) {}
 
   /**
    * Tapes in these surroundings.
@@ -63,22 +58,22 @@ public final class Recorded {
       List<TapeStore.Kept> kept,
       Environment environment,
       Supplier<SignatureMatcher> signatures,
-      Optional<Handed> handed) {
+      TapeContents contents) {
     this.kept = List.copyOf(kept);
     this.environment = environment;
     this.signatures = signatures;
-    this.handed = handed;
+    this.contents = contents;
   }
 
   /** The tapes that can be read. */
-  public List<Tape> tapes() {
+  public List<TapeColumns> tapes() {
     return read().tapes();
   }
 
   /** All lines of all tapes, which remember where they lie in a space. */
   public synchronized Traffic traffic() {
     if (traffic == null) {
-      traffic = Traffic.of(tapes());
+      traffic = Traffic.ofColumns(tapes());
     }
     return traffic;
   }
@@ -90,25 +85,11 @@ public final class Recorded {
 
   /** The same traffic with other words for zones, people and devices. */
   Recorded in(Renaming words) {
-    Recorded other = new Recorded(kept, environment, signatures, Optional.empty());
+    Recorded other = new Recorded(kept, environment, signatures, contents);
     other.read =
         new Read(
             tapes().stream()
-                .map(
-                    tape ->
-                        new Tape(
-                            tape.name(),
-                            tape.lines().stream()
-                                .map(
-                                    line ->
-                                        new Tape.Line(
-                                            words.of(line.connection()),
-                                            line.times(),
-                                            line.volume(),
-                                            line.unsaid(),
-                                            line.sample()))
-                                .toList(),
-                            tape.gone()))
+                .map(tape -> tape.with(words.of(tape.values()), tape.conversations()))
                 .toList(),
             read().samples(),
             unread());
@@ -132,15 +113,17 @@ public final class Recorded {
   private synchronized Read read() {
     if (read == null) {
       ProbeText probes = new ProbeText(environment);
-      List<Tape> readable = new ArrayList<>();
+      List<TapeColumns> readable = new ArrayList<>();
       Map<String, List<Unit>> samples = new HashMap<>();
       Map<String, String> unread = new TreeMap<>();
       for (TapeStore.Kept tape : kept) {
         try {
-          Optional<Handed> one = handed.filter(given -> given.is(tape, environment));
-          List<Unit> shown = one.map(Handed::samples).orElseGet(() -> Samples.read(tape.samples()));
-          Tape lines =
-              one.map(Handed::tape).orElseGet(() -> TapeCsv.kept(tape.name(), tape.csv(), probes));
+          List<Unit> shown = Samples.read(tape.samples());
+          TapeColumns lines =
+              tape.csv() == null
+                  ? contents.read(
+                      tape.name(), new TapeContents.Numbers(tape.content(), tape.words()))
+                  : TapeColumns.of(TapeCsv.kept(tape.name(), tape.csv(), probes));
           readable.add(shown.isEmpty() ? lines : told(lines, shown));
           samples.put(tape.name(), shown);
         } catch (FaultException e) {
@@ -149,13 +132,12 @@ public final class Recorded {
         }
       }
       read = new Read(readable, samples, unread);
-      handed = Optional.empty();
     }
     return read;
   }
 
   /** The same with the application each line is by the signatures in force now. */
-  private Tape told(Tape tape, List<Unit> samples) {
+  private TapeColumns told(TapeColumns tape, List<Unit> samples) {
     Identifier identifier = new Identifier(signatures.get());
     ApplicationUse[] uses = new ApplicationUse[samples.size()];
     for (int i = 0; i < uses.length; i++) {
@@ -166,37 +148,43 @@ public final class Recorded {
               .map(application -> TapeMaker.use(application, use.feature(), use.carrier()))
               .orElse(ApplicationUse.UNRECOGNISED);
     }
-    List<Tape.Line> lines =
-        tape.lines().stream()
-            .map(
-                line ->
-                    line.sample() >= 0 && line.sample() < uses.length
-                        ? using(line, uses[line.sample()])
-                        : line)
-            .toList();
-    return new Tape(tape.name(), lines, tape.gone());
-  }
-
-  private static Tape.Line using(Tape.Line line, ApplicationUse use) {
-    Connection connection = line.connection();
-    return connection.using().equals(use)
-        ? line
-        : new Tape.Line(
-            new Connection(
-                connection.at(), connection.from(), connection.to(), connection.service(), use),
-            line.times(),
-            line.volume(),
-            line.unsaid(),
-            line.sample());
+    return using(
+        tape, sample -> sample < uses.length ? Optional.of(uses[sample]) : Optional.empty());
   }
 
   /** The same tape without the applications of lines that are told by what they showed. */
-  static Tape untold(Tape tape) {
-    return new Tape(
-        tape.name(),
-        tape.lines().stream()
-            .map(line -> line.sample() < 0 ? line : using(line, ApplicationUse.UNRECOGNISED))
-            .toList(),
-        tape.gone());
+  static TapeColumns untold(TapeColumns tape) {
+    return using(tape, sample -> Optional.of(ApplicationUse.UNRECOGNISED));
+  }
+
+  /**
+   * A tape with other uses.
+   *
+   * @param bySample the use that a sample shows; nothing where it stays what it is
+   */
+  private static TapeColumns using(
+      TapeColumns tape, IntFunction<Optional<ApplicationUse>> bySample) {
+    Conversations all = tape.conversations();
+    List<ApplicationUse> uses = new ArrayList<>(tape.values().uses());
+    Map<ApplicationUse, Integer> numbers = new HashMap<>();
+    for (int i = 0; i < uses.size(); i++) {
+      numbers.put(uses.get(i), i);
+    }
+    int[] column = new int[all.count()];
+    for (int c = 0; c < column.length; c++) {
+      column[c] = all.part(c, Dimension.USING);
+      Optional<ApplicationUse> use =
+          all.sample(c) < 0 ? Optional.empty() : bySample.apply(all.sample(c));
+      if (use.isPresent()) {
+        Integer known = numbers.get(use.get());
+        if (known == null) {
+          known = uses.size();
+          numbers.put(use.get(), known);
+          uses.add(use.get());
+        }
+        column[c] = known;
+      }
+    }
+    return tape.with(tape.values().withUses(uses), all.using(column));
   }
 }

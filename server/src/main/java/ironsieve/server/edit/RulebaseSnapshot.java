@@ -5,7 +5,6 @@ import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.ProblemException;
 import ironsieve.decide.Decider;
 import ironsieve.decide.PromiseCheck;
-import ironsieve.recorded.RecordedDecisions;
 import ironsieve.files.Contents;
 import ironsieve.files.DocumentReader;
 import ironsieve.files.Documents.PromiseDoc;
@@ -17,11 +16,14 @@ import ironsieve.model.Environment;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.progress.Progress;
+import ironsieve.recorded.RecordedDecisions;
 import ironsieve.review.Budget;
 import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
 import ironsieve.server.store.State;
 import ironsieve.text.ProbeText;
+import ironsieve.traffic.view.TrafficView;
+import java.lang.ref.SoftReference;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -68,6 +70,7 @@ public final class RulebaseSnapshot {
 
   private volatile List<PromiseCheck> promises;
   private volatile RecordedDecisions decisions;
+  private volatile SoftReference<TrafficView> trafficView = new SoftReference<>(null);
   private volatile RulebaseSnapshot origin;
   private volatile CompiledEdit edit;
   private int behind;
@@ -75,6 +78,7 @@ public final class RulebaseSnapshot {
   private volatile boolean stopped;
   private final Object reviewing = new Object();
   private final Object compilingLock = new Object();
+  private final Object deciding = new Object();
 
   RulebaseSnapshot(
       State state, Contents contents, Environment environment, Recorded recorded, Budget budget) {
@@ -128,12 +132,42 @@ public final class RulebaseSnapshot {
     return recorded;
   }
 
-  /** What this rulebase would do with each recorded connection; worked out when first asked for. */
+  /**
+   * What this rulebase would do with each recorded connection; worked out when first asked for, and
+   * after an edit only of what the edit concerns.
+   */
   public RecordedDecisions decisions() {
     RecordedDecisions known = decisions;
+    return known == null ? decided() : known;
+  }
+
+  private RecordedDecisions decided() {
+    synchronized (deciding) {
+      if (decisions == null) {
+        RulebaseSnapshot before = origin;
+        CompiledEdit made = edit;
+        Review reviewed = review;
+        if (reviewed != null) {
+          decisions = reviewed.recorded();
+        } else {
+          decisions =
+              before != null && made != null && before.recorded == recorded
+                  ? before.decisions().after(made)
+                  : RecordedDecisions.of(compiled(), recorded.traffic());
+        }
+      }
+      return decisions;
+    }
+  }
+
+  /**
+   * What recorded traffic consists of; remembers what it has added up for as long as there is room.
+   */
+  public TrafficView trafficView() {
+    TrafficView known = trafficView.get();
     if (known == null) {
-      known = RecordedDecisions.of(compiled(), recorded.traffic());
-      decisions = known;
+      known = new TrafficView(environment, decisions());
+      trafficView = new SoftReference<>(known);
     }
     return known;
   }
@@ -411,15 +445,12 @@ public final class RulebaseSnapshot {
   private Review made(Progress watched) {
     RulebaseSnapshot before = origin;
     CompiledEdit made = edit;
+    RecordedDecisions own = decisions();
     if (besideOther != null) {
-      return besideOther.over(recorded.traffic());
+      return besideOther.over(own);
     }
     return before == null || made == null || before.stopped
-        ? Reviewer.review(compiled(), budget, recorded.traffic(), watched)
-        : beside(Reviewer.again(before.review(), made, watched), before);
-  }
-
-  private Review beside(Review followed, RulebaseSnapshot before) {
-    return before.recorded == recorded ? followed : followed.over(recorded.traffic());
+        ? Reviewer.review(budget, own, watched)
+        : Reviewer.again(before.review(), made, own, watched);
   }
 }

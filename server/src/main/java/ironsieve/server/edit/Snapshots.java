@@ -11,6 +11,7 @@ import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
 import ironsieve.server.store.State;
 import ironsieve.server.store.TapeStore;
+import ironsieve.server.tapes.TapeContents;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.util.ArrayList;
@@ -37,11 +38,9 @@ class Snapshots {
   @Inject Sql sql;
   @Inject RulebaseStore store;
   @Inject TapeStore tapes;
+  @Inject TapeContents tapeContents;
   @Inject Company company;
   private final SnapshotCache cache = new SnapshotCache(Runtime.getRuntime().maxMemory() / 3);
-
-  /** The newest tape, until it is another one. */
-  private volatile Recorded.Handed handed;
 
   /**
    * What is being read now, by rulebase and state; whoever asks for the same waits for the same.
@@ -150,7 +149,7 @@ class Snapshots {
         kept,
         read.environment(),
         () -> company.signatures(read.contents()).matcher(),
-        Optional.ofNullable(handed));
+        tapeContents);
   }
 
   /** What the database said at one moment; either what follows a known snapshot, or all of it. */
@@ -190,11 +189,6 @@ class Snapshots {
     }
     return new RulebaseSnapshot(
         wanted, contents, newest.environment(), newest.recorded(), newest.budget());
-  }
-
-  /** Remembers a tape that was read to see whether it can be, so that nobody reads it again. */
-  void handOver(Recorded.Handed tape) {
-    handed = tape;
   }
 
   /** Those of a rulebase that are remembered besides the newest. */

@@ -18,6 +18,7 @@ import ironsieve.server.store.TapeStore;
 import ironsieve.server.store.WorkspaceEntry;
 import ironsieve.server.store.WorkspaceStore;
 import ironsieve.server.store.WorkspaceStore.RulebaseDoc;
+import ironsieve.server.tapes.TapeContents;
 import ironsieve.text.ProbeText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
@@ -27,6 +28,7 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
@@ -51,6 +53,7 @@ public class WorkspaceEditor {
   @Inject Company company;
   @Inject RulebaseStore rulebases;
   @Inject TapeStore tapes;
+  @Inject TapeContents contents;
   @Inject ObjectMapper json;
   @Inject Clock clock;
 
@@ -242,12 +245,38 @@ public class WorkspaceEditor {
     }
     for (RulebaseStore.Head head : rulebases.heads(tx)) {
       for (TapeStore.Kept tape : tapes.of(tx, head.id())) {
-        String csv = renaming.tape(tape.csv());
-        if (!csv.equals(tape.csv())) {
-          tapes.keep(tx, head.id(), tape.name(), tape.who(), csv);
+        Optional<TapeStore.Kept> renamed = renamed(tx, tape, renaming);
+        if (renamed.isPresent()) {
+          tapes.change(tx, head.id(), renamed.get());
         }
       }
     }
+  }
+
+  private Optional<TapeStore.Kept> renamed(
+      Sql.Transaction tx, TapeStore.Kept tape, Renaming renaming) throws SQLException {
+    String csv = tape.csv();
+    Long words = tape.words();
+    if (csv != null) {
+      csv = renaming.tape(csv);
+    } else {
+      words =
+          contents
+              .rename(tx, new TapeContents.Numbers(tape.content(), words), renaming::of)
+              .words();
+    }
+    return Objects.equals(csv, tape.csv()) && Objects.equals(words, tape.words())
+        ? Optional.empty()
+        : Optional.of(
+            new TapeStore.Kept(
+                tape.name(),
+                tape.added(),
+                tape.who(),
+                csv,
+                tape.content(),
+                words,
+                tape.samples(),
+                tape.made()));
   }
 
   /** A change of a record of some rulebase, as the workspace's journal has it. */

@@ -6,15 +6,16 @@ import ironsieve.files.CompanyWriter;
 import ironsieve.files.Contents;
 import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.files.FaultException;
+import ironsieve.files.TapeCsv;
 import ironsieve.files.WorkspaceContents;
 import ironsieve.server.tapes.Samples;
+import ironsieve.server.tapes.TapeContents;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.io.ByteArrayInputStream;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.sql.SQLException;
-import java.time.Instant;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -41,6 +42,7 @@ public class CompanyLoader {
   @Inject WorkspaceStore workspace;
   @Inject HistoryFiles history;
   @Inject WatchStore watchStore;
+  @Inject TapeContents contents;
 
   /** Whether there is a rulebase, or anything it could be read against. */
   public boolean isBegun() {
@@ -89,13 +91,11 @@ public class CompanyLoader {
         tapes.keep(
             tx,
             id,
-            new TapeStore.Kept(
+            TapeStore.Kept.ofText(
                 tape.getKey(),
-                Instant.now(),
                 who,
                 tape.getValue(),
-                folder.optional(samples).map(text -> Samples.ofText(samples, text)).orElse(null),
-                null));
+                folder.optional(samples).map(text -> Samples.ofText(samples, text)).orElse(null)));
       }
       String path = watchesPath(id);
       Optional<String> watches = folder.optional(path);
@@ -109,6 +109,15 @@ public class CompanyLoader {
       tx.change("update rulebase set standing = 'archived' where id = ?", id);
     }
     history.read(tx, folder, file.rulebases());
+  }
+
+  private String text(TapeStore.Kept tape) {
+    return tape.csv() != null
+        ? tape.csv()
+        : TapeCsv.write(
+            contents
+                .read(tape.name(), new TapeContents.Numbers(tape.content(), tape.words()))
+                .tape());
   }
 
   private static String watchesPath(String rulebase) {
@@ -161,7 +170,7 @@ public class CompanyLoader {
               beside.put(watchesPath(head.id()), sql.json(watches));
             }
             for (TapeStore.Kept tape : tapes.of(tx, head.id())) {
-              recorded.put(tape.name(), tape.csv());
+              recorded.put(tape.name(), text(tape));
               if (tape.samples() != null) {
                 beside.put(
                     CompanyFolder.samplesPath(head.id(), tape.name()),

@@ -17,11 +17,27 @@ public class TapeStore {
   /**
    * A tape as it is kept.
    *
+   * @param csv the lines as an archive had them; nothing where they are columns
+   * @param content the number of its columns; nothing where there is text
+   * @param words the number of what its columns name
    * @param samples what its connections showed, as {@code Samples} writes it; nothing for none
    * @param made what became of the file it was made of, as JSON; nothing where it is a tape's own
    */
   public record Kept(
-      String name, Instant added, String who, String csv, byte[] samples, String made) {}
+      String name,
+      Instant added,
+      String who,
+      String csv,
+      Long content,
+      Long words,
+      byte[] samples,
+      String made) {
+
+    /** A tape of text. */
+    public static Kept ofText(String name, String who, String csv, byte[] samples) {
+      return new Kept(name, Instant.now(), who, csv, null, null, samples, null);
+    }
+  }
 
   /** The tapes of a rulebase, by name. */
   public List<Kept> of(Sql.Transaction tx, String rulebase) throws SQLException {
@@ -46,28 +62,40 @@ public class TapeStore {
         row.getTimestamp("added").toInstant(),
         row.getString("who"),
         row.getString("csv"),
+        row.getObject("content", Long.class),
+        row.getObject("words", Long.class),
         row.getBytes("samples"),
         row.getString("made"));
-  }
-
-  /** Keeps a tape, in the place of one with its name. */
-  public void keep(Sql.Transaction tx, String rulebase, String name, String who, String csv)
-      throws SQLException {
-    keep(tx, rulebase, new Kept(name, Instant.now(), who, csv, null, null));
   }
 
   /** Keeps a tape with what its connections showed, in the place of one with its name. */
   public void keep(Sql.Transaction tx, String rulebase, Kept tape) throws SQLException {
     tx.change(
-        "insert into tape (rulebase, name, who, csv, samples, made) values (?, ?, ?, ?, ?, ?::jsonb)"
+        "insert into tape (rulebase, name, who, csv, content, words, samples, made)"
+            + " values (?, ?, ?, ?, ?, ?, ?, ?::jsonb)"
             + " on conflict (rulebase, name) do update set csv = excluded.csv, who = excluded.who,"
-            + " samples = excluded.samples, made = excluded.made, added = now()",
+            + " content = excluded.content, words = excluded.words, samples = excluded.samples,"
+            + " made = excluded.made, added = now()",
         rulebase,
         tape.name(),
         tape.who(),
         tape.csv(),
+        tape.content(),
+        tape.words(),
         tape.samples(),
         tape.made());
+    tx.change("update rulebase set tapes = tapes + 1 where id = ?", rulebase);
+  }
+
+  /** Keeps other lines or words for a tape that stays what it is otherwise. */
+  public void change(Sql.Transaction tx, String rulebase, Kept tape) throws SQLException {
+    tx.change(
+        "update tape set csv = ?, content = ?, words = ? where rulebase = ? and name = ?",
+        tape.csv(),
+        tape.content(),
+        tape.words(),
+        rulebase,
+        tape.name());
     tx.change("update rulebase set tapes = tapes + 1 where id = ?", rulebase);
   }
 

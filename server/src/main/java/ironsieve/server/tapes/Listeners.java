@@ -9,7 +9,10 @@ import io.vertx.core.net.NetServerOptions;
 import io.vertx.core.net.NetSocket;
 import io.vertx.core.net.PemKeyCertOptions;
 import ironsieve.files.FaultException;
-import ironsieve.model.Tape;
+import ironsieve.recorded.BlockStore;
+import ironsieve.recorded.ColumnsBuilder;
+import ironsieve.recorded.LineBlock;
+import ironsieve.recorded.TapeColumns;
 import ironsieve.server.edit.Editor;
 import ironsieve.traffic.log.Ipfix;
 import ironsieve.traffic.log.LogRecords;
@@ -85,6 +88,7 @@ public class Listeners {
     private final String tape;
     private final String kind;
     private final String transport;
+    private final BlockStore blocks = BlockStore.inMemory();
     private final TapeMaker maker;
     private final Ipfix ipfix = new Ipfix(ZoneId.systemDefault());
     private final AtomicLong received = new AtomicLong();
@@ -100,7 +104,7 @@ public class Listeners {
       this.tape = tape;
       this.kind = kind;
       this.transport = transport;
-      maker = new TapeMaker(editor.snapshot(rulebase).environment());
+      maker = new TapeMaker(editor.snapshot(rulebase).environment(), blocks::add);
     }
 
     private State state() {
@@ -128,19 +132,30 @@ public class Listeners {
     }
 
     private void save() {
-      Tape made;
+      List<LineBlock> all = new ArrayList<>();
+      ColumnsBuilder.Built built;
       synchronized (this) {
         if (maker.records() == saved) {
           return;
         }
         saved = maker.records();
-        made = new Tape(tape, maker.made().lines());
+        List<LineBlock> rest = new ArrayList<>();
+        built = maker.soFar(rest::add).built();
+        all.addAll(blocks.all());
+        all.addAll(rest);
       }
-      if (made.lines().isEmpty()) {
+      if (all.isEmpty()) {
         return;
       }
       try {
-        editor.record(rulebase, made, "live traffic");
+        editor.record(
+            rulebase,
+            tape,
+            store -> {
+              all.forEach(store::add);
+              return TapeColumns.of(tape, built, store.all(), 0);
+            },
+            "live traffic");
         trouble = "";
       } catch (RuntimeException e) {
         trouble = String.valueOf(e.getMessage());

@@ -196,10 +196,7 @@ public class TapeContents {
     Conversations conversations = TapeParts.readConversations(parts, values);
     try (BlockFile file = new BlockFile()) {
       each(
-          tx,
-          numbers.content(),
-          "block",
-          bytes -> file.add(new LineBlock(ByteBuffer.wrap(bytes))));
+          tx, numbers.content(), "block", bytes -> file.add(new LineBlock(ByteBuffer.wrap(bytes))));
       return new TapeColumns("", values, conversations, file.all(), 0);
     } catch (IllegalArgumentException e) {
       throw new FaultException("tape", "", e.getMessage());

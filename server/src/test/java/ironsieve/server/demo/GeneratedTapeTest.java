@@ -3,11 +3,11 @@ package ironsieve.server.demo;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.recorded.Hits;
 import ironsieve.files.CompanyFolder;
 import ironsieve.files.TapeCsv;
 import ironsieve.model.Environment;
 import ironsieve.model.Tape;
+import ironsieve.recorded.Hits;
 import ironsieve.text.ProbeText;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
