@@ -5,14 +5,27 @@ import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Space;
 import ironsieve.model.Connection;
 import ironsieve.model.Rulebase;
+import ironsieve.progress.Progress;
 import ironsieve.recorded.LineBlock;
 import ironsieve.recorded.RecordedDecisions;
 import ironsieve.recorded.TapeColumns;
 import ironsieve.recorded.Traffic;
+import ironsieve.traffic.file.TapeFile;
+import ironsieve.traffic.signature.SignatureMatcher;
+import ironsieve.traffic.view.By;
+import ironsieve.traffic.view.TrafficView;
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.EnumMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Random;
+import java.util.Set;
 import java.util.concurrent.ForkJoinPool;
 import java.util.concurrent.TimeUnit;
 
@@ -42,7 +55,7 @@ final class RecordedBenchmark {
     return (System.nanoTime() - begin) / 1e9;
   }
 
-  static void run(int lines) {
+  static void run(int lines) throws IOException {
     Rulebase rulebase = Grown.rulebase(RULES, APPLICATIONS, 7);
     CompiledRulebase compiled =
         CompiledRulebase.of(rulebase, Generated.environment(2_000, APPLICATIONS));
@@ -57,6 +70,100 @@ final class RecordedBenchmark {
         tape.blocks().stream().mapToLong(block -> block.bytes().limit()).sum() >> 20);
     decided(compiled, tape, conversations);
     edits(rulebase, compiled, tape);
+    views(compiled, tape);
+    Path file = Files.createTempFile("sieve-bench", ".csv");
+    try {
+      RecordedTape.write(conversations, lines, file);
+      loaded(compiled, file, tape);
+    } finally {
+      Files.delete(file);
+    }
+  }
+
+  /** A log read into columns, beside only splitting its lines. */
+  private static void loaded(CompiledRulebase compiled, Path file, TapeColumns expected)
+      throws IOException {
+    double[] split = {0};
+    split[0] =
+        seconds(
+            () -> {
+              try (BufferedReader lines = Files.newBufferedReader(file)) {
+                long cells = 0;
+                for (String line = lines.readLine(); line != null; line = lines.readLine()) {
+                  cells += line.split(",").length;
+                }
+                if (cells == 0) {
+                  throw new AssertionError("an empty file");
+                }
+              } catch (IOException e) {
+                throw new UncheckedIOException(e);
+              }
+            });
+    TapeColumns[] made = new TapeColumns[1];
+    double ours =
+        seconds(
+            () ->
+                made[0] =
+                    new TapeFile(
+                            compiled.space().environment(),
+                            new SignatureMatcher(List.of(), Map.of()),
+                            new Progress())
+                        .read("month", file, 0, "")
+                        .tape());
+    System.out.printf(
+        Locale.ROOT,
+        "log of %,d MB read into columns: %.1f s (%.2f million lines/s), %.2f times only splitting its lines; %,d lines, connections %s%n",
+        Files.size(file) >> 20,
+        ours,
+        expected.lines() / ours / 1e6,
+        ours / split[0],
+        made[0].lines(),
+        made[0].times() == expected.times() ? "equal" : "DIFFER");
+  }
+
+  /** Charts of everything, narrowed by any two of a few, each asked for the first time. */
+  private static void views(CompiledRulebase compiled, TapeColumns tape) {
+    RecordedDecisions decisions = RecordedDecisions.of(compiled, Traffic.ofColumns(List.of(tape)));
+    TrafficView view = new TrafficView(compiled.space().environment(), decisions);
+    List<By> charts =
+        List.of(
+            By.APPLICATION,
+            By.CATEGORY,
+            By.RECOGNISED,
+            By.PERSON,
+            By.GROUP,
+            By.FROM_ZONE,
+            By.TO_ZONE,
+            By.SERVICE,
+            By.RULE,
+            By.VERDICT);
+    Map<By, String> largest = new EnumMap<>(By.class);
+    double whole =
+        seconds(
+            () ->
+                charts.forEach(
+                    by ->
+                        largest.put(
+                            by, view.bars(by, TrafficView.Narrowing.NONE, false).get(0).value())));
+    List<Double> narrowed = new ArrayList<>();
+    for (By one : charts) {
+      for (By other : charts) {
+        if (one.compareTo(other) < 0) {
+          TrafficView.Narrowing narrowing =
+              new TrafficView.Narrowing(
+                  Map.of(one, Set.of(largest.get(one)), other, Set.of(largest.get(other))),
+                  null,
+                  null);
+          narrowed.add(1e3 * seconds(() -> charts.forEach(by -> view.bars(by, narrowing, false))));
+        }
+      }
+    }
+    System.out.printf(
+        Locale.ROOT,
+        "ten charts of all, first time: %.0f ms; narrowed by two, ms median / 95th / worst of %d: %s%n",
+        whole * 1e3,
+        narrowed.size(),
+        Main.spread(narrowed));
   }
 
   private static void decided(

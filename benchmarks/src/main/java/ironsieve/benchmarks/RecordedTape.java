@@ -11,6 +11,11 @@ import ironsieve.recorded.LineBlock;
 import ironsieve.recorded.Minutes;
 import ironsieve.recorded.TapeColumns;
 import ironsieve.region.Box;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.io.Writer;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
@@ -116,8 +121,54 @@ final class RecordedTape {
     return new TapeColumns("month", built.values(), built.conversations(), blocks, 0);
   }
 
-  /** The first minute of the month. */
-  static java.time.LocalDateTime first() {
-    return Minutes.time(FIRST);
+  /**
+   * The same as a log of a table, in the order of time: one line of a hundred bytes for each, in
+   * columns that are not ours.
+   */
+  static void write(List<Connection> conversations, int lines, Path file) throws IOException {
+    String[] middle = new String[conversations.size()];
+    for (int i = 0; i < middle.length; i++) {
+      Connection one = conversations.get(i);
+      middle[i] =
+          one.from().place().address()
+              + ","
+              + one.from().person().map(login -> "CORP\\" + login).orElse("unidentified")
+              + ","
+              + one.to().address()
+              + ","
+              + (one.service().protocol() == Service.TCP
+                  ? "tcp"
+                  : one.service().protocol() == Service.UDP
+                      ? "udp"
+                      : String.valueOf(one.service().protocol()))
+              + ","
+              + one.service().detail()
+              + ","
+              + one.using().application().orElse("");
+    }
+    try (Writer out = Files.newBufferedWriter(file)) {
+      out.write("Receive Time,Src,User,Dst,Proto,DPort,App,Sessions,Bytes Sent,Bytes Received\n");
+      Random random = new Random(29);
+      tell(
+          lines,
+          middle.length,
+          (conversation, minute, times, up, down) -> {
+            try {
+              String time = Minutes.time(minute).withSecond(random.nextInt(60)).toString();
+              out.append(time.length() == 16 ? time + ":00" : time)
+                  .append(',')
+                  .append(middle[conversation])
+                  .append(',')
+                  .append(Long.toString(times))
+                  .append(',')
+                  .append(Long.toString(up))
+                  .append(',')
+                  .append(Long.toString(down))
+                  .append('\n');
+            } catch (IOException e) {
+              throw new UncheckedIOException(e);
+            }
+          });
+    }
   }
 }

@@ -25,6 +25,10 @@ public final class ColumnsBuilder {
   /** So many lines are put together before they are handed on. */
   static final int WINDOW = 1 << 19;
 
+  private static final int UNSAID = Conversations.PARTS;
+  private static final int SAMPLE = Conversations.PARTS + 1;
+  private static final int ROW = Conversations.PARTS + 2;
+
   private final Consumer<LineBlock> sink;
   private final Numbering<Place> from = new Numbering<>();
   private final Numbering<Optional<String>> people = new Numbering<>();
@@ -35,12 +39,13 @@ public final class ColumnsBuilder {
   private final Numbering<ApplicationUse> uses = new Numbering<>();
 
   private int count;
-  private int[][] parts = new int[Conversations.PARTS][1 << 10];
-  private byte[] unsaid = new byte[1 << 10];
-  private int[] samples = new int[1 << 10];
+  // All of one conversation together, for they are compared all at once.
+  private int[] rows = new int[ROW << 10];
+  private final int[] asked = new int[ROW];
   private int[] table = new int[1 << 11];
 
   private final boolean isInOrder;
+  private final int ofBlock;
   private int[] windowTable = new int[1 << 11];
   private int inWindow;
   private long[] keys = new long[1 << 10];
@@ -91,17 +96,22 @@ public final class ColumnsBuilder {
    * @param sink gets the blocks as they fill
    */
   public ColumnsBuilder(Consumer<LineBlock> sink) {
-    this(sink, false);
+    this(sink, false, LineBlock.MOST);
   }
 
-  private ColumnsBuilder(Consumer<LineBlock> sink, boolean isInOrder) {
+  private ColumnsBuilder(Consumer<LineBlock> sink, boolean isInOrder, int ofBlock) {
     this.sink = sink;
     this.isInOrder = isInOrder;
+    this.ofBlock = ofBlock;
   }
 
-  /** One that leaves each line where it is and as it is, though another may say the same. */
-  static ColumnsBuilder inOrder(Consumer<LineBlock> sink) {
-    return new ColumnsBuilder(sink, true);
+  /**
+   * One that leaves each line where it is and as it is, though another may say the same.
+   *
+   * @param ofBlock so many lines are handed on together
+   */
+  static ColumnsBuilder inOrder(Consumer<LineBlock> sink, int ofBlock) {
+    return new ColumnsBuilder(sink, true, ofBlock);
   }
 
   /** The number of a source. */
@@ -161,35 +171,27 @@ public final class ColumnsBuilder {
 
   /** The number of a conversation. */
   public int conversation(Numbers numbers) {
-    int bits = numbers.unsaid();
-    int hash = numbers.from();
-    hash = hash * 31 + numbers.person();
-    hash = hash * 31 + numbers.device();
-    hash = hash * 0x9E37 + numbers.to();
-    hash = hash * 31 + numbers.host();
-    hash = hash * 31 + numbers.service();
-    hash = hash * 31 + numbers.use();
-    hash = hash * 31 + bits;
-    hash = hash * 31 + numbers.sample();
-    int slot = slot(hash, table.length);
+    asked[Dimension.FROM.ordinal()] = numbers.from();
+    asked[Dimension.PERSON.ordinal()] = numbers.person();
+    asked[Dimension.DEVICE.ordinal()] = numbers.device();
+    asked[Dimension.TO.ordinal()] = numbers.to();
+    asked[Dimension.SITE.ordinal()] = numbers.host();
+    asked[Dimension.SERVICE.ordinal()] = numbers.service();
+    asked[Dimension.USING.ordinal()] = numbers.use();
+    asked[UNSAID] = numbers.unsaid();
+    asked[SAMPLE] = numbers.sample();
+    int slot = slot(hash(asked, 0), table.length);
     while (table[slot] != 0) {
-      if (is(table[slot] - 1, numbers, bits)) {
-        return table[slot] - 1;
+      int known = table[slot] - 1;
+      if (Arrays.equals(rows, known * ROW, known * ROW + ROW, asked, 0, ROW)) {
+        return known;
       }
       slot = slot + 1 & table.length - 1;
     }
-    if (count == samples.length) {
-      grow();
+    if (count * ROW == rows.length) {
+      rows = Arrays.copyOf(rows, rows.length * 2);
     }
-    parts[Dimension.FROM.ordinal()][count] = numbers.from();
-    parts[Dimension.PERSON.ordinal()][count] = numbers.person();
-    parts[Dimension.DEVICE.ordinal()][count] = numbers.device();
-    parts[Dimension.TO.ordinal()][count] = numbers.to();
-    parts[Dimension.SITE.ordinal()][count] = numbers.host();
-    parts[Dimension.SERVICE.ordinal()][count] = numbers.service();
-    parts[Dimension.USING.ordinal()][count] = numbers.use();
-    unsaid[count] = (byte) bits;
-    samples[count] = numbers.sample();
+    System.arraycopy(asked, 0, rows, count * ROW, ROW);
     table[slot] = ++count;
     if (count > table.length >> 1) {
       rehash();
@@ -197,46 +199,28 @@ public final class ColumnsBuilder {
     return count - 1;
   }
 
-  private boolean is(int known, Numbers numbers, int bits) {
-    return parts[Dimension.TO.ordinal()][known] == numbers.to()
-        && parts[Dimension.FROM.ordinal()][known] == numbers.from()
-        && parts[Dimension.PERSON.ordinal()][known] == numbers.person()
-        && parts[Dimension.DEVICE.ordinal()][known] == numbers.device()
-        && parts[Dimension.SITE.ordinal()][known] == numbers.host()
-        && parts[Dimension.SERVICE.ordinal()][known] == numbers.service()
-        && parts[Dimension.USING.ordinal()][known] == numbers.use()
-        && unsaid[known] == bits
-        && samples[known] == numbers.sample();
-  }
-
-  private void grow() {
-    int longer = count * 2;
-    for (int p = 0; p < parts.length; p++) {
-      parts[p] = Arrays.copyOf(parts[p], longer);
-    }
-    unsaid = Arrays.copyOf(unsaid, longer);
-    samples = Arrays.copyOf(samples, longer);
-  }
-
   private void rehash() {
     int[] larger = new int[table.length * 2];
     for (int one = 0; one < count; one++) {
-      int hash = parts[Dimension.FROM.ordinal()][one];
-      hash = hash * 31 + parts[Dimension.PERSON.ordinal()][one];
-      hash = hash * 31 + parts[Dimension.DEVICE.ordinal()][one];
-      hash = hash * 0x9E37 + parts[Dimension.TO.ordinal()][one];
-      hash = hash * 31 + parts[Dimension.SITE.ordinal()][one];
-      hash = hash * 31 + parts[Dimension.SERVICE.ordinal()][one];
-      hash = hash * 31 + parts[Dimension.USING.ordinal()][one];
-      hash = hash * 31 + unsaid[one];
-      hash = hash * 31 + samples[one];
-      int slot = slot(hash, larger.length);
+      int slot = slot(hash(rows, one * ROW), larger.length);
       while (larger[slot] != 0) {
         slot = slot + 1 & larger.length - 1;
       }
       larger[slot] = one + 1;
     }
     table = larger;
+  }
+
+  private static long hash(int[] row, int from) {
+    long hash = 0;
+    for (int i = from; i < from + ROW; i++) {
+      hash = mixed(hash, row[i]);
+    }
+    return hash;
+  }
+
+  private static long mixed(long hash, int more) {
+    return ((hash ^ more) * 0xD6E8FEB86659FD93L) ^ hash >>> 32;
   }
 
   private static int slot(long hash, int length) {
@@ -254,7 +238,7 @@ public final class ColumnsBuilder {
     long key = key(conversation, minute);
     if (isInOrder) {
       append(key, more, volume);
-      if (inWindow == LineBlock.MOST) {
+      if (inWindow == ofBlock) {
         handOn();
       }
       return;
@@ -346,7 +330,7 @@ public final class ColumnsBuilder {
       sums[1][in] = up[at];
       sums[2][in] = down[at];
       in++;
-      if (in == LineBlock.MOST || i == inWindow - 1) {
+      if (in == ofBlock || i == inWindow - 1) {
         to.accept(LineBlock.of(in, conversations, minutes, sums[0], sums[1], sums[2]));
         in = 0;
       }
@@ -382,6 +366,17 @@ public final class ColumnsBuilder {
   }
 
   private Built made() {
+    int[][] parts = new int[Conversations.PARTS][count];
+    byte[] unsaid = new byte[count];
+    int[] samples = new int[count];
+    for (int one = 0; one < count; one++) {
+      for (int d = 0; d < parts.length; d++) {
+        parts[d][one] = rows[one * ROW + d];
+      }
+      unsaid[one] = (byte) rows[one * ROW + UNSAID];
+      samples[one] = rows[one * ROW + SAMPLE];
+    }
+    Conversations conversations = new Conversations(count, parts, unsaid, samples);
     return new Built(
         new Values(
             from.values,
@@ -391,11 +386,7 @@ public final class ColumnsBuilder {
             hosts.values,
             services.values,
             uses.values),
-        new Conversations(
-            count,
-            Arrays.stream(parts).map(part -> Arrays.copyOf(part, count)).toArray(int[][]::new),
-            Arrays.copyOf(unsaid, count),
-            Arrays.copyOf(samples, count)),
+        conversations,
         lines);
   }
 }

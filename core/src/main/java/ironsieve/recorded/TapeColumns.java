@@ -27,9 +27,18 @@ public record TapeColumns(
     return of(tape, BlockStore.inMemory());
   }
 
+  /** The same in blocks of so many lines, as larger tapes have several. */
+  public static TapeColumns inBlocks(Tape tape, int lines) {
+    return of(tape, BlockStore.inMemory(), lines);
+  }
+
   /** The same, its blocks in a store. */
   public static TapeColumns of(Tape tape, BlockStore blocks) {
-    ColumnsBuilder builder = ColumnsBuilder.inOrder(blocks::add);
+    return of(tape, blocks, LineBlock.MOST);
+  }
+
+  private static TapeColumns of(Tape tape, BlockStore blocks, int lines) {
+    ColumnsBuilder builder = ColumnsBuilder.inOrder(blocks::add, lines);
     tape.lines().forEach(builder::add);
     return of(tape.name(), builder.built(), blocks.all(), tape.gone());
   }

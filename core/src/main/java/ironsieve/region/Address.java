@@ -153,6 +153,13 @@ public record Address(Version version, long high, long low) implements Comparabl
     return unsigned(high).multiply(WORD).add(unsigned(low));
   }
 
+  /** Spread out, for the addresses of a company differ in few bits that lie close together. */
+  @Override
+  public int hashCode() {
+    long mixed = (low + 31 * high + version.ordinal()) * 0x9E3779B97F4A7C15L;
+    return (int) (mixed >>> 32);
+  }
+
   @Override
   public int compareTo(Address other) {
     int byVersion = version.compareTo(other.version);

@@ -45,13 +45,16 @@ class ColumnsAgreeTest {
                     .as((rulebase, others) -> new Start(world, rulebase, others)));
   }
 
-  @Property(tries = 1500)
+  @Property(tries = 1000)
   void whatFollowsEditsIsWhatIsDecidedFromScratch(
       @ForAll("starts") Start start, @ForAll long seed) {
     Environment environment = start.world().environment();
     Random random = new Random(seed);
     Traffic traffic =
-        Traffic.of(List.of(tape(start.world(), random, 25), tape(start.world(), random, 5)));
+        Traffic.ofColumns(
+            List.of(
+                TapeColumns.inBlocks(tape(start.world(), random, 25), 1 + random.nextInt(9)),
+                TapeColumns.of(tape(start.world(), random, 5))));
     CompiledRulebase compiled = CompiledRulebase.of(start.rulebase(), environment);
     RecordedDecisions decisions = RecordedDecisions.of(compiled, traffic);
     Rulebase rulebase = start.rulebase();
@@ -130,6 +133,8 @@ class ColumnsAgreeTest {
   void columnsSayWhatTheLinesSaid(@ForAll("starts") Start start, @ForAll long seed) {
     Tape tape = tape(start.world(), new Random(seed), 40);
     assertThat(TapeColumns.of(tape).tape()).isEqualTo(tape);
+    assertThat(TapeColumns.inBlocks(tape, 7).blocks()).hasSize(6);
+    assertThat(TapeColumns.inBlocks(tape, 7).tape()).isEqualTo(tape);
     // Put together: the sums of what lines of one conversation in one minute say.
     record Key(Connection connection, Set<Tape.Unsaid> unsaid) {}
     Map<Key, Tape.Line> sums = new HashMap<>();

@@ -10,6 +10,7 @@ import ironsieve.traffic.log.LogRecords;
 import ironsieve.traffic.tape.TrafficRecord;
 import java.io.BufferedReader;
 import java.io.IOException;
+import java.io.PushbackReader;
 import java.io.Reader;
 import java.io.UncheckedIOException;
 import java.time.DateTimeException;
@@ -130,7 +131,10 @@ public final class LogTable {
           try {
             to.accept(
                 records[0].of(
-                    field -> Optional.ofNullable(use[0].columns().get(field)).map(row::value)));
+                    field -> {
+                      String column = use[0].columns().get(field);
+                      return column == null ? null : row.value(column);
+                    }));
             counts[0]++;
           } catch (LogRecords.FieldException e) {
             counts[1]++;
@@ -183,13 +187,13 @@ public final class LogTable {
     }
   }
 
-  /** A row of CSV, by the places of its columns. */
-  private record OfCsv(List<String> columns, Map<String, Integer> places, CSVRecord row)
-      implements Row {
+  /** A row of CSV. */
+  private record OfCells(List<String> columns, List<String> cells) implements Row {
     @Override
     public String value(String column) {
-      Integer place = places.get(column);
-      return place == null || place >= row.size() ? null : row.get(place);
+      // Few columns are looked for faster than a map is asked.
+      int place = columns.indexOf(column);
+      return place < 0 || place >= cells.size() ? null : cells.get(place);
     }
   }
 
@@ -228,21 +232,58 @@ public final class LogTable {
   private static void csv(BufferedReader lines, Line to) throws IOException {
     lines.mark(1 << 16);
     String header = lines.readLine();
-    lines.reset();
-    CSVFormat format =
-        CSVFormat.RFC4180
-            .builder()
-            .setDelimiter(separator(header == null ? "" : header))
-            .setHeader()
-            .setSkipHeaderRecord(true)
-            .setAllowMissingColumnNames(true)
-            .setTrim(true)
-            .get();
+    if (header == null) {
+      return;
+    }
+    char separator = separator(header);
+    CSVFormat format = CSVFormat.RFC4180.builder().setDelimiter(separator).setTrim(true).get();
+    if (header.indexOf('"') >= 0) {
+      lines.reset();
+      quoted(lines, format, null, 0, to);
+      return;
+    }
+    List<String> columns = cells(header, separator);
+    long number = 1;
+    // Most logs quote nothing; the first quote is where somebody else reads on.
+    for (String line = lines.readLine(); line != null; line = lines.readLine()) {
+      if (line.indexOf('"') >= 0) {
+        PushbackReader rest = new PushbackReader(lines, line.length() + 1);
+        rest.unread((line + "\n").toCharArray());
+        quoted(rest, format, columns, number, to);
+        return;
+      }
+      number++;
+      to.line(number, new OfCells(columns, cells(line, separator)));
+    }
+  }
+
+  private static List<String> cells(String line, char separator) {
+    List<String> cells = new ArrayList<>(16);
+    int from = 0;
+    for (int at = line.indexOf(separator); at >= 0; at = line.indexOf(separator, from)) {
+      cells.add(line.substring(from, at).trim());
+      from = at + 1;
+    }
+    cells.add(line.substring(from).trim());
+    return cells;
+  }
+
+  /**
+   * Rows in which cells may stand in quotes, and go over several lines there.
+   *
+   * @param known the names of the columns; null where the first row has them
+   * @param before so many lines were before these
+   */
+  private static void quoted(
+      Reader lines, CSVFormat format, List<String> known, long before, Line to) throws IOException {
     try (CSVParser rows = CSVParser.parse(lines, format)) {
-      List<String> columns = rows.getHeaderNames();
-      Map<String, Integer> places = rows.getHeaderMap();
+      List<String> columns = known;
       for (CSVRecord row : rows) {
-        to.line(rows.getCurrentLineNumber(), new OfCsv(columns, places, row));
+        if (columns == null) {
+          columns = row.toList();
+        } else {
+          to.line(before + rows.getCurrentLineNumber(), new OfCells(columns, row.toList()));
+        }
       }
     } catch (UncheckedIOException | IllegalArgumentException | IllegalStateException e) {
       throw new FaultException("table", "", "this is no CSV: " + e.getMessage());

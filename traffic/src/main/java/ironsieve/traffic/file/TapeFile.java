@@ -20,6 +20,7 @@ import ironsieve.traffic.signature.SignatureMatcher;
 import ironsieve.traffic.signature.Unit;
 import ironsieve.traffic.tape.SeenRecords;
 import ironsieve.traffic.tape.TapeMaker;
+import ironsieve.traffic.tape.TrafficRecord;
 import java.io.BufferedInputStream;
 import java.io.BufferedReader;
 import java.io.IOException;
@@ -245,17 +246,23 @@ public final class TapeFile {
   private Made table(String name, InputStream in, String mapping) throws IOException {
     progress.begin("reading lines", 0);
     TapeMaker maker = new TapeMaker(environment, blocks::add);
-    LogTable.Result result =
-        new LogTable(zone)
-            .read(
-                name,
-                reader(in),
-                mapping.isBlank() ? Optional.empty() : Optional.of(LogTable.mapping(mapping, zone)),
-                record -> {
-                  progress.check();
-                  progress.oneMore();
-                  maker.add(record);
-                });
+    LogTable.Result result;
+    try (HandedOn<TrafficRecord> records = new HandedOn<>(maker::add)) {
+      result =
+          new LogTable(zone)
+              .read(
+                  name,
+                  reader(in),
+                  mapping.isBlank()
+                      ? Optional.empty()
+                      : Optional.of(LogTable.mapping(mapping, zone)),
+                  record -> {
+                    progress.check();
+                    progress.oneMore();
+                    records.accept(record);
+                  });
+      records.finish();
+    }
     return made(name, maker.made(), "table", told(result.read(), result.unread(), result.faults()));
   }
 

@@ -17,7 +17,6 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Function;
 
 /**
  * Records out of the texts of fields. Remembers what texts stand for: a log of millions of lines
@@ -38,6 +37,7 @@ public final class LogRecords {
   private static final long SECONDS_END = 100_000_000_000L;
   private static final long MILLIS_END = 100_000_000_000_000L;
   private static final int LONGEST = 2_000;
+  private static final int LONGEST_NUMBER = 15;
   private static final String PLAIN = "0000-00-00T00:00:00";
 
   /** So many texts are remembered. */
@@ -45,7 +45,8 @@ public final class LogRecords {
 
   private final ZoneId zone;
   private final Map<String, Address> addresses = new HashMap<>();
-  private final Map<String, Service> services = new HashMap<>();
+  private final Map<Carried, Service> services = new HashMap<>();
+  private final Map<Named, TrafficRecord.What> names = new HashMap<>();
 
   /**
    * A reader.
@@ -67,46 +68,82 @@ public final class LogRecords {
     }
   }
 
+  /** What a line says. */
+  @FunctionalInterface
+  public interface Line {
+
+    /** The text of a field; null where the line does not say it. */
+    String text(LogField field);
+  }
+
   /**
    * A record of what a line says.
    *
-   * @param said the text of a field; nothing where the line does not say it
    * @throws FieldException naming the field
    */
-  public TrafficRecord of(Function<LogField, Optional<String>> said) {
-    Function<LogField, Optional<String>> field =
-        of ->
-            said.apply(of).map(String::strip).filter(text -> !text.isEmpty() && !text.equals("-"));
-    LocalDateTime at =
-        time(field.apply(LogField.TIME).orElseThrow(() -> missing(LogField.TIME)), zone);
-    TrafficRecord.Ends ends =
-        new TrafficRecord.Ends(
-            address(LogField.FROM, field), address(LogField.TO, field), service(field));
-    Optional<String> person = field.apply(LogField.PERSON);
-    boolean isNobody = person.filter("unidentified"::equalsIgnoreCase).isPresent();
-    Optional<String> host = field.apply(LogField.HOST).map(LogRecords::host);
-    Optional<String> application = field.apply(LogField.APPLICATION);
-    String[] parts = application.orElse("").split("/", 2);
+  public TrafficRecord of(Line line) {
+    String time = text(line, LogField.TIME);
+    if (time == null) {
+      throw missing(LogField.TIME);
+    }
     return new TrafficRecord(
-        at,
-        ends,
-        new TrafficRecord.Who(
-            isNobody ? Optional.empty() : person,
-            isNobody,
-            field.apply(LogField.DEVICE).map(kind -> new Device(kind, Posture.UNKNOWN))),
-        new TrafficRecord.What(
-            host,
-            host.isPresent(),
-            application.map(name -> parts[0]),
-            field
-                .apply(LogField.FEATURE)
-                .or(() -> parts.length > 1 ? Optional.of(parts[1]) : Optional.empty()),
-            Optional.empty(),
-            Optional.empty()),
-        number(LogField.COUNT, field).orElse(1L),
-        new Volume(
-            number(LogField.BYTES_UP, field).orElse(0L),
-            number(LogField.BYTES_DOWN, field).orElse(0L)));
+        time(time, zone),
+        new TrafficRecord.Ends(
+            address(LogField.FROM, line), address(LogField.TO, line), service(line)),
+        who(text(line, LogField.PERSON), text(line, LogField.DEVICE)),
+        what(
+            new Named(
+                text(line, LogField.HOST),
+                text(line, LogField.APPLICATION),
+                text(line, LogField.FEATURE))),
+        Math.max(1, number(LogField.COUNT, line, 1)),
+        new Volume(number(LogField.BYTES_UP, line, 0), number(LogField.BYTES_DOWN, line, 0)));
+  }
+
+  /** What a field says, without the blanks around it; null for nothing. */
+  private static String text(Line line, LogField field) {
+    String text = line.text(field);
+    if (text == null) {
+      return null;
+    }
+    String bare = text.strip();
+    return bare.isEmpty() || bare.equals("-") ? null : bare;
+  }
+
+  private static TrafficRecord.Who who(String person, String device) {
+    if (person == null && device == null) {
+      return TrafficRecord.Who.UNSAID;
+    }
+    boolean isNobody = "unidentified".equalsIgnoreCase(person);
+    return new TrafficRecord.Who(
+        isNobody ? Optional.empty() : Optional.ofNullable(person),
+        isNobody,
+        Optional.ofNullable(device).map(kind -> new Device(kind, Posture.UNKNOWN)));
+  }
+
+  /** What names a line says; null where it says none. */
+  private record Named(String host, String application, String feature) {}
+
+  private TrafficRecord.What what(Named named) {
+    TrafficRecord.What known = names.get(named);
+    if (known == null) {
+      Optional<String> host = Optional.ofNullable(named.host()).map(LogRecords::host);
+      String[] parts = named.application() == null ? null : named.application().split("/", 2);
+      String feature =
+          named.feature() != null || parts == null || parts.length < 2 ? named.feature() : parts[1];
+      known =
+          new TrafficRecord.What(
+              host,
+              host.isPresent(),
+              Optional.ofNullable(parts).map(all -> all[0]),
+              Optional.ofNullable(feature),
+              Optional.empty(),
+              Optional.empty());
+      if (names.size() < REMEMBERED) {
+        names.put(named, known);
+      }
+    }
+    return known;
   }
 
   private static FieldException missing(LogField field) {
@@ -180,8 +217,11 @@ public final class LogRecords {
     return number;
   }
 
-  private Address address(LogField of, Function<LogField, Optional<String>> field) {
-    String text = field.apply(of).orElseThrow(() -> missing(of));
+  private Address address(LogField of, Line line) {
+    String text = text(line, of);
+    if (text == null) {
+      throw missing(of);
+    }
     Address known = addresses.get(text);
     if (known == null) {
       known = parsed(of, text);
@@ -200,35 +240,36 @@ public final class LogRecords {
     }
   }
 
-  private Service service(Function<LogField, Optional<String>> field) {
-    String key =
-        field.apply(LogField.SERVICE).orElse("")
-            + "\n"
-            + field.apply(LogField.PROTOCOL).orElse("")
-            + "\n"
-            + field.apply(LogField.PORT).orElse("");
-    Service known = services.get(key);
+  /** What a line says of a service; null where it says nothing. */
+  private record Carried(String service, String protocol, String port) {}
+
+  private Service service(Line line) {
+    Carried carried =
+        new Carried(
+            text(line, LogField.SERVICE), text(line, LogField.PROTOCOL), text(line, LogField.PORT));
+    Service known = services.get(carried);
     if (known == null) {
-      known = parsedService(field);
+      known = service(carried);
       if (services.size() < REMEMBERED) {
-        services.put(key, known);
+        services.put(carried, known);
       }
     }
     return known;
   }
 
-  private static Service parsedService(Function<LogField, Optional<String>> field) {
-    Optional<String> whole = field.apply(LogField.SERVICE).filter(text -> text.contains("/"));
+  private static Service service(Carried carried) {
+    Optional<String> whole =
+        Optional.ofNullable(carried.service()).filter(text -> text.contains("/"));
     String protocol =
         whole
             .map(text -> text.substring(0, text.indexOf('/')))
-            .or(() -> field.apply(LogField.PROTOCOL))
+            .or(() -> Optional.ofNullable(carried.protocol()))
             .orElse("tcp")
             .toLowerCase(Locale.ROOT);
     Optional<String> port =
         whole
             .map(text -> text.substring(text.indexOf('/') + 1))
-            .or(() -> field.apply(LogField.PORT));
+            .or(() -> Optional.ofNullable(carried.port()));
     int number = protocolNumber(protocol);
     boolean hasPorts = Service.hasPorts(number);
     if (hasPorts && port.isEmpty()) {
@@ -281,22 +322,24 @@ public final class LogRecords {
     return bare.substring(0, end);
   }
 
-  private static Optional<Long> number(LogField of, Function<LogField, Optional<String>> field) {
-    return field
-        .apply(of)
-        .map(
-            text -> {
-              boolean isNumber =
-                  text.length() <= 15 && text.chars().allMatch(c -> c >= '0' && c <= '9');
-              if (!isNumber) {
-                throw new FieldException(of, "a whole number, not \"" + text + "\"");
-              }
-              return Math.max(of == LogField.COUNT ? 1 : 0, Long.parseLong(text));
-            });
+  private static long number(LogField of, Line line, long unsaid) {
+    String text = text(line, of);
+    if (text == null) {
+      return unsaid;
+    }
+    long number = 0;
+    for (int i = 0; i < text.length(); i++) {
+      char c = text.charAt(i);
+      if (c < '0' || c > '9' || text.length() > LONGEST_NUMBER) {
+        throw new FieldException(of, "a whole number, not \"" + text + "\"");
+      }
+      number = number * 10 + c - '0';
+    }
+    return number;
   }
 
   /** What a line says by the names of fields. */
   public static TrafficRecord of(Map<LogField, String> said, ZoneId zone) {
-    return new LogRecords(zone).of(field -> Optional.ofNullable(said.get(field)));
+    return new LogRecords(zone).of(said::get);
   }
 }

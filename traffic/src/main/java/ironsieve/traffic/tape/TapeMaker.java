@@ -54,8 +54,8 @@ public final class TapeMaker {
   private final ColumnsBuilder columns;
   private final Map<Address, Integer> sources = new HashMap<>();
   private final Map<Address, Integer> destinations = new HashMap<>();
-  private final Map<TrafficRecord.Who, Known> people = new HashMap<>();
-  private final Map<TrafficRecord.Who, Known> devices = new HashMap<>();
+  private final Map<String, Known> people = new HashMap<>();
+  private final Map<Device, Known> devices = new HashMap<>();
   private final Map<Optional<String>, Integer> hosts = new HashMap<>();
   private final Map<Service, Integer> services = new HashMap<>();
   private final Map<Said, Known> uses = new HashMap<>();
@@ -131,8 +131,8 @@ public final class TapeMaker {
       return;
     }
     TrafficRecord.What what = record.what();
-    Known person = people.computeIfAbsent(record.who(), this::person);
-    Known device = devices.computeIfAbsent(record.who(), this::device);
+    Known person = person(record.who());
+    Known device = device(record.who().device());
     Known use =
         uses.computeIfAbsent(
             new Said(
@@ -204,11 +204,13 @@ public final class TapeMaker {
     if (who.person().isEmpty()) {
       return new Known(columns.person(Optional.empty()), !who.isNobody(), "");
     }
-    Optional<String> known = login(who.person().get());
-    return new Known(
-        columns.person(known),
-        known.isEmpty(),
-        known.isEmpty() ? "person " + who.person().get() : "");
+    return people.computeIfAbsent(
+        who.person().get(),
+        said -> {
+          Optional<String> login = login(said);
+          return new Known(
+              columns.person(login), login.isEmpty(), login.isEmpty() ? "person " + said : "");
+        });
   }
 
   /** Logs write a login with its domain before or behind it. */
@@ -224,18 +226,18 @@ public final class TapeMaker {
     return Optional.empty();
   }
 
-  private Known device(TrafficRecord.Who who) {
-    int unknownDevice = columns.device(Device.UNKNOWN);
-    if (who.device().isEmpty()) {
-      return new Known(unknownDevice, true, "");
-    }
-    Device device = who.device().get();
+  private Known device(Optional<Device> said) {
+    return said.isEmpty()
+        ? new Known(columns.device(Device.UNKNOWN), true, "")
+        : devices.computeIfAbsent(said.get(), this::device);
+  }
+
+  private Known device(Device said) {
     boolean isKnown =
-        device.kind().equals(Device.UNKNOWN_KIND)
-            || environment.deviceKinds().contains(device.kind());
+        said.kind().equals(Device.UNKNOWN_KIND) || environment.deviceKinds().contains(said.kind());
     return isKnown
-        ? new Known(columns.device(device), false, "")
-        : new Known(unknownDevice, true, "device " + device.kind());
+        ? new Known(columns.device(said), false, "")
+        : new Known(columns.device(Device.UNKNOWN), true, "device " + said.kind());
   }
 
   private static Optional<String> host(Optional<String> said) {

@@ -395,6 +395,7 @@ public final class TrafficView {
     private final List<By> kinds;
     private final List<Set<String>> wanted;
     private final List<int[]> conversations = new ArrayList<>();
+    private final List<List<Labels>> labels;
     private final int[] codes;
     private final int from;
     private final int to;
@@ -402,6 +403,16 @@ public final class TrafficView {
     private FiltersOf(Narrowing narrowing) {
       kinds = List.copyOf(narrowing.only().keySet());
       wanted = kinds.stream().map(narrowing.only()::get).toList();
+      // Found before several threads go through the lines: who waits for labels would wait for
+      // them.
+      labels =
+          kinds.stream()
+              .map(
+                  by ->
+                      by == By.TAPE || isByCode(by)
+                          ? List.<Labels>of()
+                          : TrafficView.this.labels(by))
+              .toList();
       from = narrowing.from() == null ? Integer.MIN_VALUE : minute(narrowing.from());
       to = narrowing.to() == null ? Integer.MAX_VALUE : minute(narrowing.to());
       codes = new int[decisions.map(RecordedDecisions::codeCount).orElse(1)];
@@ -457,8 +468,7 @@ public final class TrafficView {
 
     @Override
     public Labels labels(int filter, int tape) {
-      By by = kinds.get(filter);
-      return by == By.TAPE || isByCode(by) ? null : TrafficView.this.labels(by).get(tape);
+      return labels.get(filter).isEmpty() ? null : labels.get(filter).get(tape);
     }
 
     @Override

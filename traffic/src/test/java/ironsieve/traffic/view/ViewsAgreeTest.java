@@ -10,6 +10,7 @@ import ironsieve.model.Tape.Unsaid;
 import ironsieve.model.Verdict;
 import ironsieve.recorded.RecordedDecisions;
 import ironsieve.recorded.RecordedDecisions.Decision;
+import ironsieve.recorded.TapeColumns;
 import ironsieve.recorded.Traffic;
 import ironsieve.text.ProbeText;
 import ironsieve.traffic.DemoSignatures;
@@ -66,7 +67,10 @@ class ViewsAgreeTest {
               name,
               lines.stream().filter(one -> one.tape().equals(name)).map(Plain::line).toList()));
     }
-    RecordedDecisions decisions = RecordedDecisions.of(COMPILED, Traffic.of(tapes));
+    RecordedDecisions decisions =
+        RecordedDecisions.of(
+            COMPILED,
+            Traffic.ofColumns(tapes.stream().map(tape -> TapeColumns.inBlocks(tape, 4)).toList()));
     List<Plain> decided = new ArrayList<>();
     for (int t = 0; t < 2; t++) {
       List<Decision> of = decisions.decisions(t);
