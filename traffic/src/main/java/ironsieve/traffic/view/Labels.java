@@ -83,6 +83,21 @@ final class Labels {
     return isUnsaid ? ofValue.length : value;
   }
 
+  /** Adds up by key what there is by conversation: times, bytes up and bytes down. */
+  long[][] sums(long[][] byConversation) {
+    long[][] sums = new long[byConversation.length][keys()];
+    long[] times = byConversation[0];
+    for (int c = 0; c < times.length; c++) {
+      if (times[c] != 0) {
+        int key = unsaidBit == 0 ? column[c] : key(c);
+        for (int s = 0; s < sums.length; s++) {
+          sums[s][key] += byConversation[s][c];
+        }
+      }
+    }
+    return sums;
+  }
+
   /** The texts of the labels of a key. */
   List<String> texts(int key) {
     if (key == ofValue.length) {

@@ -28,6 +28,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Function;
 
 /**
@@ -70,13 +71,17 @@ public final class TrafficView {
   private final List<TapeColumns> tapes;
   private final Optional<RecordedDecisions> decisions;
   private final Map<By, List<Labels>> labels = new EnumMap<>(By.class);
-  private final Map<Narrowing, Scan> scans = new LinkedHashMap<>(8, 0.75f, true);
+  private final Map<Narrowing, Summed> scans = new LinkedHashMap<>(8, 0.75f, true);
   private final Map<Narrowing, List<Step>> steps = new LinkedHashMap<>(64, 0.75f, true);
-  private final Map<String, List<String>> groups = new HashMap<>();
+  // Several tapes are labelled at once.
+  private final Map<String, List<String>> groups = new ConcurrentHashMap<>();
   private final TreeMap<Address, Country> countries = new TreeMap<>();
   private final StepsOfTime time;
 
   private record Country(Address high, String code) {}
+
+  /** What fits a narrowing, and what was added up of it by somebody who asked. */
+  private record Summed(Scan scan, Map<By, Map<String, Sum>> by) {}
 
   /** How much there is of something. */
   public record Sum(long times, long up, long down) {
@@ -178,8 +183,27 @@ public final class TrafficView {
    *
    * @param byBytes whether bytes count, and not connections
    */
-  public synchronized List<Bar> bars(By by, Narrowing narrowing, boolean byBytes) {
-    Scan scan = scan(narrowing);
+  public List<Bar> bars(By by, Narrowing narrowing, boolean byBytes) {
+    return sums(by, narrowing).entrySet().stream()
+        .map(entry -> new Bar(entry.getKey(), entry.getValue()))
+        .sorted(
+            Comparator.comparingLong((Bar bar) -> byBytes ? bar.sum().bytes() : bar.sum().times())
+                .reversed()
+                .thenComparing(Bar::value))
+        .toList();
+  }
+
+  private synchronized Map<String, Sum> sums(By by, Narrowing narrowing) {
+    Summed summed = summed(narrowing);
+    Map<String, Sum> known = summed.by().get(by);
+    if (known == null) {
+      known = sums(by, narrowing, summed.scan());
+      summed.by().put(by, known);
+    }
+    return known;
+  }
+
+  private Map<String, Sum> sums(By by, Narrowing narrowing, Scan scan) {
     List<By> filters = List.copyOf(narrowing.only().keySet());
     Map<String, Sum> sums = new HashMap<>();
     if (by == By.TAPE) {
@@ -193,28 +217,13 @@ public final class TrafficView {
     } else {
       for (int t = 0; t < tapes.size(); t++) {
         Labels of = labels(by).get(t);
-        long[][] byKey = new long[Scan.SUMS][of.keys()];
-        for (int c = 0; c < scan.byConversation[t][0].length; c++) {
-          if (scan.byConversation[t][0][c] != 0) {
-            int key = of.key(c);
-            for (int s = 0; s < Scan.SUMS; s++) {
-              byKey[s][key] += scan.byConversation[t][s][c];
-            }
-          }
-        }
-        addKeys(sums, of, byKey);
+        addKeys(sums, of, of.sums(scan.byConversation[t]));
       }
     }
     if (filters.contains(by)) {
       addKeptOut(sums, by, scan.keptOut[filters.indexOf(by)]);
     }
-    return sums.entrySet().stream()
-        .map(entry -> new Bar(entry.getKey(), entry.getValue()))
-        .sorted(
-            Comparator.comparingLong((Bar bar) -> byBytes ? bar.sum().bytes() : bar.sum().times())
-                .reversed()
-                .thenComparing(Bar::value))
-        .toList();
+    return sums;
   }
 
   private void addKeptOut(Map<String, Sum> sums, By by, long[][][] keptOut) {
@@ -379,9 +388,14 @@ public final class TrafficView {
   }
 
   private Scan scan(Narrowing narrowing) {
-    Scan known = scans.get(narrowing);
+    return summed(narrowing).scan();
+  }
+
+  private Summed summed(Narrowing narrowing) {
+    Summed known = scans.get(narrowing);
     if (known == null) {
-      known = Scan.of(tapes, decisions, new FiltersOf(narrowing));
+      Scan scan = Scan.of(tapes, decisions, new FiltersOf(narrowing));
+      known = new Summed(scan, new EnumMap<>(By.class));
       scans.put(narrowing, known);
       if (scans.size() > REMEMBERED) {
         scans.remove(scans.keySet().iterator().next());
