@@ -34,10 +34,13 @@ usage() {
 ./sieve convert FILE --to rules|json|csv|acl
 ./sieve identify CAPTURE   the connections of a capture, with application, feature and why
 ./sieve tape make|run|show FILE   recorded traffic as a tape, through a rulebase, by what it consists of
+./sieve replay …           recorded traffic of any size through a rulebase, on all processors or on a cluster
 ./sieve signatures check   signatures that cannot be read, and pairs that cannot be told apart
                            these take --help
 ./sieve bench              measures the core beside plain twins; bench workspace [N]: an edition's impact on N rulebases;
-                           bench traffic [MB]: identification beside only reading and beside a dissector
+                           bench traffic [MB]: identification beside only reading and beside a dissector;
+                           bench recorded [LINES]: a month of recorded traffic decided, edited, looked at and read;
+                           bench replay [LINES]: the same shared out, beside only reading it
 ./sieve fuzz [SECONDS]     looks for text that breaks a parser, so long for each
 ./sieve api-types          makes the front end's types anew after a change of the API
 ./sieve reset              throws the data away; the next start loads the demo again
@@ -300,6 +303,28 @@ build_cli() {
   touch "$CLI/lib"
 }
 
+REPLAY="$ROOT/replay/target"
+
+build_replay() {
+  [ -d "$REPLAY/engine" ] && [ -z "$(find "$ROOT"/{core,files,traffic,replay}/src/main "$ROOT"/{core,files,traffic,replay}/pom.xml -newer "$REPLAY/engine" -type f -print -quit)" ] && return 0
+  say "Building; the first time the engine is fetched …" >&2
+  build_modules core,files,traffic,replay >"$STATE/build-replay.log" 2>&1 ||
+    fail "the build failed; see $STATE/build-replay.log."
+  touch "$REPLAY/engine"
+}
+
+# What the engine reaches into of Java itself.
+OPENED=()
+for package in java.lang java.lang.invoke java.nio java.util sun.nio.ch sun.security.action; do
+  OPENED+=("--add-opens=java.base/$package=ALL-UNNAMED")
+done
+
+replay() {
+  need_tools
+  build_replay
+  exec java "${OPENED[@]}" -cp "$REPLAY/classes:$(echo "$REPLAY"/*.jar | tr ' ' ':'):$REPLAY/lib/*:$REPLAY/engine/*" ironsieve.replay.ReplayMain "$@"
+}
+
 # Each command runs once and ends, so it is not worth while to compile for long; and one thread collects garbage.
 CLI_FLAGS=(-XX:TieredStopAtLevel=1 -XX:+UseSerialGC -Xshare:auto)
 
@@ -482,7 +507,7 @@ front_end_tests() {
 RARELY_COMPILED="-XX:Tier4InvocationThreshold=15000 -XX:Tier4MinInvocationThreshold=2000 -XX:Tier4CompileThreshold=30000"
 
 core_tests() {
-  compiled core,files,traffic,cli,benchmarks -Dtests.jvm="-XX:+UseSerialGC -Xmx2g"
+  compiled core,files,traffic,cli,benchmarks,replay -Dtests.jvm="-XX:+UseSerialGC -Xmx2g"
   (cd "$ROOT" && mvn -q -B -ntp spotless:check)
   fuzz 15 everyParser everyReader
   packaged_tests
@@ -521,8 +546,8 @@ quick_tests() {
   part compile compile_all
   parts_end
   say "Tests of what has changed, beside each other"
-  if changed core files traffic cli benchmarks demo; then
-    part core compiled core,files,traffic,cli,benchmarks -Dtest="$LONG" -Dtests.jvm="-XX:+UseSerialGC"
+  if changed core files traffic cli benchmarks replay demo; then
+    part core compiled core,files,traffic,cli,benchmarks,replay -Dtest="$LONG" -Dtests.jvm="-XX:+UseSerialGC"
   fi
   if changed web server traffic demo; then
     part tasks server_tests shared 'BenchTasksTest,ApiTest,StepsTest'
@@ -588,6 +613,7 @@ case "${1:-}" in
   check | probe | impact | fmt | convert | identify | signatures | tape | rulebases) without_server "$@" ;;
   test) shift; run_tests "$@" ;;
   bench) shift; bench "$@" ;;
+  replay) shift; replay "$@" ;;
   fuzz) shift; fuzz "$@" ;;
   api-types) api_types ;;
   reset) db_stop; rm -rf "$(cluster_dir)" "$SECRETS"; say "The data is gone; the next start loads the demo company." ;;

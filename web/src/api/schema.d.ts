@@ -2107,7 +2107,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "text/csv": string;
+                        "text/csv": components["schemas"]["StreamingOutput"];
                     };
                 };
             };
@@ -3626,7 +3626,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             lines: components["schemas"]["LineView"][];
-            /** Format: int32 */
+            /** Format: int64 */
             more: number;
         };
         CellView: {
@@ -3740,7 +3740,7 @@ export interface components {
         ConnectionsView: {
             state: string;
             lines: components["schemas"]["ConnectionView"][];
-            /** Format: int32 */
+            /** Format: int64 */
             more: number;
         };
         CountView: {
@@ -4284,7 +4284,7 @@ export interface components {
             people: number;
             names: string[];
             lines: components["schemas"]["ChangedLineView"][];
-            /** Format: int32 */
+            /** Format: int64 */
             more: number;
         };
         RecordsView: {
@@ -4624,6 +4624,7 @@ export interface components {
             /** Format: int32 */
             steps: number;
         };
+        StreamingOutput: Record<string, never>;
         SumView: {
             /** Format: int64 */
             times: number;
@@ -4659,7 +4660,7 @@ export interface components {
         };
         TapeView: {
             name: string;
-            /** Format: int32 */
+            /** Format: int64 */
             lines: number;
             /** Format: int64 */
             times: number;

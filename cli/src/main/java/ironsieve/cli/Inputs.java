@@ -1,12 +1,11 @@
 package ironsieve.cli;
 
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.files.AnyRulebase;
 import ironsieve.files.CompanyFolder;
 import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.files.Fault;
 import ironsieve.files.FaultException;
-import ironsieve.files.RuleCsv;
-import ironsieve.files.RulebaseJson;
 import ironsieve.files.TapeCsv;
 import ironsieve.model.Environment;
 import ironsieve.model.Rulebase;
@@ -14,7 +13,6 @@ import ironsieve.model.Tape;
 import ironsieve.text.FileTextException;
 import ironsieve.text.ProbeText;
 import ironsieve.text.RulebaseFile;
-import ironsieve.text.RulebaseReader;
 import ironsieve.text.SourceText;
 import ironsieve.traffic.signature.SignatureBook;
 import java.io.IOException;
@@ -164,13 +162,7 @@ final class Inputs {
   static RulebaseFile file(Path file) {
     String text = text(file);
     try {
-      if (file.getFileName().toString().endsWith(".csv")) {
-        String name = file.getFileName().toString().replaceAll("\\.csv$", "");
-        return RulebaseFile.of(RuleCsv.read(name, text));
-      }
-      return text.stripLeading().startsWith("{")
-          ? RulebaseJson.file(text)
-          : RulebaseReader.read(text);
+      return AnyRulebase.read(file.getFileName().toString(), text);
     } catch (FileTextException e) {
       throw new UnreadableException(file + ": " + e.getMessage());
     } catch (FaultException e) {

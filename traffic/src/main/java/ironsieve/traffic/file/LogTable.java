@@ -146,7 +146,7 @@ public final class LogTable {
     return new Result(counts[0], counts[1], faults);
   }
 
-  private static void demandColumns(String name, LogMapping mapping, List<String> columns) {
+  static void demandColumns(String name, LogMapping mapping, List<String> columns) {
     List<LogField> missing = mapping.missing();
     if (!missing.isEmpty()) {
       throw new FaultException(
@@ -215,7 +215,7 @@ public final class LogTable {
   }
 
   /** Objects within objects are read as names with a point between. */
-  private static void flatten(String prefix, JsonNode node, Map<String, String> values) {
+  static void flatten(String prefix, JsonNode node, Map<String, String> values) {
     if (node.isObject()) {
       node.properties()
           .forEach(
@@ -257,7 +257,7 @@ public final class LogTable {
     }
   }
 
-  private static List<String> cells(String line, char separator) {
+  static List<String> cells(String line, char separator) {
     List<String> cells = new ArrayList<>(16);
     int from = 0;
     for (int at = line.indexOf(separator); at >= 0; at = line.indexOf(separator, from)) {
@@ -290,7 +290,7 @@ public final class LogTable {
     }
   }
 
-  private static char separator(String header) {
+  static char separator(String header) {
     char best = ',';
     long most = 0;
     for (char one : SEPARATORS) {

@@ -109,6 +109,11 @@ public final class TapeMaker {
         .forEach(one -> applications.put(one.name().toLowerCase(Locale.ROOT), one.name()));
   }
 
+  /** How many lines there are so far. */
+  public long lines() {
+    return columns.lines();
+  }
+
   /** How many records were added. */
   public long records() {
     return records;

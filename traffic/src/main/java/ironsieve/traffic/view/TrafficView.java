@@ -517,16 +517,23 @@ public final class TrafficView {
   }
 
   private String ofCode(By by, int code) {
-    RecordedDecisions.Decision decision = decision(code);
-    if (by == By.VERDICT) {
-      return decision
-          .verdict()
-          .map(verdict -> verdict.name().toLowerCase(java.util.Locale.ROOT))
-          .orElse(decision.rules().isEmpty() ? CANNOT_BE_RUN : DEPENDS);
+    return by == By.VERDICT ? verdict(decision(code)) : rule(decision(code));
+  }
+
+  /** The verdict of a decision, or that it depends, or that there can be no such connection. */
+  public static String verdict(RecordedDecisions.Decision decision) {
+    return decision
+        .verdict()
+        .map(verdict -> verdict.name().toLowerCase(java.util.Locale.ROOT))
+        .orElse(decision.rules().isEmpty() ? CANNOT_BE_RUN : DEPENDS);
+  }
+
+  /** The rule of a decision, or one of the same. */
+  public static String rule(RecordedDecisions.Decision decision) {
+    if (decision.rules().size() == 1) {
+      return decision.rules().get(0).orElse(DEFAULT_VERDICT);
     }
-    return decision.rules().size() == 1
-        ? decision.rules().get(0).orElse(DEFAULT_VERDICT)
-        : decision.rules().isEmpty() ? CANNOT_BE_RUN : DEPENDS;
+    return decision.rules().isEmpty() ? CANNOT_BE_RUN : DEPENDS;
   }
 
   private synchronized List<Labels> labels(By by) {

@@ -1,0 +1,224 @@
+package ironsieve.replay;
+
+import static org.apache.spark.sql.functions.col;
+import static org.apache.spark.sql.functions.max;
+import static org.apache.spark.sql.functions.min;
+import static org.apache.spark.sql.functions.sum;
+
+import ironsieve.traffic.file.TableLines;
+import ironsieve.traffic.log.LogField;
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.InputStreamReader;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.IntStream;
+import java.util.stream.Stream;
+import java.util.zip.GZIPInputStream;
+import org.apache.spark.broadcast.Broadcast;
+import org.apache.spark.sql.Column;
+import org.apache.spark.sql.Dataset;
+import org.apache.spark.sql.Encoder;
+import org.apache.spark.sql.Encoders;
+import org.apache.spark.sql.Row;
+import org.apache.spark.sql.SaveMode;
+import org.apache.spark.sql.SparkSession;
+import org.apache.spark.sql.types.DataTypes;
+
+/** Files shared out, and the sums of all shares added up and written. */
+final class ReplayJob {
+
+  private static final Encoder<Row> ROW = Encoders.row(Sums.ROW);
+
+  private final SparkSession spark;
+  private final Broadcast<Sent> sent;
+  private final String mapping;
+  private final List<String> unreadable = new ArrayList<>();
+
+  ReplayJob(SparkSession spark, Sent sent, String mapping) {
+    this.spark = spark;
+    this.sent =
+        spark.sparkContext().broadcast(sent, scala.reflect.ClassTag$.MODULE$.apply(Sent.class));
+    this.mapping = mapping;
+  }
+
+  /** Files that cannot be opened at all; nothing of them is in the result. */
+  List<String> unreadable() {
+    return unreadable;
+  }
+
+  /** What all files under a path come to, one row for each kind and key. */
+  Dataset<Row> run(Path in) {
+    Map<String, List<String>> byFirstLine = new LinkedHashMap<>();
+    List<String> flows = new ArrayList<>();
+    List<String> parquet = new ArrayList<>();
+    for (Path file : files(in)) {
+      String name = file.getFileName().toString();
+      String path = file.toUri().toString();
+      if (name.endsWith(".parquet")) {
+        parquet.add(path);
+      } else if (name.endsWith(".ipfix")) {
+        flows.add(path);
+      } else {
+        firstLine(file)
+            .ifPresent(
+                line -> byFirstLine.computeIfAbsent(line, any -> new ArrayList<>()).add(path));
+      }
+    }
+    List<Dataset<Row>> shares = new ArrayList<>();
+    byFirstLine.forEach((first, paths) -> shares.add(lines(first, paths)));
+    parquet.forEach(path -> columns(path).ifPresent(shares::add));
+    if (!flows.isEmpty()) {
+      shares.add(
+          spark
+              .read()
+              .format("binaryFile")
+              .load(flows.toArray(String[]::new))
+              .select("path", "content")
+              .mapPartitions(new Share(sent, Share.Shape.FLOWS, "", mapping), ROW));
+    }
+    if (shares.isEmpty()) {
+      throw new IllegalArgumentException(
+          in
+              + " holds no file that can be read: CSV, JSON lines, Parquet (.parquet) or IPFIX (.ipfix)");
+    }
+    Dataset<Row> all = shares.stream().reduce(Dataset::union).orElseThrow();
+    Column[] keys =
+        Stream.concat(
+                Stream.of(col("kind")),
+                IntStream.rangeClosed(1, Sums.KEYS).mapToObj(k -> col("key" + k)))
+            .toArray(Column[]::new);
+    return all.groupBy(keys)
+        .agg(
+            sum("connections").as("connections"),
+            sum("bytes_up").as("bytes_up"),
+            sum("bytes_down").as("bytes_down"),
+            min("first").as("first"),
+            max("last").as("last"));
+  }
+
+  private List<Path> files(Path in) {
+    try (Stream<Path> all = Files.walk(in)) {
+      return all.filter(Files::isRegularFile)
+          .filter(file -> !file.getFileName().toString().matches("[._].*"))
+          .sorted()
+          .toList();
+    } catch (IOException e) {
+      throw new UncheckedIOException(in + " cannot be read", e);
+    }
+  }
+
+  private java.util.Optional<String> firstLine(Path file) {
+    try (InputStream raw = Files.newInputStream(file);
+        InputStream in = file.toString().endsWith(".gz") ? new GZIPInputStream(raw) : raw;
+        BufferedReader lines =
+            new BufferedReader(new InputStreamReader(in, StandardCharsets.UTF_8))) {
+      String line = lines.readLine();
+      while (line != null && line.isBlank()) {
+        line = lines.readLine();
+      }
+      return java.util.Optional.ofNullable(line);
+    } catch (IOException e) {
+      unreadable.add(file + ": " + e.getMessage());
+      return java.util.Optional.empty();
+    }
+  }
+
+  private Dataset<Row> lines(String first, List<String> paths) {
+    // Said at once and not by a thousand tasks: which column is missing.
+    TableLines.of(paths.get(0), first, mapping, sent.value().zone());
+    return spark
+        .read()
+        .text(paths.toArray(String[]::new))
+        .mapPartitions(new Share(sent, Share.Shape.LINE, first, mapping), ROW);
+  }
+
+  private java.util.Optional<Dataset<Row>> columns(String path) {
+    Dataset<Row> table;
+    try {
+      table = spark.read().parquet(path);
+    } catch (Exception e) {
+      // The engine throws checked exceptions that it does not declare.
+      unreadable.add(path + ": " + String.valueOf(e.getMessage()).split("\n")[0]);
+      return java.util.Optional.empty();
+    }
+    String header = String.join(",", table.columns());
+    Map<LogField, String> mapped =
+        TableLines.of(path, header, mapping, sent.value().zone()).mapped();
+    List<Column> columns = new ArrayList<>();
+    mapped.forEach(
+        (field, name) ->
+            columns.add(col("`" + name + "`").cast(DataTypes.StringType).as(field.name())));
+    return java.util.Optional.of(
+        table
+            .select(columns.toArray(Column[]::new))
+            .mapPartitions(new Share(sent, Share.Shape.COLUMNS, "", mapping), ROW));
+  }
+
+  /** One of the results by the names of its keys. */
+  static Dataset<Row> part(Dataset<Row> all, String kind, String... names) {
+    List<Column> columns = new ArrayList<>();
+    for (int k = 0; k < names.length; k++) {
+      columns.add(col("key" + (k + 1)).as(names[k]));
+    }
+    columns.add(col("connections"));
+    if (!kind.equals(Sums.UNREAD) && !kind.equals(Sums.POSSIBLE)) {
+      columns.add(col("bytes_up"));
+      columns.add(col("bytes_down"));
+    }
+    if (kind.equals(Sums.HITS)) {
+      columns.add(col("first"));
+      columns.add(col("last"));
+    }
+    return all.filter(col("kind").equalTo(kind)).select(columns.toArray(Column[]::new));
+  }
+
+  /** Writes all results. */
+  static void write(Dataset<Row> all, Path out, boolean asCsv) {
+    Map<String, Dataset<Row>> parts = new LinkedHashMap<>();
+    Dataset<Row> possible =
+        part(all, Sums.POSSIBLE, "rule").withColumnRenamed("connections", "possible");
+    parts.put(
+        "hits",
+        part(all, Sums.HITS, "rule")
+            .join(
+                possible,
+                scala.jdk.javaapi.CollectionConverters.asScala(List.of("rule")).toSeq(),
+                "full_outer")
+            .na()
+            .fill(0L)
+            .orderBy(col("connections").desc(), col("rule")));
+    parts.put(
+        "changed",
+        part(all, Sums.CHANGED, "connection", "before", "after", "rules_before", "rules_after")
+            .orderBy(col("connections").desc(), col("connection")));
+    parts.put(
+        "views",
+        part(all, Sums.VIEWS, "by", "value")
+            .orderBy(col("by"), col("connections").desc(), col("value")));
+    parts.put(
+        "unread",
+        part(all, Sums.UNREAD, "reason").orderBy(col("connections").desc(), col("reason")));
+    parts.put(
+        "unread-examples",
+        part(all, Sums.EXAMPLE, "reason", "example").drop("connections", "bytes_up", "bytes_down"));
+    parts.forEach(
+        (name, part) -> {
+          Dataset<Row> one = part.coalesce(1);
+          one.write().mode(SaveMode.Overwrite).parquet(out.resolve(name).toUri().toString());
+          if (asCsv) {
+            one.write()
+                .mode(SaveMode.Overwrite)
+                .option("header", true)
+                .csv(out.resolve(name + ".csv").toUri().toString());
+          }
+        });
+  }
+}

@@ -1,0 +1,208 @@
+package ironsieve.replay;
+
+import ironsieve.files.Fault;
+import ironsieve.files.FaultException;
+import ironsieve.text.FileTextException;
+import java.io.File;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.LocalDate;
+import java.time.ZoneId;
+import java.util.Arrays;
+import java.util.List;
+import java.util.concurrent.Callable;
+import java.util.stream.Collectors;
+import org.apache.spark.SparkConf;
+import org.apache.spark.sql.Dataset;
+import org.apache.spark.sql.Row;
+import org.apache.spark.sql.SparkSession;
+import org.apache.spark.storage.StorageLevel;
+import picocli.CommandLine;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+
+/** The command {@code sieve replay}. */
+@Command(
+    name = "sieve replay",
+    mixinStandardHelpOptions = true,
+    description =
+        "Drops recorded traffic of any size through a rulebase, on this machine or on a cluster.")
+public final class ReplayMain implements Callable<Integer> {
+
+  private static final int FINE = 0;
+  private static final int MISSING = 1;
+  private static final int UNREADABLE = 2;
+
+  @Option(names = "--rulebase", required = true, paramLabel = "FILE", description = "the rulebase")
+  private Path rulebase;
+
+  @Option(
+      names = "--against",
+      paramLabel = "FILE",
+      description = "another one; connections with another verdict are listed")
+  private Path against;
+
+  @Option(
+      names = "--company",
+      paramLabel = "DIR",
+      defaultValue = "demo",
+      description = "the folder with company.json; ${DEFAULT-VALUE}")
+  private Path company;
+
+  @Option(
+      names = "--in",
+      required = true,
+      paramLabel = "PATH",
+      description = "a file or a folder of CSV, JSON lines, Parquet (.parquet) and IPFIX (.ipfix)")
+  private Path in;
+
+  @Option(
+      names = "--out",
+      required = true,
+      paramLabel = "DIR",
+      description = "gets hits, changed, views and unread as Parquet; what was there is replaced")
+  private Path out;
+
+  @Option(names = "--csv", description = "writes the results as CSV too")
+  private boolean asCsv;
+
+  @Option(
+      names = "--mapping",
+      paramLabel = "JSON",
+      defaultValue = "",
+      description = "which column says what, such as {\"from\": \"Source IP\"}")
+  private String mapping;
+
+  @Option(
+      names = "--edition",
+      paramLabel = "N",
+      defaultValue = "0",
+      description = "the catalogue edition; the company's own")
+  private int edition;
+
+  @Option(names = "--day", paramLabel = "DATE", description = "the day it is; today")
+  private LocalDate day;
+
+  @Option(names = "--zone", paramLabel = "ZONE", description = "of times that say no offset")
+  private ZoneId zone;
+
+  @Option(
+      names = "--master",
+      paramLabel = "URL",
+      defaultValue = "local[*,4]",
+      description = "a cluster, such as spark://HOST:7077; this machine alone")
+  private String master;
+
+  @Option(
+      names = "--conf",
+      paramLabel = "NAME=VALUE",
+      description = "a setting of the engine; may stand several times")
+  private List<String> settings = List.of();
+
+  /**
+   * Runs it; the exit code is 1 where files are missing from the result, 2 where nothing was done.
+   */
+  public static void main(String[] arguments) {
+    System.exit(new CommandLine(new ReplayMain()).execute(arguments));
+  }
+
+  @Override
+  public Integer call() {
+    try {
+      return run();
+    } catch (FaultException e) {
+      return refused(e.faults().stream().map(Fault::sentence).collect(Collectors.joining("\n")));
+    } catch (FileTextException | IllegalArgumentException | UncheckedIOException e) {
+      return refused(e.getMessage());
+    }
+  }
+
+  private static int refused(String why) {
+    System.err.println(why);
+    return UNREADABLE;
+  }
+
+  private int run() {
+    if (!Files.exists(in)) {
+      return refused(in + " cannot be read; is there such a file or folder?");
+    }
+    Sent sent =
+        Sent.of(
+            company,
+            rulebase,
+            against,
+            edition,
+            day == null ? LocalDate.now() : day,
+            zone == null ? ZoneId.systemDefault() : zone);
+    SparkSession spark = SparkSession.builder().config(settings()).getOrCreate();
+    try {
+      ReplayJob job = new ReplayJob(spark, sent, mapping);
+      Dataset<Row> all = job.run(in.toAbsolutePath()).persist(StorageLevel.MEMORY_AND_DISK());
+      ReplayJob.write(all, out.toAbsolutePath(), asCsv);
+      tell(all);
+      job.unreadable().forEach(file -> System.err.println("not in the result: " + file));
+      return job.unreadable().isEmpty() ? FINE : MISSING;
+    } finally {
+      spark.stop();
+    }
+  }
+
+  private SparkConf settings() {
+    SparkConf conf =
+        new SparkConf()
+            .setMaster(master)
+            .setAppName("Iron Sieve replay")
+            .set("spark.ui.enabled", "false")
+            .set(
+                "spark.sql.session.timeZone",
+                (zone == null ? ZoneId.systemDefault() : zone).getId())
+            .set("spark.sql.files.maxPartitionBytes", "32m")
+            .set("spark.sql.shuffle.partitions", "8");
+    if (!master.startsWith("local")) {
+      conf.set("spark.jars", jars());
+    }
+    for (String setting : settings) {
+      int at = setting.indexOf('=');
+      if (at < 1) {
+        throw new IllegalArgumentException("a setting reads NAME=VALUE, not " + setting);
+      }
+      conf.set(setting.substring(0, at), setting.substring(at + 1));
+    }
+    return conf;
+  }
+
+  /** Our own jars, which a cluster does not have. */
+  private static String jars() {
+    return Arrays.stream(System.getProperty("java.class.path").split(File.pathSeparator))
+        .filter(
+            path ->
+                path.endsWith(".jar") && !path.contains(File.separator + "engine" + File.separator))
+        .map(path -> Path.of(path).toAbsolutePath().toUri().toString())
+        .collect(Collectors.joining(","));
+  }
+
+  private void tell(Dataset<Row> all) {
+    System.out.printf("%-40s %14s %18s%n", "rule", "connections", "bytes");
+    for (Row row :
+        ReplayJob.part(all, Sums.HITS, "rule")
+            .orderBy(org.apache.spark.sql.functions.col("connections").desc())
+            .limit(20)
+            .collectAsList()) {
+      System.out.printf(
+          "%-40s %14d %18d%n", row.getString(0), row.getLong(1), row.getLong(2) + row.getLong(3));
+    }
+    if (against != null) {
+      Row changed =
+          ReplayJob.part(all, Sums.CHANGED, "connection")
+              .agg(
+                  org.apache.spark.sql.functions.sum("connections"),
+                  org.apache.spark.sql.functions.count("connection"))
+              .first();
+      System.out.printf(
+          "%d connections (%d lines) get another verdict than by %s%n",
+          changed.isNullAt(0) ? 0 : changed.getLong(0), changed.getLong(1), against.getFileName());
+    }
+    System.out.println("all of it stands in " + out);
+  }
+}

@@ -1,0 +1,376 @@
+package ironsieve.replay;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import ironsieve.progress.Progress;
+import ironsieve.recorded.Hits;
+import ironsieve.recorded.RecordedDecisions;
+import ironsieve.recorded.Traffic;
+import ironsieve.text.ProbeText;
+import ironsieve.traffic.file.TapeFile;
+import ironsieve.traffic.signature.SignatureMatcher;
+import ironsieve.traffic.view.By;
+import ironsieve.traffic.view.TrafficView;
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.io.PrintStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.LocalDate;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Random;
+import java.util.Set;
+import java.util.TreeMap;
+import org.apache.spark.sql.Row;
+import org.apache.spark.sql.SparkSession;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import picocli.CommandLine;
+
+/**
+ * What comes of files that are shared out is what comes of the same files on one machine, line by
+ * line: from each format, and on a cluster of which a worker is killed on the way.
+ */
+class ReplayAgreesTest {
+
+  private static final Path DEMO = Path.of("..", "demo").toAbsolutePath().normalize();
+  private static final LocalDate DAY = LocalDate.of(2026, 11, 23);
+  private static final String HEADER =
+      "Receive Time,Src,User,Dst,Proto,DPort,App,Sessions,Bytes Sent,Bytes Received";
+
+  @TempDir Path folder;
+
+  /** Lines of a log; some say no person, some no application, and some cannot be read. */
+  private static List<String> lines(int count, long seed) {
+    Random random = new Random(seed);
+    List<String> people = List.of("ines.halloran", "aksel.cray", "unidentified", "", "nobody.here");
+    List<String> apps = List.of("Chatterbay", "DNS", "TLS", "", "Seaweed");
+    List<String> lines = new ArrayList<>();
+    for (int i = 0; i < count; i++) {
+      boolean isBad = random.nextInt(50) == 0;
+      lines.add(
+          String.join(
+              ",",
+              String.format(
+                  "2026-11-%02dT%02d:%02d:00",
+                  2 + random.nextInt(20), random.nextInt(24), random.nextInt(3) * 20),
+              isBad ? "10.20.12.400" : "10.20.12." + (1 + random.nextInt(200)),
+              people.get(random.nextInt(people.size())),
+              "203.0.113." + random.nextInt(50),
+              random.nextInt(4) == 0 ? "udp" : "tcp",
+              List.of("443", "53", "80", "25").get(random.nextInt(4)),
+              apps.get(random.nextInt(apps.size())),
+              String.valueOf(1 + random.nextInt(9)),
+              String.valueOf(random.nextInt(1_000)),
+              String.valueOf(random.nextInt(100_000))));
+    }
+    return lines;
+  }
+
+  /** The demo's rulebase with another default verdict, to compare with. */
+  private Path other() throws IOException {
+    String text = Files.readString(DEMO.resolve("rulebases/main-gateway.rules"));
+    Path other = folder.resolve("other.rules");
+    String turned = text.replace("default verdict deny", "default verdict allow");
+    assertThat(turned).isNotEqualTo(text);
+    Files.writeString(other, turned);
+    return other;
+  }
+
+  /** What a run printed and its exit code. */
+  private record Run(int code, String printed) {}
+
+  private Run run(String... arguments) {
+    PrintStream usual = System.err;
+    ByteArrayOutputStream printed = new ByteArrayOutputStream();
+    System.setErr(new PrintStream(printed, true, StandardCharsets.UTF_8));
+    try {
+      List<String> all =
+          new ArrayList<>(
+              List.of(
+                  "--company",
+                  DEMO.toString(),
+                  "--day",
+                  DAY.toString(),
+                  "--zone",
+                  "UTC",
+                  "--rulebase",
+                  DEMO.resolve("rulebases/main-gateway.rules").toString()));
+      all.addAll(List.of(arguments));
+      int code = new CommandLine(new ReplayMain()).execute(all.toArray(String[]::new));
+      return new Run(code, printed.toString(StandardCharsets.UTF_8));
+    } finally {
+      System.setErr(usual);
+    }
+  }
+
+  /**
+   * Results as plain maps: hits by rule, views by what and value, changed lines, what is unread.
+   */
+  private record Result(
+      Map<String, List<Object>> hits,
+      Map<String, List<Object>> views,
+      Map<String, List<Object>> changed,
+      Map<String, Long> unread) {}
+
+  private static Result read(Path out) {
+    SparkSession spark =
+        SparkSession.builder().master("local[1]").config("spark.ui.enabled", "false").getOrCreate();
+    try {
+      Map<String, List<Object>> hits = new TreeMap<>();
+      for (Row row : rows(spark, out, "hits")) {
+        hits.put(
+            row.getAs("rule"),
+            List.of(
+                row.getAs("connections"),
+                row.getAs("bytes_up"),
+                row.getAs("bytes_down"),
+                String.valueOf(row.<String>getAs("last")),
+                row.getAs("possible")));
+      }
+      Map<String, List<Object>> views = new TreeMap<>();
+      for (Row row : rows(spark, out, "views")) {
+        views.put(
+            row.getAs("by") + ": " + row.getAs("value"),
+            List.of(row.getAs("connections"), row.getAs("bytes_up"), row.getAs("bytes_down")));
+      }
+      Map<String, List<Object>> changed = new TreeMap<>();
+      for (Row row : rows(spark, out, "changed")) {
+        changed.merge(
+            row.getAs("connection") + " " + row.getAs("before") + ">" + row.getAs("after"),
+            List.of(row.<Long>getAs("connections")),
+            (a, b) -> List.of((long) a.get(0) + (long) b.get(0)));
+      }
+      Map<String, Long> unread = new TreeMap<>();
+      for (Row row : rows(spark, out, "unread")) {
+        unread.put(row.getAs("reason"), row.getAs("connections"));
+      }
+      return new Result(hits, views, changed, unread);
+    } finally {
+      spark.stop();
+    }
+  }
+
+  private static List<Row> rows(SparkSession spark, Path out, String name) {
+    return spark.read().parquet(out.resolve(name).toString()).collectAsList();
+  }
+
+  /** The same by one machine, from one file. */
+  private Result alone(Path file, Path against) {
+    Sent.Compiled with =
+        Sent.of(
+                DEMO,
+                DEMO.resolve("rulebases/main-gateway.rules"),
+                against,
+                0,
+                DAY,
+                ZoneId.of("UTC"))
+            .compiled();
+    TapeFile.Made made =
+        new TapeFile(with.environment(), new SignatureMatcher(List.of(), Map.of()), new Progress())
+            .read("alone", file, 0, "");
+    RecordedDecisions decisions =
+        RecordedDecisions.of(with.rulebase(), Traffic.ofColumns(List.of(made.tape())));
+    Hits found = decisions.hits();
+    Map<String, List<Object>> hits = new TreeMap<>();
+    Map<String, Long> possible = new HashMap<>(found.possibleCounts());
+    found.depending().stream()
+        .filter(one -> one.rules().contains(Optional.<String>empty()))
+        .forEach(one -> possible.merge("default verdict", one.count().times(), Long::sum));
+    found.counts().forEach((rule, count) -> hits.put(rule, counted(count, possible.remove(rule))));
+    found
+        .defaultVerdict()
+        .ifPresent(
+            count ->
+                hits.put("default verdict", counted(count, possible.remove("default verdict"))));
+    found.depending().stream()
+        .map(Hits.Depending::count)
+        .reduce(
+            (a, b) ->
+                new Hits.Count(
+                    a.times() + b.times(),
+                    a.volume().and(b.volume()),
+                    a.last().isAfter(b.last()) ? a.last() : b.last()))
+        .ifPresent(count -> hits.put("it depends", counted(count, null)));
+    possible.forEach((rule, times) -> hits.put(rule, List.of(0L, 0L, 0L, "null", times)));
+    Map<String, List<Object>> views = new TreeMap<>();
+    TrafficView view = new TrafficView(with.environment(), decisions);
+    for (By by : By.values()) {
+      if (by != By.TAPE) {
+        view.bars(by, TrafficView.Narrowing.NONE, false)
+            .forEach(
+                bar ->
+                    views.put(
+                        by.word() + ": " + bar.value(),
+                        List.of(bar.sum().times(), bar.sum().up(), bar.sum().down())));
+      }
+    }
+    Map<String, List<Object>> changed = new TreeMap<>();
+    with.against()
+        .ifPresent(
+            other ->
+                RecordedDecisions.of(other, decisions.traffic())
+                    .changedBy(decisions, Integer.MAX_VALUE)
+                    .lines()
+                    .forEach(
+                        one ->
+                            changed.merge(
+                                ProbeText.print(one.line().connection())
+                                    + " "
+                                    + TrafficView.verdict(one.before())
+                                    + ">"
+                                    + TrafficView.verdict(one.after()),
+                                List.of(one.line().times()),
+                                (a, b) -> List.of((long) a.get(0) + (long) b.get(0)))));
+    return new Result(hits, views, changed, Map.of());
+  }
+
+  private static List<Object> counted(Hits.Count count, Long possible) {
+    return List.of(
+        count.times(),
+        count.volume().up(),
+        count.volume().down(),
+        count.last().toString(),
+        possible == null ? 0L : possible);
+  }
+
+  private static void agree(Result shared, Result alone) {
+    assertThat(shared.hits()).isEqualTo(alone.hits());
+    assertThat(shared.views()).isEqualTo(alone.views());
+    assertThat(shared.changed()).isEqualTo(alone.changed());
+  }
+
+  @Test
+  void whatIsSharedOutIsWhatOneMachineSaysFromEachFormat() throws IOException {
+    List<String> lines = lines(4_000, 3);
+    Path whole = folder.resolve("whole.csv");
+    Files.writeString(whole, HEADER + "\n" + String.join("\n", lines) + "\n");
+    Path in = Files.createDirectory(folder.resolve("in"));
+    Files.writeString(
+        in.resolve("a.csv"), HEADER + "\n" + String.join("\n", lines.subList(0, 1_500)));
+    // The same as JSON under other names, gzipped, and as Parquet.
+    String[] names = HEADER.split(",");
+    List<String> json = new ArrayList<>();
+    for (String line : lines.subList(1_500, 2_500)) {
+      String[] cells = line.split(",", -1);
+      List<String> pairs = new ArrayList<>();
+      for (int i = 0; i < cells.length; i++) {
+        pairs.add("\"" + names[i] + "\": \"" + cells[i] + "\"");
+      }
+      json.add("{" + String.join(", ", pairs) + "}");
+    }
+    try (var gz =
+        new java.util.zip.GZIPOutputStream(Files.newOutputStream(in.resolve("b.jsonl.gz")))) {
+      gz.write(String.join("\n", json).getBytes(StandardCharsets.UTF_8));
+    }
+    Path part = folder.resolve("part.csv");
+    Files.writeString(part, HEADER + "\n" + String.join("\n", lines.subList(2_500, 4_000)));
+    SparkSession spark =
+        SparkSession.builder().master("local[1]").config("spark.ui.enabled", "false").getOrCreate();
+    spark.read().option("header", true).csv(part.toString()).write().parquet(in + "/c");
+    spark.stop();
+    // A file that is none is named, and everything else is done.
+    Files.writeString(in.resolve("broken.parquet"), "PAR1 and no more");
+
+    Path other = other();
+    Run run =
+        run(
+            "--in",
+            in.toString(),
+            "--out",
+            folder.resolve("out").toString(),
+            "--against",
+            other.toString(),
+            "--csv");
+    assertThat(run.code()).isEqualTo(1);
+    assertThat(run.printed()).contains("broken.parquet");
+    Result shared = read(folder.resolve("out"));
+    Result alone = alone(whole, other);
+    agree(shared, alone);
+    assertThat(shared.changed()).isNotEmpty();
+    assertThat(shared.hits()).containsKey("it depends");
+    long bad = lines.stream().filter(line -> line.contains("10.20.12.400")).count();
+    assertThat(shared.unread().get("from")).isEqualTo(bad).isPositive();
+    assertThat(shared.unread()).containsKeys("not known: person nobody.here");
+    try (var files = Files.list(folder.resolve("out/hits.csv"))) {
+      assertThat(files.anyMatch(file -> file.toString().endsWith(".csv"))).isTrue();
+    }
+  }
+
+  @Test
+  void whatCannotBeDoneIsSaid() throws IOException {
+    Path in = folder.resolve("names.csv");
+    Files.writeString(in, "a,b\n1,2\n");
+    Run run = run("--in", in.toString(), "--out", folder.resolve("out").toString());
+    assertThat(run.code()).isEqualTo(2);
+    assertThat(run.printed()).contains("no column says time and from and to");
+    Run missing =
+        run("--in", folder.resolve("none").toString(), "--out", folder.resolve("out").toString());
+    assertThat(missing.code()).isEqualTo(2);
+    assertThat(missing.printed()).contains("is there such a file or folder?");
+    assertThat(Files.exists(folder.resolve("out"))).isFalse();
+  }
+
+  @Test
+  void aClusterOfWhichAWorkerIsKilledOnTheWaySaysTheSame() throws Exception {
+    List<String> all = new ArrayList<>();
+    Path in = Files.createDirectory(folder.resolve("in"));
+    for (int file = 0; file < 24; file++) {
+      List<String> lines = lines(1_000, 100 + file);
+      all.addAll(lines);
+      Files.writeString(in.resolve(file + ".csv"), HEADER + "\n" + String.join("\n", lines) + "\n");
+    }
+    Path whole = folder.resolve("whole.csv");
+    Files.writeString(whole, HEADER + "\n" + String.join("\n", all) + "\n");
+    Path other = other();
+    Path out = folder.resolve("out");
+    try (SmallCluster cluster = new SmallCluster(folder)) {
+      Thread killer =
+          new Thread(
+              () -> {
+                cluster.awaitTasks();
+                cluster.killFirstWorker();
+              });
+      killer.start();
+      Run run =
+          run(
+              "--in",
+              in.toString(),
+              "--out",
+              out.toString(),
+              "--against",
+              other.toString(),
+              "--master",
+              cluster.url(),
+              "--conf",
+              "spark.executor.memory=512m",
+              "--conf",
+              "spark.executor.extraClassPath=" + SmallCluster.ownClasses(),
+              "--conf",
+              "spark.sql.files.maxPartitionBytes=60k",
+              "--conf",
+              "spark.sql.files.openCostInBytes=0",
+              "--conf",
+              "spark.driver.host=127.0.0.1",
+              "--conf",
+              "spark.eventLog.enabled=true",
+              "--conf",
+              "spark.eventLog.dir=" + cluster.events().toUri());
+      killer.join();
+      assertThat(run.code()).as(run.printed()).isZero();
+      assertThat(cluster.isFirstWorkerGone()).isTrue();
+      // It really was a cluster of two, and one of them was lost on the way.
+      Set<String> executors = new HashSet<>(cluster.executorsAdded());
+      assertThat(executors).hasSizeGreaterThanOrEqualTo(2);
+      assertThat(cluster.executorsRemoved()).isPositive();
+    }
+    agree(read(out), alone(whole, other));
+  }
+}

@@ -1,0 +1,209 @@
+package ironsieve.replay;
+
+import java.io.File;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.net.InetAddress;
+import java.net.ServerSocket;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+
+/** A master and two workers of one processor each, in processes of their own on loopback. */
+final class SmallCluster implements AutoCloseable {
+
+  private static final long LONGEST_MILLIS = 120_000;
+
+  private final Path folder;
+  private final int port = free();
+  private final List<Process> workers = new ArrayList<>();
+  private final Process master;
+
+  SmallCluster(Path in) throws IOException {
+    folder = Files.createDirectory(in.resolve("cluster"));
+    Files.createDirectory(events());
+    Path jars = Files.createDirectory(folder.resolve("jars"));
+    for (String path : classPath()) {
+      if (path.endsWith(".jar")) {
+        Path jar = Path.of(path);
+        Path link = jars.resolve(jar.getFileName());
+        if (!Files.exists(link)) {
+          Files.createSymbolicLink(link, jar);
+        }
+      }
+    }
+    master =
+        start(
+            "master",
+            "org.apache.spark.deploy.master.Master",
+            "--host",
+            "127.0.0.1",
+            "--port",
+            String.valueOf(port),
+            "--webui-port",
+            "0");
+    await(() -> said("master", "New state: ALIVE"));
+    for (int i = 0; i < 2; i++) {
+      workers.add(
+          start(
+              "worker" + i,
+              "org.apache.spark.deploy.worker.Worker",
+              "--host",
+              "127.0.0.1",
+              "--cores",
+              "1",
+              "--memory",
+              "600m",
+              "--webui-port",
+              "0",
+              "--work-dir",
+              folder.resolve("work" + i).toString(),
+              url()));
+      int number = i;
+      await(() -> said("worker" + number, "Successfully registered"));
+    }
+  }
+
+  private static int free() {
+    try (ServerSocket socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+      return socket.getLocalPort();
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  private static List<String> classPath() {
+    // Where the class path is long, it stands in the manifest of a jar and here.
+    String path =
+        System.getProperty("surefire.test.class.path", System.getProperty("java.class.path"));
+    return Arrays.asList(path.split(File.pathSeparator));
+  }
+
+  /** Classes that lie in no jar while tests run. */
+  static String ownClasses() {
+    return classPath().stream()
+        .filter(path -> !path.endsWith(".jar"))
+        .collect(Collectors.joining(File.pathSeparator));
+  }
+
+  private Process start(String name, String main, String... arguments) throws IOException {
+    List<String> command = new ArrayList<>();
+    command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
+    command.add("-Xmx256m");
+    for (String opened :
+        List.of(
+            "java.lang",
+            "java.lang.invoke",
+            "java.nio",
+            "java.util",
+            "sun.nio.ch",
+            "sun.security.action")) {
+      command.add("--add-opens=java.base/" + opened + "=ALL-UNNAMED");
+    }
+    command.addAll(List.of("-cp", folder.resolve("jars") + "/*", main));
+    command.addAll(List.of(arguments));
+    ProcessBuilder builder = new ProcessBuilder(command);
+    builder.environment().put("SPARK_HOME", folder.toString());
+    builder.environment().put("SPARK_LOCAL_IP", "127.0.0.1");
+    builder.environment().put("SPARK_SCALA_VERSION", "2.13");
+    builder.redirectErrorStream(true).redirectOutput(folder.resolve(name + ".log").toFile());
+    return builder.start();
+  }
+
+  private boolean said(String name, String what) {
+    try {
+      return Files.exists(folder.resolve(name + ".log"))
+          && Files.readString(folder.resolve(name + ".log")).contains(what);
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  private interface Condition {
+    boolean holds();
+  }
+
+  private static void await(Condition condition) {
+    long end = System.currentTimeMillis() + LONGEST_MILLIS;
+    while (!condition.holds()) {
+      if (System.currentTimeMillis() > end) {
+        throw new AssertionError("waited for too long");
+      }
+      try {
+        TimeUnit.MILLISECONDS.sleep(20);
+      } catch (InterruptedException e) {
+        Thread.currentThread().interrupt();
+        return;
+      }
+    }
+  }
+
+  String url() {
+    return "spark://127.0.0.1:" + port;
+  }
+
+  /** Where the job writes what happens. */
+  Path events() {
+    return folder.resolve("events");
+  }
+
+  private String happened() {
+    try (Stream<Path> files = Files.list(events())) {
+      StringBuilder all = new StringBuilder();
+      for (Path file : files.filter(Files::isRegularFile).toList()) {
+        all.append(Files.readString(file));
+      }
+      return all.toString();
+    } catch (IOException e) {
+      return "";
+    }
+  }
+
+  /** Waits until some tasks have ended and more are to come, on both workers. */
+  void awaitTasks() {
+    await(
+        () ->
+            executorsAdded().size() >= 2
+                && happened().lines().filter(line -> line.contains("SparkListenerTaskEnd")).count()
+                    >= 4);
+  }
+
+  List<String> executorsAdded() {
+    return happened()
+        .lines()
+        .filter(line -> line.contains("\"SparkListenerExecutorAdded\""))
+        .toList();
+  }
+
+  long executorsRemoved() {
+    return happened()
+        .lines()
+        .filter(line -> line.contains("\"SparkListenerExecutorRemoved\""))
+        .count();
+  }
+
+  /** Kills a worker and what it runs. */
+  void killFirstWorker() {
+    Process first = workers.get(0);
+    first.descendants().forEach(ProcessHandle::destroyForcibly);
+    first.destroyForcibly();
+  }
+
+  boolean isFirstWorkerGone() {
+    return !workers.get(0).isAlive();
+  }
+
+  @Override
+  public void close() {
+    for (Process worker : workers) {
+      worker.descendants().forEach(ProcessHandle::destroyForcibly);
+      worker.destroyForcibly();
+    }
+    master.destroyForcibly();
+  }
+}
