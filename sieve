@@ -319,10 +319,12 @@ for package in java.lang java.lang.invoke java.nio java.util sun.nio.ch sun.secu
   OPENED+=("--add-opens=java.base/$package=ALL-UNNAMED")
 done
 
+replay_classes() { echo "$(echo "$REPLAY"/*.jar | tr ' ' ':'):$REPLAY/lib/*:$REPLAY/engine/*"; }
+
 replay() {
   need_tools
   build_replay
-  exec java "${OPENED[@]}" -cp "$REPLAY/classes:$(echo "$REPLAY"/*.jar | tr ' ' ':'):$REPLAY/lib/*:$REPLAY/engine/*" ironsieve.replay.ReplayMain "$@"
+  exec java "${OPENED[@]}" -cp "$(replay_classes)" ironsieve.replay.ReplayMain "$@"
 }
 
 # Each command runs once and ends, so it is not worth while to compile for long; and one thread collects garbage.
@@ -601,8 +603,21 @@ api_types() {
 
 bench() {
   need_tools
+  if [ "${1:-}" = replay ]; then
+    bench_replay "${2:-3000000}"
+    return
+  fi
   build_modules core,files,traffic,benchmarks
   java -Xmx4g -cp "$ROOT/benchmarks/target/classes:$ROOT/benchmarks/target/lib/*" ironsieve.benchmarks.Main "$@"
+}
+
+bench_replay() { # LINES
+  build_replay
+  build_modules core,files,traffic,benchmarks
+  folder="$(mktemp -d)"
+  trap 'rm -rf "${folder:?}"' EXIT
+  java -Xmx4g -cp "$ROOT/benchmarks/target/classes:$ROOT/benchmarks/target/lib/*" ironsieve.benchmarks.Main month "$ROOT/demo" "$ROOT/demo/rulebases/main-gateway.rules" "$1" "$folder/month.csv"
+  java -Xmx4g "${OPENED[@]}" -cp "$(replay_classes)" ironsieve.replay.ReplayBenchmark "$folder/month.csv" "$ROOT/demo" "$ROOT/demo/rulebases/main-gateway.rules"
 }
 
 mkdir -p "$STATE"

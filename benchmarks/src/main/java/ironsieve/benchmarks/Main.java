@@ -24,6 +24,7 @@ import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
 import ironsieve.text.ValueText;
 import java.lang.ref.Reference;
+import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.IdentityHashMap;
@@ -87,7 +88,8 @@ public final class Main {
 
   /**
    * Sizes may be given as arguments; or {@code workspace} and how many rulebases one is to have; or
-   * {@code traffic} and how many megabytes of it; or {@code recorded} and how many lines.
+   * {@code traffic} and how many megabytes of it; or {@code recorded} and how many lines; {@code
+   * month} with company, rulebase, lines and file only writes a log.
    */
   public static void main(String[] arguments) throws java.io.IOException {
     if (arguments.length > 0 && arguments[0].equals("workspace")) {
@@ -96,6 +98,14 @@ public final class Main {
     }
     if (arguments.length > 0 && arguments[0].equals("traffic")) {
       TrafficBenchmark.run(arguments.length > 1 ? Long.parseLong(arguments[1]) : 500);
+      return;
+    }
+    if (arguments.length > 0 && arguments[0].equals("month")) {
+      RecordedTape.write(
+          Path.of(arguments[1]),
+          Path.of(arguments[2]),
+          Integer.parseInt(arguments[3]),
+          Path.of(arguments[4]));
       return;
     }
     if (arguments.length > 0 && arguments[0].equals("recorded")) {

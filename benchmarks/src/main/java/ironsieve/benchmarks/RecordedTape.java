@@ -2,6 +2,8 @@ package ironsieve.benchmarks;
 
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Space;
+import ironsieve.files.AnyRulebase;
+import ironsieve.files.CompanyFolder;
 import ironsieve.model.Connection;
 import ironsieve.model.Service;
 import ironsieve.model.Tape.Unsaid;
@@ -119,6 +121,28 @@ final class RecordedTape {
             builder.add(numbers[conversation], minute, times, new Volume(up, down)));
     ColumnsBuilder.Built built = builder.built();
     return new TapeColumns("month", built.values(), built.conversations(), blocks, 0);
+  }
+
+  /** A log for a rulebase of a company's folder. */
+  static void write(Path company, Path rulebase, int lines, Path file) throws IOException {
+    CompanyFolder folder =
+        new CompanyFolder(
+            path -> {
+              try {
+                Path of = company.resolve(path);
+                return Files.isRegularFile(of)
+                    ? Optional.of(Files.newInputStream(of))
+                    : Optional.empty();
+              } catch (IOException e) {
+                throw new UncheckedIOException(e);
+              }
+            });
+    CompiledRulebase compiled =
+        CompiledRulebase.of(
+            AnyRulebase.read(rulebase.getFileName().toString(), Files.readString(rulebase))
+                .rulebase(),
+            folder.environment(LocalDate.of(2026, 11, 23)));
+    write(conversations(compiled, lines), lines, file);
   }
 
   /**

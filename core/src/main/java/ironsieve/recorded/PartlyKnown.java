@@ -25,8 +25,11 @@ final class PartlyKnown {
   private final CompiledRulebase compiled;
   private final Map<Asked, int[]> known = new ConcurrentHashMap<>();
 
-  /** What is known of a connection: where it lies, and in which dimensions that means nothing. */
-  private record Asked(List<Integer> point, Set<Unsaid> unsaid) {}
+  /**
+   * What an answer depends on: all boxes that meet what is known hold it in every dimension that is
+   * said, so only which they are matters, and what is not said.
+   */
+  private record Asked(IndexSet meeting, Set<Unsaid> unsaid) {}
 
   /**
    * Remembers what it worked out: many lines of a tape say the same of different people. Safe for
@@ -44,11 +47,14 @@ final class PartlyKnown {
    */
   int[] catches(int[] point, Set<Unsaid> unsaid) {
     Box box = box(compiled.space(), point, unsaid);
-    List<Integer> masked = new ArrayList<>();
-    for (int d = 0; d < point.length; d++) {
-      masked.add(box.side(d).first());
+    IndexSet meeting = compiled.index().meeting(box);
+    Asked asked = new Asked(meeting, unsaid);
+    int[] answer = known.get(asked);
+    if (answer == null) {
+      answer = catches(box, meeting);
+      known.put(asked, answer);
     }
-    return known.computeIfAbsent(new Asked(masked, unsaid), asked -> catches(box));
+    return answer;
   }
 
   /** All connections that one may have been. */
@@ -70,10 +76,9 @@ final class PartlyKnown {
     };
   }
 
-  private int[] catches(Box known) {
+  private int[] catches(Box known, IndexSet meeting) {
     Set<Integer> possible = new LinkedHashSet<>();
     List<Box> left = List.of(known);
-    IndexSet meeting = compiled.index().meeting(known);
     for (int at = meeting.next(0); at >= 0 && !left.isEmpty(); at = meeting.next(at + 1)) {
       Box box = compiled.box(at);
       if (left.stream().noneMatch(box::intersects)) {

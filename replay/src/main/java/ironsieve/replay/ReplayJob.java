@@ -11,11 +11,13 @@ import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.InputStreamReader;
+import java.io.RandomAccessFile;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -36,6 +38,8 @@ import org.apache.spark.sql.types.DataTypes;
 final class ReplayJob {
 
   private static final Encoder<Row> ROW = Encoders.row(Sums.ROW);
+
+  private static final byte[] PARQUET = {'P', 'A', 'R', '1'};
 
   private final SparkSession spark;
   private final Broadcast<Sent> sent;
@@ -63,7 +67,9 @@ final class ReplayJob {
       String name = file.getFileName().toString();
       String path = file.toUri().toString();
       if (name.endsWith(".parquet")) {
-        parquet.add(path);
+        if (isParquet(file)) {
+          parquet.add(path);
+        }
       } else if (name.endsWith(".ipfix")) {
         flows.add(path);
       } else {
@@ -102,6 +108,23 @@ final class ReplayJob {
             sum("bytes_down").as("bytes_down"),
             min("first").as("first"),
             max("last").as("last"));
+  }
+
+  /** Whether a file ends as it should; else it is none, or was cut off. */
+  private boolean isParquet(Path file) {
+    byte[] end = new byte[PARQUET.length];
+    try (RandomAccessFile in = new RandomAccessFile(file.toFile(), "r")) {
+      in.seek(Math.max(0, in.length() - end.length));
+      in.readFully(end);
+    } catch (IOException e) {
+      unreadable.add(file + ": " + e.getMessage());
+      return false;
+    }
+    if (!Arrays.equals(end, PARQUET)) {
+      unreadable.add(file + ": this is no Parquet file, or its end is missing");
+      return false;
+    }
+    return true;
   }
 
   private List<Path> files(Path in) {

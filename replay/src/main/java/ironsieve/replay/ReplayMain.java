@@ -115,6 +115,11 @@ public final class ReplayMain implements Callable<Integer> {
       return refused(e.faults().stream().map(Fault::sentence).collect(Collectors.joining("\n")));
     } catch (FileTextException | IllegalArgumentException | UncheckedIOException e) {
       return refused(e.getMessage());
+    } catch (RuntimeException e) {
+      throw e;
+    } catch (Exception e) {
+      // What the engine throws it does not declare; the first line says which file, if it is one.
+      return refused("the job ended without a result: " + e.getMessage().split("\n")[0]);
     }
   }
 
@@ -123,7 +128,7 @@ public final class ReplayMain implements Callable<Integer> {
     return UNREADABLE;
   }
 
-  private int run() {
+  private int run() throws Exception {
     if (!Files.exists(in)) {
       return refused(in + " cannot be read; is there such a file or folder?");
     }

@@ -222,35 +222,51 @@ final class Share implements MapPartitionsFunction<Row, Row> {
       int[] minutes = new int[LineBlock.MOST];
       int[] codes = new int[LineBlock.MOST];
       int[] oldCodes = new int[LineBlock.MOST];
+      long[][] columns = new long[3][LineBlock.MOST];
+      ByCode byCode = new ByCode(decisions.codeCount());
       for (int b = 0; b < tape.blocks().size(); b++) {
         LineBlock block = tape.blocks().get(b);
         block.read(Column.MINUTE, minutes);
+        block.read(Column.TIMES, columns[0]);
+        block.read(Column.UP, columns[1]);
+        block.read(Column.DOWN, columns[2]);
         decisions.codes(0, b, codes);
+        for (int i = 0; i < block.count(); i++) {
+          byCode.add(codes[i], minutes[i], columns[0][i], columns[1][i], columns[2][i]);
+        }
         if (before.isPresent()) {
           before.get().codes(0, b, oldCodes);
-        }
-        for (int i = 0; i < block.count(); i++) {
-          long times = block.value(Column.TIMES, i);
-          long up = block.value(Column.UP, i);
-          long down = block.value(Column.DOWN, i);
-          Decision decision = decisions.decision(codes[i]);
-          hits(decision, times, up, down, minutes[i]);
-          if (before.isPresent()) {
+          for (int i = 0; i < block.count(); i++) {
             Decision was = before.get().decision(oldCodes[i]);
-            if (!was.verdicts().equals(decision.verdicts())) {
-              changed(tape.line(b, i), was, decision);
+            Decision becomes = decisions.decision(codes[i]);
+            if (!was.verdicts().equals(becomes.verdicts())) {
+              changed(tape.line(b, i), was, becomes);
             }
           }
         }
       }
+      for (int code = 0; code < byCode.times.length; code++) {
+        if (byCode.times[code] > 0) {
+          hits(decisions.decision(code), byCode, code);
+        }
+      }
     }
 
-    private void hits(Decision decision, long times, long up, long down, int minute) {
-      String rule = TrafficView.rule(decision);
-      sums.add(List.of(Sums.HITS, rule), times, up, down, minute, minute);
+    private void hits(Decision decision, ByCode sum, int code) {
+      sums.add(
+          List.of(Sums.HITS, TrafficView.rule(decision)),
+          sum.times[code],
+          sum.up[code],
+          sum.down[code],
+          sum.first[code],
+          sum.last[code]);
       if (decision.rules().size() > 1) {
         for (Optional<String> one : decision.rules()) {
-          sums.add(List.of(Sums.POSSIBLE, one.orElse(TrafficView.DEFAULT_VERDICT)), times, 0, 0);
+          sums.add(
+              List.of(Sums.POSSIBLE, one.orElse(TrafficView.DEFAULT_VERDICT)),
+              sum.times[code],
+              0,
+              0);
         }
       }
     }
@@ -273,6 +289,33 @@ final class Share implements MapPartitionsFunction<Row, Row> {
       return decision.rules().stream()
           .map(rule -> rule.orElse(TrafficView.DEFAULT_VERDICT))
           .collect(Collectors.joining(" or "));
+    }
+  }
+
+  /** Sums of lines by the code of what is done with them. */
+  private static final class ByCode {
+    private final long[] times;
+    private final long[] up;
+    private final long[] down;
+    private final int[] first;
+    private final int[] last;
+
+    private ByCode(int codes) {
+      times = new long[codes];
+      up = new long[codes];
+      down = new long[codes];
+      first = new int[codes];
+      last = new int[codes];
+      java.util.Arrays.fill(first, Integer.MAX_VALUE);
+      java.util.Arrays.fill(last, Integer.MIN_VALUE);
+    }
+
+    private void add(int code, int minute, long more, long moreUp, long moreDown) {
+      times[code] += more;
+      up[code] += moreUp;
+      down[code] += moreDown;
+      first[code] = Math.min(first[code], minute);
+      last[code] = Math.max(last[code], minute);
     }
   }
 }

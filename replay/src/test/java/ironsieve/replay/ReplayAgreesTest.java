@@ -322,7 +322,7 @@ class ReplayAgreesTest {
   void aClusterOfWhichAWorkerIsKilledOnTheWaySaysTheSame() throws Exception {
     List<String> all = new ArrayList<>();
     Path in = Files.createDirectory(folder.resolve("in"));
-    for (int file = 0; file < 24; file++) {
+    for (int file = 0; file < 12; file++) {
       List<String> lines = lines(1_000, 100 + file);
       all.addAll(lines);
       Files.writeString(in.resolve(file + ".csv"), HEADER + "\n" + String.join("\n", lines) + "\n");
