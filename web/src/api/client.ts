@@ -337,6 +337,16 @@ export const api = {
     ask<Watch[]>(`rulebases/${id}/watches/${encodeURIComponent(name)}`, { method: "DELETE" }),
   removeTape: (id: string, name: string) =>
     ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, { method: "DELETE" }),
+  /** How much of a tape was seen before a day. */
+  older: (id: string, name: string, before: string) =>
+    ask<{ lines: number; times: number }>(
+      `rulebases/${id}/tapes/${encodeURIComponent(name)}/older?before=${before}`,
+    ),
+  /** Takes that off the tape. */
+  forgetOlder: (id: string, name: string, before: string) =>
+    ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}/older?before=${before}`, {
+      method: "DELETE",
+    }),
   editions: () => ask<Editions>("editions"),
   edition: (id: string, edition: number) => ask<EditionImpact>(`rulebases/${id}/editions/${edition}`),
   /** Keeps an edition of the catalogue from a file; it is put in force apart. */

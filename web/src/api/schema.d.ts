@@ -2170,6 +2170,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/tapes/{name}/older": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Older */
+        get: {
+            parameters: {
+                query?: {
+                    before?: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OlderView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        /** Forget */
+        delete: {
+            parameters: {
+                query?: {
+                    before?: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HitsView"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/tapes/{tape}/samples/{number}/proposals": {
         parameters: {
             query?: never;
@@ -4126,6 +4192,12 @@ export interface components {
         NoticeView: {
             rule: string;
             kind: string;
+        };
+        OlderView: {
+            /** Format: int64 */
+            lines: number;
+            /** Format: int64 */
+            times: number;
         };
         OnRulebaseView: {
             id: string;

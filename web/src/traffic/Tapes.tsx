@@ -77,6 +77,12 @@ export function Tapes({ session, hits }: { session: Session; hits: Hits }) {
           session={session}
           tape={tape}
           remove={() => change(`Removing ${tape.name} …`, api.removeTape(session.id, tape.name))}
+          forget={(before) =>
+            change(
+              `Taking what is older than ${before} off ${tape.name} …`,
+              api.forgetOlder(session.id, tape.name, before),
+            )
+          }
         />
       ))}
       <Listen session={session} />
@@ -107,7 +113,17 @@ export function Tapes({ session, hits }: { session: Session; hits: Hits }) {
 const nameOf = (file: string) =>
   file.replace(/(\.(csv|pcapng|pcap|cap|gz|jsonl?|log|txt|ipfix))+$/i, "") || file;
 
-function Tape({ session, tape, remove }: { session: Session; tape: TapeView; remove: () => void }) {
+function Tape({
+  session,
+  tape,
+  remove,
+  forget,
+}: {
+  session: Session;
+  tape: TapeView;
+  remove: () => void;
+  forget: (before: string) => void;
+}) {
   return (
     <section className="border-edge border-b px-3 py-2" aria-label={tape.name}>
       <h3 className="font-medium">{tape.name}</h3>
@@ -141,6 +157,55 @@ function Tape({ session, tape, remove }: { session: Session; tape: TapeView; rem
           Remove
         </button>
       </span>
+      {!tape.trouble && <Older session={session} tape={tape} forget={forget} />}
     </section>
+  );
+}
+
+/** Takes the oldest traffic off a tape: how much that is stands there before anything is done. */
+function Older({
+  session,
+  tape,
+  forget,
+}: {
+  session: Session;
+  tape: TapeView;
+  forget: (before: string) => void;
+}) {
+  const [before, setBefore] = useState("");
+  const [older, setOlder] = useState<{ lines: number; times: number }>();
+  const choose = async (day: string) => {
+    setBefore(day);
+    setOlder(undefined);
+    if (/^\d{4}-\d\d-\d\d$/.test(day)) setOlder(await api.older(session.id, tape.name, day));
+  };
+  return (
+    <details className="text-dim text-xs">
+      <summary className="cursor-pointer">Keep less of it</summary>
+      <label className="flex items-center gap-1">
+        Nothing before
+        <input
+          type="date"
+          aria-label={`Nothing of ${tape.name} before`}
+          className="field"
+          value={before}
+          min={tape.from?.slice(0, 10)}
+          max={tape.to?.slice(0, 10)}
+          onChange={(event) => choose(event.target.value)}
+        />
+      </label>
+      {older && (
+        <p role="status">
+          {older.lines === 0
+            ? "Nothing on it is older."
+            : `${older.times.toLocaleString("en")} connections on ${older.lines.toLocaleString("en")} lines are older.`}{" "}
+          {older.lines > 0 && (
+            <button type="button" className="press text-xs" onClick={() => forget(before)}>
+              Take them off
+            </button>
+          )}
+        </p>
+      )}
+    </details>
   );
 }

@@ -23,6 +23,7 @@ class TapesApiTest {
           + " at thu 2026-10-29 09:00";
 
   @Inject DemoData demo;
+  @Inject javax.sql.DataSource source;
 
   @BeforeEach
   void restore() {
@@ -128,5 +129,118 @@ class TapesApiTest {
     String kept = given().get(BASE + "/tapes/autumn weeks").then().extract().asString();
     assertThat(load("copy", kept, 200).get("tapes")).hasSize(2);
     assertThat(given().get(BASE + "/tapes/copy").asString()).isEqualTo(kept);
+  }
+
+  private static final String LOG =
+      "Receive Time,Src,User,Dst,Proto,DPort,App,Sessions\n"
+          + "2026-11-02T09:30:10,10.20.12.40,CORP\\ines.halloran,203.0.113.9,tcp,443,Chatterbay,3\n"
+          + "2026-11-02T09:30:50,10.20.12.40,CORP\\ines.halloran,203.0.113.9,tcp,443,Chatterbay,4\n"
+          + "2026-11-05T10:00:00,10.30.4.7,unidentified,203.0.113.9,tcp,443,Chatterbay,2\n"
+          + "2026-11-09T10:00:00,10.20.12.41,,203.0.113.9,udp,53,DNS,5\n";
+
+  private long parts() throws Exception {
+    try (var connection = source.getConnection();
+        var rows = connection.createStatement().executeQuery("select count(*) from tape_part")) {
+      rows.next();
+      return rows.getLong(1);
+    }
+  }
+
+  private static JsonNode tape(JsonNode hits, String name) {
+    for (JsonNode tape : hits.get("tapes")) {
+      if (tape.get("name").asText().equals(name)) {
+        return tape;
+      }
+    }
+    throw new AssertionError("no tape " + name + " among " + hits.get("tapes"));
+  }
+
+  @Test
+  void aLogLoadedAgainSaysWhatIsNewAndWhatIsLeftOfTheOldOneIsNothing() throws Exception {
+    long none = parts();
+    JsonNode first = tape(load("log", LOG, 200), "log");
+    // Two of the lines are one conversation in one minute.
+    assertThat(first.get("lines").asLong()).isEqualTo(3);
+    assertThat(first.get("times").asLong()).isEqualTo(14);
+    assertThat(first.get("told").toString()).doesNotContain("loaded before");
+    long once = parts();
+    assertThat(once).isGreaterThan(none);
+
+    String changed = LOG.replace("10.30.4.7", "10.30.4.8");
+    JsonNode again = tape(load("log", changed, 200), "log");
+    assertThat(again.get("told").toString())
+        .contains("1 lines are new since the tape was loaded before, 1 that were there are not");
+    assertThat(parts()).isEqualTo(once);
+
+    // What cannot be read as a whole leaves everything as it was.
+    load("log", "a,b\n1,2\n", 422);
+    assertThat(parts()).isEqualTo(once);
+    assertThat(tape(get("/hits"), "log").get("told")).isEqualTo(again.get("told"));
+    given().delete(BASE + "/tapes/log").then().statusCode(200);
+    assertThat(parts()).isEqualTo(none);
+  }
+
+  @Test
+  void whatIsOlderThanADayIsShownAndTakenOff() throws Exception {
+    load("log", LOG, 200);
+    JsonNode older = get("/tapes/log/older?before=2026-11-06");
+    assertThat(older.get("lines").asLong()).isEqualTo(2);
+    assertThat(older.get("times").asLong()).isEqualTo(9);
+    assertThat(tape(get("/hits"), "log").get("times").asLong()).isEqualTo(14);
+
+    given().delete(BASE + "/tapes/log/older?before=2026-11-06").then().statusCode(200);
+    JsonNode left = tape(get("/hits"), "log");
+    assertThat(left.get("times").asLong()).isEqualTo(5);
+    assertThat(left.get("from").asText()).startsWith("2026-11-09");
+    assertThat(given().get(BASE + "/tapes/log").asString())
+        .contains("2026-11-09")
+        .doesNotContain("2026-11-05");
+    given().delete(BASE + "/tapes/log/older?before=2026-12-01").then().statusCode(422);
+    given().delete(BASE + "/tapes/log/older?before=yesterday").then().statusCode(422);
+    given().get(BASE + "/tapes/nolog/older?before=2026-11-06").then().statusCode(404);
+    // The demo's tape came as text out of an archive; it can be cut as well.
+    long before = tape(get("/hits"), "autumn weeks").get("times").asLong();
+    long cut = get("/tapes/autumn weeks/older?before=2026-11-02").get("times").asLong();
+    given().delete(BASE + "/tapes/autumn weeks/older?before=2026-11-02").then().statusCode(200);
+    assertThat(tape(get("/hits"), "autumn weeks").get("times").asLong())
+        .isEqualTo(before - cut)
+        .isLessThan(before);
+  }
+
+  @Test
+  void recordedTrafficFollowsANewNameAndComesBackWithIt() throws Exception {
+    load("log", LOG, 200);
+    String csv = given().get(BASE + "/tapes/log").asString();
+    assertThat(csv).contains("from Offices 10.20.12.40 as ines.halloran");
+    long impossible = get("/hits").get("impossible").asLong();
+    JsonNode workspace = JSON.readTree(given().get("/api/workspace").asString());
+    Map<String, Object> change =
+        Map.of(
+            "version",
+            workspace.get("version").asLong(),
+            "what",
+            "renamed",
+            "steps",
+            List.of(
+                Map.of("op", "RENAME", "kind", "zone", "id", "Offices", "name", "Bureaus"),
+                Map.of(
+                    "op",
+                    "RENAME",
+                    "kind",
+                    "person",
+                    "id",
+                    "ines.halloran",
+                    "name",
+                    "i.halloran")));
+    given()
+        .contentType("application/json")
+        .header("Sieve-Editor", "ada")
+        .body(change)
+        .post("/api/workspace/changes")
+        .then()
+        .statusCode(200);
+    assertThat(given().get(BASE + "/tapes/log").asString())
+        .isEqualTo(csv.replace("Offices", "Bureaus").replace("ines.halloran", "i.halloran"));
+    assertThat(get("/hits").get("impossible").asLong()).isEqualTo(impossible);
   }
 }

@@ -29,12 +29,15 @@ import jakarta.ws.rs.PUT;
 import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.Produces;
+import jakarta.ws.rs.QueryParam;
 import jakarta.ws.rs.core.MediaType;
 import jakarta.ws.rs.core.StreamingOutput;
 import java.io.BufferedWriter;
 import java.io.OutputStreamWriter;
 import java.io.Writer;
 import java.nio.charset.StandardCharsets;
+import java.time.DateTimeException;
+import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -241,6 +244,39 @@ public class TapeResource {
 
   private java.nio.file.Path uploaded() {
     return java.nio.file.Path.of(request.<String>get(Uploads.FILE));
+  }
+
+  /** How much of a tape was seen before a day, and would go. */
+  @Schema(requiredProperties = {"lines", "times"})
+  public record OlderView(long lines, long times) {}
+
+  /** What of a tape was seen before a day. */
+  @GET
+  @Path("rulebases/{id}/tapes/{name}/older")
+  public OlderView older(
+      @PathParam("id") String id,
+      @PathParam("name") String name,
+      @QueryParam("before") @DefaultValue("") String before) {
+    long[] seen = editor.seenBefore(id, name, day(before));
+    return new OlderView(seen[0], seen[1]);
+  }
+
+  /** Takes what was seen before a day off a tape. */
+  @DELETE
+  @Path("rulebases/{id}/tapes/{name}/older")
+  public HitsView forget(
+      @PathParam("id") String id,
+      @PathParam("name") String name,
+      @QueryParam("before") @DefaultValue("") String before) {
+    return view(editor.forget(id, name, day(before)));
+  }
+
+  private static LocalDate day(String text) {
+    try {
+      return LocalDate.parse(text);
+    } catch (DateTimeException e) {
+      throw new FaultException("tape", "before", "a day such as 2026-11-02, not \"" + text + "\"");
+    }
   }
 
   /** What the table in a body looks like: its columns, what they are taken for, its first lines. */

@@ -8,6 +8,7 @@ import ironsieve.model.Environment;
 import ironsieve.model.Rulebase;
 import ironsieve.progress.Progress;
 import ironsieve.recorded.BlockStore;
+import ironsieve.recorded.Minutes;
 import ironsieve.recorded.TapeColumns;
 import ironsieve.recorded.TapeDifference;
 import ironsieve.server.store.Change;
@@ -30,6 +31,7 @@ import java.nio.file.Path;
 import java.sql.SQLException;
 import java.time.Clock;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -159,6 +161,84 @@ public class Editor {
             + difference.gone()
             + " that were there are not");
     return new TapeFile.Made(made.tape(), made.samples(), made.format(), told);
+  }
+
+  /**
+   * Takes what was seen before a day off a tape.
+   *
+   * @throws FaultException if there is none of that name, or nothing would be left of it
+   */
+  public RulebaseSnapshot forget(String rulebase, String name, LocalDate before) {
+    TapeStore.Kept kept = kept(rulebase, name);
+    TapeColumns all = recorded(rulebase, name);
+    int border = Minutes.of(before.atStartOfDay());
+    TapeColumns left = all.without(minute -> minute < border);
+    if (left.lines() == 0) {
+      throw new FaultException(
+          "tape " + name, "before", "nothing would be left; remove the tape instead");
+    }
+    if (all.gone() > 0) {
+      throw new FaultException(
+          "tape " + name, "before", "it has lines that name what is gone, and says not from when");
+    }
+    TapeContents.Written written =
+        sql.inTransaction(
+            tx -> {
+              TapeContents.Written one =
+                  contents.write(
+                      tx,
+                      blocks -> {
+                        left.blocks().forEach(blocks::add);
+                        return new TapeColumns(
+                            name, left.values(), left.conversations(), blocks.all(), 0);
+                      });
+              store.lock(tx, rulebase).orElseThrow(() -> snapshots.unknown(rulebase));
+              tapes.change(
+                  tx,
+                  rulebase,
+                  new TapeStore.Kept(
+                      name,
+                      kept.added(),
+                      kept.who(),
+                      null,
+                      one.numbers().content(),
+                      one.numbers().words(),
+                      kept.samples(),
+                      kept.made()));
+              return one;
+            });
+    contents.remember(written);
+    return snapshot(rulebase);
+  }
+
+  /** How many lines and connections of a tape were seen before a day. */
+  public long[] seenBefore(String rulebase, String name, LocalDate before) {
+    kept(rulebase, name);
+    TapeColumns all = recorded(rulebase, name);
+    int border = Minutes.of(before.atStartOfDay());
+    TapeColumns left = all.without(minute -> minute < border);
+    return new long[] {all.lines() - left.lines(), all.times() - left.times()};
+  }
+
+  private TapeStore.Kept kept(String rulebase, String name) {
+    return tapes
+        .one(rulebase, name)
+        .orElseThrow(
+            () ->
+                UnknownException.of(
+                    "tape",
+                    name,
+                    snapshot(rulebase).recorded().tapes().stream()
+                        .map(TapeColumns::name)
+                        .toList()));
+  }
+
+  private TapeColumns recorded(String rulebase, String name) {
+    return snapshot(rulebase).recorded().tapes().stream()
+        .filter(tape -> tape.name().equals(name))
+        .findFirst()
+        .map(Recorded::untold)
+        .orElseThrow(() -> new FaultException("tape " + name, "", "it cannot be read"));
   }
 
   /** Keeps a tape that was made elsewhere, in the place of one of its name. */
