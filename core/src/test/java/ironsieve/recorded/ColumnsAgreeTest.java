@@ -45,7 +45,7 @@ class ColumnsAgreeTest {
                     .as((rulebase, others) -> new Start(world, rulebase, others)));
   }
 
-  @Property(tries = 1000)
+  @Property(tries = 500)
   void whatFollowsEditsIsWhatIsDecidedFromScratch(
       @ForAll("starts") Start start, @ForAll long seed) {
     Environment environment = start.world().environment();
@@ -129,7 +129,7 @@ class ColumnsAgreeTest {
     return new Tape("seen", lines);
   }
 
-  @Property(tries = 300)
+  @Property(tries = 150)
   void columnsSayWhatTheLinesSaid(@ForAll("starts") Start start, @ForAll long seed) {
     Tape tape = tape(start.world(), new Random(seed), 40);
     assertThat(TapeColumns.of(tape).tape()).isEqualTo(tape);
@@ -166,7 +166,7 @@ class ColumnsAgreeTest {
                 .toList());
   }
 
-  @Property(tries = 400)
+  @Property(tries = 200)
   void aBlockSaysWhatWasWritten(@ForAll long seed) {
     Random random = new Random(seed);
     int count = 1 + random.nextInt(70);

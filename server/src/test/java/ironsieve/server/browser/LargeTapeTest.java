@@ -1,0 +1,111 @@
+package ironsieve.server.browser;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+import static ironsieve.server.browser.Browsing.button;
+
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.assertions.LocatorAssertions;
+import com.microsoft.playwright.options.AriaRole;
+import io.quarkus.test.junit.QuarkusTest;
+import java.io.IOException;
+import java.io.Writer;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Random;
+import java.util.regex.Pattern;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** A log of a million lines, and an edit that would have stopped some of what is on it. */
+@QuarkusTest
+class LargeTapeTest extends WithBrowser {
+
+  private static final int LINES = 1_000_000;
+  private static final LocatorAssertions.ContainsTextOptions PATIENT =
+      new LocatorAssertions.ContainsTextOptions().setTimeout(120_000);
+
+  /** A month of the offices; one line in a hundred is one person's files. */
+  private static Path log(Path folder) throws IOException {
+    Path log = folder.resolve("november.csv");
+    Random random = new Random(11);
+    try (Writer out = Files.newBufferedWriter(log)) {
+      out.write("Receive Time,Src,User,Dst,Proto,DPort,App,Sessions,Bytes Sent,Bytes Received\n");
+      for (int i = 0; i < LINES; i++) {
+        boolean isFiles = i % 100 == 0;
+        int minute = (int) ((long) i * 20 * 24 * 60 / LINES);
+        out.write(
+            String.format(
+                "2026-11-%02dT%02d:%02d:%02d,10.20.12.%d,%s,203.0.113.%d,tcp,443,%s,%d,%d,%d\n",
+                1 + minute / 1440,
+                minute / 60 % 24,
+                minute % 60,
+                i % 60,
+                isFiles ? 40 : 41 + random.nextInt(200),
+                isFiles ? "ines.halloran" : "unidentified",
+                random.nextInt(250),
+                isFiles ? "Fenwick Share" : "Chatterbay",
+                1 + random.nextInt(3),
+                random.nextInt(5_000),
+                random.nextInt(50_000)));
+      }
+    }
+    return log;
+  }
+
+  @Test
+  void whatAnEditWouldHaveStoppedIsSeenWhileItIsDraftedBesideAMillionLines(@TempDir Path folder)
+      throws IOException {
+    Page page = browsing.open("Wanda", "/traffic");
+    page.getByLabel("A file of recorded traffic").setInputFiles(log(folder));
+    // The names of the columns say it all; whoever loads it sees that and reads on.
+    Locator mapping =
+        page.getByRole(
+            AriaRole.FORM, new Page.GetByRoleOptions().setName("Columns of november.csv"));
+    assertThat(mapping).isVisible();
+    button(mapping, "Read it").click();
+    Locator tape =
+        page.getByRole(
+            AriaRole.REGION, new Page.GetByRoleOptions().setName("november").setExact(true));
+    assertThat(tape).containsText("lines, 2026-11-01 to 2026-11-20", PATIENT);
+    assertThat(tape).containsText("1000000 lines read");
+
+    Locator bar =
+        page.getByRole(
+                AriaRole.REGION, new Page.GetByRoleOptions().setName("Application").setExact(true))
+            .getByRole(AriaRole.BUTTON)
+            .filter(new Locator.FilterOptions().setHasText("Fenwick Share"))
+            .first();
+    bar.click();
+    button(page, "Connections").click();
+    page.getByLabel("Connections", new Page.GetByLabelOptions().setExact(true))
+        .getByRole(AriaRole.BUTTON)
+        .first()
+        .click();
+    Locator write =
+        page.getByRole(AriaRole.FORM, new Page.GetByRoleOptions().setName("Write a rule"));
+    write.getByLabel("Verdict").selectOption("deny");
+    for (String part : new String[] {"from", "person", "to"}) {
+      write.getByLabel(part, new Locator.GetByLabelOptions().setExact(true)).selectOption("any");
+    }
+    write
+        .getByLabel("using", new Locator.GetByLabelOptions().setExact(true))
+        .selectOption("Fenwick Share");
+    button(write, "Draft this rule").click();
+    Locator said =
+        page.getByText(
+            Pattern.compile(
+                "[\\d,]{5,} recorded connections of \\d+ people would get another verdict"));
+    assertThat(said).isVisible();
+    button(page, "Cancel").click();
+
+    // A week of it is enough: what would go is said before it goes.
+    page.navigate(page.url().replaceFirst("/[^/]*$", "/traffic"));
+    tape.getByText("Keep less of it").click();
+    tape.getByLabel("Nothing of november before").fill("2026-11-14");
+    assertThat(tape)
+        .containsText(Pattern.compile("[\\d,]{7,} connections on 6[45]\\d,\\d{3} lines are older"));
+    button(tape, "Take them off").click();
+    assertThat(tape).containsText("lines, 2026-11-14 to 2026-11-20", PATIENT);
+  }
+}
