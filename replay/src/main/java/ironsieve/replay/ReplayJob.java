@@ -65,7 +65,7 @@ final class ReplayJob {
     List<String> parquet = new ArrayList<>();
     for (Path file : files(in)) {
       String name = file.getFileName().toString();
-      String path = file.toUri().toString();
+      String path = path(file).replaceAll("[\\\\{}\\[\\]*?]", "\\\\$0");
       if (name.endsWith(".parquet")) {
         if (isParquet(file)) {
           parquet.add(path);
@@ -108,6 +108,11 @@ final class ReplayJob {
             sum("bytes_down").as("bytes_down"),
             min("first").as("first"),
             max("last").as("last"));
+  }
+
+  /** A path as the engine writes it: no blank is spelt out. */
+  private static String path(Path file) {
+    return "file:" + file.toAbsolutePath();
   }
 
   /** Whether a file ends as it should; else it is none, or was cut off. */
@@ -235,12 +240,12 @@ final class ReplayJob {
     parts.forEach(
         (name, part) -> {
           Dataset<Row> one = part.coalesce(1);
-          one.write().mode(SaveMode.Overwrite).parquet(out.resolve(name).toUri().toString());
+          one.write().mode(SaveMode.Overwrite).parquet(path(out.resolve(name)));
           if (asCsv) {
             one.write()
                 .mode(SaveMode.Overwrite)
                 .option("header", true)
-                .csv(out.resolve(name + ".csv").toUri().toString());
+                .csv(path(out.resolve(name + ".csv")));
           }
         });
   }

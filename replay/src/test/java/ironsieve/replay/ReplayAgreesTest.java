@@ -252,9 +252,9 @@ class ReplayAgreesTest {
     List<String> lines = lines(4_000, 3);
     Path whole = folder.resolve("whole.csv");
     Files.writeString(whole, HEADER + "\n" + String.join("\n", lines) + "\n");
-    Path in = Files.createDirectory(folder.resolve("in"));
+    Path in = Files.createDirectory(folder.resolve("in of [1] été"));
     Files.writeString(
-        in.resolve("a.csv"), HEADER + "\n" + String.join("\n", lines.subList(0, 1_500)));
+        in.resolve("a {b}.csv"), HEADER + "\n" + String.join("\n", lines.subList(0, 1_500)));
     // The same as JSON under other names, gzipped, and as Parquet.
     String[] names = HEADER.split(",");
     List<String> json = new ArrayList<>();
