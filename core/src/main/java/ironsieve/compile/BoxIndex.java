@@ -183,26 +183,16 @@ public final class BoxIndex {
    */
   public int[] first(int[][] points) {
     int[] found = new int[points.length];
-    int[] ends = new int[zones.size() * zones.size()];
-    int[] order = new int[Math.min(TOGETHER, points.length)];
-    int[] atoms = new int[order.length * Space.DIMENSIONS];
-    int[] pairOf = new int[order.length];
+    int most = Math.min(TOGETHER, points.length);
+    int[] atoms = new int[most * Space.DIMENSIONS];
+    int[] some = new int[most];
     for (int begin = 0; begin < points.length; begin += TOGETHER) {
       int count = Math.min(TOGETHER, points.length - begin);
-      sortByPair(points, begin, count, ends, order, atoms, pairOf);
-      int next = 0;
-      while (next < count) {
-        int pair = pairOf[order[next] - begin];
-        PairIndex known = ofPair(pair, ends[pair] - next);
-        if (known == null) {
-          for (int n = next; n < ends[pair]; n++) {
-            found[order[n]] = first(points[order[n]], 0);
-          }
-        } else {
-          known.first(atoms, order, next, ends[pair], found);
-        }
-        next = ends[pair];
+      for (int i = 0; i < count; i++) {
+        System.arraycopy(points[begin + i], 0, atoms, i * Space.DIMENSIONS, Space.DIMENSIONS);
       }
+      first(atoms, count, 0, some);
+      System.arraycopy(some, 0, found, begin, count);
     }
     return found;
   }
@@ -244,7 +234,14 @@ public final class BoxIndex {
     }
   }
 
-  /** Counting sort of points that lie one after the other. */
+  /**
+   * Counting sort of points that lie one after the other.
+   *
+   * @param ends gets for each pair after its last point
+   * @param order gets the numbers of the points, pair after pair
+   * @param atoms gets the atoms of these points, one after the other
+   * @param pairOf gets the pair of each point
+   */
   private void sortByPair(
       int[] points, int count, int[] ends, int[] order, int[] atoms, int[] pairOf) {
     for (int i = 0; i < count; i++) {
@@ -285,34 +282,6 @@ public final class BoxIndex {
       }
     }
     return -1;
-  }
-
-  /**
-   * Counting sort of some points.
-   *
-   * @param ends gets for each pair after its last point
-   * @param order gets the numbers of the points, pair after pair
-   * @param atoms gets the atoms of these points, one after the other
-   * @param pairOf gets the pair of each point
-   */
-  private void sortByPair(
-      int[][] points, int begin, int count, int[] ends, int[] order, int[] atoms, int[] pairOf) {
-    Arrays.fill(ends, 0);
-    for (int i = 0; i < count; i++) {
-      pairOf[i] = pair(points[begin + i]);
-      ends[pairOf[i]]++;
-    }
-    int sum = 0;
-    for (int pair = 0; pair < ends.length; pair++) {
-      int of = ends[pair];
-      ends[pair] = sum;
-      sum += of;
-    }
-    for (int i = 0; i < count; i++) {
-      int at = ends[pairOf[i]]++;
-      order[at] = begin + i;
-      System.arraycopy(points[begin + i], 0, atoms, at * Space.DIMENSIONS, Space.DIMENSIONS);
-    }
   }
 
   private int pair(int[] point) {

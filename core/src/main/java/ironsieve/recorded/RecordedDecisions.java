@@ -244,6 +244,11 @@ public final class RecordedDecisions {
     return new Hits(this);
   }
 
+  /** About how many bytes stand behind these decisions alone; what follows an edit shares most. */
+  public long bytes() {
+    return lines.stream().mapToLong(of -> of.bytes(since.isEmpty())).sum();
+  }
+
   /** How many lines were decided. */
   public long lines() {
     return traffic.tapes().stream().mapToLong(TapeColumns::lines).sum();

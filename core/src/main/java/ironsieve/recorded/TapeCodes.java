@@ -50,6 +50,12 @@ final class TapeCodes {
     }
   }
 
+  /** About how many bytes of it are shared with nobody, where that is the case of the columns. */
+  long bytes(boolean ownColumns) {
+    long columns = Arrays.stream(blocks).mapToLong(block -> block.length).sum() * Integer.BYTES;
+    return (ownColumns ? columns : 0) + changedLines.length * (Long.BYTES + Integer.BYTES);
+  }
+
   /** The code of one line. */
   int code(long number) {
     int at = Arrays.binarySearch(changedLines, number);

@@ -309,7 +309,9 @@ public final class RulebaseSnapshot {
   /** About how many bytes stand behind this snapshot alone, compiled and reviewed. */
   long weight() {
     CompiledRulebase known = compiled;
-    long ofRules = BYTES_OF_A_RULE * contents.rules().size();
+    RecordedDecisions recordings = decisions;
+    long ofTraffic = recordings == null ? 0 : recordings.bytes();
+    long ofRules = BYTES_OF_A_RULE * contents.rules().size() + ofTraffic;
     return known == null ? ofRules : ofRules + known.index().bytes();
   }
 

@@ -8,6 +8,7 @@ import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.files.FaultException;
 import ironsieve.files.TapeCsv;
 import ironsieve.files.WorkspaceContents;
+import ironsieve.recorded.TapeColumns;
 import ironsieve.server.tapes.Samples;
 import ironsieve.server.tapes.TapeContents;
 import jakarta.enterprise.context.ApplicationScoped;
@@ -34,6 +35,9 @@ public class CompanyLoader {
 
   // Any number, so long as every server that starts on one database uses the same.
   private static final long START_LOCK = 7340;
+
+  /** What an archive has no room for. */
+  private static final String LEFT_OUT = "tapes/left-out.txt";
 
   @Inject Sql sql;
   @Inject RulebaseStore rulebases;
@@ -111,13 +115,16 @@ public class CompanyLoader {
     history.read(tx, folder, file.rulebases());
   }
 
-  private String text(TapeStore.Kept tape) {
-    return tape.csv() != null
-        ? tape.csv()
-        : TapeCsv.write(
-            contents
-                .read(tape.name(), new TapeContents.Numbers(tape.content(), tape.words()))
-                .tape());
+  /** The lines of a tape as text; nothing where they are too many for one. */
+  private Optional<String> text(TapeStore.Kept tape) {
+    if (tape.csv() != null) {
+      return Optional.of(tape.csv());
+    }
+    TapeColumns columns =
+        contents.read(tape.name(), new TapeContents.Numbers(tape.content(), tape.words()));
+    return columns.lines() > TapeCsv.MOST_LINES
+        ? Optional.empty()
+        : Optional.of(TapeCsv.write(columns.tape()));
   }
 
   private static String watchesPath(String rulebase) {
@@ -170,7 +177,15 @@ public class CompanyLoader {
               beside.put(watchesPath(head.id()), sql.json(watches));
             }
             for (TapeStore.Kept tape : tapes.of(tx, head.id())) {
-              recorded.put(tape.name(), text(tape));
+              Optional<String> text = text(tape);
+              if (text.isEmpty()) {
+                beside.merge(
+                    LEFT_OUT,
+                    "The tape " + tape.name() + " of " + head.id() + " has too many lines.\n",
+                    String::concat);
+                continue;
+              }
+              recorded.put(tape.name(), text.get());
               if (tape.samples() != null) {
                 beside.put(
                     CompanyFolder.samplesPath(head.id(), tape.name()),

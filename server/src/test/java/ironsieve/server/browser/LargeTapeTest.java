@@ -64,34 +64,11 @@ class LargeTapeTest extends WithBrowser {
             AriaRole.FORM, new Page.GetByRoleOptions().setName("Columns of november.csv"));
     assertThat(mapping).isVisible();
     button(mapping, "Read it").click();
-    Locator tape =
-        page.getByRole(
-            AriaRole.REGION, new Page.GetByRoleOptions().setName("november").setExact(true));
+    Locator tape = TrafficTasksTest.region(page, "november");
     assertThat(tape).containsText("lines, 2026-11-01 to 2026-11-20", PATIENT);
     assertThat(tape).containsText("1000000 lines read");
 
-    Locator bar =
-        page.getByRole(
-                AriaRole.REGION, new Page.GetByRoleOptions().setName("Application").setExact(true))
-            .getByRole(AriaRole.BUTTON)
-            .filter(new Locator.FilterOptions().setHasText("Fenwick Share"))
-            .first();
-    bar.click();
-    button(page, "Connections").click();
-    page.getByLabel("Connections", new Page.GetByLabelOptions().setExact(true))
-        .getByRole(AriaRole.BUTTON)
-        .first()
-        .click();
-    Locator write =
-        page.getByRole(AriaRole.FORM, new Page.GetByRoleOptions().setName("Write a rule"));
-    write.getByLabel("Verdict").selectOption("deny");
-    for (String part : new String[] {"from", "person", "to"}) {
-      write.getByLabel(part, new Locator.GetByLabelOptions().setExact(true)).selectOption("any");
-    }
-    write
-        .getByLabel("using", new Locator.GetByLabelOptions().setExact(true))
-        .selectOption("Fenwick Share");
-    button(write, "Draft this rule").click();
+    TrafficTasksTest.draftDeny(page, "Fenwick Share");
     Locator said =
         page.getByText(
             Pattern.compile(

@@ -22,7 +22,7 @@ import org.junit.jupiter.api.io.TempDir;
 @QuarkusTest
 class TrafficTasksTest extends WithBrowser {
 
-  private static Locator region(Page page, String name) {
+  static Locator region(Page page, String name) {
     return page.getByRole(
         AriaRole.REGION, new Page.GetByRoleOptions().setName(name).setExact(true));
   }
@@ -31,6 +31,27 @@ class TrafficTasksTest extends WithBrowser {
     return region(page, chart)
         .getByRole(AriaRole.BUTTON)
         .filter(new Locator.FilterOptions().setHasText(value));
+  }
+
+  /** From the bar of an application to the draft of a rule that denies it to everybody. */
+  static void draftDeny(Page page, String application) {
+    bar(page, "Application", application).first().click();
+    button(page, "Connections").click();
+    page.getByLabel("Connections", new Page.GetByLabelOptions().setExact(true))
+        .getByRole(AriaRole.BUTTON)
+        .first()
+        .click();
+    Locator write =
+        page.getByRole(AriaRole.FORM, new Page.GetByRoleOptions().setName("Write a rule"));
+    write.getByLabel("Verdict").selectOption("deny");
+    for (String part : new String[] {"from", "person", "to"}) {
+      write.getByLabel(part, new Locator.GetByLabelOptions().setExact(true)).selectOption("any");
+    }
+    write
+        .getByLabel("using", new Locator.GetByLabelOptions().setExact(true))
+        .selectOption(application);
+    assertThat(write).containsText("deny using " + application);
+    button(write, "Draft this rule").click();
   }
 
   private static void load(Page page, Path file) {
@@ -155,23 +176,7 @@ class TrafficTasksTest extends WithBrowser {
   @Test
   void anEditThatWouldStopRecordedConnectionsSaysWhoseBeforeItIsSaved() {
     Page page = browsing.open("Wanda", "/traffic");
-    bar(page, "Application", "Fenwick Share").first().click();
-    button(page, "Connections").click();
-    page.getByLabel("Connections", new Page.GetByLabelOptions().setExact(true))
-        .getByRole(AriaRole.BUTTON)
-        .first()
-        .click();
-    Locator write =
-        page.getByRole(AriaRole.FORM, new Page.GetByRoleOptions().setName("Write a rule"));
-    write.getByLabel("Verdict").selectOption("deny");
-    for (String part : new String[] {"from", "person", "to"}) {
-      write.getByLabel(part, new Locator.GetByLabelOptions().setExact(true)).selectOption("any");
-    }
-    write
-        .getByLabel("using", new Locator.GetByLabelOptions().setExact(true))
-        .selectOption("Fenwick Share");
-    assertThat(write).containsText("deny using Fenwick Share");
-    button(write, "Draft this rule").click();
+    draftDeny(page, "Fenwick Share");
     assertThat(region(page, "New rule")).isVisible();
     Locator said =
         page.getByText(
