@@ -22,6 +22,9 @@ final class PartlyKnown {
   /** What is left in more pieces than this is not cut further: then a rule more may be named. */
   private static final int MOST_PIECES = 256;
 
+  /** So many answers are remembered; each is found by a set of boxes, which takes room. */
+  private static final int MOST_REMEMBERED = 20_000;
+
   private final CompiledRulebase compiled;
   private final Map<Asked, int[]> known = new ConcurrentHashMap<>();
 
@@ -52,7 +55,9 @@ final class PartlyKnown {
     int[] answer = known.get(asked);
     if (answer == null) {
       answer = catches(box, meeting);
-      known.put(asked, answer);
+      if (known.size() < MOST_REMEMBERED) {
+        known.put(asked, answer);
+      }
     }
     return answer;
   }

@@ -154,6 +154,7 @@ public class TrafficResource {
     Narrowing narrowing = narrowing(only, from, to);
     List<TrafficView.Step> steps = view.steps(narrowing);
     List<ChartView> charts = new ArrayList<>();
+    view.addUp(by.stream().map(TrafficResource::by).toList(), narrowing);
     for (String word : by) {
       List<Bar> bars = view.bars(by(word), narrowing, isBytes(measure));
       int shown = Math.min(bars.size(), Math.max(1, Math.min(most, MOST_BARS)));

@@ -193,16 +193,33 @@ public final class TrafficView {
         .toList();
   }
 
+  /**
+   * Adds up for several of them at once, on all processors; asking for their bars is quick then.
+   */
+  public synchronized void addUp(List<By> several, Narrowing narrowing) {
+    Summed summed = summed(narrowing);
+    List<By> missing =
+        several.stream().distinct().filter(by -> !summed.by().containsKey(by)).toList();
+    // Found first: several threads that need labels would wait for whoever looks for them.
+    missing.stream().filter(by -> by != By.TAPE && !isByCode(by)).forEach(this::labels);
+    List<Map<String, Sum>> sums =
+        missing.parallelStream().map(by -> sums(by, narrowing, summed.scan())).toList();
+    for (int i = 0; i < sums.size(); i++) {
+      summed.by().put(missing.get(i), sums.get(i));
+    }
+  }
+
   private synchronized Map<String, Sum> sums(By by, Narrowing narrowing) {
     Summed summed = summed(narrowing);
     Map<String, Sum> known = summed.by().get(by);
     if (known == null) {
-      known = sums(by, narrowing, summed.scan());
-      summed.by().put(by, known);
+      addUp(List.of(by), narrowing);
+      known = summed.by().get(by);
     }
     return known;
   }
 
+  /** Of labels that were found before. */
   private Map<String, Sum> sums(By by, Narrowing narrowing, Scan scan) {
     List<By> filters = List.copyOf(narrowing.only().keySet());
     Map<String, Sum> sums = new HashMap<>();
@@ -216,7 +233,7 @@ public final class TrafficView {
       }
     } else {
       for (int t = 0; t < tapes.size(); t++) {
-        Labels of = labels(by).get(t);
+        Labels of = labels.get(by).get(t);
         addKeys(sums, of, of.sums(scan.byConversation[t]));
       }
     }
@@ -237,7 +254,7 @@ public final class TrafficView {
           add(sums, ofCode(by, code), Sum.of(keptOut[t], code));
         }
       } else {
-        addKeys(sums, labels(by).get(t), keptOut[t]);
+        addKeys(sums, labels.get(by).get(t), keptOut[t]);
       }
     }
   }

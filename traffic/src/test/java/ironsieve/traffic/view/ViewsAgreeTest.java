@@ -148,6 +148,9 @@ class ViewsAgreeTest {
     LocalDateTime from =
         random.nextBoolean() ? null : LocalDateTime.of(2026, 11, 4, random.nextInt(24), 0);
     Narrowing narrowing = new Narrowing(only, from, null);
+    if (random.nextBoolean()) {
+      view.addUp(asked, narrowing);
+    }
     for (By by : asked) {
       Map<String, Sum> expected = new HashMap<>();
       for (Plain line : lines) {
@@ -221,5 +224,32 @@ class ViewsAgreeTest {
           .anyMatch(
               plain -> plain.line().equals(one.line()) && plain.decision().equals(one.decision()));
     }
+  }
+
+  @Property(tries = 60)
+  void aConnectionCountsForEachGroupThatHoldsThePerson(@ForAll long seed) {
+    Given given = given(new Random(seed));
+    TrafficView view = new TrafficView(HERE, given.decisions());
+    Map<String, Long> expected = new HashMap<>();
+    for (Plain line : given.lines()) {
+      List<String> groups =
+          switch (line.person()) {
+            case "not said" -> List.of("not said");
+            case "unidentified" -> List.of("none");
+            default ->
+                HERE
+                    .directory()
+                    .groupsOf(HERE.directory().person(line.person()).orElseThrow())
+                    .stream()
+                    .toList();
+          };
+      for (String group : groups.isEmpty() ? List.of("none") : groups) {
+        expected.merge(group, line.line().times(), Long::sum);
+      }
+    }
+    Map<String, Long> found = new HashMap<>();
+    view.bars(By.GROUP, Narrowing.NONE, false)
+        .forEach(bar -> found.put(bar.value(), bar.sum().times()));
+    assertThat(found).isEqualTo(expected);
   }
 }
