@@ -20,12 +20,22 @@ export function WorkspaceImpact({ version, steps }: Props) {
     queryKey: ["workspace impact", version, settled],
     queryFn: ({ signal }) => api.workspaceImpact(asked, signal),
     enabled: asked.length > 0,
-    retry: false,
+    // What the server refuses it refuses again; a line that broke is tried anew.
+    retry: (times, error) => !(error instanceof ApiError) && times < 2,
     placeholderData: keepPreviousData,
   });
   if (asked.length === 0) return <p className="text-dim text-xs">Nothing is changed yet.</p>;
   if (impact.error instanceof ApiError)
     return <p className="text-madder text-xs">This cannot be: {impact.error.problem.detail}</p>;
+  if (impact.error)
+    return (
+      <p className="text-madder text-xs">
+        It could not be asked for ({String(impact.error)}).{" "}
+        <button type="button" className="press text-xs" onClick={() => impact.refetch()}>
+          Ask again
+        </button>
+      </p>
+    );
   if (!impact.data || impact.isPlaceholderData)
     return <p className="text-dim text-xs">Working out what it does to every rulebase …</p>;
   return <ImpactOnAll impact={impact.data} />;

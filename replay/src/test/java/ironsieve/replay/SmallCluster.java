@@ -128,14 +128,17 @@ final class SmallCluster implements AutoCloseable {
     boolean holds();
   }
 
-  private static void await(Condition condition) {
+  /** Waits for something, for as long as there is a master. */
+  private void await(Condition condition) {
     long end = System.currentTimeMillis() + LONGEST_MILLIS;
     while (!condition.holds()) {
       if (System.currentTimeMillis() > end) {
         throw new AssertionError("waited for too long");
       }
       try {
-        TimeUnit.MILLISECONDS.sleep(20);
+        if (master.waitFor(20, TimeUnit.MILLISECONDS)) {
+          throw new AssertionError("the master has ended");
+        }
       } catch (InterruptedException e) {
         Thread.currentThread().interrupt();
         return;
@@ -205,5 +208,13 @@ final class SmallCluster implements AutoCloseable {
       worker.destroyForcibly();
     }
     master.destroyForcibly();
+    // They lead out of the folder, and whoever deletes it would warn of each.
+    try (Stream<Path> links = Files.list(folder.resolve("jars"))) {
+      for (Path link : links.toList()) {
+        Files.delete(link);
+      }
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
   }
 }

@@ -156,15 +156,13 @@ public class TrafficResource {
     List<ChartView> charts = new ArrayList<>();
     view.addUp(by.stream().map(TrafficResource::by).toList(), narrowing);
     for (String word : by) {
-      List<Bar> bars = view.bars(by(word), narrowing, isBytes(measure));
-      int shown = Math.min(bars.size(), Math.max(1, Math.min(most, MOST_BARS)));
+      TrafficView.Top top =
+          view.top(by(word), narrowing, isBytes(measure), Math.max(1, Math.min(most, MOST_BARS)));
       charts.add(
           new ChartView(
               word,
-              bars.subList(0, shown).stream()
-                  .map(bar -> new BarView(bar.value(), sum(bar.sum())))
-                  .toList(),
-              bars.size() - shown));
+              top.bars().stream().map(bar -> new BarView(bar.value(), sum(bar.sum()))).toList(),
+              top.more()));
     }
     return new TrafficAnswer(
         snapshot.state().token(),

@@ -26,6 +26,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.PriorityQueue;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
@@ -184,13 +185,31 @@ public final class TrafficView {
    * @param byBytes whether bytes count, and not connections
    */
   public List<Bar> bars(By by, Narrowing narrowing, boolean byBytes) {
-    return sums(by, narrowing).entrySet().stream()
-        .map(entry -> new Bar(entry.getKey(), entry.getValue()))
-        .sorted(
-            Comparator.comparingLong((Bar bar) -> byBytes ? bar.sum().bytes() : bar.sum().times())
-                .reversed()
-                .thenComparing(Bar::value))
-        .toList();
+    return top(by, narrowing, byBytes, Integer.MAX_VALUE).bars();
+  }
+
+  /** Some bars, and how many more there are. */
+  public record Top(List<Bar> bars, int more) {}
+
+  /** The longest of the bars, so many of them; quicker than all of them, where they are many. */
+  public Top top(By by, Narrowing narrowing, boolean byBytes, int most) {
+    Comparator<Bar> order =
+        Comparator.comparingLong((Bar bar) -> byBytes ? bar.sum().bytes() : bar.sum().times())
+            .reversed()
+            .thenComparing(Bar::value);
+    Map<String, Sum> sums = sums(by, narrowing);
+    PriorityQueue<Bar> longest = new PriorityQueue<>(order.reversed());
+    sums.forEach(
+        (value, sum) -> {
+          Bar bar = new Bar(value, sum);
+          if (longest.size() < most) {
+            longest.add(bar);
+          } else if (order.compare(bar, longest.peek()) < 0) {
+            longest.poll();
+            longest.add(bar);
+          }
+        });
+    return new Top(longest.stream().sorted(order).toList(), sums.size() - longest.size());
   }
 
   /**

@@ -175,6 +175,9 @@ class ViewsAgreeTest {
       assertThat(found).isEqualTo(expected);
       assertThat(bars)
           .isSortedAccordingTo((a, b) -> Long.compare(b.sum().times(), a.sum().times()));
+      TrafficView.Top top = view.top(by, narrowing, false, 2);
+      assertThat(top.bars()).isEqualTo(bars.subList(0, Math.min(2, bars.size())));
+      assertThat(top.more()).isEqualTo(bars.size() - top.bars().size());
     }
   }
 
