@@ -171,7 +171,8 @@ final class RecordedTape {
               + one.using().application().orElse("");
     }
     try (Writer out = Files.newBufferedWriter(file)) {
-      out.write("Receive Time,Src,User,Dst,Proto,DPort,App,Sessions,Bytes Sent,Bytes Received\n");
+      out.write(
+          "Start,Source,Login,Destination,Protocol,Port,Application,Connections,Bytes Sent,Bytes Received\n");
       Random random = new Random(29);
       tell(
           lines,

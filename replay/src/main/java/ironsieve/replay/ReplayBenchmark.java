@@ -61,7 +61,7 @@ public final class ReplayBenchmark {
                         spark
                             .read()
                             .parquet(parquet.toString())
-                            .groupBy("App")
+                            .groupBy("Application")
                             .count()
                             .collectAsList()));
         ours =

@@ -43,7 +43,7 @@ class ReplayAgreesTest {
   private static final Path DEMO = Path.of("..", "demo").toAbsolutePath().normalize();
   private static final LocalDate DAY = LocalDate.of(2026, 11, 23);
   private static final String HEADER =
-      "Receive Time,Src,User,Dst,Proto,DPort,App,Sessions,Bytes Sent,Bytes Received";
+      "Start,Source,Login,Destination,Protocol,Port,Application,Connections,Bytes Sent,Bytes Received";
 
   @TempDir Path folder;
 

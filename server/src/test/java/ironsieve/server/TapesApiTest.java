@@ -132,7 +132,7 @@ class TapesApiTest {
   }
 
   private static final String LOG =
-      "Receive Time,Src,User,Dst,Proto,DPort,App,Sessions\n"
+      "Start,Source,Login,Destination,Protocol,Port,Application,Connections\n"
           + "2026-11-02T09:30:10,10.20.12.40,CORP\\ines.halloran,203.0.113.9,tcp,443,Chatterbay,3\n"
           + "2026-11-02T09:30:50,10.20.12.40,CORP\\ines.halloran,203.0.113.9,tcp,443,Chatterbay,4\n"
           + "2026-11-05T10:00:00,10.30.4.7,unidentified,203.0.113.9,tcp,443,Chatterbay,2\n"

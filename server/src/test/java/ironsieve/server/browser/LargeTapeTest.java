@@ -30,7 +30,8 @@ class LargeTapeTest extends WithBrowser {
     Path log = folder.resolve("november.csv");
     Random random = new Random(11);
     try (Writer out = Files.newBufferedWriter(log)) {
-      out.write("Receive Time,Src,User,Dst,Proto,DPort,App,Sessions,Bytes Sent,Bytes Received\n");
+      out.write(
+          "Start,Source,Login,Destination,Protocol,Port,Application,Connections,Bytes Sent,Bytes Received\n");
       for (int i = 0; i < LINES; i++) {
         boolean isFiles = i % 100 == 0;
         int minute = (int) ((long) i * 20 * 24 * 60 / LINES);
