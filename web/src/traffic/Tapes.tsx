@@ -180,9 +180,9 @@ function Older({
     if (/^\d{4}-\d\d-\d\d$/.test(day)) setOlder(await api.older(session.id, tape.name, day));
   };
   return (
-    <details className="text-dim text-xs">
+    <details className="mt-1.5 text-dim text-xs">
       <summary className="cursor-pointer">Keep less of it</summary>
-      <label className="flex items-center gap-1">
+      <label className="mt-1 flex items-center gap-1">
         Nothing before
         <input
           type="date"
@@ -195,7 +195,7 @@ function Older({
         />
       </label>
       {older && (
-        <p role="status">
+        <p role="status" className="mt-1">
           {older.lines === 0
             ? "Nothing on it is older."
             : `${older.times.toLocaleString("en")} connections on ${older.lines.toLocaleString("en")} lines are older.`}{" "}
