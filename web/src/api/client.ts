@@ -339,9 +339,7 @@ export const api = {
     ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, { method: "DELETE" }),
   /** How much of a tape was seen before a day. */
   older: (id: string, name: string, before: string) =>
-    ask<{ lines: number; times: number }>(
-      `rulebases/${id}/tapes/${encodeURIComponent(name)}/older?before=${before}`,
-    ),
+    ask<Schemas["OlderView"]>(`rulebases/${id}/tapes/${encodeURIComponent(name)}/older?before=${before}`),
   /** Takes that off the tape. */
   forgetOlder: (id: string, name: string, before: string) =>
     ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}/older?before=${before}`, {

@@ -1,3 +1,4 @@
+import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { api, type Hits, type TapeView } from "../api/client";
 import { Fault } from "../app/Fault";
@@ -173,12 +174,11 @@ function Older({
   forget: (before: string) => void;
 }) {
   const [before, setBefore] = useState("");
-  const [older, setOlder] = useState<{ lines: number; times: number }>();
-  const choose = async (day: string) => {
-    setBefore(day);
-    setOlder(undefined);
-    if (/^\d{4}-\d\d-\d\d$/.test(day)) setOlder(await api.older(session.id, tape.name, day));
-  };
+  const older = useQuery({
+    queryKey: ["older", session.id, session.hits?.state, tape.name, before],
+    queryFn: () => api.older(session.id, tape.name, before),
+    enabled: /^\d{4}-\d\d-\d\d$/.test(before),
+  });
   return (
     <details className="mt-1.5 text-dim text-xs">
       <summary className="cursor-pointer">Keep less of it</summary>
@@ -191,15 +191,16 @@ function Older({
           value={before}
           min={tape.from?.slice(0, 10)}
           max={tape.to?.slice(0, 10)}
-          onChange={(event) => choose(event.target.value)}
+          onChange={(event) => setBefore(event.target.value)}
         />
       </label>
-      {older && (
+      {older.error && <p className="text-rust">{older.error.message}</p>}
+      {older.data && (
         <p role="status" className="mt-1">
-          {older.lines === 0
+          {older.data.lines === 0
             ? "Nothing on it is older."
-            : `${older.times.toLocaleString("en")} connections on ${older.lines.toLocaleString("en")} lines are older.`}{" "}
-          {older.lines > 0 && (
+            : `${older.data.times.toLocaleString("en")} connections on ${older.data.lines.toLocaleString("en")} lines are older.`}{" "}
+          {older.data.lines > 0 && (
             <button type="button" className="press text-xs" onClick={() => forget(before)}>
               Take them off
             </button>

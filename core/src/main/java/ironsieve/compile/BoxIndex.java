@@ -171,7 +171,7 @@ public final class BoxIndex {
 
   /** The first box that holds the point, or −1. Allocates nothing, but for one time in a while. */
   public int first(int[] point) {
-    int pair = pair(point);
+    int pair = pair(point, 0);
     PairIndex known = ofPair(pair, 1);
     return known == null ? first(point, 0) : known.first(point);
   }
@@ -245,10 +245,7 @@ public final class BoxIndex {
   private void sortByPair(
       int[] points, int count, int[] ends, int[] order, int[] atoms, int[] pairOf) {
     for (int i = 0; i < count; i++) {
-      int p = i * Space.DIMENSIONS;
-      pairOf[i] =
-          zoneOf[points[p + Dimension.FROM.ordinal()]] * zones.size()
-              + zoneOf[points[p + Dimension.TO.ordinal()]];
+      pairOf[i] = pair(points, i * Space.DIMENSIONS);
       ends[pairOf[i]]++;
     }
     int sum = 0;
@@ -284,9 +281,10 @@ public final class BoxIndex {
     return -1;
   }
 
-  private int pair(int[] point) {
-    return zoneOf[point[Dimension.FROM.ordinal()]] * zones.size()
-        + zoneOf[point[Dimension.TO.ordinal()]];
+  /** The pair of zones of the point that begins at a place of an array. */
+  private int pair(int[] points, int at) {
+    return zoneOf[points[at + Dimension.FROM.ordinal()]] * zones.size()
+        + zoneOf[points[at + Dimension.TO.ordinal()]];
   }
 
   /**

@@ -1,7 +1,6 @@
 package ironsieve.recorded;
 
 import ironsieve.recorded.LineBlock.Column;
-import java.util.Arrays;
 import java.util.stream.IntStream;
 
 /**
@@ -74,11 +73,12 @@ final class Asked {
       int[] known,
       int begin,
       int end) {
-    Deciding.Room room = new Deciding.Room();
-    int[] conversations = new int[LineBlock.MOST];
-    int[] minutes = new int[LineBlock.MOST];
-    int[] places = new int[LineBlock.MOST];
-    int[] codes = new int[LineBlock.MOST];
+    int most = Math.min(LineBlock.MOST, end - begin);
+    Deciding.Room room = new Deciding.Room(most);
+    int[] conversations = new int[most];
+    int[] minutes = new int[most];
+    int[] places = new int[most];
+    int[] codes = new int[most];
     int count = 0;
     for (int i = begin; i < end; i++) {
       if (isAsked[i]) {
@@ -86,7 +86,7 @@ final class Asked {
         conversations[count] = i / times;
         minutes[count++] = located.minuteOf(i % times);
       }
-      if (count == LineBlock.MOST || i == end - 1) {
+      if (count == most || i == end - 1) {
         deciding.decide(located, all, conversations, minutes, count, codes, room);
         for (int n = 0; n < count; n++) {
           known[places[n]] = codes[n];
@@ -97,22 +97,17 @@ final class Asked {
   }
 
   /** The codes of the lines of a block. */
-  int[] codes(TapeColumns.Scratch lines, int count) {
-    if (known == null) {
-      int[] codes = new int[LineBlock.MOST];
-      deciding.decide(
-          located,
-          conversations,
-          lines.conversations,
-          lines.minutes,
-          count,
-          codes,
-          new Deciding.Room());
-      return Arrays.copyOf(codes, count);
-    }
+  int[] codes(BlockLines lines) {
+    int count = lines.count();
     int[] codes = new int[count];
+    int[] of = lines.conversations();
+    int[] minutes = lines.minutes();
+    if (known == null) {
+      deciding.decide(located, conversations, of, minutes, count, codes, new Deciding.Room(count));
+      return codes;
+    }
     for (int i = 0; i < count; i++) {
-      codes[i] = known[lines.conversations[i] * times + located.timeNumber(lines.minutes[i])];
+      codes[i] = known[of[i] * times + located.timeNumber(minutes[i])];
     }
     return codes;
   }

@@ -14,6 +14,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.function.IntToLongFunction;
 
 /**
  * Makes columns of connections as they come, in memory for values, conversations and a window of
@@ -180,7 +181,7 @@ public final class ColumnsBuilder {
     asked[Dimension.USING.ordinal()] = numbers.use();
     asked[UNSAID] = numbers.unsaid();
     asked[SAMPLE] = numbers.sample();
-    int slot = slot(hash(asked, 0), table.length);
+    int slot = slot(hash(asked, 0), table);
     while (table[slot] != 0) {
       int known = table[slot] - 1;
       if (Arrays.equals(rows, known * ROW, known * ROW + ROW, asked, 0, ROW)) {
@@ -194,21 +195,25 @@ public final class ColumnsBuilder {
     System.arraycopy(asked, 0, rows, count * ROW, ROW);
     table[slot] = ++count;
     if (count > table.length >> 1) {
-      rehash();
+      table = tableOf(count, table.length * 2, one -> hash(rows, one * ROW));
     }
     return count - 1;
   }
 
-  private void rehash() {
-    int[] larger = new int[table.length * 2];
-    for (int one = 0; one < count; one++) {
-      int slot = slot(hash(rows, one * ROW), larger.length);
-      while (larger[slot] != 0) {
-        slot = slot + 1 & larger.length - 1;
+  /**
+   * A table of numbers from 0 by their hashes: each stands, with one added, in the first free slot
+   * from where its hash says.
+   */
+  private static int[] tableOf(int numbers, int length, IntToLongFunction hash) {
+    int[] table = new int[length];
+    for (int number = 0; number < numbers; number++) {
+      int slot = slot(hash.applyAsLong(number), table);
+      while (table[slot] != 0) {
+        slot = slot + 1 & length - 1;
       }
-      larger[slot] = one + 1;
+      table[slot] = number + 1;
     }
-    table = larger;
+    return table;
   }
 
   private static long hash(int[] row, int from) {
@@ -223,9 +228,9 @@ public final class ColumnsBuilder {
     return ((hash ^ more) * 0xD6E8FEB86659FD93L) ^ hash >>> 32;
   }
 
-  private static int slot(long hash, int length) {
+  private static int slot(long hash, int[] table) {
     long mixed = hash * 0x9E3779B97F4A7C15L;
-    return (int) (mixed >>> 33) & length - 1;
+    return (int) (mixed >>> 33) & table.length - 1;
   }
 
   /**
@@ -243,7 +248,7 @@ public final class ColumnsBuilder {
       }
       return;
     }
-    int slot = windowSlot(key);
+    int slot = slot(windowHash(key), windowTable);
     while (windowTable[slot] != 0) {
       int known = windowTable[slot] - 1;
       if (keys[known] == key) {
@@ -259,19 +264,12 @@ public final class ColumnsBuilder {
     if (inWindow == WINDOW) {
       handOn();
     } else if (inWindow > windowTable.length >> 1) {
-      windowTable = new int[windowTable.length * 2];
-      for (int i = 0; i < inWindow; i++) {
-        int free = windowSlot(keys[i]);
-        while (windowTable[free] != 0) {
-          free = free + 1 & windowTable.length - 1;
-        }
-        windowTable[free] = i + 1;
-      }
+      windowTable = tableOf(inWindow, windowTable.length * 2, i -> windowHash(keys[i]));
     }
   }
 
-  private int windowSlot(long key) {
-    return slot(key ^ key >>> 29, windowTable.length);
+  private static long windowHash(long key) {
+    return key ^ key >>> 29;
   }
 
   private static long key(int conversation, int minute) {
@@ -309,7 +307,7 @@ public final class ColumnsBuilder {
       long[] sorted = Arrays.copyOf(keys, inWindow);
       Arrays.sort(sorted);
       for (int i = 0; i < inWindow; i++) {
-        int slot = windowSlot(sorted[i]);
+        int slot = slot(windowHash(sorted[i]), windowTable);
         while (keys[windowTable[slot] - 1] != sorted[i]) {
           slot = slot + 1 & windowTable.length - 1;
         }

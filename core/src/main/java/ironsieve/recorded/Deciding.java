@@ -49,13 +49,21 @@ final class Deciding {
 
   /** Room for what one thread decides. */
   static final class Room {
-    private final int[] runOf = new int[LineBlock.MOST];
-    private final int[] conversations = new int[LineBlock.MOST];
-    private final int[] times = new int[LineBlock.MOST];
-    private final int[] found = new int[LineBlock.MOST];
+    private final int[] runOf;
+    private final int[] conversations;
+    private final int[] times;
+    private final int[] found;
     private final int[] points = new int[BoxIndex.MOST_AT_ONCE * Space.DIMENSIONS];
     private final int[] pointOf = new int[BoxIndex.MOST_AT_ONCE];
     private final int[] boxes = new int[BoxIndex.MOST_AT_ONCE];
+
+    /** For so many lines at once. */
+    Room(int lines) {
+      runOf = new int[lines];
+      conversations = new int[lines];
+      times = new int[lines];
+      found = new int[lines];
+    }
   }
 
   /**
@@ -76,7 +84,7 @@ final class Deciding {
     int runs = 0;
     int patterns = 0;
     for (int i = 0; i < count; i++) {
-      int time = located.timeAtom(minutes[i]);
+      int time = located.timeAtom(compiled.space(), minutes[i]);
       boolean goesOn =
           runs > 0
               && room.conversations[runs - 1] == conversations[i]

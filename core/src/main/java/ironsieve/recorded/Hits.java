@@ -12,6 +12,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalInt;
 
 /**
  * What a rulebase would catch of recorded traffic: every line of every tape dropped into it. Hits
@@ -64,23 +65,16 @@ public final class Hits {
 
   Hits(RecordedDecisions decisions) {
     this.decisions = decisions;
-    List<TapeColumns> tapes = decisions.traffic().tapes();
-    times = tapes.stream().mapToLong(TapeColumns::times).sum();
+    times = decisions.traffic().tapes().stream().mapToLong(TapeColumns::times).sum();
     impossible = decisions.traffic().gone();
+    OptionalInt first = decisions.traffic().first();
     period =
-        tapes.stream()
-            .flatMapToInt(tape -> tape.first().stream())
-            .boxed()
-            .min(Comparator.naturalOrder())
-            .map(
-                first ->
-                    new Period(
-                        Minutes.time(first),
-                        Minutes.time(
-                            tapes.stream()
-                                .flatMapToInt(tape -> tape.last().stream())
-                                .max()
-                                .orElse(first))));
+        first.isEmpty()
+            ? Optional.empty()
+            : Optional.of(
+                new Period(
+                    Minutes.time(first.getAsInt()),
+                    Minutes.time(decisions.traffic().last().orElseThrow())));
     CatchSums sums = decisions.sums();
     for (int code = 0; code < sums.codes(); code++) {
       if (sums.lines(code) > 0) {

@@ -17,7 +17,6 @@ final class Located {
   /** Of a span longer than this each line's time is looked up; some eight years. */
   private static final int MOST_MINUTES = 1 << 22;
 
-  private final Space space;
   private final int[][] columns;
   private final int[][] atoms = new int[Conversations.PARTS][];
   private final byte[][] versions = new byte[Conversations.PARTS][];
@@ -28,19 +27,18 @@ final class Located {
   private final int[] minutes;
 
   Located(TapeColumns tape, Space space) {
-    this.space = space;
     Values values = tape.values();
     columns = new int[Conversations.PARTS][];
     for (int d = 0; d < columns.length; d++) {
       columns[d] = tape.conversations().column(d);
     }
-    locate(Dimension.FROM, values.from(), space::atom);
-    locate(Dimension.PERSON, values.people(), space::personAtom);
-    locate(Dimension.DEVICE, values.devices(), space::atom);
-    locate(Dimension.TO, values.to(), space::atom);
-    locate(Dimension.SITE, values.hosts(), space::hostAtom);
-    locate(Dimension.SERVICE, values.services(), space::atom);
-    locate(Dimension.USING, values.uses(), space::atom);
+    locate(space, Dimension.FROM, values.from(), space::atom);
+    locate(space, Dimension.PERSON, values.people(), space::personAtom);
+    locate(space, Dimension.DEVICE, values.devices(), space::atom);
+    locate(space, Dimension.TO, values.to(), space::atom);
+    locate(space, Dimension.SITE, values.hosts(), space::hostAtom);
+    locate(space, Dimension.SERVICE, values.services(), space::atom);
+    locate(space, Dimension.USING, values.uses(), space::atom);
     firstMinute = tape.first().orElse(0);
     long span = 1L + tape.last().orElse(0) - firstMinute;
     times = new int[span > MOST_MINUTES ? 0 : (int) span];
@@ -79,7 +77,7 @@ final class Located {
     return minutes[timeNumber];
   }
 
-  private <T> void locate(Dimension dimension, List<T> values, ToIntFunction<T> atom) {
+  private <T> void locate(Space space, Dimension dimension, List<T> values, ToIntFunction<T> atom) {
     int d = dimension.ordinal();
     int[] found = new int[values.size()];
     byte[] possible = new byte[values.size()];
@@ -102,8 +100,12 @@ final class Located {
     return possible != 0;
   }
 
-  /** The atom of a time. */
-  int timeAtom(int minute) {
+  /**
+   * The atom of a time.
+   *
+   * @param space the same; who held on to it here would keep it from ever being forgotten
+   */
+  int timeAtom(Space space, int minute) {
     return times.length == 0 ? space.atom(Minutes.time(minute)) : times[minute - firstMinute];
   }
 

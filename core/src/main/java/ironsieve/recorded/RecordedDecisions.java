@@ -94,11 +94,7 @@ public final class RecordedDecisions {
 
   /** What a rulebase would do with traffic. */
   public static RecordedDecisions of(CompiledRulebase compiled, Traffic traffic) {
-    return of(compiled, traffic, new CatchCodes());
-  }
-
-  private static RecordedDecisions of(
-      CompiledRulebase compiled, Traffic traffic, CatchCodes codes) {
+    CatchCodes codes = new CatchCodes();
     Deciding deciding = new Deciding(compiled, codes);
     List<Located> located = traffic.in(compiled.space());
     List<TapeCodes> all = new ArrayList<>();
@@ -111,19 +107,14 @@ public final class RecordedDecisions {
               blocks.length,
               stripe -> {
                 CatchSums own = new CatchSums();
-                TapeColumns.Scratch scratch = new TapeColumns.Scratch();
+                BlockLines lines = new BlockLines();
                 stripe.forEach(
                     b -> {
-                      LineBlock block = tape.blocks().get(b);
-                      scratch.readAll(block);
-                      blocks[b] = asked.codes(scratch, block.count());
-                      for (int i = 0; i < block.count(); i++) {
-                        own.add(
-                            blocks[b][i],
-                            scratch.minutes[i],
-                            scratch.times[i],
-                            scratch.up[i],
-                            scratch.down[i]);
+                      lines.read(tape.blocks().get(b));
+                      blocks[b] = asked.codes(lines);
+                      long[][] of = lines.sums();
+                      for (int i = 0; i < lines.count(); i++) {
+                        own.add(blocks[b][i], lines.minutes()[i], of[0][i], of[1][i], of[2][i]);
                       }
                     });
                 return own;
@@ -344,6 +335,11 @@ public final class RecordedDecisions {
       }
     }
     return count.changes();
+  }
+
+  /** The code of one line. */
+  public int code(int tape, int block, int line) {
+    return code(tape, TapeCodes.number(block, line));
   }
 
   int code(int tape, long line) {

@@ -132,7 +132,7 @@ final class Redecided {
     private final int[] minutes = new int[LineBlock.MOST];
     private final int[] was = new int[LineBlock.MOST];
     private final int[] becomes = new int[LineBlock.MOST];
-    private final Deciding.Room deciding = new Deciding.Room();
+    private final Deciding.Room deciding = new Deciding.Room(LineBlock.MOST);
   }
 
   /** Writes the lines of a block that are of these conversations into the room. */

@@ -5,8 +5,9 @@ import ironsieve.model.Connection;
 import ironsieve.model.Tape;
 import ironsieve.recorded.LineBlock.Column;
 import java.time.LocalDateTime;
+import java.util.ArrayList;
 import java.util.List;
-import java.util.function.IntPredicate;
+import java.util.OptionalInt;
 
 /**
  * A tape as columns of numbers. Of ten million lines with a million conversations it takes some 200
@@ -62,15 +63,15 @@ public record TapeColumns(
   /** For each sample, up to a number, how many connections were told by it, and bytes both ways. */
   public long[][] sumsBySample(int samples) {
     long[][] sums = new long[3][samples];
-    Scratch scratch = new Scratch();
+    BlockLines lines = new BlockLines();
     for (LineBlock block : blocks) {
-      scratch.readAll(block);
-      for (int i = 0; i < block.count(); i++) {
-        int sample = conversations.sample(scratch.conversations[i]);
+      lines.read(block);
+      for (int i = 0; i < lines.count(); i++) {
+        int sample = conversations.sample(lines.conversations()[i]);
         if (sample >= 0 && sample < samples) {
-          sums[0][sample] += scratch.times[i];
-          sums[1][sample] += scratch.up[i];
-          sums[2][sample] += scratch.down[i];
+          for (int s = 0; s < sums.length; s++) {
+            sums[s][sample] += lines.sums()[s][i];
+          }
         }
       }
     }
@@ -78,12 +79,12 @@ public record TapeColumns(
   }
 
   /** The minute of the first line; none where there is no line. */
-  public java.util.OptionalInt first() {
+  public OptionalInt first() {
     return blocks.stream().mapToInt(LineBlock::first).min();
   }
 
   /** The minute of the last line. */
-  public java.util.OptionalInt last() {
+  public OptionalInt last() {
     return blocks.stream().mapToInt(LineBlock::last).max();
   }
 
@@ -125,7 +126,7 @@ public record TapeColumns(
 
   /** The lines as objects; for tapes of which all fit into memory. */
   public Tape tape() {
-    java.util.ArrayList<Tape.Line> lines = new java.util.ArrayList<>();
+    List<Tape.Line> lines = new ArrayList<>();
     forEach(lines::add);
     return new Tape(name, lines, gone);
   }
@@ -135,56 +136,43 @@ public record TapeColumns(
     return new TapeColumns(name, others, of, blocks, gone);
   }
 
-  /** The same tape without the lines of some minutes; blocks with none of them stay as they are. */
-  public TapeColumns without(IntPredicate minutes) {
-    java.util.ArrayList<LineBlock> left = new java.util.ArrayList<>();
+  /** The same tape from one minute on; blocks that are all on one side are not looked into. */
+  public TapeColumns since(int minute) {
+    List<LineBlock> left = new ArrayList<>();
+    BlockLines lines = new BlockLines();
     for (LineBlock block : blocks) {
-      Scratch scratch = new Scratch();
-      scratch.readAll(block);
-      int kept = 0;
-      for (int i = 0; i < block.count(); i++) {
-        if (!minutes.test(scratch.minutes[i])) {
-          scratch.move(i, kept++);
-        }
-      }
-      if (kept == block.count()) {
+      if (block.first() >= minute) {
         left.add(block);
-      } else if (kept > 0) {
-        left.add(
-            LineBlock.of(
-                kept,
-                scratch.conversations,
-                scratch.minutes,
-                scratch.times,
-                scratch.up,
-                scratch.down));
+      } else if (block.last() >= minute) {
+        lines.read(block);
+        left.add(lines.since(minute));
       }
     }
     return new TapeColumns(name, values, conversations, left, gone);
   }
 
-  /** Room for the columns of one block, used again for the next. */
-  static final class Scratch {
-    final int[] conversations = new int[LineBlock.MOST];
-    final int[] minutes = new int[LineBlock.MOST];
-    final long[] times = new long[LineBlock.MOST];
-    final long[] up = new long[LineBlock.MOST];
-    final long[] down = new long[LineBlock.MOST];
-
-    void readAll(LineBlock block) {
-      block.read(Column.CONVERSATION, conversations);
-      block.read(Column.MINUTE, minutes);
-      block.read(Column.TIMES, times);
-      block.read(Column.UP, up);
-      block.read(Column.DOWN, down);
+  /** How many lines, and how many connections, there are before a minute. */
+  public Before before(int minute) {
+    long count = 0;
+    long connections = 0;
+    BlockLines lines = new BlockLines();
+    for (LineBlock block : blocks) {
+      if (block.last() < minute) {
+        count += block.count();
+        connections += block.times();
+      } else if (block.first() < minute) {
+        lines.read(block);
+        for (int i = 0; i < lines.count(); i++) {
+          if (lines.minutes()[i] < minute) {
+            count++;
+            connections += lines.sums()[0][i];
+          }
+        }
+      }
     }
-
-    private void move(int from, int to) {
-      conversations[to] = conversations[from];
-      minutes[to] = minutes[from];
-      times[to] = times[from];
-      up[to] = up[from];
-      down[to] = down[from];
-    }
+    return new Before(count, connections);
   }
+
+  /** What there is before a minute. */
+  public record Before(long lines, long times) {}
 }

@@ -1,5 +1,6 @@
 package ironsieve.recorded;
 
+import ironsieve.compile.Dimension;
 import ironsieve.recorded.LineBlock.Column;
 import java.util.Arrays;
 import java.util.List;
@@ -51,13 +52,13 @@ public record TapeDifference(long added, long gone) {
       numbers[c] =
           numbering.conversation(
               new ColumnsBuilder.Numbers(
-                  from[all.column(0)[c]],
-                  people[all.column(1)[c]],
-                  devices[all.column(2)[c]],
-                  to[all.column(3)[c]],
-                  hosts[all.column(4)[c]],
-                  services[all.column(5)[c]],
-                  isSampled ? 0 : numbering.use(values.uses().get(all.column(6)[c])),
+                  from[all.part(c, Dimension.FROM)],
+                  people[all.part(c, Dimension.PERSON)],
+                  devices[all.part(c, Dimension.DEVICE)],
+                  to[all.part(c, Dimension.TO)],
+                  hosts[all.part(c, Dimension.SITE)],
+                  services[all.part(c, Dimension.SERVICE)],
+                  isSampled ? 0 : numbering.use(values.uses().get(all.part(c, Dimension.USING))),
                   all.unsaidBits(c),
                   isSampled ? 0 : -1));
     }

@@ -5,6 +5,7 @@ import ironsieve.model.Tape;
 import java.util.Collections;
 import java.util.List;
 import java.util.Map;
+import java.util.OptionalInt;
 import java.util.WeakHashMap;
 
 /**
@@ -34,6 +35,16 @@ public final class Traffic {
   /** The tapes. */
   public List<TapeColumns> tapes() {
     return tapes;
+  }
+
+  /** The minute of the first line of all; none where there is no line. */
+  public OptionalInt first() {
+    return tapes.stream().flatMapToInt(tape -> tape.first().stream()).min();
+  }
+
+  /** The minute of the last line of all. */
+  public OptionalInt last() {
+    return tapes.stream().flatMapToInt(tape -> tape.last().stream()).max();
   }
 
   /** How many connections name somebody or something of which only that is known. */

@@ -55,7 +55,7 @@ public record Values(
   }
 
   /** How many values there are of the dimension with a number; of the times none. */
-  int count(int dimension) {
+  public int count(int dimension) {
     return switch (dimension) {
       case 0 -> from.size();
       case 1 -> people.size();

@@ -14,6 +14,7 @@ import ironsieve.model.Rulebase;
 import ironsieve.model.Tape;
 import ironsieve.recorded.LineBlock.Column;
 import ironsieve.recorded.RecordedDecisions.Decision;
+import java.lang.ref.WeakReference;
 import java.nio.ByteBuffer;
 import java.util.ArrayList;
 import java.util.EnumSet;
@@ -159,11 +160,16 @@ class ColumnsAgreeTest {
     assertThat(columns.lines()).isEqualTo(built.lines()).isEqualTo(sums.size());
     // Without some minutes.
     int border = columns.first().orElseThrow() + 1;
-    assertThat(columns.without(minute -> minute < border).tape().lines())
+    assertThat(columns.since(border).tape().lines())
         .containsExactlyInAnyOrderElementsOf(
             sums.values().stream()
                 .filter(line -> Minutes.of(line.connection().at()) >= border)
                 .toList());
+    List<Tape.Line> older =
+        sums.values().stream().filter(line -> Minutes.of(line.connection().at()) < border).toList();
+    assertThat(columns.before(border))
+        .isEqualTo(
+            new TapeColumns.Before(older.size(), older.stream().mapToLong(Tape.Line::times).sum()));
   }
 
   @Property(tries = 200)
@@ -213,5 +219,22 @@ class ColumnsAgreeTest {
       assertThat(Minutes.time(Minutes.of(at))).isEqualTo(at);
     }
     assertThat(Minutes.of(java.time.LocalDateTime.parse("1969-12-31T23:59"))).isEqualTo(-1);
+  }
+
+  @Test
+  void whereTrafficLiesIsForgottenWithTheSpaceItLiesIn() {
+    Environment environment = ironsieve.SmallWorld.environment();
+    Connection seen = ironsieve.SmallWorld.points().get(0).connection();
+    Traffic traffic = Traffic.of(List.of(new Tape("t", List.of(new Tape.Line(seen, 1)))));
+    List<WeakReference<ironsieve.compile.Space>> spaces = new ArrayList<>();
+    for (int i = 0; i < 20; i++) {
+      CompiledRulebase compiled = CompiledRulebase.of(Rulebases.of("allow"), environment);
+      RecordedDecisions.of(compiled, traffic);
+      spaces.add(new WeakReference<>(compiled.space()));
+    }
+    System.gc();
+    // The last one may still stand in a frame.
+    assertThat(spaces.stream().filter(space -> space.get() != null).count()).isLessThanOrEqualTo(1);
+    assertThat(traffic.tapes()).hasSize(1);
   }
 }

@@ -261,18 +261,10 @@ public final class TapeParts {
   }
 
   private static void demandKnown(int[][] columns, Values values) {
-    int[] sizes = {
-      values.from().size(),
-      values.people().size(),
-      values.devices().size(),
-      values.to().size(),
-      values.hosts().size(),
-      values.services().size(),
-      values.uses().size()
-    };
-    for (int d = 0; d < sizes.length; d++) {
+    for (int d = 0; d < Conversations.PARTS; d++) {
+      int size = values.count(d);
       for (int value : columns[d]) {
-        if (value < 0 || value >= sizes[d]) {
+        if (value < 0 || value >= size) {
           throw damaged();
         }
       }

@@ -1,5 +1,9 @@
 package ironsieve.replay;
 
+import static org.apache.spark.sql.functions.col;
+import static org.apache.spark.sql.functions.count;
+import static org.apache.spark.sql.functions.sum;
+
 import ironsieve.files.Fault;
 import ironsieve.files.FaultException;
 import ironsieve.text.FileTextException;
@@ -85,7 +89,7 @@ public final class ReplayMain implements Callable<Integer> {
   private LocalDate day;
 
   @Option(names = "--zone", paramLabel = "ZONE", description = "of times that say no offset")
-  private ZoneId zone;
+  private ZoneId zone = ZoneId.systemDefault();
 
   @Option(
       names = "--master",
@@ -133,13 +137,7 @@ public final class ReplayMain implements Callable<Integer> {
       return refused(in + " cannot be read; is there such a file or folder?");
     }
     Sent sent =
-        Sent.of(
-            company,
-            rulebase,
-            against,
-            edition,
-            day == null ? LocalDate.now() : day,
-            zone == null ? ZoneId.systemDefault() : zone);
+        Sent.of(company, rulebase, against, edition, day == null ? LocalDate.now() : day, zone);
     SparkSession spark = SparkSession.builder().config(settings()).getOrCreate();
     try {
       ReplayJob job = new ReplayJob(spark, sent, mapping);
@@ -159,9 +157,7 @@ public final class ReplayMain implements Callable<Integer> {
             .setMaster(master)
             .setAppName("Iron Sieve replay")
             .set("spark.ui.enabled", "false")
-            .set(
-                "spark.sql.session.timeZone",
-                (zone == null ? ZoneId.systemDefault() : zone).getId())
+            .set("spark.sql.session.timeZone", zone.getId())
             .set("spark.sql.files.maxPartitionBytes", "32m")
             .set("spark.sql.shuffle.partitions", "8");
     if (!master.startsWith("local")) {
@@ -191,7 +187,7 @@ public final class ReplayMain implements Callable<Integer> {
     System.out.printf("%-40s %14s %18s%n", "rule", "connections", "bytes");
     for (Row row :
         ReplayJob.part(all, Sums.HITS, "rule")
-            .orderBy(org.apache.spark.sql.functions.col("connections").desc())
+            .orderBy(col("connections").desc())
             .limit(20)
             .collectAsList()) {
       System.out.printf(
@@ -200,9 +196,7 @@ public final class ReplayMain implements Callable<Integer> {
     if (against != null) {
       Row changed =
           ReplayJob.part(all, Sums.CHANGED, "connection")
-              .agg(
-                  org.apache.spark.sql.functions.sum("connections"),
-                  org.apache.spark.sql.functions.count("connection"))
+              .agg(sum("connections"), count("connection"))
               .first();
       System.out.printf(
           "%d connections (%d lines) get another verdict than by %s%n",

@@ -4,6 +4,7 @@ import ironsieve.compile.CompiledRulebase;
 import ironsieve.files.AnyRulebase;
 import ironsieve.files.CompanyFolder;
 import ironsieve.model.Environment;
+import ironsieve.text.SourceText;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.InputStream;
@@ -88,7 +89,7 @@ final class Sent implements Serializable {
 
   private static String text(Path file) {
     try {
-      return Files.readString(file);
+      return SourceText.read(Files.readAllBytes(file));
     } catch (IOException e) {
       throw new UncheckedIOException(file + " cannot be read", e);
     }

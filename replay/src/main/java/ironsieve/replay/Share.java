@@ -1,9 +1,9 @@
 package ironsieve.replay;
 
 import ironsieve.model.Tape;
+import ironsieve.recorded.BlockLines;
 import ironsieve.recorded.BlockStore;
 import ironsieve.recorded.LineBlock;
-import ironsieve.recorded.LineBlock.Column;
 import ironsieve.recorded.RecordedDecisions;
 import ironsieve.recorded.RecordedDecisions.Decision;
 import ironsieve.recorded.TapeColumns;
@@ -17,9 +17,11 @@ import ironsieve.traffic.tape.TapeMaker;
 import ironsieve.traffic.tape.TrafficRecord;
 import ironsieve.traffic.view.By;
 import ironsieve.traffic.view.TrafficView;
+import java.util.HashSet;
 import java.util.Iterator;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Collectors;
 import org.apache.spark.api.java.function.MapPartitionsFunction;
 import org.apache.spark.broadcast.Broadcast;
@@ -130,8 +132,9 @@ final class Share implements MapPartitionsFunction<Row, Row> {
       ipfix.message(path, all, at, length, adding::add);
       at += length;
     }
-    for (long i = ipfix.unreadable() + ipfix.withoutTemplate(); i > 0; i--) {
-      adding.unread("flow records", path + " has messages or records that cannot be read");
+    long unread = ipfix.unreadable() + ipfix.withoutTemplate();
+    if (unread > 0) {
+      adding.unread("flow records", path + " has messages or records that cannot be read", unread);
     }
   }
 
@@ -145,6 +148,7 @@ final class Share implements MapPartitionsFunction<Row, Row> {
     private final Sent.Compiled with;
     private final java.time.ZoneId zone;
     private final Sums sums = new Sums();
+    private final Set<String> examples = new HashSet<>();
     private BlockStore blocks;
     private TapeMaker maker;
 
@@ -179,8 +183,12 @@ final class Share implements MapPartitionsFunction<Row, Row> {
     }
 
     private void unread(String reason, String example) {
-      sums.add(List.of(Sums.UNREAD, reason), 1, 0, 0);
-      if (sums.count(Sums.EXAMPLE) < EXAMPLES) {
+      unread(reason, example, 1);
+    }
+
+    private void unread(String reason, String example, long times) {
+      sums.add(List.of(Sums.UNREAD, reason), times, 0, 0);
+      if (examples.size() < EXAMPLES && examples.add(example)) {
         sums.add(List.of(Sums.EXAMPLE, reason, example), 1, 0, 0);
       }
     }
@@ -219,24 +227,20 @@ final class Share implements MapPartitionsFunction<Row, Row> {
 
     private void lines(
         TapeColumns tape, RecordedDecisions decisions, Optional<RecordedDecisions> before) {
-      int[] minutes = new int[LineBlock.MOST];
+      BlockLines lines = new BlockLines();
       int[] codes = new int[LineBlock.MOST];
       int[] oldCodes = new int[LineBlock.MOST];
-      long[][] columns = new long[3][LineBlock.MOST];
       ByCode byCode = new ByCode(decisions.codeCount());
       for (int b = 0; b < tape.blocks().size(); b++) {
-        LineBlock block = tape.blocks().get(b);
-        block.read(Column.MINUTE, minutes);
-        block.read(Column.TIMES, columns[0]);
-        block.read(Column.UP, columns[1]);
-        block.read(Column.DOWN, columns[2]);
+        lines.read(tape.blocks().get(b));
+        long[][] of = lines.sums();
         decisions.codes(0, b, codes);
-        for (int i = 0; i < block.count(); i++) {
-          byCode.add(codes[i], minutes[i], columns[0][i], columns[1][i], columns[2][i]);
+        for (int i = 0; i < lines.count(); i++) {
+          byCode.add(codes[i], lines.minutes()[i], of[0][i], of[1][i], of[2][i]);
         }
         if (before.isPresent()) {
           before.get().codes(0, b, oldCodes);
-          for (int i = 0; i < block.count(); i++) {
+          for (int i = 0; i < lines.count(); i++) {
             Decision was = before.get().decision(oldCodes[i]);
             Decision becomes = decisions.decision(codes[i]);
             if (!was.verdicts().equals(becomes.verdicts())) {

@@ -67,11 +67,6 @@ final class Sums {
     add(key, connections, up, down, Integer.MAX_VALUE, Integer.MIN_VALUE);
   }
 
-  /** How many keys there are of a kind. */
-  long count(String kind) {
-    return sums.keySet().stream().filter(key -> key.get(0).equals(kind)).count();
-  }
-
   /** One row for each key. */
   Iterator<Row> rows() {
     return sums.entrySet().stream().map(entry -> row(entry.getKey(), entry.getValue())).iterator();

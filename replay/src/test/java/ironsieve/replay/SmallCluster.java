@@ -13,6 +13,7 @@ import java.util.List;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import org.apache.spark.launcher.JavaModuleOptions;
 
 /** A master and two workers of one processor each, in processes of their own on loopback. */
 final class SmallCluster implements AutoCloseable {
@@ -95,16 +96,7 @@ final class SmallCluster implements AutoCloseable {
     List<String> command = new ArrayList<>();
     command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
     command.add("-Xmx256m");
-    for (String opened :
-        List.of(
-            "java.lang",
-            "java.lang.invoke",
-            "java.nio",
-            "java.util",
-            "sun.nio.ch",
-            "sun.security.action")) {
-      command.add("--add-opens=java.base/" + opened + "=ALL-UNNAMED");
-    }
+    command.addAll(List.of(JavaModuleOptions.defaultModuleOptions().split(" ")));
     command.addAll(List.of("-cp", folder.resolve("jars") + "/*", main));
     command.addAll(List.of(arguments));
     ProcessBuilder builder = new ProcessBuilder(command);

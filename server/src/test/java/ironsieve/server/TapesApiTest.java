@@ -2,10 +2,13 @@ package ironsieve.server;
 
 import static io.restassured.RestAssured.given;
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import io.quarkus.test.junit.QuarkusTest;
+import ironsieve.server.store.Sql;
+import ironsieve.server.store.TapeStore;
 import jakarta.inject.Inject;
 import java.util.List;
 import java.util.Map;
@@ -24,6 +27,8 @@ class TapesApiTest {
 
   @Inject DemoData demo;
   @Inject javax.sql.DataSource source;
+  @Inject TapeStore tapes;
+  @Inject Sql sql;
 
   @BeforeEach
   void restore() {
@@ -242,5 +247,23 @@ class TapesApiTest {
     assertThat(given().get(BASE + "/tapes/log").asString())
         .isEqualTo(csv.replace("Offices", "Bureaus").replace("ines.halloran", "i.halloran"));
     assertThat(get("/hits").get("impossible").asLong()).isEqualTo(impossible);
+  }
+
+  @Test
+  void whoeverChangesATapeThatWasReplacedMeanwhileIsRefused() throws Exception {
+    load("log", LOG, 200);
+    TapeStore.Kept seen = tapes.one("main-gateway", "log").orElseThrow();
+    load("log", LOG.replace("10.30.4.7", "10.30.4.8"), 200);
+    long parts = parts();
+    assertThatThrownBy(
+            () ->
+                sql.inTransaction(
+                    tx -> {
+                      tapes.change(tx, "main-gateway", seen, seen);
+                      return seen;
+                    }))
+        .hasMessageContaining("somebody has replaced it meanwhile");
+    assertThat(parts()).isEqualTo(parts);
+    assertThat(given().get(BASE + "/tapes/log").asString()).contains("10.30.4.8");
   }
 }

@@ -199,7 +199,7 @@ public class TapeResource {
   @Path("rulebases/{id}/tapes/{name}")
   @Produces(CSV)
   public StreamingOutput export(@PathParam("id") String id, @PathParam("name") String name) {
-    TapeStore.Kept kept = tapes.one(id, name).orElseThrow(() -> missing(id, name));
+    TapeStore.Kept kept = kept(id, name);
     Optional<TapeColumns> tape =
         editor.snapshot(id).recorded().tapes().stream()
             .filter(one -> one.name().equals(name))
@@ -257,8 +257,8 @@ public class TapeResource {
       @PathParam("id") String id,
       @PathParam("name") String name,
       @QueryParam("before") @DefaultValue("") String before) {
-    long[] seen = editor.seenBefore(id, name, day(before));
-    return new OlderView(seen[0], seen[1]);
+    TapeColumns.Before seen = editor.seenBefore(id, kept(id, name), day(before));
+    return new OlderView(seen.lines(), seen.times());
   }
 
   /** Takes what was seen before a day off a tape. */
@@ -268,7 +268,7 @@ public class TapeResource {
       @PathParam("id") String id,
       @PathParam("name") String name,
       @QueryParam("before") @DefaultValue("") String before) {
-    return view(editor.forget(id, name, day(before)));
+    return view(editor.forget(id, kept(id, name), day(before)));
   }
 
   private static LocalDate day(String text) {
@@ -370,6 +370,10 @@ public class TapeResource {
       throw missing(id, name);
     }
     return view(editor.snapshot(id));
+  }
+
+  private TapeStore.Kept kept(String id, String name) {
+    return tapes.one(id, name).orElseThrow(() -> missing(id, name));
   }
 
   private UnknownException missing(String id, String name) {

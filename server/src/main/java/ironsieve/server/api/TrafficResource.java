@@ -365,10 +365,7 @@ public class TrafficResource {
     TrafficView view = view(snapshot);
     Sum unknown = Sum.NOTHING;
     for (Bar bar : view.bars(By.RECOGNISED, Narrowing.NONE, false)) {
-      boolean isUnknown =
-          bar.value().equals(TrafficView.UNRECOGNISED)
-              || bar.value().equals(TrafficView.CARRIER_ONLY);
-      unknown = isUnknown ? unknown.and(bar.sum()) : unknown;
+      unknown = TrafficView.isUnrecognised(bar.value()) ? unknown.and(bar.sum()) : unknown;
     }
     List<SampleView> samples = new ArrayList<>();
     for (TapeColumns tape : snapshot.recorded().tapes()) {
@@ -402,10 +399,7 @@ public class TrafficResource {
       Connection one = tape.connection(first[i], Minutes.time(tape.first().orElse(0)));
       String recognised =
           TrafficView.recognised(one.using(), tape.conversations().unsaid(first[i]));
-      boolean isUnknown =
-          recognised.equals(TrafficView.UNRECOGNISED)
-              || recognised.equals(TrafficView.CARRIER_ONLY);
-      if (isUnknown) {
+      if (TrafficView.isUnrecognised(recognised)) {
         samples.add(
             sample(
                 tape.name(),

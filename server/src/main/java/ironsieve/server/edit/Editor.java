@@ -166,13 +166,13 @@ public class Editor {
   /**
    * Takes what was seen before a day off a tape.
    *
-   * @throws FaultException if there is none of that name, or nothing would be left of it
+   * @param kept the tape as it is
+   * @throws FaultException if nothing would be left of it, or somebody has replaced it
    */
-  public RulebaseSnapshot forget(String rulebase, String name, LocalDate before) {
-    TapeStore.Kept kept = kept(rulebase, name);
+  public RulebaseSnapshot forget(String rulebase, TapeStore.Kept kept, LocalDate before) {
+    String name = kept.name();
     TapeColumns all = recorded(rulebase, name);
-    int border = Minutes.of(before.atStartOfDay());
-    TapeColumns left = all.without(minute -> minute < border);
+    TapeColumns left = all.since(Minutes.of(before.atStartOfDay()));
     if (left.lines() == 0) {
       throw new FaultException(
           "tape " + name, "before", "nothing would be left; remove the tape instead");
@@ -181,56 +181,19 @@ public class Editor {
       throw new FaultException(
           "tape " + name, "before", "it has lines that name what is gone, and says not from when");
     }
-    TapeContents.Written written =
-        sql.inTransaction(
-            tx -> {
-              TapeContents.Written one =
-                  contents.write(
-                      tx,
-                      blocks -> {
-                        left.blocks().forEach(blocks::add);
-                        return new TapeColumns(
-                            name, left.values(), left.conversations(), blocks.all(), 0);
-                      });
-              store.lock(tx, rulebase).orElseThrow(() -> snapshots.unknown(rulebase));
-              tapes.change(
-                  tx,
-                  rulebase,
-                  new TapeStore.Kept(
-                      name,
-                      kept.added(),
-                      kept.who(),
-                      null,
-                      one.numbers().content(),
-                      one.numbers().words(),
-                      kept.samples(),
-                      kept.made()));
-              return one;
-            });
-    contents.remember(written);
-    return snapshot(rulebase);
+    return written(
+        rulebase,
+        blocks -> {
+          left.blocks().forEach(blocks::add);
+          return new TapeColumns(name, left.values(), left.conversations(), blocks.all(), 0);
+        },
+        (tx, numbers) ->
+            tapes.change(tx, rulebase, kept, kept.with(null, numbers.content(), numbers.words())));
   }
 
-  /** How many lines and connections of a tape were seen before a day. */
-  public long[] seenBefore(String rulebase, String name, LocalDate before) {
-    kept(rulebase, name);
-    TapeColumns all = recorded(rulebase, name);
-    int border = Minutes.of(before.atStartOfDay());
-    TapeColumns left = all.without(minute -> minute < border);
-    return new long[] {all.lines() - left.lines(), all.times() - left.times()};
-  }
-
-  private TapeStore.Kept kept(String rulebase, String name) {
-    return tapes
-        .one(rulebase, name)
-        .orElseThrow(
-            () ->
-                UnknownException.of(
-                    "tape",
-                    name,
-                    snapshot(rulebase).recorded().tapes().stream()
-                        .map(TapeColumns::name)
-                        .toList()));
+  /** What of a tape was seen before a day. */
+  public TapeColumns.Before seenBefore(String rulebase, TapeStore.Kept kept, LocalDate before) {
+    return recorded(rulebase, kept.name()).before(Minutes.of(before.atStartOfDay()));
   }
 
   private TapeColumns recorded(String rulebase, String name) {
@@ -256,29 +219,43 @@ public class Editor {
   private RulebaseSnapshot record(
       String rulebase, String name, String who, Function<BlockStore, TapeFile.Made> make) {
     TapeFile.Made[] made = new TapeFile.Made[1];
+    return written(
+        rulebase,
+        blocks -> {
+          made[0] = make.apply(blocks);
+          return Recorded.untold(made[0].tape());
+        },
+        (tx, numbers) ->
+            tapes.keep(
+                tx,
+                rulebase,
+                new TapeStore.Kept(
+                    name,
+                    Instant.now(),
+                    who,
+                    null,
+                    numbers.content(),
+                    numbers.words(),
+                    made[0].samples().isEmpty() ? null : Samples.written(made[0].samples()),
+                    sql.json(Map.of("format", made[0].format(), "told", made[0].told())))));
+  }
+
+  /** Says of which tape a content is that was written. */
+  private interface Keeping {
+    void keep(Sql.Transaction tx, TapeContents.Numbers numbers) throws SQLException;
+  }
+
+  /**
+   * Writes the content of a tape while it is made, and the tape once it is there; all or nothing.
+   */
+  private RulebaseSnapshot written(
+      String rulebase, Function<BlockStore, TapeColumns> make, Keeping keeping) {
     TapeContents.Written written =
         sql.inTransaction(
             tx -> {
-              TapeContents.Written one =
-                  contents.write(
-                      tx,
-                      blocks -> {
-                        made[0] = make.apply(blocks);
-                        return Recorded.untold(made[0].tape());
-                      });
+              TapeContents.Written one = contents.write(tx, make);
               store.lock(tx, rulebase).orElseThrow(() -> snapshots.unknown(rulebase));
-              tapes.keep(
-                  tx,
-                  rulebase,
-                  new TapeStore.Kept(
-                      name,
-                      Instant.now(),
-                      who,
-                      null,
-                      one.numbers().content(),
-                      one.numbers().words(),
-                      made[0].samples().isEmpty() ? null : Samples.written(made[0].samples()),
-                      sql.json(Map.of("format", made[0].format(), "told", made[0].told()))));
+              keeping.keep(tx, one.numbers());
               return one;
             });
     contents.remember(written);

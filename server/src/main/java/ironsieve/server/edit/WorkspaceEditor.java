@@ -247,7 +247,7 @@ public class WorkspaceEditor {
       for (TapeStore.Kept tape : tapes.of(tx, head.id())) {
         Optional<TapeStore.Kept> renamed = renamed(tx, tape, renaming);
         if (renamed.isPresent()) {
-          tapes.change(tx, head.id(), renamed.get());
+          tapes.change(tx, head.id(), tape, renamed.get());
         }
       }
     }
@@ -267,16 +267,7 @@ public class WorkspaceEditor {
     }
     return Objects.equals(csv, tape.csv()) && Objects.equals(words, tape.words())
         ? Optional.empty()
-        : Optional.of(
-            new TapeStore.Kept(
-                tape.name(),
-                tape.added(),
-                tape.who(),
-                csv,
-                tape.content(),
-                words,
-                tape.samples(),
-                tape.made()));
+        : Optional.of(tape.with(csv, tape.content(), words));
   }
 
   /** A change of a record of some rulebase, as the workspace's journal has it. */

@@ -1,5 +1,6 @@
 package ironsieve.server.store;
 
+import ironsieve.files.FaultException;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.sql.ResultSet;
@@ -36,6 +37,11 @@ public class TapeStore {
     /** A tape of text. */
     public static Kept ofText(String name, String who, String csv, byte[] samples) {
       return new Kept(name, Instant.now(), who, csv, null, null, samples, null);
+    }
+
+    /** The same tape with other lines or words. */
+    public Kept with(String otherCsv, Long otherContent, Long otherWords) {
+      return new Kept(name, added, who, otherCsv, otherContent, otherWords, samples, made);
     }
   }
 
@@ -87,15 +93,30 @@ public class TapeStore {
     tx.change("update rulebase set tapes = tapes + 1 where id = ?", rulebase);
   }
 
-  /** Keeps other lines or words for a tape that stays what it is otherwise. */
-  public void change(Sql.Transaction tx, String rulebase, Kept tape) throws SQLException {
-    tx.change(
-        "update tape set csv = ?, content = ?, words = ? where rulebase = ? and name = ?",
-        tape.csv(),
-        tape.content(),
-        tape.words(),
-        rulebase,
-        tape.name());
+  /**
+   * Keeps other lines or words for a tape that stays what it is otherwise.
+   *
+   * @param before what it was when somebody began to change it
+   * @throws FaultException if it is not that any more
+   */
+  public void change(Sql.Transaction tx, String rulebase, Kept before, Kept after)
+      throws SQLException {
+    int changed =
+        tx.change(
+            "update tape set csv = ?, content = ?, words = ? where rulebase = ? and name = ?"
+                + " and content is not distinct from ?::bigint"
+                + " and words is not distinct from ?::bigint",
+            after.csv(),
+            after.content(),
+            after.words(),
+            rulebase,
+            before.name(),
+            before.content(),
+            before.words());
+    if (changed == 0) {
+      throw new FaultException(
+          "tape " + before.name(), "", "somebody has replaced it meanwhile; do it again");
+    }
     tx.change("update rulebase set tapes = tapes + 1 where id = ?", rulebase);
   }
 

@@ -58,7 +58,7 @@ class LargeTapeTest extends WithBrowser {
   void whatAnEditWouldHaveStoppedIsSeenWhileItIsDraftedBesideAMillionLines(@TempDir Path folder)
       throws IOException {
     Page page = browsing.open("Wanda", "/traffic");
-    page.getByLabel("A file of recorded traffic").setInputFiles(log(folder));
+    TrafficTasksTest.load(page, log(folder));
     // The names of the columns say it all; whoever loads it sees that and reads on.
     Locator mapping =
         page.getByRole(

@@ -54,7 +54,7 @@ class TrafficTasksTest extends WithBrowser {
     button(write, "Draft this rule").click();
   }
 
-  private static void load(Page page, Path file) {
+  static void load(Page page, Path file) {
     page.getByLabel("A file of recorded traffic").setInputFiles(file);
   }
 

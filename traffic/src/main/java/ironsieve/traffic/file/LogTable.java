@@ -60,7 +60,7 @@ public final class LogTable {
   record Result(long read, long unread, List<String> faults) {}
 
   /** One line of a table. */
-  private interface Row {
+  interface Row {
 
     /** The names of its columns. */
     List<String> columns();
@@ -129,12 +129,7 @@ public final class LogTable {
             records[0] = new LogRecords(use[0].zone());
           }
           try {
-            to.accept(
-                records[0].of(
-                    field -> {
-                      String column = use[0].columns().get(field);
-                      return column == null ? null : row.value(column);
-                    }));
+            to.accept(record(row, use[0], records[0]));
             counts[0]++;
           } catch (LogRecords.FieldException e) {
             counts[1]++;
@@ -144,6 +139,14 @@ public final class LogTable {
           }
         });
     return new Result(counts[0], counts[1], faults);
+  }
+
+  static TrafficRecord record(Row row, LogMapping mapping, LogRecords records) {
+    return records.of(
+        field -> {
+          String column = mapping.columns().get(field);
+          return column == null ? null : row.value(column);
+        });
   }
 
   static void demandColumns(String name, LogMapping mapping, List<String> columns) {
@@ -188,7 +191,7 @@ public final class LogTable {
   }
 
   /** A row of CSV. */
-  private record OfCells(List<String> columns, List<String> cells) implements Row {
+  record OfCells(List<String> columns, List<String> cells) implements Row {
     @Override
     public String value(String column) {
       // Few columns are looked for faster than a map is asked.
@@ -204,18 +207,23 @@ public final class LogTable {
       if (line.isBlank()) {
         continue;
       }
-      Map<String, String> values = new LinkedHashMap<>();
-      try {
-        flatten("", JSON.readTree(line), values);
-      } catch (JsonProcessingException e) {
-        values.clear();
-      }
-      to.line(number, new OfMap(values));
+      to.line(number, object(line));
     }
   }
 
+  /** A JSON object; one without values where a line is none. */
+  static Row object(String line) {
+    Map<String, String> values = new LinkedHashMap<>();
+    try {
+      flatten("", JSON.readTree(line), values);
+    } catch (JsonProcessingException e) {
+      values.clear();
+    }
+    return new OfMap(values);
+  }
+
   /** Objects within objects are read as names with a point between. */
-  static void flatten(String prefix, JsonNode node, Map<String, String> values) {
+  private static void flatten(String prefix, JsonNode node, Map<String, String> values) {
     if (node.isObject()) {
       node.properties()
           .forEach(
@@ -236,7 +244,7 @@ public final class LogTable {
       return;
     }
     char separator = separator(header);
-    CSVFormat format = CSVFormat.RFC4180.builder().setDelimiter(separator).setTrim(true).get();
+    CSVFormat format = format(separator);
     if (header.indexOf('"') >= 0) {
       lines.reset();
       quoted(lines, format, null, 0, to);
@@ -255,6 +263,10 @@ public final class LogTable {
       number++;
       to.line(number, new OfCells(columns, cells(line, separator)));
     }
+  }
+
+  static CSVFormat format(char separator) {
+    return CSVFormat.RFC4180.builder().setDelimiter(separator).setTrim(true).get();
   }
 
   static List<String> cells(String line, char separator) {

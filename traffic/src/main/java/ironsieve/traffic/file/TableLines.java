@@ -1,7 +1,5 @@
 package ironsieve.traffic.file;
 
-import com.fasterxml.jackson.core.JsonProcessingException;
-import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.files.FaultException;
 import ironsieve.traffic.log.LogField;
 import ironsieve.traffic.log.LogMapping;
@@ -9,10 +7,8 @@ import ironsieve.traffic.log.LogRecords;
 import ironsieve.traffic.tape.TrafficRecord;
 import java.io.IOException;
 import java.time.ZoneId;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVParser;
 
 /**
@@ -21,8 +17,6 @@ import org.apache.commons.csv.CSVParser;
  * line. For one thread.
  */
 public final class TableLines {
-
-  private static final ObjectMapper JSON = new ObjectMapper();
 
   private final List<String> columns;
   private final char separator;
@@ -48,7 +42,7 @@ public final class TableLines {
     String head = first.startsWith("\uFEFF") ? first.substring(1) : first;
     boolean isJson = head.stripLeading().startsWith("{");
     char separator = isJson ? 0 : LogTable.separator(head);
-    List<String> columns = isJson ? List.copyOf(object(head).keySet()) : csv(head, separator);
+    List<String> columns = isJson ? LogTable.object(head).columns() : csv(head, separator);
     LogMapping use =
         mapping.isBlank() ? LogMapping.guess(columns, zone) : LogTable.mapping(mapping, zone);
     LogTable.demandColumns(name, use, columns);
@@ -66,35 +60,18 @@ public final class TableLines {
    * @throws LogRecords.FieldException saying what cannot be read
    */
   public TrafficRecord record(String line) {
-    if (columns == null) {
-      Map<String, String> values = object(line);
-      return records.of(field -> values.get(mapping.columns().get(field)));
-    }
-    List<String> cells = csv(line, separator);
-    return records.of(
-        field -> {
-          int place = columns.indexOf(mapping.columns().get(field));
-          return place < 0 || place >= cells.size() ? null : cells.get(place);
-        });
-  }
-
-  /** The values of a JSON object, by name; none where a line is none. */
-  private static Map<String, String> object(String line) {
-    Map<String, String> values = new LinkedHashMap<>();
-    try {
-      LogTable.flatten("", JSON.readTree(line), values);
-    } catch (JsonProcessingException e) {
-      values.clear();
-    }
-    return values;
+    LogTable.Row row =
+        columns == null
+            ? LogTable.object(line)
+            : new LogTable.OfCells(columns, csv(line, separator));
+    return LogTable.record(row, mapping, records);
   }
 
   private static List<String> csv(String line, char separator) {
     if (line.indexOf('"') < 0) {
       return LogTable.cells(line, separator);
     }
-    CSVFormat format = CSVFormat.RFC4180.builder().setDelimiter(separator).setTrim(true).get();
-    try (CSVParser rows = CSVParser.parse(line, format)) {
+    try (CSVParser rows = CSVParser.parse(line, LogTable.format(separator))) {
       return rows.stream().findFirst().map(row -> List.of(row.values())).orElse(List.of());
     } catch (IOException | IllegalArgumentException | java.io.UncheckedIOException e) {
       return List.of();

@@ -1,7 +1,7 @@
 package ironsieve.traffic.view;
 
+import ironsieve.recorded.BlockLines;
 import ironsieve.recorded.LineBlock;
-import ironsieve.recorded.LineBlock.Column;
 import ironsieve.recorded.RecordedDecisions;
 import ironsieve.recorded.TapeColumns;
 import java.util.List;
@@ -127,31 +127,32 @@ final class Scan {
   }
 
   private void go(int share, int shares) {
-    int[] conversations = new int[LineBlock.MOST];
-    int[] minutes = new int[LineBlock.MOST];
+    BlockLines lines = new BlockLines();
     int[] codeOf = new int[LineBlock.MOST];
-    long[][] line = new long[SUMS][LineBlock.MOST];
+    int[] conversations = lines.conversations();
+    int[] minutes = lines.minutes();
     int[] codeKeepsOut = filters.keepOutCodes();
     for (int t = 0; t < tapes.size(); t++) {
       TapeColumns tape = tapes.get(t);
       int[] keepsOut = filters.keepOut(t);
       int wholeTape = filters.keepOutTape(t);
       for (int b = share; b < tape.blocks().size(); b += shares) {
-        LineBlock block = tape.blocks().get(b);
-        block.read(Column.CONVERSATION, conversations);
-        block.read(Column.MINUTE, minutes);
-        block.read(Column.TIMES, line[0]);
-        block.read(Column.UP, line[1]);
-        block.read(Column.DOWN, line[2]);
+        lines.read(tape.blocks().get(b));
         if (decisions.isPresent()) {
           decisions.get().codes(t, b, codeOf);
         }
-        for (int i = 0; i < block.count(); i++) {
+        for (int i = 0; i < lines.count(); i++) {
           int out = keepsOut[conversations[i]] | codeKeepsOut[codeOf[i]] | wholeTape;
           if (out == 0) {
-            fits(t, conversations[i], codeOf[i], minutes[i], line, i);
+            fits(t, conversations[i], codeOf[i], minutes[i], lines.sums(), i);
           } else if ((out & out - 1) == 0 && isThen(minutes[i])) {
-            onlyOne(Integer.numberOfTrailingZeros(out), t, conversations[i], codeOf[i], line, i);
+            onlyOne(
+                Integer.numberOfTrailingZeros(out),
+                t,
+                conversations[i],
+                codeOf[i],
+                lines.sums(),
+                i);
           }
         }
       }

@@ -1,9 +1,8 @@
 package ironsieve.traffic.view;
 
 import ironsieve.recorded.Minutes;
-import ironsieve.recorded.TapeColumns;
 import java.time.LocalDateTime;
-import java.util.List;
+import java.util.OptionalInt;
 import java.util.stream.IntStream;
 
 /** The time that tapes span, in at most sixty even steps. */
@@ -13,12 +12,13 @@ record StepsOfTime(int begin, int minutes, int count) {
   private static final int DAY = 24 * 60;
   private static final int[] LENGTHS = {1, 5, 15, 60, 6 * 60, DAY, 7 * DAY, 28 * DAY};
 
-  static StepsOfTime of(List<TapeColumns> tapes) {
-    if (tapes.stream().allMatch(tape -> tape.first().isEmpty())) {
+  /** Steps from one minute to another; none where there is no line. */
+  static StepsOfTime of(OptionalInt from, OptionalInt to) {
+    if (from.isEmpty() || to.isEmpty()) {
       return new StepsOfTime(0, 1, 0);
     }
-    int first = tapes.stream().flatMapToInt(tape -> tape.first().stream()).min().orElseThrow();
-    int last = tapes.stream().flatMapToInt(tape -> tape.last().stream()).max().orElseThrow();
+    int first = from.getAsInt();
+    int last = to.getAsInt();
     long whole = (long) last - first;
     int length =
         IntStream.of(LENGTHS)

@@ -7,12 +7,13 @@ import ironsieve.model.Connection.Place;
 import ironsieve.model.Environment;
 import ironsieve.model.Tape;
 import ironsieve.model.Tape.Unsaid;
+import ironsieve.recorded.BlockLines;
 import ironsieve.recorded.LineBlock;
-import ironsieve.recorded.LineBlock.Column;
 import ironsieve.recorded.Minutes;
 import ironsieve.recorded.MostFrequent;
 import ironsieve.recorded.RecordedDecisions;
 import ironsieve.recorded.TapeColumns;
+import ironsieve.recorded.Traffic;
 import ironsieve.recorded.Values;
 import ironsieve.region.Address;
 import ironsieve.region.Range;
@@ -144,20 +145,20 @@ public final class TrafficView {
 
   /** Decided traffic in its surroundings. */
   public TrafficView(Environment environment, RecordedDecisions decisions) {
-    this(environment, decisions.traffic().tapes(), Optional.of(decisions));
+    this(environment, decisions.traffic(), Optional.of(decisions));
   }
 
   /** Tapes that nobody decided: by rule and verdict there is nothing to be seen. */
   public TrafficView(Environment environment, List<TapeColumns> tapes) {
-    this(environment, tapes, Optional.empty());
+    this(environment, Traffic.ofColumns(tapes), Optional.empty());
   }
 
   private TrafficView(
-      Environment environment, List<TapeColumns> tapes, Optional<RecordedDecisions> decisions) {
+      Environment environment, Traffic traffic, Optional<RecordedDecisions> decisions) {
     this.environment = environment;
-    this.tapes = List.copyOf(tapes);
+    tapes = traffic.tapes();
     this.decisions = decisions;
-    time = StepsOfTime.of(tapes);
+    time = StepsOfTime.of(traffic.first(), traffic.last());
     environment
         .atlas()
         .countries()
@@ -247,9 +248,7 @@ public final class TrafficView {
         add(sums, tapes.get(t).name(), Sum.of(scan.byTape, t));
       }
     } else if (isByCode(by)) {
-      for (int code = 0; code < scan.byCode[0].length; code++) {
-        add(sums, ofCode(by, code), Sum.of(scan.byCode, code));
-      }
+      addCodes(sums, by, scan.byCode);
     } else {
       for (int t = 0; t < tapes.size(); t++) {
         Labels of = labels.get(by).get(t);
@@ -269,12 +268,16 @@ public final class TrafficView {
           add(sums, tapes.get(t).name(), Sum.of(keptOut[t], code));
         }
       } else if (isByCode(by)) {
-        for (int code = 0; code < keptOut[t][0].length; code++) {
-          add(sums, ofCode(by, code), Sum.of(keptOut[t], code));
-        }
+        addCodes(sums, by, keptOut[t]);
       } else {
         addKeys(sums, labels.get(by).get(t), keptOut[t]);
       }
+    }
+  }
+
+  private void addCodes(Map<String, Sum> sums, By by, long[][] byCode) {
+    for (int code = 0; code < byCode[0].length; code++) {
+      add(sums, ofCode(by, code), Sum.of(byCode, code));
     }
   }
 
@@ -313,9 +316,7 @@ public final class TrafficView {
     List<Map<String, Sum>> all = new ArrayList<>();
     for (long[][] step : sums) {
       Map<String, Sum> of = new HashMap<>();
-      for (int code = 0; code < step[0].length; code++) {
-        add(of, ofCode(by, code), Sum.of(step, code));
-      }
+      addCodes(of, by, step);
       all.add(of);
     }
     return all;
@@ -361,12 +362,7 @@ public final class TrafficView {
   }
 
   private int code(int tape, int block, int line) {
-    if (decisions.isEmpty()) {
-      return 0;
-    }
-    int[] codes = new int[LineBlock.MOST];
-    decisions.get().codes(tape, block, codes);
-    return codes[line];
+    return decisions.map(of -> of.code(tape, block, line)).orElse(0);
   }
 
   private RecordedDecisions.Decision decision(int code) {
@@ -389,10 +385,8 @@ public final class TrafficView {
     }
 
     private void each(Fitting to) {
-      int[] conversations = new int[LineBlock.MOST];
-      int[] minutes = new int[LineBlock.MOST];
+      BlockLines lines = new BlockLines();
       int[] codes = new int[LineBlock.MOST];
-      long[][] values = new long[Scan.SUMS][LineBlock.MOST];
       int[] codesOut = filters.keepOutCodes();
       for (int t = 0; t < tapes.size(); t++) {
         int[] out = filters.keepOut(t);
@@ -400,22 +394,18 @@ public final class TrafficView {
           continue;
         }
         for (int b = 0; b < tapes.get(t).blocks().size(); b++) {
-          LineBlock block = tapes.get(t).blocks().get(b);
-          block.read(Column.CONVERSATION, conversations);
-          block.read(Column.MINUTE, minutes);
-          block.read(Column.TIMES, values[0]);
-          block.read(Column.UP, values[1]);
-          block.read(Column.DOWN, values[2]);
+          lines.read(tapes.get(t).blocks().get(b));
           if (decisions.isPresent()) {
             decisions.get().codes(t, b, codes);
           }
-          for (int i = 0; i < block.count(); i++) {
+          for (int i = 0; i < lines.count(); i++) {
+            int minute = lines.minutes()[i];
             boolean fits =
-                (out[conversations[i]] | codesOut[codes[i]]) == 0
-                    && minutes[i] >= filters.from()
-                    && minutes[i] < filters.to();
+                (out[lines.conversations()[i]] | codesOut[codes[i]]) == 0
+                    && minute >= filters.from()
+                    && minute < filters.to();
             if (fits) {
-              to.line(t, b, i, codes[i], minutes[i], values);
+              to.line(t, b, i, codes[i], minute, lines.sums());
             }
           }
         }
@@ -700,6 +690,11 @@ public final class TrafficView {
   /** Whether a connection was recognised. */
   public static String recognised(Tape.Line line) {
     return recognised(line.connection().using(), line.unsaid());
+  }
+
+  /** Whether an answer to that is that nobody knows what it is. */
+  public static boolean isUnrecognised(String recognised) {
+    return recognised.equals(UNRECOGNISED) || recognised.equals(CARRIER_ONLY);
   }
 
   /** Whether the use of a connection was recognised, of which so much is not said. */
