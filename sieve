@@ -17,7 +17,7 @@ fail() { printf 'sieve: %s\n' "$*" >&2; exit 1; }
 
 usage() {
   cat <<TEXT
-./sieve start [--port N] [--empty | --archive FILE] [--generated N]
+./sieve start [--port N] [--empty | --archive FILE] [--generated N] [--recordings FOLDER] [--master URL]
                            builds if needed, starts everything, prints the address; Ctrl-C stops it;
                            where nothing is there yet it begins with the demo company, or with nothing, or
                            with an archive; --generated adds a rulebase of N rules
@@ -372,7 +372,7 @@ stop_all() {
 }
 
 start() {
-  local begin=demo archive=""
+  local begin=demo archive="" recordings="$ROOT/demo/replay" master=""
   while [ $# -gt 0 ]; do
     case "$1" in
       --port) [[ "${2:-}" =~ ^[0-9]+$ ]] || fail "--port takes a number, such as --port 7341."; PORT="$2"; shift 2 ;;
@@ -383,7 +383,13 @@ start() {
         archive="$(cd "$(dirname "$2")" && pwd)/$(basename "$2")"
         shift 2
         ;;
-      *) fail "start takes only --port N, --empty, --archive FILE and --generated N, not $1." ;;
+      --recordings)
+        [ -d "${2:-}" ] || fail "--recordings takes a folder of recorded traffic; there is no folder \"${2:-}\"."
+        recordings="$(cd "$2" && pwd)"
+        shift 2
+        ;;
+      --master) [ -n "${2:-}" ] || fail "--master takes the address of a cluster, such as spark://HOST:7077."; master="$2"; shift 2 ;;
+      *) fail "start takes only --port N, --empty, --archive FILE, --generated N, --recordings FOLDER and --master URL, not $1." ;;
     esac
   done
   port_taken "$PORT" && fail "port $PORT is taken; stop what uses it or take another: ./sieve start --port $((PORT + 1))"
@@ -394,6 +400,7 @@ start() {
   local stand_ins=false
   [ "$begin" = demo ] && [ -z "$archive" ] && stand_ins=true
   java -Dquarkus.http.port="$PORT" -Diron-sieve.generated="$GENERATED" -Diron-sieve.begin="$begin" -Diron-sieve.stand-ins="$stand_ins" \
+    -Diron-sieve.replay.folder="$recordings" -Diron-sieve.replay.command="$ROOT/sieve" ${master:+-Diron-sieve.replay.master="$master"} \
     ${archive:+-Diron-sieve.archive="$archive"} -jar "$JAR" &
   SERVER=$!
   trap stop_all EXIT

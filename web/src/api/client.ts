@@ -36,6 +36,8 @@ export type Hits = Schemas["HitsView"];
 export type Count = Schemas["CountView"];
 export type Caught = Schemas["CaughtView"];
 export type TapeView = Schemas["TapeView"];
+export type Replay = Schemas["ReplayView"];
+export type Replayed = Schemas["ReplayedView"];
 export type Watch = Schemas["WatchView"];
 export type Sample = Schemas["SampleView"];
 export type TrafficAnswer = Schemas["TrafficAnswer"];
@@ -188,6 +190,10 @@ const narrowed = ({ only, from, to }: Narrowing): [string, string][] => [
 export const trafficTable = (id: string, by: string, narrowing: Narrowing) =>
   `/api/rulebases/${id}/traffic/table?${new URLSearchParams([["by", by], ...narrowed(narrowing)])}`;
 
+/** Where one list of a replay's sums is, as a table. */
+export const replayTable = (id: string, number: number, by: string) =>
+  `/api/rulebases/${id}/replays/${number}/table?${new URLSearchParams({ by })}`;
+
 export const api = {
   heads: () => ask<Head[]>("rulebases"),
   rulebase: (id: string, who: string) => ask<Rulebase>(`rulebases/${id}`, { headers: editor(who) }),
@@ -306,6 +312,13 @@ export const api = {
     ask<Schemas["ListenerView"][]>(`rulebases/${id}/listeners/${encodeURIComponent(tape)}`, {
       method: "DELETE",
     }),
+  /** Files beside the server, dropped through a rulebase. */
+  replays: (id: string) => ask<Schemas["ReplaysView"]>(`rulebases/${id}/replays`),
+  beginReplay: (id: string, who: string, asked: Schemas["ReplayRequest"]) =>
+    post<Schemas["BegunView"]>(`rulebases/${id}/replays`, asked, who),
+  replayed: (id: string, number: number) => ask<Replayed>(`rulebases/${id}/replays/${number}`),
+  removeReplay: (id: string, number: number) =>
+    ask<Schemas["ReplaysView"]>(`rulebases/${id}/replays/${number}`, { method: "DELETE" }),
   /** What recorded traffic consists of, narrowed to what is looked at. */
   traffic: (id: string, by: string[], narrowing: Narrowing, measure: Measure, most = 8) =>
     ask<Schemas["TrafficAnswer"]>(

@@ -1512,6 +1512,182 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/replays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReplaysView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Start */
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "Sieve-Editor"?: string;
+                };
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ReplayRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BegunView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/replays/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Result */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReplayedView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        /** Remove */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReplaysView"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/replays/{number}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Table */
+        get: {
+            parameters: {
+                query?: {
+                    by?: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/csv": string;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/restore": {
         parameters: {
             query?: never;
@@ -3662,6 +3838,10 @@ export interface components {
             with: string;
             organisation?: string;
         };
+        BegunView: {
+            /** Format: int32 */
+            number: number;
+        };
         BelowView: {
             rule: string;
             outcome: string;
@@ -4210,6 +4390,15 @@ export interface components {
             mended: string[];
             unknown: string[];
         };
+        OtherVerdictView: {
+            /** Format: int64 */
+            times: number;
+            probe: string;
+            before: string;
+            after: string;
+            rulesBefore: string;
+            rulesAfter: string;
+        };
         /** @enum {string} */
         PartKind: "sheet" | "notice" | "lane" | "decryption rule";
         PartView: {
@@ -4445,6 +4634,43 @@ export interface components {
             changed: string[];
             impact: components["schemas"]["ImpactView"];
         };
+        ReplayRequest: {
+            source: string;
+            /** Format: int64 */
+            against?: number;
+        };
+        ReplayView: {
+            /** Format: int32 */
+            number: number;
+            who: string;
+            begun: components["schemas"]["Instant"];
+            source: string;
+            /** Format: int64 */
+            revision: number;
+            /** Format: int64 */
+            against?: number;
+            standing: string;
+            /** Format: int32 */
+            done: number;
+            /** Format: int32 */
+            total: number;
+            why: string;
+        };
+        ReplayedView: {
+            traffic: components["schemas"]["TrafficAnswer"];
+            changed: components["schemas"]["OtherVerdictView"][];
+            /** Format: int64 */
+            changedLines: number;
+            /** Format: int64 */
+            changedTimes: number;
+            unread: components["schemas"]["UnreadReasonView"][];
+            missing: string[];
+        };
+        ReplaysView: {
+            isPossible: boolean;
+            sources: components["schemas"]["SourceFileView"][];
+            replays: components["schemas"]["ReplayView"][];
+        };
         ResidueView: {
             /** Format: double */
             share: number;
@@ -4646,6 +4872,12 @@ export interface components {
             directory?: components["schemas"]["LdapDoc"];
             key?: string;
         };
+        SourceFileView: {
+            path: string;
+            isFolder: boolean;
+            /** Format: int64 */
+            bytes: number;
+        };
         SourceView: {
             name: string;
             kind: string;
@@ -4782,6 +5014,12 @@ export interface components {
             why: string;
             places: string[];
             near: string[];
+        };
+        UnreadReasonView: {
+            reason: string;
+            /** Format: int64 */
+            times: number;
+            examples: string[];
         };
         UnrecognisedView: {
             all: components["schemas"]["SumView"];

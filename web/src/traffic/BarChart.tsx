@@ -9,13 +9,15 @@ type Props = {
   chart: Chart;
   measure: Measure;
   /** What the traffic is narrowed to, of this chart. */
-  chosen: string[];
-  toggle: (value: string) => void;
+  chosen?: string[];
+  /** Narrows everything to a value, or no longer; nothing where nothing can be narrowed. */
+  toggle?: (value: string) => void;
   /** A value as it is read. */
   label?: (value: string) => string;
   /** Where the whole table is. */
   table: string;
-  more: () => void;
+  /** Shows those left out; nothing where they are not known. */
+  more?: () => void;
 };
 
 const VERDICTS = new Set(["allow", "deny", "reject", "ask", "stop", "enrol"]);
@@ -25,7 +27,7 @@ export function BarChart({
   title,
   chart,
   measure,
-  chosen,
+  chosen = [],
   toggle,
   label = (value) => value,
   table,
@@ -48,10 +50,11 @@ export function BarChart({
             <li key={bar.value}>
               <button
                 type="button"
-                aria-pressed={isChosen}
-                onClick={() => toggle(bar.value)}
+                aria-pressed={toggle && isChosen}
+                disabled={!toggle}
+                onClick={() => toggle?.(bar.value)}
                 title={`${label(bar.value)}: ${words(size, measure)}`}
-                className={`relative grid min-h-6 w-full grid-cols-[minmax(0,1fr)_auto] items-center gap-2 px-2 text-left text-xs hover:bg-paper ${isChosen ? "bg-rust-wash font-medium" : ""}`}
+                className={`relative grid min-h-6 w-full grid-cols-[minmax(0,1fr)_auto] items-center gap-2 px-2 text-left text-xs enabled:hover:bg-paper ${isChosen ? "bg-rust-wash font-medium" : ""}`}
               >
                 <span
                   aria-hidden="true"
@@ -73,9 +76,13 @@ export function BarChart({
         {chart.bars.length === 0 && <li className="px-2 text-dim text-xs">nothing</li>}
         {chart.more > 0 && (
           <li>
-            <button type="button" className="min-h-6 px-2 text-rust text-xs underline" onClick={more}>
-              {chart.more.toLocaleString("en")} more
-            </button>
+            {more ? (
+              <button type="button" className="min-h-6 px-2 text-rust text-xs underline" onClick={more}>
+                {chart.more.toLocaleString("en")} more
+              </button>
+            ) : (
+              <span className="px-2 text-dim text-xs">{chart.more.toLocaleString("en")} more</span>
+            )}
           </li>
         )}
       </ul>

@@ -5,29 +5,10 @@ import { useKept } from "../app/kept";
 import type { Session } from "../session/useSession";
 import { BarChart } from "./BarChart";
 import { Connections } from "./Connections";
+import { CHARTS, labelled } from "./charts";
 import { TimeStrip } from "./TimeStrip";
 import { amount, share, words } from "./units";
 import { KeepWatch } from "./Watches";
-
-/** What traffic is summed up by, in the order of the questions: what, who, where, what happens. */
-const CHARTS: [string, string][] = [
-  ["application", "Application"],
-  ["recognised", "Recognised"],
-  ["verdict", "What happens to it"],
-  ["person", "Person"],
-  ["group", "Group"],
-  ["rule", "Caught by"],
-  ["from zone", "From zone"],
-  ["to zone", "To zone"],
-  ["category", "Category"],
-  ["host", "Host name"],
-  ["site category", "Site category"],
-  ["device", "Device"],
-  ["feature", "Feature"],
-  ["service", "Service"],
-  ["source", "From address"],
-  ["tape", "Tape"],
-];
 
 const FEW = 8;
 const MANY = 200;
@@ -156,10 +137,3 @@ const split = (one: string): [string, string] => {
   const colon = one.indexOf(":");
   return [one.slice(0, colon), one.slice(colon + 1)];
 };
-
-/** A value as it is read: rules by number and name. */
-function labelled(session: Session, by: string, value: string): string {
-  if (by !== "rule" || value === "default verdict" || value === "it depends" || value === "cannot be run")
-    return value;
-  return session.named(value);
-}

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { type ReactNode, useRef, useState } from "react";
 import { api, type Hits, type TapeView } from "../api/client";
 import { Fault } from "../app/Fault";
 import { useSend } from "../app/useSend";
@@ -8,7 +8,7 @@ import { Listen } from "./Listen";
 import { isForeignTable, Mapping } from "./Mapping";
 
 /** The tapes: load one from a capture or a table, look at what it is, save it, remove it. */
-export function Tapes({ session, hits }: { session: Session; hits: Hits }) {
+export function Tapes({ session, hits, children }: { session: Session; hits: Hits; children?: ReactNode }) {
   const { fault, attempt } = useSend(session);
   const [busy, setBusy] = useState("");
   const [keys, setKeys] = useState<File>();
@@ -86,6 +86,7 @@ export function Tapes({ session, hits }: { session: Session; hits: Hits }) {
           }
         />
       ))}
+      {children}
       <Listen session={session} />
       <div className="flex flex-col gap-1.5 px-3 py-2 text-dim text-xs">
         <p>

@@ -1,4 +1,4 @@
-import { useRef, useState } from "react";
+import { type ReactNode, useRef, useState } from "react";
 import type { Measure, TrafficAnswer } from "../api/client";
 import { amount, words } from "./units";
 
@@ -13,12 +13,62 @@ type Props = {
 
 const HEIGHT = 56;
 
+/** Traffic over time, of which nothing can be chosen. */
+export function TimeBars({ answer, measure }: Pick<Props, "answer" | "measure">) {
+  if (answer.steps.length === 0) return null;
+  return (
+    <div className="border-edge border-b bg-plate px-3 pt-2 pb-1">
+      <div
+        role="img"
+        aria-label="Traffic over time"
+        className="flex items-end gap-px"
+        style={{ height: HEIGHT }}
+      >
+        <Bars answer={answer} measure={measure} />
+      </div>
+      <Ends answer={answer} />
+    </div>
+  );
+}
+
+/** A bar for each step. */
+function Bars({
+  answer: { steps, minutes },
+  measure,
+  inside = () => true,
+}: Pick<Props, "answer" | "measure"> & { inside?: (index: number) => boolean }) {
+  const most = Math.max(1, ...steps.map((step) => amount(step.sum, measure)));
+  return steps.map((step, index) => {
+    const size = amount(step.sum, measure);
+    return (
+      <span
+        key={step.from}
+        title={`${moment(step.from, minutes)}: ${words(size, measure)}`}
+        className="flex h-full flex-1 items-end"
+      >
+        <span
+          className={`block w-full rounded-t-sm ${inside(index) ? "bg-dim" : "bg-edge"}`}
+          style={{ height: size === 0 ? 1 : Math.max(2, (size / most) * HEIGHT) }}
+        />
+      </span>
+    );
+  });
+}
+
+/** When it begins and ends, and what is to be said between. */
+const Ends = ({ answer: { steps, minutes }, children }: Pick<Props, "answer"> & { children?: ReactNode }) => (
+  <p className="flex justify-between text-dim text-xs">
+    <span>{moment(steps[0].from, minutes)}</span>
+    {children}
+    <span>{moment(steps[steps.length - 1].from, minutes)}</span>
+  </p>
+);
+
 /** Traffic over time; a stretch is chosen by dragging, or with the arrow keys and Shift. */
 export function TimeStrip({ answer, measure, from, to, narrow }: Props) {
-  const { steps, minutes } = answer;
+  const { steps } = answer;
   const strip = useRef<HTMLDivElement>(null);
   const [drag, setDrag] = useState<[number, number]>();
-  const most = Math.max(1, ...steps.map((step) => amount(step.sum, measure)));
   const chosen: [number, number] | undefined = drag ?? range(steps, from, to);
   const finish = (range: [number, number]) => {
     setDrag(undefined);
@@ -66,24 +116,9 @@ export function TimeStrip({ answer, measure, from, to, narrow }: Props) {
         className="flex cursor-crosshair touch-none items-end gap-px"
         style={{ height: HEIGHT }}
       >
-        {steps.map((step, index) => {
-          const size = amount(step.sum, measure);
-          return (
-            <span
-              key={step.from}
-              title={`${moment(step.from, minutes)}: ${words(size, measure)}`}
-              className="flex h-full flex-1 items-end"
-            >
-              <span
-                className={`block w-full rounded-t-sm ${inside(index) ? "bg-dim" : "bg-edge"}`}
-                style={{ height: size === 0 ? 1 : Math.max(2, (size / most) * HEIGHT) }}
-              />
-            </span>
-          );
-        })}
+        <Bars answer={answer} measure={measure} inside={inside} />
       </div>
-      <p className="flex justify-between text-dim text-xs">
-        <span>{moment(steps[0].from, minutes)}</span>
+      <Ends answer={answer}>
         {chosen ? (
           <span>
             {told(steps, chosen, measure)}{" "}
@@ -94,8 +129,7 @@ export function TimeStrip({ answer, measure, from, to, narrow }: Props) {
         ) : (
           <span>drag over a stretch of time to look at it alone</span>
         )}
-        <span>{moment(steps[steps.length - 1].from, minutes)}</span>
-      </p>
+      </Ends>
     </div>
   );
 }

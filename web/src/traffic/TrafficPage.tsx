@@ -5,6 +5,8 @@ import type { Session } from "../session/useSession";
 import { rules } from "../stack/order";
 import { Falls } from "./Falls";
 import { Overview } from "./Overview";
+import { Replayed } from "./Replayed";
+import { Replays } from "./Replays";
 import { Tapes } from "./Tapes";
 import { Unrecognised } from "./Unrecognised";
 import { Watches } from "./Watches";
@@ -22,11 +24,13 @@ export function TrafficPage({ session }: { session: Session }) {
   const [view, setView] = useKept("traffic view", "what");
   const [measure, setMeasure] = useKept("traffic measure", "connections");
   const [narrowing, setNarrowing] = useState<Narrowing>({ only: [] });
+  const [replay, setReplay] = useState<number>();
   const { hits, rulebase } = session;
   if (!rulebase || !hits) return <p className="p-6 text-dim">Running the tapes …</p>;
   const on = rules(rulebase).filter((rule) => rule.state === "on");
   const unused = on.filter((rule) => !hits.rules[rule.id] && !hits.possible[rule.id]).length;
   const measured = measure as Measure;
+  const tapes = replay === undefined && hits.days > 0;
   return (
     <div className="sides flex min-h-0 flex-1">
       <div className="flex min-h-0 min-w-0 flex-1 flex-col">
@@ -36,15 +40,18 @@ export function TrafficPage({ session }: { session: Session }) {
               <button
                 key={key}
                 type="button"
-                aria-pressed={view === key}
+                aria-pressed={replay === undefined && view === key}
                 className="press"
-                onClick={() => setView(key)}
+                onClick={() => {
+                  setReplay(undefined);
+                  setView(key);
+                }}
               >
                 {name}
               </button>
             ))}
           </nav>
-          {hits.days > 0 ? (
+          {tapes && (
             <p className="text-xs">
               <b>{hits.times.toLocaleString("en")}</b> connections in {hits.days} days. <b>{unused}</b> of{" "}
               {on.length} rules caught none.
@@ -56,7 +63,8 @@ export function TrafficPage({ session }: { session: Session }) {
                 </span>
               )}
             </p>
-          ) : (
+          )}
+          {hits.days === 0 && replay === undefined && (
             <p className="text-dim">Nothing was recorded yet. Load a capture to begin.</p>
           )}
           <span className="ml-auto flex gap-1">
@@ -76,17 +84,23 @@ export function TrafficPage({ session }: { session: Session }) {
         <Watches
           session={session}
           look={(wanted) => {
+            setReplay(undefined);
             setNarrowing(wanted);
             setView("what");
           }}
         />
-        {hits.days > 0 && view === "what" && (
+        {replay !== undefined && (
+          <Replayed session={session} number={replay} measure={measured} close={() => setReplay(undefined)} />
+        )}
+        {tapes && view === "what" && (
           <Overview session={session} measure={measured} narrowing={narrowing} narrow={setNarrowing} />
         )}
-        {hits.days > 0 && view === "fall" && <Falls session={session} hits={hits} measure={measured} />}
-        {hits.days > 0 && view === "unknown" && <Unrecognised session={session} measure={measured} />}
+        {tapes && view === "fall" && <Falls session={session} hits={hits} measure={measured} />}
+        {tapes && view === "unknown" && <Unrecognised session={session} measure={measured} />}
       </div>
-      <Tapes session={session} hits={hits} />
+      <Tapes session={session} hits={hits}>
+        <Replays session={session} opened={replay} open={setReplay} />
+      </Tapes>
     </div>
   );
 }

@@ -3,8 +3,10 @@ package ironsieve.replay;
 import static org.apache.spark.sql.functions.col;
 import static org.apache.spark.sql.functions.max;
 import static org.apache.spark.sql.functions.min;
+import static org.apache.spark.sql.functions.regexp_replace;
 import static org.apache.spark.sql.functions.sum;
 
+import ironsieve.files.CsvCells;
 import ironsieve.traffic.file.TableLines;
 import ironsieve.traffic.log.LogField;
 import java.io.BufferedReader;
@@ -208,6 +210,20 @@ final class ReplayJob {
     return all.filter(col("kind").equalTo(kind)).select(columns.toArray(Column[]::new));
   }
 
+  /** Cells that no spreadsheet runs as a formula, as {@link CsvCells#written} makes them. */
+  private static Dataset<Row> forSpreadsheets(Dataset<Row> part) {
+    Column[] cells =
+        Arrays.stream(part.schema().fields())
+            .map(
+                field ->
+                    field.dataType().equals(DataTypes.StringType)
+                        ? regexp_replace(col(field.name()), "^('*[=+\\-@\\t\\r])", "'$1")
+                            .as(field.name())
+                        : col(field.name()))
+            .toArray(Column[]::new);
+    return part.select(cells);
+  }
+
   /** Writes all results. */
   static void write(Dataset<Row> all, Path out, boolean asCsv) {
     Map<String, Dataset<Row>> parts = new LinkedHashMap<>();
@@ -231,6 +247,7 @@ final class ReplayJob {
         "views",
         part(all, Sums.VIEWS, "by", "value")
             .orderBy(col("by"), col("connections").desc(), col("value")));
+    parts.put("hours", part(all, Sums.HOURS, "hour").orderBy(col("hour")));
     parts.put(
         "unread",
         part(all, Sums.UNREAD, "reason").orderBy(col("connections").desc(), col("reason")));
@@ -242,9 +259,11 @@ final class ReplayJob {
           Dataset<Row> one = part.coalesce(1);
           one.write().mode(SaveMode.Overwrite).parquet(path(out.resolve(name)));
           if (asCsv) {
-            one.write()
+            forSpreadsheets(one)
+                .write()
                 .mode(SaveMode.Overwrite)
                 .option("header", true)
+                .option("escape", "\"")
                 .csv(path(out.resolve(name + ".csv")));
           }
         });

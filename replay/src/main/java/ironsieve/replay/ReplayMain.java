@@ -18,6 +18,9 @@ import java.util.List;
 import java.util.concurrent.Callable;
 import java.util.stream.Collectors;
 import org.apache.spark.SparkConf;
+import org.apache.spark.scheduler.SparkListener;
+import org.apache.spark.scheduler.SparkListenerStageSubmitted;
+import org.apache.spark.scheduler.SparkListenerTaskEnd;
 import org.apache.spark.sql.Dataset;
 import org.apache.spark.sql.Row;
 import org.apache.spark.sql.SparkSession;
@@ -65,8 +68,14 @@ public final class ReplayMain implements Callable<Integer> {
       names = "--out",
       required = true,
       paramLabel = "DIR",
-      description = "gets hits, changed, views and unread as Parquet; what was there is replaced")
+      description =
+          "gets hits, changed, views, hours and unread as Parquet; what was there is replaced")
   private Path out;
+
+  @Option(
+      names = "--progress",
+      description = "prints a line \"progress DONE TOTAL\" as each part of the work is done")
+  private boolean tellsProgress;
 
   @Option(names = "--csv", description = "writes the results as CSV too")
   private boolean asCsv;
@@ -140,6 +149,9 @@ public final class ReplayMain implements Callable<Integer> {
         Sent.of(company, rulebase, against, edition, day == null ? LocalDate.now() : day, zone);
     SparkSession spark = SparkSession.builder().config(settings()).getOrCreate();
     try {
+      if (tellsProgress) {
+        spark.sparkContext().addSparkListener(new Parts());
+      }
       ReplayJob job = new ReplayJob(spark, sent, mapping);
       Dataset<Row> all = job.run(in.toAbsolutePath()).persist(StorageLevel.MEMORY_AND_DISK());
       ReplayJob.write(all, out.toAbsolutePath(), asCsv);
@@ -148,6 +160,30 @@ public final class ReplayMain implements Callable<Integer> {
       return job.unreadable().isEmpty() ? FINE : MISSING;
     } finally {
       spark.stop();
+    }
+  }
+
+  /** Tells how many tasks are done of those that are known so far. */
+  private static final class Parts extends SparkListener {
+    private int done;
+    private int total;
+
+    @Override
+    public void onStageSubmitted(SparkListenerStageSubmitted stage) {
+      total += stage.stageInfo().numTasks();
+      tell();
+    }
+
+    @Override
+    public void onTaskEnd(SparkListenerTaskEnd task) {
+      if (task.taskInfo().successful()) {
+        done++;
+        tell();
+      }
+    }
+
+    private void tell() {
+      System.out.println("progress " + done + " " + Math.max(done, total));
     }
   }
 

@@ -4,6 +4,7 @@ import ironsieve.model.Tape;
 import ironsieve.recorded.BlockLines;
 import ironsieve.recorded.BlockStore;
 import ironsieve.recorded.LineBlock;
+import ironsieve.recorded.Minutes;
 import ironsieve.recorded.RecordedDecisions;
 import ironsieve.recorded.RecordedDecisions.Decision;
 import ironsieve.recorded.TapeColumns;
@@ -17,9 +18,11 @@ import ironsieve.traffic.tape.TapeMaker;
 import ironsieve.traffic.tape.TrafficRecord;
 import ironsieve.traffic.view.By;
 import ironsieve.traffic.view.TrafficView;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.Iterator;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -225,18 +228,30 @@ final class Share implements MapPartitionsFunction<Row, Row> {
       }
     }
 
+    private void hours(ByHour byHour) {
+      byHour.sums.forEach(
+          (hour, sum) ->
+              sums.add(
+                  List.of(Sums.HOURS, Minutes.time(hour * ByHour.MINUTES).toString()),
+                  sum[0],
+                  sum[1],
+                  sum[2]));
+    }
+
     private void lines(
         TapeColumns tape, RecordedDecisions decisions, Optional<RecordedDecisions> before) {
       BlockLines lines = new BlockLines();
       int[] codes = new int[LineBlock.MOST];
       int[] oldCodes = new int[LineBlock.MOST];
       ByCode byCode = new ByCode(decisions.codeCount());
+      ByHour byHour = new ByHour();
       for (int b = 0; b < tape.blocks().size(); b++) {
         lines.read(tape.blocks().get(b));
         long[][] of = lines.sums();
         decisions.codes(0, b, codes);
         for (int i = 0; i < lines.count(); i++) {
           byCode.add(codes[i], lines.minutes()[i], of[0][i], of[1][i], of[2][i]);
+          byHour.add(lines.minutes()[i], of[0][i], of[1][i], of[2][i]);
         }
         if (before.isPresent()) {
           before.get().codes(0, b, oldCodes);
@@ -249,6 +264,7 @@ final class Share implements MapPartitionsFunction<Row, Row> {
           }
         }
       }
+      hours(byHour);
       for (int code = 0; code < byCode.times.length; code++) {
         if (byCode.times[code] > 0) {
           hits(decisions.decision(code), byCode, code);
@@ -293,6 +309,25 @@ final class Share implements MapPartitionsFunction<Row, Row> {
       return decision.rules().stream()
           .map(rule -> rule.orElse(TrafficView.DEFAULT_VERDICT))
           .collect(Collectors.joining(" or "));
+    }
+  }
+
+  /** Sums of lines by the hour they were seen in; most lines of a log are of the hour before. */
+  private static final class ByHour {
+    private static final int MINUTES = 60;
+    private final Map<Integer, long[]> sums = new HashMap<>();
+    private int hour = Integer.MIN_VALUE;
+    private long[] sum;
+
+    private void add(int minute, long times, long up, long down) {
+      int of = Math.floorDiv(minute, MINUTES);
+      if (of != hour) {
+        hour = of;
+        sum = sums.computeIfAbsent(of, any -> new long[3]);
+      }
+      sum[0] += times;
+      sum[1] += up;
+      sum[2] += down;
     }
   }
 

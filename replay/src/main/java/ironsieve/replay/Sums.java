@@ -21,6 +21,7 @@ final class Sums {
   static final String POSSIBLE = "possible";
   static final String CHANGED = "changed";
   static final String VIEWS = "views";
+  static final String HOURS = "hours";
   static final String UNREAD = "unread";
   static final String EXAMPLE = "example";
 

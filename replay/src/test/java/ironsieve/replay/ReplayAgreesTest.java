@@ -2,6 +2,7 @@ package ironsieve.replay;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import ironsieve.model.Tape;
 import ironsieve.progress.Progress;
 import ironsieve.recorded.Hits;
 import ironsieve.recorded.RecordedDecisions;
@@ -19,6 +20,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.LocalDate;
 import java.time.ZoneId;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -141,6 +143,11 @@ class ReplayAgreesTest {
             row.getAs("by") + ": " + row.getAs("value"),
             List.of(row.getAs("connections"), row.getAs("bytes_up"), row.getAs("bytes_down")));
       }
+      for (Row row : rows(spark, out, "hours")) {
+        views.put(
+            "hour: " + row.getAs("hour"),
+            List.of(row.getAs("connections"), row.getAs("bytes_up"), row.getAs("bytes_down")));
+      }
       Map<String, List<Object>> changed = new TreeMap<>();
       for (Row row : rows(spark, out, "changed")) {
         changed.merge(
@@ -211,6 +218,16 @@ class ReplayAgreesTest {
                         by.word() + ": " + bar.value(),
                         List.of(bar.sum().times(), bar.sum().up(), bar.sum().down())));
       }
+    }
+    for (Tape.Line line : made.tape().tape().lines()) {
+      views.merge(
+          "hour: " + line.connection().at().truncatedTo(ChronoUnit.HOURS),
+          List.of(line.times(), line.volume().up(), line.volume().down()),
+          (a, b) ->
+              List.of(
+                  (long) a.get(0) + (long) b.get(0),
+                  (long) a.get(1) + (long) b.get(1),
+                  (long) a.get(2) + (long) b.get(2)));
     }
     Map<String, List<Object>> changed = new TreeMap<>();
     with.against()

@@ -159,16 +159,13 @@ public class TrafficResource {
       TrafficView.Top top =
           view.top(by(word), narrowing, isBytes(measure), Math.max(1, Math.min(most, MOST_BARS)));
       charts.add(
-          new ChartView(
-              word,
-              top.bars().stream().map(bar -> new BarView(bar.value(), sum(bar.sum()))).toList(),
-              top.more()));
+          new ChartView(word, top.bars().stream().map(TrafficResource::bar).toList(), top.more()));
     }
     return new TrafficAnswer(
         snapshot.state().token(),
         sum(view.total(Narrowing.NONE)),
         sum(view.total(narrowing)),
-        steps.stream().map(step -> new StepView(step.from(), sum(step.sum()))).toList(),
+        steps.stream().map(TrafficResource::step).toList(),
         steps.size() < 2
             ? 1
             : java.time.Duration.between(steps.get(0).from(), steps.get(1).from()).toMinutes(),
@@ -301,24 +298,7 @@ public class TrafficResource {
       @QueryParam("from") String from,
       @QueryParam("to") String to) {
     TrafficView view = view(editor.snapshot(id));
-    StringBuilder csv = new StringBuilder(quoted(by) + ",connections,bytes up,bytes down\r\n");
-    for (Bar bar : view.bars(by(by), narrowing(only, from, to), false)) {
-      csv.append(quoted(bar.value()))
-          .append(',')
-          .append(bar.sum().times())
-          .append(',')
-          .append(bar.sum().up())
-          .append(',')
-          .append(bar.sum().down())
-          .append("\r\n");
-    }
-    return csv.toString();
-  }
-
-  private static String quoted(String cell) {
-    // A program for tables must not take a name for a formula.
-    String safe = cell.matches("[=+@-].*") ? "'" + cell : cell;
-    return "\"" + safe.replace("\"", "\"\"") + "\"";
+    return SumTable.csv(by, view.bars(by(by), narrowing(only, from, to), false));
   }
 
   /** The connections that are looked at. */
@@ -446,7 +426,15 @@ public class TrafficResource {
         fact.readable(SHOWN_BYTES));
   }
 
-  private static SumView sum(Sum sum) {
+  static BarView bar(Bar bar) {
+    return new BarView(bar.value(), sum(bar.sum()));
+  }
+
+  static StepView step(TrafficView.Step step) {
+    return new StepView(step.from(), sum(step.sum()));
+  }
+
+  static SumView sum(Sum sum) {
     return new SumView(sum.times(), sum.up(), sum.down());
   }
 

@@ -162,11 +162,6 @@ public class CompanyLoader {
   public byte[] archive(boolean withHistory) {
     return sql.reading(
         tx -> {
-          WorkspaceContents contents = workspace.contents(tx);
-          SortedMap<Integer, List<ApplicationDoc>> editions = new TreeMap<>();
-          for (int edition : company.editions(tx)) {
-            editions.put(edition, company.applications(tx, edition));
-          }
           List<CompanyWriter.Written> all = new ArrayList<>();
           Map<String, String> beside = new LinkedHashMap<>();
           for (RulebaseStore.Head head : rulebases.heads(tx)) {
@@ -195,7 +190,7 @@ public class CompanyLoader {
             all.add(
                 new CompanyWriter.Written(rulebase, head.standing().equals("archived"), recorded));
           }
-          SortedMap<String, String> files = CompanyWriter.files(contents, editions, all);
+          SortedMap<String, String> files = files(tx, all);
           files.putAll(beside);
           if (withHistory) {
             files.putAll(
@@ -203,5 +198,19 @@ public class CompanyLoader {
           }
           return Archive.write(files);
         });
+  }
+
+  /** The surroundings of all rulebases as the files of a company's folder, by their paths. */
+  public SortedMap<String, String> surroundings() {
+    return sql.reading(tx -> files(tx, List.of()));
+  }
+
+  private SortedMap<String, String> files(
+      Sql.Transaction tx, List<CompanyWriter.Written> rulebasesWritten) throws SQLException {
+    SortedMap<Integer, List<ApplicationDoc>> editions = new TreeMap<>();
+    for (int edition : company.editions(tx)) {
+      editions.put(edition, company.applications(tx, edition));
+    }
+    return CompanyWriter.files(workspace.contents(tx), editions, rulebasesWritten);
   }
 }

@@ -7,11 +7,13 @@ import static ironsieve.server.browser.Browsing.place;
 import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
+import com.microsoft.playwright.options.RequestOptions;
 import io.quarkus.test.junit.QuarkusTest;
 import ironsieve.server.Captures;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -186,5 +188,49 @@ class TrafficTasksTest extends WithBrowser {
     assertThat(page.getByText(Pattern.compile("× allow → deny: from ")).first()).isVisible();
     button(page, "Cancel").click();
     assertThat(page.getByText("revision 0")).isVisible();
+  }
+
+  @Test
+  void filesTooLargeForATapeAreReplayedBehindAndOpenedByAnybody() {
+    Page page = browsing.open("Wanda", "/traffic");
+    page.request()
+        .post(
+            address + "api/rulebases/main-gateway/edits",
+            RequestOptions.create()
+                .setHeader("Content-Type", "application/json")
+                .setData(
+                    """
+                    {"revision": 0, "what": "stop it all", "steps": [{"op": "ADD_RULE", "id": "stop-all",
+                     "place": {"before": "gw-admin"},
+                     "rule": {"name": "Stop it all", "verdict": "deny", "state": "on"}}]}
+                    """));
+    assertThat(page.getByText("revision 1")).isVisible();
+    Locator replays = region(page, "Replays");
+    button(replays, "Replay files").press("Enter");
+    Locator form = replays.getByRole(AriaRole.FORM);
+    assertThat(form.getByLabel("What to replay")).containsText("one month.csv");
+    form.getByLabel("The revision to compare with").fill("7");
+    form.getByLabel("The revision to compare with").press("Enter");
+    assertThat(replays).containsText("revisions 0 to 1");
+    form.getByLabel("The revision to compare with").fill("0");
+    form.getByLabel("The revision to compare with").press("Enter");
+    assertThat(replays.getByRole(AriaRole.STATUS)).containsText("for Wanda");
+
+    Page other = browsing.open("Aksel", "/traffic");
+    Locator seen = region(other, "Replays");
+    assertThat(seen.getByRole(AriaRole.STATUS)).containsText("for Wanda");
+    button(seen, "Open")
+        .click(new Locator.ClickOptions().setTimeout(Duration.ofMinutes(3).toMillis()));
+    assertThat(other.getByText("Replay 1: 40,445 connections")).isVisible();
+    assertThat(bar(other, "Caught by", "Stop it all")).isVisible();
+    assertThat(bar(other, "Caught by", "Stop it all")).isDisabled();
+    Locator changed = region(other, "Another verdict");
+    assertThat(changed).containsText("connections get another verdict");
+    changed.getByRole(AriaRole.BUTTON).first().click();
+    assertThat(other.getByLabel("Why")).containsText("Stop it all catches it");
+    place(other, "Traffic");
+    button(seen, "Remove").click();
+    assertThat(button(seen, "Open")).hasCount(0);
+    assertThat(button(replays, "Open")).hasCount(0);
   }
 }
