@@ -137,6 +137,7 @@ public class Doors {
 
   /** From here on it may take as long as it takes; what is large waits for its turn. */
   private void received(RoutingContext context) {
+    Silence.allow(context);
     if (context.get(Uploads.FILE) != null) {
       large.take(context);
       return;
