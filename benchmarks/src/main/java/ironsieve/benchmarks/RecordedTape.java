@@ -7,7 +7,6 @@ import ironsieve.files.CompanyFolder;
 import ironsieve.model.Connection;
 import ironsieve.model.Service;
 import ironsieve.model.Tape.Unsaid;
-import ironsieve.model.Tape.Volume;
 import ironsieve.recorded.ColumnsBuilder;
 import ironsieve.recorded.LineBlock;
 import ironsieve.recorded.Minutes;
@@ -118,7 +117,7 @@ final class RecordedTape {
         lines,
         numbers.length,
         (conversation, minute, times, up, down) ->
-            builder.add(numbers[conversation], minute, times, new Volume(up, down)));
+            builder.add(numbers[conversation], minute, times, up, down));
     ColumnsBuilder.Built built = builder.built();
     return new TapeColumns("month", built.values(), built.conversations(), blocks, 0);
   }

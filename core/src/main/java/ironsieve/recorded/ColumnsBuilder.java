@@ -106,6 +106,11 @@ public final class ColumnsBuilder {
     this.ofBlock = ofBlock;
   }
 
+  /** One that leaves each line where it is and as it is, though another may say the same. */
+  public static ColumnsBuilder inOrder(Consumer<LineBlock> sink) {
+    return inOrder(sink, LineBlock.MOST);
+  }
+
   /**
    * One that leaves each line where it is and as it is, though another may say the same.
    *
@@ -152,7 +157,12 @@ public final class ColumnsBuilder {
 
   /** Adds a line. */
   public void add(Tape.Line line) {
-    add(conversation(line), Minutes.of(line.connection().at()), line.times(), line.volume());
+    add(
+        conversation(line),
+        Minutes.of(line.connection().at()),
+        line.times(),
+        line.volume().up(),
+        line.volume().down());
   }
 
   private int conversation(Tape.Line line) {
@@ -238,11 +248,14 @@ public final class ColumnsBuilder {
    *
    * @param conversation its number
    * @param minute since 1970
+   * @param more how many
+   * @param moreUp bytes from the client, of all together
+   * @param moreDown bytes to it
    */
-  public void add(int conversation, int minute, long more, Tape.Volume volume) {
+  public void add(int conversation, int minute, long more, long moreUp, long moreDown) {
     long key = key(conversation, minute);
     if (isInOrder) {
-      append(key, more, volume);
+      append(key, more, moreUp, moreDown);
       if (inWindow == ofBlock) {
         handOn();
       }
@@ -253,14 +266,14 @@ public final class ColumnsBuilder {
       int known = windowTable[slot] - 1;
       if (keys[known] == key) {
         times[known] += more;
-        up[known] += volume.up();
-        down[known] += volume.down();
+        up[known] += moreUp;
+        down[known] += moreDown;
         return;
       }
       slot = slot + 1 & windowTable.length - 1;
     }
     windowTable[slot] = inWindow + 1;
-    append(key, more, volume);
+    append(key, more, moreUp, moreDown);
     if (inWindow == WINDOW) {
       handOn();
     } else if (inWindow > windowTable.length >> 1) {
@@ -276,7 +289,7 @@ public final class ColumnsBuilder {
     return (long) conversation << 32 | minute & 0xFFFF_FFFFL;
   }
 
-  private void append(long key, long more, Tape.Volume volume) {
+  private void append(long key, long more, long moreUp, long moreDown) {
     if (inWindow == keys.length) {
       int longer = inWindow * 2;
       keys = Arrays.copyOf(keys, longer);
@@ -286,8 +299,8 @@ public final class ColumnsBuilder {
     }
     keys[inWindow] = key;
     times[inWindow] = more;
-    up[inWindow] = volume.up();
-    down[inWindow] = volume.down();
+    up[inWindow] = moreUp;
+    down[inWindow] = moreDown;
     inWindow++;
     lines++;
   }

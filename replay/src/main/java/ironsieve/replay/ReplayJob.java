@@ -35,6 +35,7 @@ import org.apache.spark.sql.Row;
 import org.apache.spark.sql.SaveMode;
 import org.apache.spark.sql.SparkSession;
 import org.apache.spark.sql.types.DataTypes;
+import org.apache.spark.sql.types.StructType;
 
 /** Files shared out, and the sums of all shares added up and written. */
 final class ReplayJob {
@@ -82,7 +83,7 @@ final class ReplayJob {
     }
     List<Dataset<Row>> shares = new ArrayList<>();
     byFirstLine.forEach((first, paths) -> shares.add(lines(first, paths)));
-    parquet.forEach(path -> columns(path).ifPresent(shares::add));
+    shares.addAll(tables(parquet));
     if (!flows.isEmpty()) {
       shares.add(
           spark
@@ -170,26 +171,47 @@ final class ReplayJob {
         .mapPartitions(new Share(sent, Share.Shape.LINE, first, mapping), ROW);
   }
 
-  private java.util.Optional<Dataset<Row>> columns(String path) {
-    Dataset<Row> table;
-    try {
-      table = spark.read().parquet(path);
-    } catch (Exception e) {
-      // The engine throws checked exceptions that it does not declare.
-      unreadable.add(path + ": " + String.valueOf(e.getMessage()).split("\n")[0]);
-      return java.util.Optional.empty();
+  /** Tables of the same columns are read together, for a folder may hold thousands of files. */
+  private List<Dataset<Row>> tables(List<String> paths) {
+    Map<StructType, List<String>> bySchema = new LinkedHashMap<>();
+    for (String path : paths) {
+      try {
+        bySchema
+            .computeIfAbsent(spark.read().parquet(path).schema(), any -> new ArrayList<>())
+            .add(path);
+      } catch (Exception e) {
+        // The engine throws checked exceptions that it does not declare.
+        unreadable.add(path + ": " + String.valueOf(e.getMessage()).split("\n")[0]);
+      }
     }
+    List<Dataset<Row>> shares = new ArrayList<>();
+    bySchema.forEach((schema, all) -> shares.add(table(schema, all)));
+    return shares;
+  }
+
+  private Dataset<Row> table(StructType schema, List<String> paths) {
+    Dataset<Row> table = spark.read().schema(schema).parquet(paths.toArray(String[]::new));
     String header = String.join(",", table.columns());
     Map<LogField, String> mapped =
-        TableLines.of(path, header, mapping, sent.value().zone()).mapped();
+        TableLines.of(paths.get(0), header, mapping, sent.value().zone()).mapped();
+    Column[] plain =
+        mapped.values().stream()
+            .distinct()
+            .map(name -> col("`" + name + "`"))
+            .toArray(Column[]::new);
+    return Batches.of(sent, table.select(plain), mapped)
+        .map(rows -> spark.createDataFrame(rows.toJavaRDD(), Sums.ROW))
+        .orElseGet(() -> rows(table, mapped));
+  }
+
+  private Dataset<Row> rows(Dataset<Row> table, Map<LogField, String> mapped) {
     List<Column> columns = new ArrayList<>();
     mapped.forEach(
         (field, name) ->
             columns.add(col("`" + name + "`").cast(DataTypes.StringType).as(field.name())));
-    return java.util.Optional.of(
-        table
-            .select(columns.toArray(Column[]::new))
-            .mapPartitions(new Share(sent, Share.Shape.COLUMNS, "", mapping), ROW));
+    return table
+        .select(columns.toArray(Column[]::new))
+        .mapPartitions(new Share(sent, Share.Shape.COLUMNS, "", mapping), ROW);
   }
 
   /** One of the results by the names of its keys. */

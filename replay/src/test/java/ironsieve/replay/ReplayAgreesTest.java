@@ -1,5 +1,6 @@
 package ironsieve.replay;
 
+import static org.apache.spark.sql.functions.col;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import ironsieve.model.Tape;
@@ -30,6 +31,7 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import java.util.TreeMap;
+import org.apache.spark.sql.Dataset;
 import org.apache.spark.sql.Row;
 import org.apache.spark.sql.SparkSession;
 import org.junit.jupiter.api.Test;
@@ -319,6 +321,82 @@ class ReplayAgreesTest {
     try (var files = Files.list(folder.resolve("out/hits.csv"))) {
       assertThat(files.anyMatch(file -> file.toString().endsWith(".csv"))).isTrue();
     }
+  }
+
+  /**
+   * Columns of other types than text, with and without dictionaries, of several groups of rows,
+   * with gaps and with numbers that are none; and a type that is not read by columns.
+   */
+  @Test
+  void columnsOfOtherTypesSayTheSame() throws IOException {
+    List<String> lines = lines(6_000, 9);
+    for (int i = 0; i < lines.size(); i += 7) {
+      // Nothing is said of how many; a count below zero cannot be read.
+      String[] cells = lines.get(i).split(",", -1);
+      cells[7] = i % 2 == 0 ? "" : "-3";
+      cells[8] = "";
+      lines.set(i, String.join(",", cells));
+    }
+    Path whole = folder.resolve("whole.csv");
+    Files.writeString(whole, HEADER + "\n" + String.join("\n", lines) + "\n");
+    Path in = Files.createDirectory(folder.resolve("in"));
+    SparkSession spark =
+        SparkSession.builder()
+            .master("local[1]")
+            .config("spark.ui.enabled", "false")
+            .config("spark.sql.session.timeZone", "UTC")
+            .getOrCreate();
+    Dataset<Row> texts = spark.read().option("header", true).csv(whole.toString());
+    Dataset<Row> numbers =
+        texts.selectExpr(
+            "cast(Start as timestamp) as Start",
+            "Source",
+            "Login",
+            "Destination",
+            "Protocol",
+            "cast(Port as int) as Port",
+            "Application",
+            "cast(Connections as bigint) as Connections",
+            "cast(`Bytes Sent` as smallint) as `Bytes Sent`",
+            "cast(`Bytes Received` as int) as `Bytes Received`");
+    numbers
+        .filter("hash(Source) % 3 = 0")
+        .write()
+        .option("parquet.block.size", 8_192)
+        .option("parquet.page.size", 1_024)
+        .parquet(in + "/dictionaries");
+    numbers
+        .filter("hash(Source) % 3 = 1")
+        .write()
+        .option("parquet.enable.dictionary", "false")
+        .parquet(in + "/plain");
+    texts
+        .filter("hash(Source) % 3 not in (0, 1)")
+        .withColumn("Connections", col("Connections").cast("decimal(12,0)"))
+        .write()
+        .parquet(in + "/decimals");
+    spark.stop();
+
+    Path other = other();
+    Run run =
+        run(
+            "--in",
+            in.toString(),
+            "--out",
+            folder.resolve("out").toString(),
+            "--against",
+            other.toString());
+    assertThat(run.code()).isZero();
+    Result shared = read(folder.resolve("out"));
+    agree(shared, alone(whole, other));
+    assertThat(shared.changed()).isNotEmpty();
+    assertThat(shared.unread())
+        .containsEntry("from", lines.stream().filter(line -> line.contains("10.20.12.400")).count())
+        .containsEntry(
+            "count",
+            lines.stream()
+                .filter(line -> line.contains(",-3,") && !line.contains("10.20.12.400"))
+                .count());
   }
 
   @Test

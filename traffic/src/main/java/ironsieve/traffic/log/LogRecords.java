@@ -82,12 +82,29 @@ public final class LogRecords {
    * @throws FieldException naming the field
    */
   public TrafficRecord of(Line line) {
-    String time = text(line, LogField.TIME);
-    if (time == null) {
-      throw missing(LogField.TIME);
-    }
+    LocalDateTime at = time(line.text(LogField.TIME));
+    Content content = content(line);
     return new TrafficRecord(
-        time(time, zone),
+        at,
+        content.ends(),
+        content.who(),
+        content.what(),
+        times(line.text(LogField.COUNT)),
+        new Volume(
+            bytes(LogField.BYTES_UP, line.text(LogField.BYTES_UP)),
+            bytes(LogField.BYTES_DOWN, line.text(LogField.BYTES_DOWN))));
+  }
+
+  /** What a line says apart from when it was written and how much it tells. */
+  public record Content(TrafficRecord.Ends ends, TrafficRecord.Who who, TrafficRecord.What what) {}
+
+  /**
+   * What a line says apart from when it was written and how much it tells.
+   *
+   * @throws FieldException naming the field
+   */
+  public Content content(Line line) {
+    return new Content(
         new TrafficRecord.Ends(
             address(LogField.FROM, line), address(LogField.TO, line), service(line)),
         who(text(line, LogField.PERSON), text(line, LogField.DEVICE)),
@@ -95,14 +112,47 @@ public final class LogRecords {
             new Named(
                 text(line, LogField.HOST),
                 text(line, LogField.APPLICATION),
-                text(line, LogField.FEATURE))),
-        Math.max(1, number(LogField.COUNT, line, 1)),
-        new Volume(number(LogField.BYTES_UP, line, 0), number(LogField.BYTES_DOWN, line, 0)));
+                text(line, LogField.FEATURE))));
+  }
+
+  /**
+   * The local time of a line.
+   *
+   * @param text as it stands there; null where nothing does
+   * @throws FieldException if that is no time
+   */
+  public LocalDateTime time(String text) {
+    String bare = bare(text);
+    if (bare == null) {
+      throw missing(LogField.TIME);
+    }
+    return time(bare, zone);
+  }
+
+  /**
+   * How many connections a line stands for; one where it does not say.
+   *
+   * @throws FieldException if that is no number
+   */
+  public static long times(String text) {
+    return Math.max(1, number(LogField.COUNT, bare(text), 1));
+  }
+
+  /**
+   * Bytes of a line; none where it does not say.
+   *
+   * @throws FieldException if that is no number
+   */
+  public static long bytes(LogField field, String text) {
+    return number(field, bare(text), 0);
   }
 
   /** What a field says, without the blanks around it; null for nothing. */
   private static String text(Line line, LogField field) {
-    String text = line.text(field);
+    return bare(line.text(field));
+  }
+
+  private static String bare(String text) {
     if (text == null) {
       return null;
     }
@@ -322,8 +372,7 @@ public final class LogRecords {
     return bare.substring(0, end);
   }
 
-  private static long number(LogField of, Line line, long unsaid) {
-    String text = text(line, of);
+  private static long number(LogField of, String text, long unsaid) {
     if (text == null) {
       return unsaid;
     }

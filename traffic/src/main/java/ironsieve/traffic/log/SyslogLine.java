@@ -69,12 +69,15 @@ public final class SyslogLine {
     }
     int at = 0;
     for (int field = 0; field < 6; field++) {
-      at = line.indexOf(' ', at);
-      if (at < 0) {
+      int end = line.indexOf(' ', at);
+      if (end < 0) {
         throw new SyslogException(
             line.length(), "a message has six words before its structured data");
       }
-      at++;
+      if (end == at) {
+        throw new SyslogException(at, "a word is missing here; - stands for none");
+      }
+      at = end + 1;
     }
     if (!line.substring(close + 1).matches("(?s)[1-9]\\d{0,2} .*")) {
       throw new SyslogException(close + 1, "the version stands here, such as 1");

@@ -27,6 +27,7 @@ import java.util.Optional;
 import java.util.TreeMap;
 import java.util.function.Consumer;
 import java.util.function.ToIntFunction;
+import java.util.stream.Stream;
 
 /**
  * Makes a tape of records: finds the zones of addresses, people and applications by their names,
@@ -78,6 +79,18 @@ public final class TapeMaker {
   private record Said(
       String application, Optional<String> feature, Optional<String> carrier, boolean isShown) {}
 
+  /** What records say apart from when they were made and how much they tell; of one maker. */
+  public static final class Kind {
+    private static final Kind LEFT_OUT = new Kind(NOWHERE, List.of());
+    private final int conversation;
+    private final List<String> unknown;
+
+    private Kind(int conversation, List<String> unknown) {
+      this.conversation = conversation;
+      this.unknown = unknown;
+    }
+  }
+
   /**
    * What was made.
    *
@@ -95,8 +108,21 @@ public final class TapeMaker {
    * @param sink gets the lines, equal connections as one, as they fill blocks
    */
   public TapeMaker(Environment environment, Consumer<LineBlock> sink) {
+    this(environment, new ColumnsBuilder(sink));
+  }
+
+  /**
+   * One for lines that are only added up: equal ones are not looked for.
+   *
+   * @param sink gets the lines as they come
+   */
+  public static TapeMaker inOrder(Environment environment, Consumer<LineBlock> sink) {
+    return new TapeMaker(environment, ColumnsBuilder.inOrder(sink));
+  }
+
+  private TapeMaker(Environment environment, ColumnsBuilder columns) {
     this.environment = environment;
-    columns = new ColumnsBuilder(sink);
+    this.columns = columns;
     List<RangeSet<Address>> behind = Zone.behind(environment.zones());
     for (int z = 0; z < behind.size(); z++) {
       for (Range<Address> range : behind.get(z).ranges()) {
@@ -121,23 +147,44 @@ public final class TapeMaker {
 
   /** Adds a record. */
   public void add(TrafficRecord record) {
+    add(
+        kind(record.ends(), record.who(), record.what()),
+        Minutes.of(record.at()),
+        record.times(),
+        record.volume().up(),
+        record.volume().down());
+  }
+
+  /**
+   * Adds a record of a kind that is known already.
+   *
+   * @param kind of this maker
+   * @param minute since 1970
+   * @param times how many connections it stands for
+   * @param up bytes from the client
+   * @param down bytes to it
+   */
+  public void add(Kind kind, int minute, long times, long up, long down) {
     records++;
-    int from =
-        number(sources, record.ends().from(), at -> place(at).map(columns::from).orElse(NOWHERE));
-    int to =
-        number(destinations, record.ends().to(), at -> place(at).map(columns::to).orElse(NOWHERE));
-    boolean isPossible =
-        from != NOWHERE
-            && to != NOWHERE
-            && record.ends().from().version() == record.ends().to().version();
-    boolean isRoom = columns.conversations() < MOST_CONVERSATIONS && columns.lines() < MOST_LINES;
-    if (!isPossible || !isRoom) {
-      leftOut += record.times();
+    if (kind.conversation == NOWHERE || columns.lines() >= MOST_LINES) {
+      leftOut += times;
       return;
     }
-    TrafficRecord.What what = record.what();
-    Known person = person(record.who());
-    Known device = device(record.who().device());
+    kind.unknown.forEach(this::isUnknown);
+    columns.add(kind.conversation, minute, times, up, down);
+  }
+
+  /** Finds what records say that differ only in when they were made and in how much they tell. */
+  public Kind kind(TrafficRecord.Ends ends, TrafficRecord.Who who, TrafficRecord.What what) {
+    int from = number(sources, ends.from(), at -> place(at).map(columns::from).orElse(NOWHERE));
+    int to = number(destinations, ends.to(), at -> place(at).map(columns::to).orElse(NOWHERE));
+    boolean isPossible =
+        from != NOWHERE && to != NOWHERE && ends.from().version() == ends.to().version();
+    if (!isPossible || columns.conversations() >= MOST_CONVERSATIONS) {
+      return Kind.LEFT_OUT;
+    }
+    Known person = person(who);
+    Known device = device(who.device());
     Known use =
         uses.computeIfAbsent(
             new Said(
@@ -146,9 +193,6 @@ public final class TapeMaker {
                 what.carrier(),
                 what.shown().isPresent()),
             this::use);
-    isUnknown(person);
-    isUnknown(device);
-    isUnknown(use);
     int unsaid = 0;
     unsaid |= person.isUnsaid() ? 1 << Unsaid.PERSON.ordinal() : 0;
     unsaid |= device.isUnsaid() ? 1 << Unsaid.DEVICE.ordinal() : 0;
@@ -162,11 +206,20 @@ public final class TapeMaker {
                 device.number(),
                 to,
                 number(hosts, what.host(), host -> columns.host(host(host))),
-                number(services, record.ends().service(), columns::service),
+                number(services, ends.service(), columns::service),
                 use.number(),
                 unsaid,
                 sample(what.shown())));
-    columns.add(conversation, Minutes.of(record.at()), record.times(), record.volume());
+    boolean isAllKnown =
+        person.unknown().isEmpty() && device.unknown().isEmpty() && use.unknown().isEmpty();
+    return new Kind(
+        conversation,
+        isAllKnown
+            ? List.of()
+            : Stream.of(person, device, use)
+                .map(Known::unknown)
+                .filter(name -> !name.isEmpty())
+                .toList());
   }
 
   private static <T> int number(Map<T, Integer> known, T value, ToIntFunction<T> find) {
@@ -279,9 +332,8 @@ public final class TapeMaker {
         feature.filter(application.features()::contains));
   }
 
-  private void isUnknown(Known known) {
-    String what = known.unknown();
-    if (!what.isEmpty() && (unknown.size() < MOST_UNKNOWN || unknown.containsKey(what))) {
+  private void isUnknown(String what) {
+    if (unknown.size() < MOST_UNKNOWN || unknown.containsKey(what)) {
       unknown.merge(what, 1L, Long::sum);
     }
   }

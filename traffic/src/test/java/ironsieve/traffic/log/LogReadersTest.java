@@ -53,7 +53,9 @@ class LogReadersTest {
             "<134>x 2026-11-03T09:30:00Z h a p m -",
             "<134>1 2026-11-03T09:30:00Z h a p m -",
             "<134>1 2026-11-03T09:30:00Z h a p m [connection@1 from=\"1",
-            "<134>1 2026-11-03T09:30:00Z h a p m [connection@1 from]")) {
+            "<134>1 2026-11-03T09:30:00Z h a p m [connection@1 from]",
+            "<134>1 2026-11-03T09:30:00Z  a p m [connection@1 from=\"10.0.0.1\"]",
+            "<0>17      [connection@][connection@] ")) {
       assertThatThrownBy(() -> SyslogLine.parse(bad, UTC))
           .as(bad)
           .isInstanceOf(SyslogLine.SyslogException.class)
