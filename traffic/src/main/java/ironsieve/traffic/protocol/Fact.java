@@ -7,7 +7,7 @@ import java.util.Locale;
  * One thing a connection has shown.
  *
  * @param header which header it is the value of, in lower case; empty for every other field
- * @param value its bytes: text in UTF-8; names in lower case without the last dot
+ * @param value its bytes: text in UTF-8; names in lower case without dots at their end
  */
 public record Fact(Field field, String header, byte[] value) {
 
@@ -28,10 +28,13 @@ public record Fact(Field field, String header, byte[] value) {
     return new Fact(field, "", value);
   }
 
-  /** A name as it is compared. */
+  /** A name as it is compared: what was compared so is compared as the same again. */
   public static String name(String name) {
-    String lower = name.toLowerCase(Locale.ROOT);
-    return lower.endsWith(".") ? lower.substring(0, lower.length() - 1) : lower;
+    int end = name.length();
+    while (end > 0 && name.charAt(end - 1) == '.') {
+      end--;
+    }
+    return name.substring(0, end).toLowerCase(Locale.ROOT);
   }
 
   /** Its first bytes, with a dot for what is no letter of ASCII. */

@@ -44,4 +44,11 @@ class DemoSignaturesTest {
           .isEqualTo(signature);
     }
   }
+
+  @Test
+  void aNameWithDotsAtItsEndIsReadAsItIsPrinted() {
+    String printed = SignatureText.print(SignatureText.parse("a", false, "host\t\tends\tend.."));
+    assertThat(printed).contains("ends end").doesNotContain("end.");
+    assertThat(SignatureText.print(SignatureText.parse("a", false, printed))).isEqualTo(printed);
+  }
 }
