@@ -351,8 +351,15 @@ export const api = {
   removeTape: (id: string, name: string) =>
     ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, { method: "DELETE" }),
   /** How much of a tape was seen before a day. */
-  older: (id: string, name: string, before: string) =>
-    ask<Schemas["OlderView"]>(`rulebases/${id}/tapes/${encodeURIComponent(name)}/older?before=${before}`),
+  older: (id: string, name: string, than: { before: string } | { days: string }) =>
+    ask<Schemas["OlderView"]>(`rulebases/${id}/tapes/${encodeURIComponent(name)}/older?${query(than)}`),
+  /** Says how many days of a tape are kept; nothing for all. */
+  keepDays: (id: string, name: string, days?: number) =>
+    ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}/keep`, {
+      method: "PUT",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify({ days }),
+    }),
   /** Takes that off the tape. */
   forgetOlder: (id: string, name: string, before: string) =>
     ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}/older?before=${before}`, {

@@ -2346,6 +2346,56 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/tapes/{name}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["KeepRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HitsView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/tapes/{name}/older": {
         parameters: {
             query?: never;
@@ -2358,6 +2408,7 @@ export interface paths {
             parameters: {
                 query?: {
                     before?: string;
+                    days?: number;
                 };
                 header?: never;
                 path: {
@@ -4233,6 +4284,10 @@ export interface components {
             action: string;
             touched: string[];
         };
+        KeepRequest: {
+            /** Format: int32 */
+            days?: number;
+        };
         KindView: {
             words: components["schemas"]["WordsView"][];
             before: components["schemas"]["DecisionView"];
@@ -4295,6 +4350,11 @@ export interface components {
              */
             op: "LOAD_DIRECTORY";
         };
+        /**
+         * Format: date
+         * @example 2022-03-10
+         */
+        LocalDate: string;
         /**
          * Format: date-time
          * @example 2022-03-10T12:15:50
@@ -4378,6 +4438,8 @@ export interface components {
             lines: number;
             /** Format: int64 */
             times: number;
+            before: components["schemas"]["LocalDate"];
+            isAll: boolean;
         };
         OnRulebaseView: {
             id: string;
@@ -4972,6 +5034,8 @@ export interface components {
             to?: components["schemas"]["LocalDateTime"];
             trouble: string;
             told: string[];
+            /** Format: int32 */
+            keepDays?: number;
         };
         TrafficAnswer: {
             state: string;

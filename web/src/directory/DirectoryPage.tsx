@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, type Directory, type Person, type WorkspaceStep } from "../api/client";
 import { goTo, useAddress } from "../app/address";
 import { LoadFile } from "../app/LoadFile";
+import { VirtualList } from "../app/VirtualList";
 import type { Session } from "../session/useSession";
 import { useSettled } from "../session/useSettled";
 import { ChangeBar } from "../workspace/ChangeBar";
@@ -173,21 +174,24 @@ function Groups({ directory, chosen, choose, make }: GroupsProps) {
           New group
         </button>
       </div>
-      <ul aria-label="Groups" className="min-h-0 flex-1 overflow-auto">
-        {shown.slice(0, 500).map((group) => (
-          <li key={group.name}>
-            <button
-              type="button"
-              aria-pressed={chosen === group.name}
-              onClick={() => choose(chosen === group.name ? "" : group.name)}
-              className={`flex w-full justify-between gap-2 border-edge border-b px-3 py-1 text-left ${chosen === group.name ? "bg-rust-wash" : ""}`}
-            >
-              <span className="truncate">{group.name}</span>
-              <span className="text-dim text-xs">{group.members.toLocaleString("en")}</span>
-            </button>
-          </li>
-        ))}
-      </ul>
+      {wanted && (
+        <p className="border-edge border-b px-3 py-1 text-dim text-xs">
+          {shown.length.toLocaleString("en")} of {directory.groups.length.toLocaleString("en")}
+        </p>
+      )}
+      <VirtualList label="Groups" items={shown} keyOf={(group) => group.name} height={29}>
+        {(group) => (
+          <button
+            type="button"
+            aria-pressed={chosen === group.name}
+            onClick={() => choose(chosen === group.name ? "" : group.name)}
+            className={`flex w-full justify-between gap-2 border-edge border-b px-3 py-1 text-left ${chosen === group.name ? "bg-rust-wash" : ""}`}
+          >
+            <span className="truncate">{group.name}</span>
+            <span className="text-dim text-xs">{group.members.toLocaleString("en")}</span>
+          </button>
+        )}
+      </VirtualList>
     </div>
   );
 }

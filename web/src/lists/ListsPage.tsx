@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Records } from "../api/client";
 import { goTo, useAddress } from "../app/address";
+import { VirtualList } from "../app/VirtualList";
 import type { Session } from "../session/useSession";
 import { useSettled } from "../session/useSettled";
 import { ChangeBar } from "../workspace/ChangeBar";
@@ -111,27 +112,32 @@ function Found({ records, kind, open, show }: FoundProps) {
         {matching === total ? many(total) : `${many(matching)} of ${many(total)}`}
         {shown.length < matching && `, the first ${shown.length} shown`}
       </p>
-      <ul aria-label="Found" className="min-h-0 flex-1 overflow-auto">
-        {total === 0 && <li className="p-3">There is no {kind} yet.</li>}
-        {shown.map((record) => (
-          <li key={record.id}>
-            <ListRow
-              isOpen={open === record.id}
-              open={() => show({ id: record.id, isNew: false })}
-              className="py-1"
-            >
-              <span className="flex justify-between gap-2">
-                <b className="truncate">{record.id}</b>
-                <span className="shrink-0 text-dim text-xs">
-                  {record.count > 1 && many(record.count)}
-                  {record.keptBy && ` from ${record.keptBy}`}
-                </span>
+      <VirtualList
+        label="Found"
+        items={shown}
+        keyOf={(record) => record.id}
+        height={43}
+        nothing={
+          <p className="p-3">{total === 0 ? `There is no ${kind} yet.` : "There is none like that."}</p>
+        }
+      >
+        {(record) => (
+          <ListRow
+            isOpen={open === record.id}
+            open={() => show({ id: record.id, isNew: false })}
+            className="py-1"
+          >
+            <span className="flex justify-between gap-2">
+              <b className="truncate">{record.id}</b>
+              <span className="shrink-0 text-dim text-xs">
+                {record.count > 1 && many(record.count)}
+                {record.keptBy && ` from ${record.keptBy}`}
               </span>
-              <span className="block truncate text-dim text-xs">{record.values.join(", ")}</span>
-            </ListRow>
-          </li>
-        ))}
-      </ul>
+            </span>
+            <span className="block truncate text-dim text-xs">{record.values.join(", ")}</span>
+          </ListRow>
+        )}
+      </VirtualList>
     </>
   );
 }

@@ -4,6 +4,7 @@ import { api, type NamedSet, type SharedSet, type Step } from "../api/client";
 import { goTo, useAddress } from "../app/address";
 import { Fault } from "../app/Fault";
 import { useSend } from "../app/useSend";
+import { VirtualList } from "../app/VirtualList";
 import { SET_KINDS } from "../editor/fields";
 import { ValueEditor } from "../editor/ValueEditor";
 import { ImpactPreview } from "../impact/ImpactPreview";
@@ -17,6 +18,8 @@ import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
 import { SharedSetEditor } from "./SharedSetEditor";
 
 const BLANK_SHARED: SharedSet = { kind: "network", name: "", values: [], note: "" };
+
+type Row = { of: "own"; set: NamedSet } | { of: "all"; set: SharedSet } | { of: "heading" };
 
 const BLANK: NamedSet = { kind: "network", name: "", values: [], note: "", usedBy: [] };
 
@@ -46,6 +49,12 @@ export function SetsPage({ session }: { session: Session }) {
   const openShared =
     sharedKey === "new" ? BLANK_SHARED : allShared.find((set) => set.kind + set.name === sharedKey);
   const shown = sets.filter(fits);
+  /** Its own sets, then those of all gateways below their heading. */
+  const rows: Row[] = [
+    ...shown.map((set): Row => ({ of: "own", set })),
+    { of: "heading" },
+    ...ofAll.map((set): Row => ({ of: "all", set })),
+  ];
   const chosen =
     shown.find((set) => set.name.toLowerCase() === wanted) ?? (shown.length === 1 ? shown[0] : undefined);
   const open = making ? BLANK : (sets.find((set) => set.kind + set.name === picked) ?? chosen);
@@ -75,63 +84,58 @@ export function SetsPage({ session }: { session: Session }) {
               New set
             </button>
           </div>
-          <ul className="min-h-0 flex-1 overflow-auto">
-            {shown.length === 0 && ofAll.length === 0 && (
-              <li className="p-3 text-dim">No set has “{find}” in its name, content or note.</li>
-            )}
-            {shown.map((set) => (
-              <li key={set.kind + set.name}>
+          <VirtualList
+            label="Sets"
+            items={rows}
+            keyOf={(row) => (row.of === "heading" ? "shared" : `${row.of} ${row.set.kind}${row.set.name}`)}
+            height={48}
+          >
+            {(row) =>
+              row.of === "heading" ? (
+                <>
+                  {shown.length === 0 && ofAll.length === 0 && (
+                    <p className="p-3 text-dim">No set has “{find}” in its name, content or note.</p>
+                  )}
+                  <div className="flex items-center border-edge border-b bg-ground px-3 py-1">
+                    <span className="font-semibold text-dim text-xs">
+                      Shared by all gateways · {ofAll.length}
+                    </span>
+                    <button
+                      type="button"
+                      className="press ml-auto text-xs"
+                      onClick={() => {
+                        setMaking(false);
+                        setSharedKey("new");
+                      }}
+                    >
+                      New shared set
+                    </button>
+                  </div>
+                </>
+              ) : (
                 <ListRow
-                  isOpen={open === set && !openShared}
+                  isOpen={row.of === "all" ? openShared === row.set : open === row.set && !openShared}
                   open={() => {
+                    const key = row.set.kind + row.set.name;
                     setMaking(false);
-                    setSharedKey(undefined);
-                    setPicked(set.kind + set.name);
+                    setSharedKey(row.of === "all" ? key : undefined);
+                    if (row.of === "own") setPicked(key);
                   }}
                 >
                   <span className="flex justify-between gap-2">
-                    <b>{set.name}</b>
+                    <b>{row.set.name}</b>
                     <span className="text-dim text-xs">
-                      {set.kind} · {set.usedBy.length === 0 ? "unused" : `used ${set.usedBy.length}×`}
+                      {[
+                        row.set.kind,
+                        ...(row.of === "all" ? marks(row.set, shared.data) : [used(row.set)]),
+                      ].join(" · ")}
                     </span>
                   </span>
-                  <span className="block truncate text-dim text-xs">{set.values.join(", ")}</span>
+                  <span className="block truncate text-dim text-xs">{row.set.values.join(", ")}</span>
                 </ListRow>
-              </li>
-            ))}
-            <li className="flex items-center border-edge border-b bg-ground px-3 py-1">
-              <span className="font-semibold text-dim text-xs">Shared by all gateways · {ofAll.length}</span>
-              <button
-                type="button"
-                className="press ml-auto text-xs"
-                onClick={() => {
-                  setMaking(false);
-                  setSharedKey("new");
-                }}
-              >
-                New shared set
-              </button>
-            </li>
-            {ofAll.map((set) => (
-              <li key={`shared ${set.kind}${set.name}`}>
-                <ListRow
-                  isOpen={openShared === set}
-                  open={() => {
-                    setMaking(false);
-                    setSharedKey(set.kind + set.name);
-                  }}
-                >
-                  <span className="flex justify-between gap-2">
-                    <b>{set.name}</b>
-                    <span className="text-dim text-xs">
-                      {[set.kind, ...marks(set, shared.data)].join(" · ")}
-                    </span>
-                  </span>
-                  <span className="block truncate text-dim text-xs">{set.values.join(", ")}</span>
-                </ListRow>
-              </li>
-            ))}
-          </ul>
+              )
+            }
+          </VirtualList>
         </div>
         {openShared && shared.data && (
           <SharedSetEditor
@@ -316,6 +320,8 @@ export function said(set: SharedSet, all: Shared | undefined): string[] {
 }
 
 /** The same in a word or two, for the list. */
+const used = ({ usedBy }: NamedSet) => (usedBy.length === 0 ? "unused" : `used ${usedBy.length}×`);
+
 function marks(set: SharedSet, all: Shared | undefined): string[] {
   const twin = all?.relations.find(
     ({ kind, one, other, same }) => same && kind === set.kind && (one === set.name || other === set.name),

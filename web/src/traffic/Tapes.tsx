@@ -84,6 +84,12 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
               api.forgetOlder(session.id, tape.name, before),
             )
           }
+          keep={(days) =>
+            change(
+              days ? `Keeping ${days} days of ${tape.name} …` : `Keeping all of ${tape.name} …`,
+              api.keepDays(session.id, tape.name, days),
+            )
+          }
         />
       ))}
       {children}
@@ -115,17 +121,17 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
 const nameOf = (file: string) =>
   file.replace(/(\.(csv|pcapng|pcap|cap|gz|jsonl?|log|txt|ipfix))+$/i, "") || file;
 
-function Tape({
-  session,
-  tape,
-  remove,
-  forget,
-}: {
+type TapeProps = {
   session: Session;
   tape: TapeView;
   remove: () => void;
+  /** Takes off what was seen before a day. */
   forget: (before: string) => void;
-}) {
+  /** Keeps so many days from now on; all without a number. */
+  keep: (days?: number) => void;
+};
+
+function Tape({ session, tape, remove, forget, keep }: TapeProps) {
   return (
     <section className="border-edge border-b px-3 py-2" aria-label={tape.name}>
       <h3 className="font-medium">{tape.name}</h3>
@@ -159,55 +165,110 @@ function Tape({
           Remove
         </button>
       </span>
-      {!tape.trouble && <Older session={session} tape={tape} forget={forget} />}
+      {!tape.trouble && <Older session={session} tape={tape} forget={forget} keep={keep} />}
     </section>
   );
 }
 
-/** Takes the oldest traffic off a tape: how much that is stands there before anything is done. */
+/** Takes the oldest traffic off a tape, once or always: how much that is stands there before anything is done. */
 function Older({
   session,
   tape,
   forget,
-}: {
-  session: Session;
-  tape: TapeView;
-  forget: (before: string) => void;
-}) {
+  keep,
+}: { session: Session; tape: TapeView } & Pick<TapeProps, "forget" | "keep">) {
+  const [isAlways, setAlways] = useState(Boolean(tape.keepDays));
   const [before, setBefore] = useState("");
+  const [days, setDays] = useState(String(tape.keepDays ?? ""));
+  const than = isAlways ? { days } : { before };
   const older = useQuery({
-    queryKey: ["older", session.id, session.hits?.state, tape.name, before],
-    queryFn: () => api.older(session.id, tape.name, before),
-    enabled: /^\d{4}-\d\d-\d\d$/.test(before),
+    queryKey: ["older", session.id, session.hits?.state, tape.name, than],
+    queryFn: () => api.older(session.id, tape.name, than),
+    enabled: isAlways ? /^\d+$/.test(days) : /^\d{4}-\d\d-\d\d$/.test(before),
   });
+  const isKept = isAlways && days === String(tape.keepDays ?? "");
   return (
     <details className="mt-1.5 text-dim text-xs">
-      <summary className="cursor-pointer">Keep less of it</summary>
-      <label className="mt-1 flex items-center gap-1">
-        Nothing before
-        <input
-          type="date"
-          aria-label={`Nothing of ${tape.name} before`}
-          className="field"
-          value={before}
-          min={tape.from?.slice(0, 10)}
-          max={tape.to?.slice(0, 10)}
-          onChange={(event) => setBefore(event.target.value)}
-        />
-      </label>
+      <summary className="cursor-pointer">
+        {tape.keepDays ? `Only the last ${tape.keepDays} days are kept` : "Keep less of it"}
+      </summary>
+      <span className="mt-1 flex gap-1">
+        <button
+          type="button"
+          className="press text-xs"
+          aria-pressed={!isAlways}
+          onClick={() => setAlways(false)}
+        >
+          once
+        </button>
+        <button
+          type="button"
+          className="press text-xs"
+          aria-pressed={isAlways}
+          onClick={() => setAlways(true)}
+        >
+          always
+        </button>
+      </span>
+      {isAlways ? (
+        <label className="mt-1 flex items-center gap-1">
+          The last
+          <input
+            inputMode="numeric"
+            aria-label={`Days of ${tape.name} that are kept`}
+            className="field w-14"
+            value={days}
+            onChange={(event) => setDays(event.target.value.replace(/\D/g, ""))}
+          />
+          days, today included
+        </label>
+      ) : (
+        <label className="mt-1 flex items-center gap-1">
+          Nothing before
+          <input
+            type="date"
+            aria-label={`Nothing of ${tape.name} before`}
+            className="field"
+            value={before}
+            min={tape.from?.slice(0, 10)}
+            max={tape.to?.slice(0, 10)}
+            onChange={(event) => setBefore(event.target.value)}
+          />
+        </label>
+      )}
       {older.error && <p className="text-rust">{older.error.message}</p>}
       {older.data && (
         <p role="status" className="mt-1">
           {older.data.lines === 0
             ? "Nothing on it is older."
-            : `${older.data.times.toLocaleString("en")} connections on ${older.data.lines.toLocaleString("en")} lines are older.`}{" "}
-          {older.data.lines > 0 && (
-            <button type="button" className="press text-xs" onClick={() => forget(before)}>
-              Take them off
-            </button>
-          )}
+            : `${older.data.times.toLocaleString("en")} connections on ${older.data.lines.toLocaleString("en")} lines are older.`}
+          {older.data.isAll && " That is all of it: the tape would go."}
         </p>
       )}
+      <span className="mt-1 flex gap-1">
+        {older.data && !isAlways && older.data.lines > 0 && !older.data.isAll && (
+          <button type="button" className="press text-xs" onClick={() => forget(before)}>
+            Take them off
+          </button>
+        )}
+        {older.data && isAlways && !isKept && (
+          <button type="button" className="press text-xs" onClick={() => keep(Number(days))}>
+            Keep only {days} days
+          </button>
+        )}
+        {tape.keepDays && isAlways && (
+          <button
+            type="button"
+            className="press text-xs"
+            onClick={() => {
+              setDays("");
+              keep(undefined);
+            }}
+          >
+            Keep all from now on
+          </button>
+        )}
+      </span>
     </details>
   );
 }

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type WorkspaceStep, type Zone } from "../api/client";
 import { goTo, useAddress } from "../app/address";
+import { VirtualList } from "../app/VirtualList";
 import type { Session } from "../session/useSession";
 import { AreaLine, PickLine, TextLine } from "../shared/PartFrame";
 import { ChangeBar } from "../workspace/ChangeBar";
@@ -34,6 +35,7 @@ export function ZonesPage({ session }: { session: Session }) {
     placeholderData: (before) => before,
   });
   const [making, setMaking] = useState(false);
+  const [text, setText] = useState("");
   const choose = (what?: string) => {
     setMaking(false);
     change.forget();
@@ -41,6 +43,10 @@ export function ZonesPage({ session }: { session: Session }) {
   };
   if (!zones.data) return <p className="p-6 text-dim">Looking what lies where …</p>;
   const all = zones.data.zones;
+  const wanted = text.trim().toLowerCase();
+  const shown = all.filter((zone) =>
+    [zone.name, ...zone.networks].some((said) => said.toLowerCase().includes(wanted)),
+  );
   const open = making ? BLANK : all.find((zone) => zone.name === address.what);
   const overlaps = zones.data.line.filter((band) => band.zones.length > 1).length;
   const gaps = zones.data.line.filter((band) => band.zones.length === 0).length;
@@ -64,11 +70,17 @@ export function ZonesPage({ session }: { session: Session }) {
       </div>
       <div className="sides flex min-h-0 flex-1">
         <div className="side flex w-[400px] shrink-0 flex-col border-edge border-r bg-plate">
-          <div className="flex items-center border-edge border-b p-2">
-            <b>Zones</b>
+          <div className="flex items-center gap-2 border-edge border-b p-2">
+            <input
+              aria-label="Find a zone"
+              placeholder={`find among ${all.length} zones, by name or network`}
+              value={text}
+              onChange={(event) => setText(event.target.value)}
+              className="min-w-0 flex-1 rounded border border-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
+            />
             <button
               type="button"
-              className="press press-main ml-auto"
+              className="press press-main"
               onClick={() => {
                 choose(undefined);
                 setMaking(true);
@@ -77,29 +89,33 @@ export function ZonesPage({ session }: { session: Session }) {
               New zone
             </button>
           </div>
-          <ul className="min-h-0 flex-1 overflow-auto">
-            {all.length === 0 && (
-              <li className="p-3">
-                Begin with three: what is inside, everything else (leave its networks empty), and the gateway
-                itself.
-              </li>
+          <VirtualList
+            label="Zones"
+            items={shown}
+            keyOf={(zone) => zone.name}
+            height={48}
+            nothing={
+              <p className="p-3">
+                {all.length === 0
+                  ? "Begin with three: what is inside, everything else (leave its networks empty), and the gateway itself."
+                  : "No zone has that in its name or networks."}
+              </p>
+            }
+          >
+            {(zone) => (
+              <ListRow isOpen={open?.name === zone.name} open={() => choose(zone.name)}>
+                <span className="flex justify-between gap-2">
+                  <b>{zone.name}</b>
+                  <span className="text-dim text-xs">{zone.side}</span>
+                </span>
+                <span className="block truncate text-dim text-xs">
+                  {zone.networks.length === 0
+                    ? "everything that lies behind no other zone"
+                    : zone.networks.join(", ")}
+                </span>
+              </ListRow>
             )}
-            {all.map((zone) => (
-              <li key={zone.name}>
-                <ListRow isOpen={open?.name === zone.name} open={() => choose(zone.name)}>
-                  <span className="flex justify-between gap-2">
-                    <b>{zone.name}</b>
-                    <span className="text-dim text-xs">{zone.side}</span>
-                  </span>
-                  <span className="block truncate text-dim text-xs">
-                    {zone.networks.length === 0
-                      ? "everything that lies behind no other zone"
-                      : zone.networks.join(", ")}
-                  </span>
-                </ListRow>
-              </li>
-            ))}
-          </ul>
+          </VirtualList>
         </div>
         {open ? (
           <ZoneEditor

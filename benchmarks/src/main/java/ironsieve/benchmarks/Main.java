@@ -91,7 +91,7 @@ public final class Main {
    * {@code traffic} and how many megabytes of it; or {@code recorded} and how many lines; {@code
    * month} with company, rulebase, lines and file only writes a log.
    */
-  public static void main(String[] arguments) throws java.io.IOException {
+  public static void main(String[] arguments) throws java.io.IOException, InterruptedException {
     if (arguments.length > 0 && arguments[0].equals("workspace")) {
       LargeWorkspace.measure(arguments.length > 1 ? Integer.parseInt(arguments[1]) : 200);
       return;
@@ -106,6 +106,10 @@ public final class Main {
           Path.of(arguments[2]),
           Integer.parseInt(arguments[3]),
           Path.of(arguments[4]));
+      return;
+    }
+    if (arguments.length > 0 && arguments[0].equals("server")) {
+      ServerBenchmark.run(arguments[1], arguments[2], Path.of(arguments[3]));
       return;
     }
     if (arguments.length > 0 && arguments[0].equals("recorded")) {

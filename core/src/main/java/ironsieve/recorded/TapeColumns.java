@@ -170,9 +170,13 @@ public record TapeColumns(
         }
       }
     }
-    return new Before(count, connections);
+    return new Before(count, connections, count == lines());
   }
 
-  /** What there is before a minute. */
-  public record Before(long lines, long times) {}
+  /**
+   * What there is before a minute.
+   *
+   * @param isAll whether there is nothing from then on
+   */
+  public record Before(long lines, long times, boolean isAll) {}
 }

@@ -9,6 +9,7 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import io.quarkus.test.junit.QuarkusTest;
 import ironsieve.server.store.Sql;
 import ironsieve.server.store.TapeStore;
+import ironsieve.server.tapes.Retention;
 import jakarta.inject.Inject;
 import java.util.List;
 import java.util.Map;
@@ -28,6 +29,7 @@ class TapesApiTest {
   @Inject DemoData demo;
   @Inject javax.sql.DataSource source;
   @Inject TapeStore tapes;
+  @Inject Retention retention;
   @Inject Sql sql;
 
   @BeforeEach
@@ -210,6 +212,53 @@ class TapesApiTest {
     assertThat(tape(get("/hits"), "autumn weeks").get("times").asLong())
         .isEqualTo(before - cut)
         .isLessThan(before);
+  }
+
+  private static JsonNode keep(String name, Integer days, int status) throws Exception {
+    Map<String, Object> body = new java.util.HashMap<>();
+    body.put("days", days);
+    return JSON.readTree(
+        given()
+            .contentType("application/json")
+            .body(body)
+            .put(BASE + "/tapes/" + name + "/keep")
+            .then()
+            .statusCode(status)
+            .extract()
+            .asString());
+  }
+
+  @Test
+  void onlySomeDaysOfATapeAreKeptOnceThatIsSaid() throws Exception {
+    // It is 2026-11-24; the log says something of the 3rd, the 5th and the 9th.
+    load("log", LOG, 200);
+    JsonNode older = get("/tapes/log/older?days=16");
+    assertThat(older.get("before").asText()).isEqualTo("2026-11-09");
+    assertThat(older.get("times").asLong()).isEqualTo(9);
+    assertThat(older.get("isAll").asBoolean()).isFalse();
+    for (int wrong : List.of(0, -1, 4_000)) {
+      assertThat(keep("log", wrong, 422).toString()).contains("days are kept");
+    }
+    keep("nolog", 16, 404);
+    assertThat(tape(get("/hits"), "log").get("times").asLong()).isEqualTo(14);
+
+    JsonNode kept = tape(keep("log", 16, 200), "log");
+    assertThat(kept.get("times").asLong()).isEqualTo(5);
+    assertThat(kept.get("keepDays").asInt()).isEqualTo(16);
+    // It stays so when the tape is loaded again, and other tapes are as they were.
+    load("log", LOG, 200);
+    retention.look();
+    assertThat(tape(get("/hits"), "log").get("times").asLong()).isEqualTo(5);
+    assertThat(tape(get("/hits"), "autumn weeks").hasNonNull("keepDays")).isFalse();
+
+    assertThat(tape(keep("log", null, 200), "log").hasNonNull("keepDays")).isFalse();
+    load("log", LOG, 200);
+    retention.look();
+    assertThat(tape(get("/hits"), "log").get("times").asLong()).isEqualTo(14);
+
+    // Of a tape that is too old as a whole nothing stays, which is said before.
+    assertThat(get("/tapes/log/older?days=3").get("isAll").asBoolean()).isTrue();
+    assertThat(keep("log", 3, 200).get("tapes").toString()).doesNotContain("\"log\"");
   }
 
   @Test

@@ -14,6 +14,7 @@ import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.edit.UnknownException;
 import ironsieve.server.store.TapeStore;
 import ironsieve.server.tapes.Listeners;
+import ironsieve.server.tapes.Retention;
 import ironsieve.text.ProbeText;
 import ironsieve.traffic.file.LogTable;
 import ironsieve.traffic.file.TapeFile;
@@ -62,11 +63,13 @@ public class TapeResource {
   @Inject TapeStore tapes;
   @Inject Work work;
   @Inject Listeners listeners;
+  @Inject Retention retention;
   @Inject RoutingContext request;
 
   /**
    * A tape: how many lines and connections it has and when they were seen; {@code trouble} says why
-   * it cannot be read any more, if it cannot, and {@code told} what of its file could not be read.
+   * it cannot be read any more, if it cannot, and {@code told} what of its file could not be read;
+   * {@code keepDays} of it are kept, and without that all.
    */
   @Schema(requiredProperties = {"name", "lines", "times", "trouble", "told"})
   public record TapeView(
@@ -76,7 +79,8 @@ public class TapeResource {
       LocalDateTime from,
       LocalDateTime to,
       String trouble,
-      List<String> told) {}
+      List<String> told,
+      Integer keepDays) {}
 
   /** How often a rule was hit, how many bytes went over that, and when last. */
   @Schema(requiredProperties = {"times", "bytes", "last"})
@@ -130,14 +134,12 @@ public class TapeResource {
     Map<String, CountView> rules = new HashMap<>();
     hits.counts().forEach((rule, count) -> rules.put(rule, view(count)));
     List<TapeView> all = new ArrayList<>();
-    snapshot
-        .recorded()
-        .tapes()
-        .forEach(tape -> all.add(view(tape, snapshot.recorded().told(tape.name()))));
+    snapshot.recorded().tapes().forEach(tape -> all.add(view(tape, snapshot.recorded())));
     snapshot
         .recorded()
         .unread()
-        .forEach((name, why) -> all.add(new TapeView(name, 0, 0, null, null, why, List.of())));
+        .forEach(
+            (name, why) -> all.add(new TapeView(name, 0, 0, null, null, why, List.of(), null)));
     return new HitsView(
         snapshot.revision(),
         snapshot.state().token(),
@@ -155,7 +157,7 @@ public class TapeResource {
     return new CountView(count.times(), count.volume().both(), count.last());
   }
 
-  private static TapeView view(TapeColumns tape, List<String> told) {
+  private static TapeView view(TapeColumns tape, Recorded recorded) {
     return new TapeView(
         tape.name(),
         tape.lines(),
@@ -163,7 +165,8 @@ public class TapeResource {
         tape.first().isPresent() ? Minutes.time(tape.first().getAsInt()) : null,
         tape.last().isPresent() ? Minutes.time(tape.last().getAsInt()) : null,
         "",
-        told);
+        recorded.told(tape.name()),
+        recorded.keepDays(tape.name()).orElse(null));
   }
 
   /** What a rule caught. */
@@ -246,19 +249,23 @@ public class TapeResource {
     return java.nio.file.Path.of(request.<String>get(Uploads.FILE));
   }
 
-  /** How much of a tape was seen before a day, and would go. */
-  @Schema(requiredProperties = {"lines", "times"})
-  public record OlderView(long lines, long times) {}
+  /**
+   * How much of a tape was seen before a day, and would go; {@code isAll} if nothing would stay.
+   */
+  @Schema(requiredProperties = {"lines", "times", "before", "isAll"})
+  public record OlderView(long lines, long times, LocalDate before, boolean isAll) {}
 
-  /** What of a tape was seen before a day. */
+  /** What of a tape was seen before a day, or is older than so many days. */
   @GET
   @Path("rulebases/{id}/tapes/{name}/older")
   public OlderView older(
       @PathParam("id") String id,
       @PathParam("name") String name,
-      @QueryParam("before") @DefaultValue("") String before) {
-    TapeColumns.Before seen = editor.seenBefore(id, kept(id, name), day(before));
-    return new OlderView(seen.lines(), seen.times());
+      @QueryParam("before") @DefaultValue("") String before,
+      @QueryParam("days") Integer days) {
+    LocalDate first = days == null ? day(before) : retention.first(days);
+    TapeColumns.Before seen = editor.seenBefore(id, kept(id, name), first);
+    return new OlderView(seen.lines(), seen.times(), first, seen.isAll());
   }
 
   /** Takes what was seen before a day off a tape. */
@@ -269,6 +276,26 @@ public class TapeResource {
       @PathParam("name") String name,
       @QueryParam("before") @DefaultValue("") String before) {
     return view(editor.forget(id, kept(id, name), day(before)));
+  }
+
+  /** How many days of a tape are kept; nothing for all. */
+  public record KeepRequest(Integer days) {}
+
+  /** Says how many days of a tape are kept; what is older goes at once, and then every hour. */
+  @PUT
+  @Path("rulebases/{id}/tapes/{name}/keep")
+  @Consumes(MediaType.APPLICATION_JSON)
+  public HitsView keep(
+      @PathParam("id") String id, @PathParam("name") String name, KeepRequest asked) {
+    Integer days = asked == null ? null : asked.days();
+    if (days != null) {
+      retention.first(days);
+    }
+    if (!tapes.keepDays(id, name, days)) {
+      throw missing(id, name);
+    }
+    retention.look();
+    return view(editor.snapshot(id));
   }
 
   private static LocalDate day(String text) {

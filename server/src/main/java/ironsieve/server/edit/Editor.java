@@ -237,7 +237,8 @@ public class Editor {
                     numbers.content(),
                     numbers.words(),
                     made[0].samples().isEmpty() ? null : Samples.written(made[0].samples()),
-                    sql.json(Map.of("format", made[0].format(), "told", made[0].told())))));
+                    sql.json(Map.of("format", made[0].format(), "told", made[0].told())),
+                    null)));
   }
 
   /** Says of which tape a content is that was written. */

@@ -105,6 +105,14 @@ public final class Recorded {
         .orElse(List.of());
   }
 
+  /** How many days of a tape are kept; nothing where all of it is. */
+  public Optional<Integer> keepDays(String tape) {
+    return kept.stream()
+        .filter(one -> one.name().equals(tape) && one.keepDays() != null)
+        .findFirst()
+        .map(TapeStore.Kept::keepDays);
+  }
+
   /** What connections of a tape showed, by the numbers its lines have. */
   public List<Unit> samples(String tape) {
     return read().samples().getOrDefault(tape, List.of());

@@ -23,6 +23,7 @@ public class TapeStore {
    * @param words the number of what its columns name
    * @param samples what its connections showed, as {@code Samples} writes it; nothing for none
    * @param made what became of the file it was made of, as JSON; nothing where it is a tape's own
+   * @param keepDays so many days of it are kept; nothing where all of it is
    */
   public record Kept(
       String name,
@@ -32,16 +33,18 @@ public class TapeStore {
       Long content,
       Long words,
       byte[] samples,
-      String made) {
+      String made,
+      Integer keepDays) {
 
     /** A tape of text. */
     public static Kept ofText(String name, String who, String csv, byte[] samples) {
-      return new Kept(name, Instant.now(), who, csv, null, null, samples, null);
+      return new Kept(name, Instant.now(), who, csv, null, null, samples, null, null);
     }
 
     /** The same tape with other lines or words. */
     public Kept with(String otherCsv, Long otherContent, Long otherWords) {
-      return new Kept(name, added, who, otherCsv, otherContent, otherWords, samples, made);
+      return new Kept(
+          name, added, who, otherCsv, otherContent, otherWords, samples, made, keepDays);
     }
   }
 
@@ -71,7 +74,8 @@ public class TapeStore {
         row.getObject("content", Long.class),
         row.getObject("words", Long.class),
         row.getBytes("samples"),
-        row.getString("made"));
+        row.getString("made"),
+        row.getObject("keep_days", Integer.class));
   }
 
   /** Keeps a tape with what its connections showed, in the place of one with its name. */
@@ -118,6 +122,33 @@ public class TapeStore {
           "tape " + before.name(), "", "somebody has replaced it meanwhile; do it again");
     }
     tx.change("update rulebase set tapes = tapes + 1 where id = ?", rulebase);
+  }
+
+  /** Keeps so many days of a tape from now on, or, without a number, all; whether there is one. */
+  public boolean keepDays(String rulebase, String name, Integer days) {
+    return sql.inTransaction(
+        tx -> {
+          int changed =
+              tx.change(
+                  "update tape set keep_days = ?::int where rulebase = ? and name = ?",
+                  days,
+                  rulebase,
+                  name);
+          tx.change("update rulebase set tapes = tapes + ? where id = ?", changed, rulebase);
+          return changed > 0;
+        });
+  }
+
+  /** A tape of which only some days are kept, and where it was recorded. */
+  public record Ageing(String rulebase, Kept tape) {}
+
+  /** All tapes of which only some days are kept. */
+  public List<Ageing> ageing() {
+    return sql.inTransaction(
+        tx ->
+            tx.rows(
+                "select * from tape where keep_days is not null order by rulebase, name",
+                row -> new Ageing(row.getString("rulebase"), kept(row))));
   }
 
   /** Takes a tape out; whether there was one. */

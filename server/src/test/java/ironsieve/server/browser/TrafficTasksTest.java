@@ -191,6 +191,25 @@ class TrafficTasksTest extends WithBrowser {
   }
 
   @Test
+  void onlyTheLastDaysOfATapeAreKeptOnceSomebodySaysSo() {
+    Page page = browsing.open("Wanda", "/traffic");
+    Locator tape = region(page, "autumn weeks");
+    assertThat(tape).containsText("33,543 connections");
+    tape.getByText("Keep less of it").click();
+    button(tape, "always").press("Enter");
+    tape.getByLabel("Days of autumn weeks that are kept").fill("10");
+    assertThat(tape.getByRole(AriaRole.STATUS)).containsText("lines are older.");
+    assertThat(tape).containsText("33,543 connections");
+    button(tape, "Keep only 10 days").press("Enter");
+    assertThat(tape).containsText("Only the last 10 days are kept");
+    assertThat(tape).containsText("2026-11-15 to");
+    page.reload();
+    tape.getByText("Only the last 10 days are kept").click();
+    button(tape, "Keep all from now on").click();
+    assertThat(tape).containsText("Keep less of it");
+  }
+
+  @Test
   void filesTooLargeForATapeAreReplayedBehindAndOpenedByAnybody() {
     Page page = browsing.open("Wanda", "/traffic");
     page.request()

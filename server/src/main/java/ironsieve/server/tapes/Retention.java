@@ -1,0 +1,109 @@
+package ironsieve.server.tapes;
+
+import io.quarkus.runtime.ShutdownEvent;
+import io.quarkus.runtime.StartupEvent;
+import ironsieve.files.FaultException;
+import ironsieve.recorded.TapeColumns;
+import ironsieve.server.edit.Editor;
+import ironsieve.server.store.Company;
+import ironsieve.server.store.TapeStore;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.enterprise.event.Observes;
+import jakarta.inject.Inject;
+import java.time.LocalDate;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
+import org.eclipse.microprofile.config.inject.ConfigProperty;
+import org.jboss.logging.Logger;
+
+/**
+ * Takes off tapes what is older than somebody said they keep: at once when it is said, and every
+ * hour from then on. A tape on which nothing would be left goes as a whole. What a listener adds to
+ * is left alone until it stops. Of several servers any may do it, each time all of it or nothing.
+ */
+@ApplicationScoped
+public class Retention {
+
+  private static final Logger LOG = Logger.getLogger("ironsieve");
+  private static final int MOST_DAYS = 3_650;
+
+  @Inject Editor editor;
+  @Inject TapeStore tapes;
+  @Inject Company company;
+  @Inject Listeners listeners;
+
+  /** Minutes between looks at the tapes; 0 for never. */
+  @ConfigProperty(name = "iron-sieve.retention.every", defaultValue = "60")
+  int every;
+
+  private ScheduledExecutorService thread;
+
+  void onStart(@Observes StartupEvent event) {
+    if (every > 0) {
+      thread =
+          Executors.newSingleThreadScheduledExecutor(
+              work -> {
+                Thread made = new Thread(work, "retention");
+                made.setDaemon(true);
+                made.setPriority(Thread.MIN_PRIORITY);
+                return made;
+              });
+      thread.scheduleWithFixedDelay(this::look, 1, every, TimeUnit.MINUTES);
+    }
+  }
+
+  void onStop(@Observes ShutdownEvent event) {
+    if (thread != null) {
+      thread.shutdownNow();
+    }
+  }
+
+  /**
+   * The first day that is kept where so many are; today is one of them.
+   *
+   * @throws FaultException if that is no number of days
+   */
+  public LocalDate first(int days) {
+    if (days < 1 || days > MOST_DAYS) {
+      throw new FaultException("tape", "days", "1 to " + MOST_DAYS + " days are kept, not " + days);
+    }
+    return company.today().minusDays(days - 1L);
+  }
+
+  /** Takes off every tape what is too old for it. */
+  public void look() {
+    try {
+      for (TapeStore.Ageing one : tapes.ageing()) {
+        boolean isLive =
+            listeners.of(one.rulebase()).stream()
+                .anyMatch(listener -> listener.tape().equals(one.tape().name()));
+        if (!isLive) {
+          expire(one);
+        }
+      }
+    } catch (RuntimeException e) {
+      // The database may be away for a while; the next look is soon enough.
+      LOG.debug("Tapes were not looked at.", e);
+    }
+  }
+
+  private void expire(TapeStore.Ageing one) {
+    TapeStore.Kept tape = one.tape();
+    try {
+      LocalDate first = first(tape.keepDays());
+      TapeColumns.Before old = editor.seenBefore(one.rulebase(), tape, first);
+      if (old.lines() == 0) {
+        return;
+      }
+      if (old.isAll()) {
+        tapes.remove(one.rulebase(), tape.name());
+      } else {
+        editor.forget(one.rulebase(), tape, first);
+      }
+    } catch (RuntimeException e) {
+      // Somebody loads it anew, or its rulebase has gone; whatever it is then is looked at then.
+      LOG.debugf(e, "What is old on the tape %s was not taken off.", tape.name());
+    }
+  }
+}
