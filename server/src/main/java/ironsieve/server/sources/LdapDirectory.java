@@ -28,12 +28,14 @@ import java.security.GeneralSecurityException;
 import java.security.KeyStore;
 import java.security.cert.Certificate;
 import java.security.cert.CertificateFactory;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.concurrent.CancellationException;
 import javax.net.ssl.SSLSocketFactory;
 import javax.net.ssl.TrustManager;
 import javax.net.ssl.TrustManagerFactory;
@@ -49,6 +51,7 @@ final class LdapDirectory {
   private static final int PAGE = 1_000;
   private static final int CONNECTING_MS = 5_000;
   private static final int ANSWERING_MS = 30_000;
+  private static final Duration LONGEST = Duration.ofMinutes(10);
   private static final int LDAP_PORT = 389;
   private static final int LDAPS_PORT = 636;
 
@@ -58,11 +61,25 @@ final class LdapDirectory {
 
   private final SourceDoc source;
   private final String password;
+  private final int answeringMs;
+  private final Duration longest;
   private final List<String> leftOut = new ArrayList<>();
 
   LdapDirectory(SourceDoc source, String password) {
+    this(source, password, ANSWERING_MS, LONGEST);
+  }
+
+  /**
+   * One that waits no longer than this.
+   *
+   * @param answeringMs milliseconds for the next thing it says
+   * @param longest for all of it: a server that says a little now and then would never end
+   */
+  LdapDirectory(SourceDoc source, String password, int answeringMs, Duration longest) {
     this.source = source;
     this.password = password;
+    this.answeringMs = answeringMs;
+    this.longest = longest;
   }
 
   /**
@@ -70,13 +87,15 @@ final class LdapDirectory {
    *
    * @param most how many people; {@link #MOST_ENTRIES} for all there are
    * @throws SourceException saying why they cannot be had; never some of them as if they were all
-   * @throws java.util.concurrent.CancellationException soon after {@code progress} is stopped
+   * @throws CancellationException soon after {@code progress} is stopped
    */
   DirectoryFile read(int most, Progress progress) {
     LdapDoc how = source.directory();
     DirectoryFile.Mapping mapping =
         new DirectoryFile.Mapping(List.of(how.login()), List.of(how.fullName()), how.attributes());
+    Patience patience = new Patience(longest, progress);
     try (LDAPConnection connection = connected()) {
+      patience.watch(connection);
       Set<String> ofPeople = new TreeSet<>(how.attributes().values());
       ofPeople.addAll(List.of(how.login(), how.fullName(), "memberOf"));
       progress.begin("reading people", 0);
@@ -92,9 +111,63 @@ final class LdapDirectory {
       all.addAll(file.leftOut());
       return new DirectoryFile(file.people(), file.groups(), all);
     } catch (LDAPException e) {
-      throw new SourceException(words(e), e);
+      progress.check();
+      throw new SourceException(
+          patience.isOver()
+              ? "the directory took longer than " + longest.toSeconds() + " s for all of it"
+              : words(e),
+          e);
     } catch (GeneralSecurityException | IOException e) {
       throw new SourceException("the certificates cannot be read: " + e.getMessage(), e);
+    } finally {
+      patience.end();
+    }
+  }
+
+  /** Breaks a connection off when it has taken too long or nobody waits for it any more. */
+  private static final class Patience {
+    private static final long LOOK_EVERY = 200;
+
+    private final long end;
+    private final Progress progress;
+    private volatile boolean isOver;
+    private Thread watching;
+
+    private Patience(Duration longest, Progress progress) {
+      end = System.nanoTime() + longest.toNanos();
+      this.progress = progress;
+    }
+
+    private void watch(LDAPConnection connection) {
+      watching =
+          new Thread(
+              () -> {
+                try {
+                  while (System.nanoTime() < end) {
+                    progress.check();
+                    Thread.sleep(LOOK_EVERY);
+                  }
+                  isOver = true;
+                  connection.close();
+                } catch (CancellationException e) {
+                  connection.close();
+                } catch (InterruptedException e) {
+                  Thread.currentThread().interrupt();
+                }
+              },
+              "directory");
+      watching.setDaemon(true);
+      watching.start();
+    }
+
+    private boolean isOver() {
+      return isOver;
+    }
+
+    private void end() {
+      if (watching != null) {
+        watching.interrupt();
+      }
     }
   }
 
@@ -121,7 +194,7 @@ final class LdapDirectory {
     boolean ldaps = address.getScheme().equals("ldaps");
     LDAPConnectionOptions options = new LDAPConnectionOptions();
     options.setConnectTimeoutMillis(CONNECTING_MS);
-    options.setResponseTimeoutMillis(ANSWERING_MS);
+    options.setResponseTimeoutMillis(answeringMs);
     options.setFollowReferrals(false);
     // A server that is somebody else's, with a certificate somebody trusts, is still the wrong one.
     options.setSSLSocketVerifier(new CertificateName());
@@ -255,7 +328,7 @@ final class LdapDirectory {
       return "the directory has no entry " + source.directory().base();
     }
     if (code == ResultCode.TIMEOUT) {
-      return "the directory did not answer within " + ANSWERING_MS / 1000 + " s";
+      return "the directory did not answer within " + answeringMs / 1000 + " s";
     }
     if (code == ResultCode.SERVER_DOWN) {
       return "the directory broke the connection in the middle";

@@ -14,9 +14,12 @@ import java.net.InetAddress;
 import java.net.ServerSocket;
 import java.net.Socket;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CancellationException;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.locks.LockSupport;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -232,6 +235,86 @@ class LdapDirectoryTest {
         source("ldap://127.0.0.1:1", "none", "", "", "(objectClass=person)"),
         "",
         "nothing answers at 127.0.0.1:1");
+  }
+
+  /**
+   * A server that takes whatever is asked and says, every twentieth of a second, one entry of an
+   * answer that never ends; or nothing at all.
+   */
+  private static Thread slow(ServerSocket socket, boolean saysALittle) {
+    Thread slow =
+        new Thread(
+            () -> {
+              try (Socket one = socket.accept()) {
+                one.getInputStream().read(new byte[4096]);
+                while (saysALittle) {
+                  one.getOutputStream().write(ENTRY);
+                  one.getOutputStream().flush();
+                  LockSupport.parkNanos(50_000_000);
+                }
+                one.getInputStream().read(new byte[4096]);
+              } catch (IOException e) {
+                // Whoever asked has gone, as they should.
+              }
+            });
+    slow.setDaemon(true);
+    slow.start();
+    return slow;
+  }
+
+  /** An answer to the first request: an entry cn=a without attributes. */
+  private static final byte[] ENTRY = {
+    0x30, 0x0D, 0x02, 0x01, 0x01, 0x64, 0x08, 0x04, 0x04, 'c', 'n', '=', 'a', 0x30, 0x00
+  };
+
+  @Test
+  void aServerThatAnswersSlowlyOrNeverIsNotWaitedForForEver() throws Exception {
+    for (boolean saysALittle : new boolean[] {false, true}) {
+      try (ServerSocket socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+        Thread server = slow(socket, saysALittle);
+        SourceDoc source =
+            source(
+                "ldap://127.0.0.1:" + socket.getLocalPort(),
+                "none",
+                "",
+                "",
+                "(objectClass=person)");
+        assertThatThrownBy(
+                () ->
+                    new LdapDirectory(source, "", 1_000, Duration.ofSeconds(3))
+                        .read(LdapDirectory.MOST_ENTRIES, new Progress()))
+            .isInstanceOf(SourceException.class)
+            .hasMessageContaining(
+                saysALittle ? "took longer than 3 s for all of it" : "did not answer within 1 s");
+        server.join();
+      }
+    }
+  }
+
+  @Test
+  void whoeverStopsItDoesNotWaitForTheServer() throws Exception {
+    try (ServerSocket socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+      Thread server = slow(socket, true);
+      SourceDoc source =
+          source(
+              "ldap://127.0.0.1:" + socket.getLocalPort(), "none", "", "", "(objectClass=person)");
+      Progress progress = new Progress();
+      CompletableFuture<Void> stopping =
+          CompletableFuture.runAsync(
+              () -> {
+                while (!progress.what().equals("reading people")) {
+                  Thread.onSpinWait();
+                }
+                progress.stop();
+              });
+      assertThatThrownBy(
+              () ->
+                  new LdapDirectory(source, "", 60_000, Duration.ofHours(1))
+                      .read(LdapDirectory.MOST_ENTRIES, progress))
+          .isInstanceOf(CancellationException.class);
+      stopping.join();
+      server.join();
+    }
   }
 
   @Test
