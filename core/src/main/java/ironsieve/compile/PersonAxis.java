@@ -6,8 +6,10 @@ import ironsieve.model.Value;
 import ironsieve.region.IndexSet;
 import ironsieve.region.Weights;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.BitSet;
 import java.util.Collection;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
@@ -25,41 +27,130 @@ final class PersonAxis {
 
   private static final Object UNIDENTIFIED = "unidentified";
 
+  private static final int NOBODY = -1;
+
+  private final Directory directory;
+
+  /** By the place in {@link Directory#alike}, of those who are told apart by their groups alone. */
+  private final int[] atomOfAlike;
+
+  /** Of all others. */
   private final Map<String, Integer> atomOfLogin = new HashMap<>();
+
   private final Map<Value, BitSet> atomsOfValue = new HashMap<>();
   private final List<Optional<String>> samples = new ArrayList<>();
+  private final Map<String, Set<Value>> toldByGroup = new HashMap<>();
+  private final Signatures atoms = new Signatures();
   private final int unidentified;
   private final Weights weights;
 
   PersonAxis(Directory directory, Collection<Value> used) {
+    this.directory = directory;
     used.forEach(value -> atomsOfValue.put(value, new BitSet()));
     Set<String> attributes = new HashSet<>();
-    used.stream()
-        .filter(Value.AttributeIs.class::isInstance)
-        .forEach(value -> attributes.add(((Value.AttributeIs) value).key()));
-    Map<String, Set<Value>> ofGroup = new HashMap<>();
-    Signatures atoms = new Signatures();
-    for (Person person : directory.people()) {
-      Set<Value> telling = new HashSet<>();
-      // Of tens of thousands of people hardly any are told apart; the values of a group are found
-      // once.
-      for (String group : person.groups()) {
-        telling.addAll(ofGroup.computeIfAbsent(group, name -> told(directory, name)));
+    Set<String> named = new HashSet<>();
+    for (Value value : used) {
+      if (value instanceof Value.AttributeIs attribute) {
+        attributes.add(attribute.key());
+      } else if (value instanceof Value.PersonName person) {
+        named.add(person.login());
       }
-      add(new Value.PersonName(person.login()), telling);
-      for (String key : attributes) {
-        add(new Value.AttributeIs(key, person.attributes().getOrDefault(key, "")), telling);
+    }
+    if (attributes.isEmpty()) {
+      atomOfAlike = byGroups(named);
+    } else {
+      atomOfAlike = new int[0];
+      for (Person person : directory.people()) {
+        Set<Value> telling = told(person);
+        for (String key : attributes) {
+          add(new Value.AttributeIs(key, person.attributes().getOrDefault(key, "")), telling);
+        }
+        atomOfLogin.put(person.login(), atom(telling, person.login(), 1));
       }
-      int atom = atoms.atom(telling, 1);
-      if (atom == samples.size()) {
-        samples.add(Optional.of(person.login()));
-      }
-      atomOfLogin.put(person.login(), atom);
-      telling.forEach(value -> atomsOfValue.get(value).set(atom));
     }
     unidentified = atoms.atom(UNIDENTIFIED, 1);
     samples.add(Optional.empty());
     weights = atoms.weights();
+  }
+
+  /**
+   * People of whom a gateway asks for groups and logins only: of tens of thousands hardly any are
+   * named, and all others are told apart by their groups.
+   *
+   * @param count how many there are of them
+   * @param first where the first of them stands among all people
+   */
+  private record Told(int first, int count, int alike) {}
+
+  /** Gives atoms to everybody, in the order of the first person of each. */
+  private int[] byGroups(Set<String> named) {
+    List<Directory.Alike> alike = directory.alike();
+    Map<Integer, Integer> apart = new HashMap<>();
+    List<Told> all = new ArrayList<>();
+    for (String login : named) {
+      Optional<Person> person = directory.person(login);
+      if (person.isPresent()) {
+        int same = directory.alike(person.get());
+        apart.merge(same, 1, Integer::sum);
+        all.add(new Told(place(alike.get(same), login), 1, NOBODY));
+      }
+    }
+    for (int i = 0; i < alike.size(); i++) {
+      List<Integer> members = alike.get(i).members();
+      int left = members.size() - apart.getOrDefault(i, 0);
+      if (left > 0) {
+        int first = 0;
+        while (named.contains(login(members.get(first)))) {
+          first++;
+        }
+        all.add(new Told(members.get(first), left, i));
+      }
+    }
+    all.sort(Comparator.comparingInt(Told::first));
+    int[] atomOf = new int[alike.size()];
+    Arrays.fill(atomOf, NOBODY);
+    for (Told one : all) {
+      Person first = directory.people().get(one.first());
+      int atom = atom(told(first), first.login(), one.count());
+      if (one.alike() == NOBODY) {
+        atomOfLogin.put(first.login(), atom);
+      } else {
+        atomOf[one.alike()] = atom;
+      }
+    }
+    return atomOf;
+  }
+
+  private int place(Directory.Alike alike, String login) {
+    return alike.members().stream()
+        .filter(member -> login(member).equals(login))
+        .findFirst()
+        .orElseThrow();
+  }
+
+  private String login(int place) {
+    return directory.people().get(place).login();
+  }
+
+  /** The used values that hold somebody by their groups or their name. */
+  private Set<Value> told(Person person) {
+    Set<Value> telling = new HashSet<>();
+    // The values of a group are found once.
+    for (String group : person.groups()) {
+      telling.addAll(toldByGroup.computeIfAbsent(group, this::told));
+    }
+    add(new Value.PersonName(person.login()), telling);
+    return telling;
+  }
+
+  /** The atom of so many people, of whom one is shown where it is a new one. */
+  private int atom(Set<Value> telling, String login, int count) {
+    int atom = atoms.atom(telling, count);
+    if (atom == samples.size()) {
+      samples.add(Optional.of(login));
+    }
+    telling.forEach(value -> atomsOfValue.get(value).set(atom));
+    return atom;
   }
 
   private void add(Value value, Set<Value> telling) {
@@ -69,7 +160,7 @@ final class PersonAxis {
   }
 
   /** The used values that hold everybody in a group. */
-  private Set<Value> told(Directory directory, String group) {
+  private Set<Value> told(String group) {
     Set<Value> told = new HashSet<>();
     directory.above(group).forEach(name -> add(new Value.GroupName(name), told));
     return told;
@@ -87,36 +178,37 @@ final class PersonAxis {
   }
 
   /** The atoms that hold the people a value stands for, used by a rule or not. */
-  IndexSet like(Value value, Directory directory) {
+  IndexSet like(Value value, Directory asked) {
     if (value instanceof Value.Identity) {
       return atoms(value);
     }
     BitSet found = new BitSet();
-    for (Person person : directory.people()) {
+    for (Person person : asked.people()) {
       boolean meant =
           value instanceof Value.PersonName name
               ? name.login().equals(person.login())
               : value instanceof Value.GroupName group
-                  ? directory.groupsOf(person).contains(group.name())
+                  ? asked.groupsOf(person).contains(group.name())
                   : value instanceof Value.AttributeIs attribute
                       && attribute.value().equals(person.attributes().get(attribute.key()));
       if (meant) {
-        found.set(atomOfLogin.get(person.login()));
+        // By the login, for the directory asked of may be another one than that of the axis.
+        found.set(atom(Optional.of(person.login())));
       }
     }
     return Signatures.set(found);
   }
 
   /** The atoms all of whose people a value stands for; empty where one holds others too. */
-  IndexSet exactly(Value value, Directory directory) {
-    IndexSet held = like(value, directory);
-    for (Map.Entry<String, Integer> entry : atomOfLogin.entrySet()) {
+  IndexSet exactly(Value value, Directory asked) {
+    IndexSet held = like(value, asked);
+    for (Person person : directory.people()) {
       boolean strange =
-          held.contains(entry.getValue())
+          held.contains(atom(person))
               && !(value instanceof Value.GroupName group
-                  && directory
-                      .person(entry.getKey())
-                      .map(person -> directory.groupsOf(person).contains(group.name()))
+                  && asked
+                      .person(person.login())
+                      .map(known -> asked.groupsOf(known).contains(group.name()))
                       .orElse(false));
       if (strange) {
         return IndexSet.EMPTY;
@@ -126,20 +218,27 @@ final class PersonAxis {
   }
 
   /** Everybody in some atoms, by login, with their atom. */
-  Map<String, Integer> logins(IndexSet atoms) {
+  Map<String, Integer> logins(IndexSet some) {
     Map<String, Integer> logins = new TreeMap<>();
-    atomOfLogin.forEach(
-        (login, atom) -> {
-          if (atoms.contains(atom)) {
-            logins.put(login, atom);
-          }
-        });
+    for (Person person : directory.people()) {
+      int atom = atom(person);
+      if (some.contains(atom)) {
+        logins.put(person.login(), atom);
+      }
+    }
     return logins;
   }
 
   /** The atom of a person; −1 for a login the directory does not have. */
   int atom(Optional<String> login) {
-    return login.map(name -> atomOfLogin.getOrDefault(name, -1)).orElse(unidentified);
+    return login
+        .map(name -> directory.person(name).map(this::atom).orElse(NOBODY))
+        .orElse(unidentified);
+  }
+
+  private int atom(Person person) {
+    Integer own = atomOfLogin.get(person.login());
+    return own == null ? atomOfAlike[directory.alike(person)] : own;
   }
 
   Optional<String> sample(int atom) {

@@ -21,12 +21,17 @@ final class Signatures {
   int atom(Object signature, double weight) {
     Integer known = atoms.get(signature);
     if (known != null) {
-      weights.set(known, weights.get(known) + weight);
+      more(known, weight);
       return known;
     }
     atoms.put(signature, weights.size());
     weights.add(weight);
     return weights.size() - 1;
+  }
+
+  /** One more thing of an atom. */
+  void more(int atom, double weight) {
+    weights.set(atom, weights.get(atom) + weight);
   }
 
   int count() {

@@ -29,7 +29,12 @@ final class UsingAxis {
   /** Applications that share their usual ports, where a rule holds them to those. */
   record PortClass(List<Value.ServiceRange> usualPorts, IndexSet atoms) {}
 
-  private final Map<ApplicationUse, Integer> atomOf = new HashMap<>();
+  private static final int NONE = -1;
+
+  /** Room for so many uses of each application at first. */
+  private static final int PARTS_OF_MOST = 8;
+
+  private final Map<ApplicationUse, Integer> atomOf;
   private final Map<Value, BitSet> atomsOfValue = new HashMap<>();
   private final Map<List<Value.ServiceRange>, BitSet> portClasses = new LinkedHashMap<>();
   private final Map<Optional<String>, BitSet> atomsByOutside = new HashMap<>();
@@ -46,6 +51,7 @@ final class UsingAxis {
 
   UsingAxis(Catalogue catalogue, Collection<Value> used, boolean usualPortsMatter) {
     this.catalogue = catalogue;
+    atomOf = new HashMap<>(catalogue.applications().size() * PARTS_OF_MOST);
     catalogue.applications().forEach(a -> carriers.addAll(a.wiring().ridesOn()));
     telling = new HashSet<>(used);
     for (Value value : telling) {
@@ -87,25 +93,35 @@ final class UsingAxis {
     holders.retainAll(telling);
     filters.stream().filter(filter -> Filters.holds(filter, application)).forEach(holders::add);
     boolean encrypted = isEncrypted(application, carrier);
+    List<Value.ApplicationOver> narrowed = overs.getOrDefault(application.name(), List.of());
+    // Hardly any application has features that a rule tells apart; of all others there is one atom.
+    boolean isOne = narrowed.isEmpty() && !toldByFeature.contains(application.name());
+    int before = NONE;
     for (Optional<String> feature : application.parts()) {
+      ApplicationUse use = new ApplicationUse(Optional.of(application.name()), carrier, feature);
+      if (isOne && before != NONE) {
+        atoms.more(before, weight);
+        atomOf.put(use, before);
+        continue;
+      }
       List<Value> all = new ArrayList<>(holders);
       feature
           .map(name -> (Value) new Value.FeatureName(application.name(), name))
           .filter(telling::contains)
           .ifPresent(all::add);
-      for (Value.ApplicationOver over : overs.getOrDefault(application.name(), List.of())) {
+      for (Value.ApplicationOver over : narrowed) {
         if (over.carrier().equals(carrier)
             && (over.parts().isEmpty() || over.parts().contains(feature))) {
           all.add(over);
         }
       }
-      ApplicationUse use = new ApplicationUse(Optional.of(application.name()), carrier, feature);
       // Features that some rule tells apart, but a gateway may not see, share no atom with others.
       Object group =
           toldByFeature.contains(application.name())
               ? List.of(application.name(), encrypted)
               : List.of();
       int atom = atoms.atom(List.of(all, ports, outsideOf(use), group), weight);
+      before = atom;
       if (atom == samples.size()) {
         samples.add(use);
       }

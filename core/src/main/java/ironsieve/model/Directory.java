@@ -1,6 +1,7 @@
 package ironsieve.model;
 
 import java.util.ArrayDeque;
+import java.util.ArrayList;
 import java.util.Collections;
 import java.util.Deque;
 import java.util.HashMap;
@@ -45,12 +46,21 @@ public final class Directory {
     }
   }
 
+  /**
+   * People who are directly in the same groups.
+   *
+   * @param members where they stand among all people, in that order
+   */
+  public record Alike(Set<String> groups, List<Integer> members) {}
+
   private final List<Person> people;
   private final List<Group> groups;
   private final Map<String, Person> byLogin = new HashMap<>();
   private final Map<String, Group> byName = new HashMap<>();
   private final Set<String> attributes = new HashSet<>();
   private final Map<String, Set<String>> ancestry = new ConcurrentHashMap<>();
+  private Map<Set<String>, Integer> numbers;
+  private List<Alike> alike;
 
   /** A directory of these people and groups. */
   public Directory(List<Person> people, List<Group> groups) {
@@ -82,6 +92,32 @@ public final class Directory {
 
   public Optional<Group> group(String name) {
     return Optional.ofNullable(byName.get(name));
+  }
+
+  /**
+   * Everybody by the groups they are directly in, in the order of the first of each. Worked out
+   * once, for tens of thousands of people are in far fewer kinds of groups.
+   */
+  public synchronized List<Alike> alike() {
+    if (alike == null) {
+      numbers = new HashMap<>();
+      List<Alike> all = new ArrayList<>();
+      for (int i = 0; i < people.size(); i++) {
+        int number = numbers.computeIfAbsent(people.get(i).groups(), any -> all.size());
+        if (number == all.size()) {
+          all.add(new Alike(people.get(i).groups(), new ArrayList<>()));
+        }
+        all.get(number).members().add(i);
+      }
+      alike = List.copyOf(all);
+    }
+    return alike;
+  }
+
+  /** The place in {@link #alike} of those who are in the same groups as a person. */
+  public int alike(Person person) {
+    alike();
+    return numbers.get(person.groups());
   }
 
   /** All groups a person is in, directly or through other groups. */

@@ -169,7 +169,11 @@ class ColumnsAgreeTest {
         sums.values().stream().filter(line -> Minutes.of(line.connection().at()) < border).toList();
     assertThat(columns.before(border))
         .isEqualTo(
-            new TapeColumns.Before(older.size(), older.stream().mapToLong(Tape.Line::times).sum()));
+            new TapeColumns.Before(
+                older.size(),
+                older.stream().mapToLong(Tape.Line::times).sum(),
+                older.size() == sums.size()));
+    assertThat(columns.before(columns.last().orElseThrow() + 1).isAll()).isTrue();
   }
 
   @Property(tries = 200)
