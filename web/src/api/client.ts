@@ -314,6 +314,7 @@ export const api = {
     }),
   /** Files beside the server, dropped through a rulebase. */
   replays: (id: string) => ask<Schemas["ReplaysView"]>(`rulebases/${id}/replays`),
+  replaySources: (id: string) => ask<Schemas["SourceFileView"][]>(`rulebases/${id}/replays/sources`),
   beginReplay: (id: string, who: string, asked: Schemas["ReplayRequest"]) =>
     post<Schemas["BegunView"]>(`rulebases/${id}/replays`, asked, who),
   replayed: (id: string, number: number) => ask<Replayed>(`rulebases/${id}/replays/${number}`),
@@ -394,6 +395,8 @@ export const api = {
   zones: () => ask<Zones>("workspace/zones"),
   /** The named sets that all rulebases share. */
   sharedSets: () => ask<Schemas["SharedSetsView"]>("workspace/sets"),
+  /** Those of them that nothing names; every rulebase is read for it. */
+  unusedSets: () => ask<string[]>("workspace/sets/unused"),
   directory: (text: string, group: string, from = 0) =>
     ask<Directory>(`workspace/directory?${query({ text, group, from: String(from) })}`),
   records: (kind: string, text: string) => ask<Records>(`workspace/records?${query({ kind, text })}`),

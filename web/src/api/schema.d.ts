@@ -1585,6 +1585,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/replays/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sources */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SourceFileView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/replays/{number}": {
         parameters: {
             query?: never;
@@ -3397,6 +3433,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspace/sets/unused": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Unused Sets */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": string[];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspace/sources": {
         parameters: {
             query?: never;
@@ -4730,7 +4802,6 @@ export interface components {
         };
         ReplaysView: {
             isPossible: boolean;
-            sources: components["schemas"]["SourceFileView"][];
             replays: components["schemas"]["ReplayView"][];
         };
         ResidueView: {
@@ -4901,7 +4972,6 @@ export interface components {
             version: number;
             sets: components["schemas"]["SharedSetView"][];
             relations: components["schemas"]["SetRelationView"][];
-            unused: string[];
         };
         SheetDoc: {
             name?: string;

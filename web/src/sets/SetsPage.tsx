@@ -40,6 +40,14 @@ export function SetsPage({ session }: { session: Session }) {
     enabled: version !== undefined,
     placeholderData: (before) => before,
   });
+  // Every rulebase is read for this, so the page does not wait for it.
+  const unused = useQuery({
+    queryKey: ["unused sets", version, session.rulebase?.revision],
+    queryFn: api.unusedSets,
+    enabled: version !== undefined,
+    placeholderData: (before) => before,
+  });
+  const told: Shared | undefined = shared.data && { ...shared.data, unused: unused.data ?? [] };
   /** The key of an open set that all gateways share; "new" for one that is being made. */
   const [sharedKey, setSharedKey] = useState<string>();
   const fits = ({ name, note, values }: { name: string; note: string; values: string[] }) =>
@@ -125,10 +133,9 @@ export function SetsPage({ session }: { session: Session }) {
                   <span className="flex justify-between gap-2">
                     <b>{row.set.name}</b>
                     <span className="text-dim text-xs">
-                      {[
-                        row.set.kind,
-                        ...(row.of === "all" ? marks(row.set, shared.data) : [used(row.set)]),
-                      ].join(" · ")}
+                      {[row.set.kind, ...(row.of === "all" ? marks(row.set, told) : [used(row.set)])].join(
+                        " · ",
+                      )}
                     </span>
                   </span>
                   <span className="block truncate text-dim text-xs">{row.set.values.join(", ")}</span>
@@ -147,7 +154,7 @@ export function SetsPage({ session }: { session: Session }) {
             others={allShared
               .filter((set) => set.kind === openShared.kind && set.name !== openShared.name)
               .map((set) => set.name)}
-            relations={said(openShared, shared.data)}
+            relations={said(openShared, told)}
             change={change}
             done={() => setSharedKey(undefined)}
           />
@@ -303,7 +310,7 @@ function SetEditor({
   );
 }
 
-type Shared = Awaited<ReturnType<typeof api.sharedSets>>;
+type Shared = Awaited<ReturnType<typeof api.sharedSets>> & { unused: string[] };
 
 /** What is said of a shared set beside the others: that it holds the same, lies inside one, or is unused. */
 export function said(set: SharedSet, all: Shared | undefined): string[] {

@@ -42,7 +42,6 @@ export function Replays({ session, opened, open }: Props) {
       {isAsking && (
         <Ask
           session={session}
-          sources={data.sources}
           cancel={() => setAsking(false)}
           begin={async (source, against) => {
             const begun = await attempt(api.beginReplay(session.id, session.who, { source, against }));
@@ -113,14 +112,21 @@ function Standing({ one }: { one: Replay }) {
 
 type AskProps = {
   session: Session;
-  sources: { path: string; isFolder: boolean; bytes: number }[];
   begin: (source: string, against?: number) => void;
   cancel: () => void;
 };
 
 /** What to replay, and whether to compare with an older revision. */
-function Ask({ session, sources, begin, cancel }: AskProps) {
-  const [source, setSource] = useState(sources[0]?.path ?? "");
+function Ask({ session, begin, cancel }: AskProps) {
+  const found = useQuery({
+    queryKey: ["replay sources", session.id],
+    queryFn: () => api.replaySources(session.id),
+    // Somebody may have put another file there.
+    gcTime: 0,
+  });
+  const sources = found.data ?? [];
+  const [chosen, setSource] = useState<string>();
+  const source = chosen ?? sources[0]?.path ?? "";
   const [against, setAgainst] = useState("");
   const newest = session.rulebase?.revision ?? 0;
   return (
@@ -132,7 +138,8 @@ function Ask({ session, sources, begin, cancel }: AskProps) {
         begin(source, against === "" ? undefined : Number(against));
       }}
     >
-      {sources.length === 0 && <p className="text-dim">There is nothing in the server's folder yet.</p>}
+      {found.error && <p className="text-rust">{found.error.message}</p>}
+      {found.data?.length === 0 && <p className="text-dim">There is nothing in the server's folder yet.</p>}
       <select
         aria-label="What to replay"
         value={source}

@@ -7,7 +7,6 @@ import ironsieve.traffic.tape.TapeMaker;
 import java.time.Instant;
 import java.time.LocalDateTime;
 import java.time.ZoneId;
-import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.EnumMap;
@@ -266,11 +265,8 @@ final class Batches implements FlatMapFunction<Iterator<ColumnarBatch>, Row> {
 
     private int ofMoment(long second) {
       if (Math.floorDiv(second, 60) != momentMinute) {
-        Instant at = Instant.ofEpochSecond(second);
         momentMinute = Math.floorDiv(second, 60);
-        minute =
-            Minutes.of(
-                LocalDateTime.ofInstant(at, zone).atOffset(ZoneOffset.UTC).toLocalDateTime());
+        minute = Minutes.of(LocalDateTime.ofInstant(Instant.ofEpochSecond(second), zone));
       }
       return minute;
     }

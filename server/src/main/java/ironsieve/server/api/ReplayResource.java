@@ -65,10 +65,9 @@ public class ReplayResource {
       int total,
       String why) {}
 
-  /** Whether replays can be run here, of what, and those that were. */
-  @Schema(requiredProperties = {"isPossible", "sources", "replays"})
-  public record ReplaysView(
-      boolean isPossible, List<SourceFileView> sources, List<ReplayView> replays) {}
+  /** Whether replays can be run here, and those that were. */
+  @Schema(requiredProperties = {"isPossible", "replays"})
+  public record ReplaysView(boolean isPossible, List<ReplayView> replays) {}
 
   /**
    * What came of one: sums as of recorded traffic, connections whose verdict differs between the
@@ -114,15 +113,20 @@ public class ReplayResource {
   @Schema(requiredProperties = {"number"})
   public record BegunView(int number) {}
 
-  /** The replays of a rulebase, the newest first, and what can be replayed. */
+  /** The replays of a rulebase, the newest first. */
   @GET
   public ReplaysView all(@PathParam("id") String id) {
     return new ReplaysView(
-        replays.isPossible(),
-        replays.sources().stream()
-            .map(one -> new SourceFileView(one.path(), one.isFolder(), one.bytes()))
-            .toList(),
-        replays.of(id).stream().map(ReplayResource::view).toList());
+        replays.isPossible(), replays.of(id).stream().map(ReplayResource::view).toList());
+  }
+
+  /** What can be replayed: files and folders beside the server. */
+  @GET
+  @Path("sources")
+  public List<SourceFileView> sources() {
+    return replays.sources().stream()
+        .map(one -> new SourceFileView(one.path(), one.isFolder(), one.bytes()))
+        .toList();
   }
 
   private static ReplayView view(ReplayStore.Kept one) {

@@ -186,8 +186,14 @@ public class WorkspaceResource {
                     new WorkspaceViews.SharedSetView(
                         set.kind(), set.name(), set.values(), set.note() == null ? "" : set.note()))
             .toList(),
-        WorkspaceViews.relations(known.environment()),
-        List.copyOf(whereUsed.unusedSets()));
+        WorkspaceViews.relations(known.environment()));
+  }
+
+  /** Shared sets that no rulebase and no other set names, as {@code kind:name}; reads them all. */
+  @GET
+  @Path("sets/unused")
+  public List<String> unusedSets() {
+    return List.copyOf(whereUsed.unusedSets());
   }
 
   /** People whose login, name, a group or an attribute holds a text, from one of them on. */

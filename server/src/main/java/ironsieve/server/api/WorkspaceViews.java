@@ -153,16 +153,9 @@ final class WorkspaceViews {
             Line.ADDRESSES.count(begun, high).toString()));
   }
 
-  /**
-   * The named sets that all rulebases share; which of them hold the same or lie inside others; and
-   * which no rule and no set names, as {@code kind:name}.
-   */
-  @Schema(requiredProperties = {"version", "sets", "relations", "unused"})
-  record SharedSetsView(
-      long version,
-      List<SharedSetView> sets,
-      List<SetRelationView> relations,
-      List<String> unused) {}
+  /** The named sets that all rulebases share; which of them hold the same or lie inside others. */
+  @Schema(requiredProperties = {"version", "sets", "relations"})
+  record SharedSetsView(long version, List<SharedSetView> sets, List<SetRelationView> relations) {}
 
   /** A set that lies inside another, or holds the same. */
   @Schema(requiredProperties = {"kind", "one", "other", "same"})

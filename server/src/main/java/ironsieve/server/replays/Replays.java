@@ -46,6 +46,7 @@ public class Replays {
   private static final Logger LOG = Logger.getLogger("ironsieve");
   private static final Pattern PROGRESS = Pattern.compile("progress (\\d{1,9}) (\\d{1,9})");
   private static final int MOST_FILES = 1_000;
+  private static final int MOST_LOOKED_AT = 10_000;
   private static final int DEEPEST = 4;
   private static final int MOST_TOLD = 2_000;
   private static final int FINE = 0;
@@ -95,7 +96,7 @@ public class Replays {
     return folder.filter(Files::isDirectory).isPresent() && command.isPresent();
   }
 
-  /** What can be replayed, by path; the first thousand. */
+  /** What can be replayed, by path: a thousand at most, of the first ten thousand found. */
   public List<Source> sources() {
     if (!isPossible()) {
       return List.of();
@@ -104,6 +105,7 @@ public class Replays {
     try (Stream<Path> all = Files.walk(top, DEEPEST)) {
       return all.filter(path -> !path.equals(top))
           .filter(path -> !path.getFileName().toString().matches("[._].*"))
+          .limit(MOST_LOOKED_AT)
           .filter(path -> isWithin(top, path))
           .sorted()
           .limit(MOST_FILES)
@@ -132,6 +134,7 @@ public class Replays {
           below,
           Files.isDirectory(path),
           files
+              .limit(MOST_LOOKED_AT)
               .map(Path::toFile)
               .filter(java.io.File::isFile)
               .mapToLong(java.io.File::length)
@@ -339,7 +342,7 @@ public class Replays {
           number,
           said.isBlank()
               ? "it ended without a result"
-              : said.substring(0, Math.min(said.length(), MOST_TOLD)));
+              : said.substring(Math.max(0, said.length() - MOST_TOLD)));
       return;
     }
     List<String> missing =
