@@ -224,40 +224,75 @@ class TrafficApiTest {
     assertThat(unsaid.at("/lines/0/unsaid").toString()).contains("person", "application", "host");
   }
 
+  private static final String LIVE =
+      "<134>1 %sT09:30:00Z gate sieve - - [connection@32473 from=\"10.20.12.40\""
+          + " to=\"203.0.113.44\" service=\"tcp/443\" person=\"ines.halloran\" application=\"Dropnet\"]";
+
+  /** Switches a listener on, sends messages, and switches it off once all have come in. */
+  private static void hear(String transport, String tape, List<String> messages) throws Exception {
+    JsonNode listening =
+        JSON.readTree(
+            given()
+                .contentType("application/json")
+                .body(Map.of("kind", "syslog", "transport", transport, "port", 0))
+                .put(BASE + "/listeners/" + tape)
+                .then()
+                .statusCode(200)
+                .extract()
+                .asString());
+    for (String message : messages) {
+      send(transport, listening.get("port").asInt(), message);
+    }
+    // What came in is counted as it comes.
+    JsonNode state = get(BASE + "/listeners");
+    for (int i = 0; i < 200 && state.at("/0/received").asLong() < messages.size(); i++) {
+      java.util.concurrent.TimeUnit.MILLISECONDS.sleep(20);
+      state = get(BASE + "/listeners");
+    }
+    assertThat(state.at("/0/received").asLong()).isEqualTo(messages.size());
+    assertThat(state.at("/0/refused").asLong())
+        .isEqualTo(messages.stream().filter(message -> !message.startsWith("<")).count());
+    given().delete(BASE + "/listeners/" + tape).then().statusCode(200);
+  }
+
   @Test
   void liveTrafficComesInOverUdpAndTcpOnceSomebodySwitchesItOn() throws Exception {
     for (String transport : List.of("udp", "tcp")) {
       String tape = "live " + transport;
-      JsonNode listening =
-          JSON.readTree(
-              given()
-                  .contentType("application/json")
-                  .body(Map.of("kind", "syslog", "transport", transport, "port", 0))
-                  .put(BASE + "/listeners/" + tape)
-                  .then()
-                  .statusCode(200)
-                  .extract()
-                  .asString());
-      int port = listening.get("port").asInt();
-      String message =
-          "<134>1 2026-11-03T09:30:00Z gate sieve - - [connection@32473 from=\"10.20.12.40\""
-              + " to=\"203.0.113.44\" service=\"tcp/443\" person=\"ines.halloran\" application=\"Dropnet\"]";
-      send(transport, port, message);
-      send(transport, port, "no message");
-      // What came in is counted as it comes.
-      JsonNode state = get(BASE + "/listeners");
-      for (int i = 0; i < 200 && state.at("/0/received").asLong() < 2; i++) {
-        java.util.concurrent.TimeUnit.MILLISECONDS.sleep(20);
-        state = get(BASE + "/listeners");
-      }
-      assertThat(state.at("/0/received").asLong()).isEqualTo(2);
-      assertThat(state.at("/0/refused").asLong()).isEqualTo(1);
-      given().delete(BASE + "/listeners/" + tape).then().statusCode(200);
+      hear(transport, tape, List.of(String.format(LIVE, "2026-11-03"), "no message"));
       JsonNode lines = get(BASE + "/traffic/connections", "only", "tape:" + tape).get("lines");
       assertThat(lines).hasSize(1);
       assertThat(lines.at("/0/probe").asText()).contains("as ines.halloran", "Dropnet");
     }
     given().delete(BASE + "/listeners/live udp").then().statusCode(404);
+  }
+
+  @Test
+  void whoListensForATapeAgainAddsToItAndKeepsWhatIsKept() throws Exception {
+    hear("tcp", "live", List.of(String.format(LIVE, "2026-11-03")));
+    hear("tcp", "live", List.of(String.format(LIVE, "2026-11-20")));
+    assertThat(days("live")).containsExactlyInAnyOrder("2026-11-03", "2026-11-20");
+    // It is 2026-11-24; of ten days the 15th is the first.
+    given()
+        .contentType("application/json")
+        .body(Map.of("days", 10))
+        .put(BASE + "/tapes/live/keep")
+        .then()
+        .statusCode(200);
+    assertThat(days("live")).containsExactly("2026-11-20");
+    hear(
+        "tcp",
+        "live",
+        List.of(String.format(LIVE, "2026-11-04"), String.format(LIVE, "2026-11-21")));
+    assertThat(days("live")).containsExactlyInAnyOrder("2026-11-20", "2026-11-21");
+  }
+
+  private static List<String> days(String tape) throws Exception {
+    List<String> days = new java.util.ArrayList<>();
+    for (JsonNode line : get(BASE + "/traffic/connections", "only", "tape:" + tape).get("lines")) {
+      days.add(line.get("probe").asText().replaceAll(".*(\\d{4}-\\d\\d-\\d\\d).*", "$1"));
+    }
+    return days;
   }
 
   private static void send(String transport, int port, String message) throws Exception {

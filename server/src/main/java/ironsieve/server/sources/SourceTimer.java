@@ -5,6 +5,7 @@ import io.quarkus.runtime.StartupEvent;
 import ironsieve.files.Documents.SourceDoc;
 import ironsieve.files.SourceKind;
 import ironsieve.progress.Progress;
+import ironsieve.server.clock.Behind;
 import ironsieve.server.edit.Author;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
@@ -12,7 +13,6 @@ import jakarta.inject.Inject;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
@@ -42,14 +42,7 @@ class SourceTimer {
 
   void onStart(@Observes StartupEvent event) {
     if (tick > 0) {
-      thread =
-          Executors.newSingleThreadScheduledExecutor(
-              work -> {
-                Thread made = new Thread(work, "sources");
-                made.setDaemon(true);
-                made.setPriority(Thread.MIN_PRIORITY);
-                return made;
-              });
+      thread = Behind.thread("sources");
       thread.scheduleWithFixedDelay(this::look, tick, tick, TimeUnit.SECONDS);
     }
   }

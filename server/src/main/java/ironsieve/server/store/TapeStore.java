@@ -139,6 +139,18 @@ public class TapeStore {
         });
   }
 
+  /** How many days of a tape are kept; nothing where all of it is, or there is none. */
+  public Optional<Integer> keepDays(String rulebase, String name) {
+    return sql.inTransaction(
+        tx ->
+            tx.row(
+                "select keep_days from tape where rulebase = ? and name = ?"
+                    + " and keep_days is not null",
+                row -> row.getInt("keep_days"),
+                rulebase,
+                name));
+  }
+
   /** A tape of which only some days are kept, and where it was recorded. */
   public record Ageing(String rulebase, Kept tape) {}
 

@@ -12,8 +12,12 @@ import ironsieve.files.FaultException;
 import ironsieve.recorded.BlockStore;
 import ironsieve.recorded.ColumnsBuilder;
 import ironsieve.recorded.LineBlock;
+import ironsieve.recorded.Minutes;
 import ironsieve.recorded.TapeColumns;
 import ironsieve.server.edit.Editor;
+import ironsieve.server.edit.Recorded;
+import ironsieve.server.edit.RulebaseSnapshot;
+import ironsieve.server.store.TapeStore;
 import ironsieve.traffic.log.Ipfix;
 import ironsieve.traffic.log.LogRecords;
 import ironsieve.traffic.log.SyslogLine;
@@ -50,6 +54,8 @@ public class Listeners {
 
   @Inject Vertx vertx;
   @Inject Editor editor;
+  @Inject TapeStore tapes;
+  @Inject Retention retention;
 
   /** Where listeners listen; only this machine, unless it is said. */
   @ConfigProperty(name = "iron-sieve.listen.host", defaultValue = "127.0.0.1")
@@ -104,7 +110,25 @@ public class Listeners {
       this.tape = tape;
       this.kind = kind;
       this.transport = transport;
-      maker = new TapeMaker(editor.snapshot(rulebase).environment(), blocks::add);
+      RulebaseSnapshot snapshot = editor.snapshot(rulebase);
+      maker = new TapeMaker(snapshot.environment(), blocks::add);
+      begin(snapshot.recorded());
+    }
+
+    /** What is on the tape already stays there. */
+    private void begin(Recorded recorded) {
+      if (recorded.unread().containsKey(tape) || !recorded.samples(tape).isEmpty()) {
+        throw new FaultException(
+            "listener",
+            "tape",
+            "nothing can be added to the tape "
+                + tape
+                + ", which was made of a capture or cannot be read any more; take another name");
+      }
+      recorded.tapes().stream()
+          .filter(one -> one.name().equals(tape))
+          .findFirst()
+          .ifPresent(maker::begin);
     }
 
     private State state() {
@@ -144,7 +168,8 @@ public class Listeners {
         all.addAll(blocks.all());
         all.addAll(rest);
       }
-      if (all.isEmpty()) {
+      TapeColumns whole = kept(TapeColumns.of(tape, built, all, 0));
+      if (whole.lines() == 0) {
         return;
       }
       try {
@@ -152,8 +177,9 @@ public class Listeners {
             rulebase,
             tape,
             store -> {
-              all.forEach(store::add);
-              return TapeColumns.of(tape, built, store.all(), 0);
+              whole.blocks().forEach(store::add);
+              return new TapeColumns(
+                  tape, whole.values(), whole.conversations(), store.all(), whole.gone());
             },
             "live traffic");
         trouble = "";
@@ -161,6 +187,14 @@ public class Listeners {
         trouble = String.valueOf(e.getMessage());
         LOG.warnf("live traffic of tape %s was not saved: %s", tape, e.getMessage());
       }
+    }
+
+    /** What of the tape is kept, where somebody has said for how many days. */
+    private TapeColumns kept(TapeColumns whole) {
+      return tapes
+          .keepDays(rulebase, tape)
+          .map(days -> whole.since(Minutes.of(retention.first(days).atStartOfDay())))
+          .orElse(whole);
     }
 
     private void stop() {

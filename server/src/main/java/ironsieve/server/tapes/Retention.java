@@ -4,6 +4,7 @@ import io.quarkus.runtime.ShutdownEvent;
 import io.quarkus.runtime.StartupEvent;
 import ironsieve.files.FaultException;
 import ironsieve.recorded.TapeColumns;
+import ironsieve.server.clock.Behind;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.TapeStore;
@@ -11,7 +12,6 @@ import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import jakarta.inject.Inject;
 import java.time.LocalDate;
-import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
@@ -19,8 +19,8 @@ import org.jboss.logging.Logger;
 
 /**
  * Takes off tapes what is older than somebody said they keep: at once when it is said, and every
- * hour from then on. A tape on which nothing would be left goes as a whole. What a listener adds to
- * is left alone until it stops. Of several servers any may do it, each time all of it or nothing.
+ * hour from then on; what listens for a tape saves no more than is kept. A tape on which nothing
+ * would be left goes as a whole. Of several servers any may do it, each time all of it or nothing.
  */
 @ApplicationScoped
 public class Retention {
@@ -31,7 +31,6 @@ public class Retention {
   @Inject Editor editor;
   @Inject TapeStore tapes;
   @Inject Company company;
-  @Inject Listeners listeners;
 
   /** Minutes between looks at the tapes; 0 for never. */
   @ConfigProperty(name = "iron-sieve.retention.every", defaultValue = "60")
@@ -41,14 +40,7 @@ public class Retention {
 
   void onStart(@Observes StartupEvent event) {
     if (every > 0) {
-      thread =
-          Executors.newSingleThreadScheduledExecutor(
-              work -> {
-                Thread made = new Thread(work, "retention");
-                made.setDaemon(true);
-                made.setPriority(Thread.MIN_PRIORITY);
-                return made;
-              });
+      thread = Behind.thread("retention");
       thread.scheduleWithFixedDelay(this::look, 1, every, TimeUnit.MINUTES);
     }
   }
@@ -75,12 +67,7 @@ public class Retention {
   public void look() {
     try {
       for (TapeStore.Ageing one : tapes.ageing()) {
-        boolean isLive =
-            listeners.of(one.rulebase()).stream()
-                .anyMatch(listener -> listener.tape().equals(one.tape().name()));
-        if (!isLive) {
-          expire(one);
-        }
+        expire(one);
       }
     } catch (RuntimeException e) {
       // The database may be away for a while; the next look is soon enough.

@@ -12,6 +12,7 @@ import ironsieve.model.Zone;
 import ironsieve.recorded.ColumnsBuilder;
 import ironsieve.recorded.LineBlock;
 import ironsieve.recorded.Minutes;
+import ironsieve.recorded.TapeColumns;
 import ironsieve.region.Address;
 import ironsieve.region.Range;
 import ironsieve.region.RangeSet;
@@ -133,6 +134,15 @@ public final class TapeMaker {
         .catalogue()
         .applications()
         .forEach(one -> applications.put(one.name().toLowerCase(Locale.ROOT), one.name()));
+  }
+
+  /** Begins with what is on a tape already; to be called before anything is added. */
+  public void begin(TapeColumns tape) {
+    for (int b = 0; b < tape.blocks().size(); b++) {
+      for (int i = 0; i < tape.blocks().get(b).count(); i++) {
+        columns.add(tape.line(b, i));
+      }
+    }
   }
 
   /** How many lines there are so far. */
