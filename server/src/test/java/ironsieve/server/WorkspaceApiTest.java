@@ -696,6 +696,31 @@ class WorkspaceApiTest {
   }
 
   @Test
+  void aFileThatIsTooLargeIsRefusedWithHowLargeItMayBe() throws Exception {
+    StringBuilder people = new StringBuilder("login,name,groups,attributes\n");
+    for (int i = 0; i < 1_000_000; i++) {
+      people.append("u").append(i).append(",User ").append(i).append(",,\n");
+    }
+    JsonNode refused =
+        post(
+            "/api/workspace/impact",
+            Map.of(
+                "steps",
+                List.of(
+                    Map.of(
+                        "op", "LOAD_DIRECTORY",
+                        "format", "csv",
+                        "people", people.toString(),
+                        "groups", "",
+                        "others", "keep"))),
+            400);
+    assertThat(refused.get("detail").asText())
+        .contains("at most 16,000,000 letters")
+        .doesNotContain("ironsieve");
+    assertThat(refused.at("/errors/0/field").asText()).isEqualTo("steps[0].people");
+  }
+
+  @Test
   void aSharedSetChangesInEveryRulebaseThatUsesIt() throws Exception {
     Map<String, Object> servers =
         put(

@@ -4,7 +4,6 @@ import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.StreamReadConstraints;
 import com.fasterxml.jackson.databind.DeserializationContext;
 import com.fasterxml.jackson.databind.DeserializationFeature;
-import com.fasterxml.jackson.databind.JsonMappingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.deser.DeserializationProblemHandler;
 import com.fasterxml.jackson.databind.deser.std.StdScalarDeserializer;
@@ -16,6 +15,7 @@ import ironsieve.server.store.StoredJson;
 import ironsieve.text.PlainText;
 import jakarta.inject.Singleton;
 import java.io.IOException;
+import java.util.Locale;
 import java.util.Optional;
 
 /**
@@ -33,12 +33,15 @@ public class TextJson implements ObjectMapperCustomizer {
 
   private static final int MOST_DIGITS = 10_000;
 
-  /** Thrown for text with a character that text may not hold. */
-  static final class RefusedTextException extends JsonMappingException {
+  /**
+   * Thrown for text that is too long, or with a character that text may not hold; of a kind that
+   * the framework passes on, where it answers all others with nothing but a number.
+   */
+  static final class RefusedTextException extends MismatchedInputException {
     private static final long serialVersionUID = 1L;
 
     RefusedTextException(JsonParser parser, String message) {
-      super(parser, message);
+      super(parser, message, String.class);
     }
   }
 
@@ -82,6 +85,15 @@ public class TextJson implements ObjectMapperCustomizer {
         return (String) context.handleUnexpectedToken(String.class, parser);
       }
       String text = parser.getText();
+      if (text.length() > MOST_LETTERS) {
+        throw new RefusedTextException(
+            parser,
+            String.format(
+                Locale.ROOT,
+                "a text has at most %,d letters, and this one has %,d; send it in parts",
+                MOST_LETTERS,
+                text.length()));
+      }
       Optional<PlainText.Forbidden> forbidden = PlainText.forbidden(text);
       if (forbidden.isPresent()) {
         throw new RefusedTextException(
@@ -98,7 +110,8 @@ public class TextJson implements ObjectMapperCustomizer {
         .setStreamReadConstraints(
             StreamReadConstraints.builder()
                 .maxNestingDepth(MOST_DEEP)
-                .maxStringLength(MOST_LETTERS)
+                // Bodies are bounded; a longer text is refused below, where it has a name.
+                .maxStringLength(Integer.MAX_VALUE)
                 .maxNumberLength(MOST_DIGITS)
                 .build());
     mapper.enable(JsonParser.Feature.STRICT_DUPLICATE_DETECTION);
