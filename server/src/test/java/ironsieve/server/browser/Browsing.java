@@ -47,7 +47,7 @@ final class Browsing implements AutoCloseable {
   Browsing(String address) {
     this.address = address;
     // Room for a slow machine; what is waited for is always a state, never a time.
-    PlaywrightAssertions.setDefaultAssertionTimeout(20_000);
+    PlaywrightAssertions.setDefaultAssertionTimeout(45_000);
   }
 
   private boolean ownScripts;
@@ -77,7 +77,7 @@ final class Browsing implements AutoCloseable {
     int scale = options.deviceScaleFactor == null ? 1 : 2;
     BrowserContext context = BROWSER.newContext(options.setViewportSize(1280 / scale, 800 / scale));
     windows.add(context);
-    context.setDefaultTimeout(15_000);
+    context.setDefaultTimeout(30_000);
     context.addInitScript("localStorage.setItem('editor', '" + who + "')");
     // Who knows the place has left the tour.
     context.addInitScript(
