@@ -1,5 +1,6 @@
 import type { Measure, TrafficAnswer } from "../api/client";
 import { Plate } from "../stack/Plate";
+import { isVerdict } from "./charts";
 import { amount, words } from "./units";
 
 type Chart = TrafficAnswer["charts"][number];
@@ -19,8 +20,6 @@ type Props = {
   /** Shows those left out; nothing where they are not known. */
   more?: () => void;
 };
-
-const VERDICTS = new Set(["allow", "deny", "reject", "ask", "stop", "enrol"]);
 
 /** What traffic consists of by one thing: a bar for each value; pressing one narrows everything else to it. */
 export function BarChart({
@@ -62,7 +61,7 @@ export function BarChart({
                   style={{ width: `${Math.max(0.5, (size / most) * 100)}%` }}
                 />
                 <span className="relative flex items-center gap-1 truncate">
-                  {VERDICTS.has(bar.value) && chart.by === "verdict" ? (
+                  {isVerdict(bar.value) && chart.by === "verdict" ? (
                     <Plate verdict={bar.value} />
                   ) : (
                     <span className="truncate">{label(bar.value)}</span>

@@ -4,6 +4,7 @@ import { api, type Measure, type Narrowing, trafficTable } from "../api/client";
 import { useKept } from "../app/kept";
 import type { Session } from "../session/useSession";
 import { BarChart } from "./BarChart";
+import { ChartGrid } from "./ChartGrid";
 import { Connections } from "./Connections";
 import { CHARTS, labelled } from "./charts";
 import { TimeStrip } from "./TimeStrip";
@@ -105,14 +106,7 @@ export function Overview({ session, measure, narrowing, narrow }: Props) {
         <Connections session={session} narrowing={narrowing} measure={measure} />
       ) : (
         <div className="min-h-0 flex-1 overflow-auto p-2">
-          {wide && (
-            <button type="button" className="press mb-2 text-xs" onClick={() => setWide(undefined)}>
-              Back to all charts
-            </button>
-          )}
-          <div
-            className={`grid gap-2 ${wide ? "grid-cols-1" : "grid-cols-[repeat(auto-fill,minmax(240px,1fr))]"}`}
-          >
+          <ChartGrid isWide={wide !== undefined} back={() => setWide(undefined)}>
             {data.charts.map((chart) => (
               <BarChart
                 key={chart.by}
@@ -126,7 +120,7 @@ export function Overview({ session, measure, narrowing, narrow }: Props) {
                 more={() => setWide(chart.by)}
               />
             ))}
-          </div>
+          </ChartGrid>
         </div>
       )}
     </>

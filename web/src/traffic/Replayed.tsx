@@ -5,7 +5,8 @@ import { goTo } from "../app/address";
 import type { Session } from "../session/useSession";
 import { Plate } from "../stack/Plate";
 import { BarChart } from "./BarChart";
-import { CHARTS, labelled } from "./charts";
+import { ChartGrid } from "./ChartGrid";
+import { CHARTS, isVerdict, labelled } from "./charts";
 import { TimeBars } from "./TimeStrip";
 import { amount, words } from "./units";
 
@@ -44,14 +45,7 @@ export function Replayed({ session, number, measure, close }: Props) {
       <div className="min-h-0 flex-1 overflow-auto p-2">
         <Changed session={session} result={answer.data} />
         <Unread result={answer.data} />
-        {wide && (
-          <button type="button" className="press mb-2 text-xs" onClick={() => setWide(undefined)}>
-            Back to all charts
-          </button>
-        )}
-        <div
-          className={`grid gap-2 ${wide ? "grid-cols-1" : "grid-cols-[repeat(auto-fill,minmax(240px,1fr))]"}`}
-        >
+        <ChartGrid isWide={wide !== undefined} back={() => setWide(undefined)}>
           {shown.map(({ by, title, chart }) => (
             <BarChart
               key={by}
@@ -63,7 +57,7 @@ export function Replayed({ session, number, measure, close }: Props) {
               more={wide ? undefined : () => setWide(by)}
             />
           ))}
-        </div>
+        </ChartGrid>
       </div>
     </>
   );
@@ -124,10 +118,8 @@ function Changed({ session, result }: { session: Session; result: Result }) {
   );
 }
 
-const PLATES = new Set(["allow", "deny", "reject", "ask", "stop", "enrol"]);
-
 const Verdict = ({ word }: { word: string }) =>
-  PLATES.has(word) ? <Plate verdict={word} /> : <span className="text-ochre">{word}</span>;
+  isVerdict(word) ? <Plate verdict={word} /> : <span className="text-ochre">{word}</span>;
 
 /** Rules by number and name, as far as there still are such. */
 const ruled = (session: Session, ids: string) =>

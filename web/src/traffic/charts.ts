@@ -20,6 +20,11 @@ export const CHARTS: [string, string][] = [
   ["tape", "Tape"],
 ];
 
+const VERDICTS = new Set(["allow", "deny", "reject", "ask", "stop", "enrol"]);
+
+/** Whether a word is a verdict, and not that it depends or cannot be run. */
+export const isVerdict = (word: string) => VERDICTS.has(word);
+
 /** A value as it is read: rules by number and name. */
 export function labelled(session: Session, by: string, value: string): string {
   if (by !== "rule" || value === "default verdict" || value === "it depends" || value === "cannot be run")

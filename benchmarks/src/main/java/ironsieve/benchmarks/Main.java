@@ -88,8 +88,9 @@ public final class Main {
 
   /**
    * Sizes may be given as arguments; or {@code workspace} and how many rulebases one is to have; or
-   * {@code traffic} and how many megabytes of it; or {@code recorded} and how many lines; {@code
-   * month} with company, rulebase, lines and file only writes a log.
+   * {@code traffic} and how many megabytes of it; or {@code recorded} and how many lines; or {@code
+   * server} with its address, a large rulebase there and a log; {@code month} with company,
+   * rulebase, lines and file only writes a log.
    */
   public static void main(String[] arguments) throws java.io.IOException, InterruptedException {
     if (arguments.length > 0 && arguments[0].equals("workspace")) {

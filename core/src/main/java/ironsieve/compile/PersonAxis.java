@@ -39,14 +39,13 @@ final class PersonAxis {
 
   private final Map<Value, BitSet> atomsOfValue = new HashMap<>();
   private final List<Optional<String>> samples = new ArrayList<>();
-  private final Map<String, Set<Value>> toldByGroup = new HashMap<>();
-  private final Signatures atoms = new Signatures();
   private final int unidentified;
   private final Weights weights;
 
   PersonAxis(Directory directory, Collection<Value> used) {
     this.directory = directory;
     used.forEach(value -> atomsOfValue.put(value, new BitSet()));
+    Numbering numbering = new Numbering();
     Set<String> attributes = new HashSet<>();
     Set<String> named = new HashSet<>();
     for (Value value : used) {
@@ -56,10 +55,30 @@ final class PersonAxis {
         named.add(person.login());
       }
     }
-    if (attributes.isEmpty()) {
-      atomOfAlike = byGroups(named);
-    } else {
-      atomOfAlike = new int[0];
+    atomOfAlike =
+        attributes.isEmpty() ? numbering.byGroups(named) : numbering.byAttributes(attributes);
+    unidentified = numbering.atoms.atom(UNIDENTIFIED, 1);
+    samples.add(Optional.empty());
+    weights = numbering.atoms.weights();
+  }
+
+  /** Gives atoms to everybody, in the order of the first person of each. */
+  private final class Numbering {
+    private final Signatures atoms = new Signatures();
+
+    /** The values of a group are found once. */
+    private final Map<String, Set<Value>> toldByGroup = new HashMap<>();
+
+    /**
+     * People of whom a gateway asks for groups and logins only: of tens of thousands hardly any are
+     * named, and all others are told apart by their groups.
+     *
+     * @param count how many there are of them
+     * @param first where the first of them stands among all people
+     */
+    private record Told(int first, int count, int alike) {}
+
+    private int[] byAttributes(Set<String> attributes) {
       for (Person person : directory.people()) {
         Set<Value> telling = told(person);
         for (String key : attributes) {
@@ -67,103 +86,90 @@ final class PersonAxis {
         }
         atomOfLogin.put(person.login(), atom(telling, person.login(), 1));
       }
+      return new int[0];
     }
-    unidentified = atoms.atom(UNIDENTIFIED, 1);
-    samples.add(Optional.empty());
-    weights = atoms.weights();
-  }
 
-  /**
-   * People of whom a gateway asks for groups and logins only: of tens of thousands hardly any are
-   * named, and all others are told apart by their groups.
-   *
-   * @param count how many there are of them
-   * @param first where the first of them stands among all people
-   */
-  private record Told(int first, int count, int alike) {}
-
-  /** Gives atoms to everybody, in the order of the first person of each. */
-  private int[] byGroups(Set<String> named) {
-    List<Directory.Alike> alike = directory.alike();
-    Map<Integer, Integer> apart = new HashMap<>();
-    List<Told> all = new ArrayList<>();
-    for (String login : named) {
-      Optional<Person> person = directory.person(login);
-      if (person.isPresent()) {
-        int same = directory.alike(person.get());
-        apart.merge(same, 1, Integer::sum);
-        all.add(new Told(place(alike.get(same), login), 1, NOBODY));
-      }
-    }
-    for (int i = 0; i < alike.size(); i++) {
-      List<Integer> members = alike.get(i).members();
-      int left = members.size() - apart.getOrDefault(i, 0);
-      if (left > 0) {
-        int first = 0;
-        while (named.contains(login(members.get(first)))) {
-          first++;
+    private int[] byGroups(Set<String> named) {
+      List<Directory.Alike> alike = directory.alike();
+      Map<Integer, Integer> apart = new HashMap<>();
+      List<Told> all = new ArrayList<>();
+      for (String login : named) {
+        Optional<Person> person = directory.person(login);
+        if (person.isPresent()) {
+          int same = directory.alike(person.get());
+          apart.merge(same, 1, Integer::sum);
+          all.add(new Told(place(alike.get(same), login), 1, NOBODY));
         }
-        all.add(new Told(members.get(first), left, i));
+      }
+      for (int i = 0; i < alike.size(); i++) {
+        List<Integer> members = alike.get(i).members();
+        int left = members.size() - apart.getOrDefault(i, 0);
+        if (left > 0) {
+          int first = 0;
+          while (named.contains(login(members.get(first)))) {
+            first++;
+          }
+          all.add(new Told(members.get(first), left, i));
+        }
+      }
+      all.sort(Comparator.comparingInt(Told::first));
+      int[] atomOf = new int[alike.size()];
+      Arrays.fill(atomOf, NOBODY);
+      for (Told one : all) {
+        Person first = directory.people().get(one.first());
+        int atom = atom(told(first), first.login(), one.count());
+        if (one.alike() == NOBODY) {
+          atomOfLogin.put(first.login(), atom);
+        } else {
+          atomOf[one.alike()] = atom;
+        }
+      }
+      return atomOf;
+    }
+
+    private int place(Directory.Alike alike, String login) {
+      return alike.members().stream()
+          .filter(member -> login(member).equals(login))
+          .findFirst()
+          .orElseThrow();
+    }
+
+    private String login(int place) {
+      return directory.people().get(place).login();
+    }
+
+    /** The used values that hold somebody by their groups or their name. */
+    private Set<Value> told(Person person) {
+      Set<Value> telling = new HashSet<>();
+      for (String group : person.groups()) {
+        telling.addAll(toldByGroup.computeIfAbsent(group, this::told));
+      }
+      add(new Value.PersonName(person.login()), telling);
+      return telling;
+    }
+
+    /** The used values that hold everybody in a group. */
+    private Set<Value> told(String group) {
+      Set<Value> told = new HashSet<>();
+      directory.above(group).forEach(name -> add(new Value.GroupName(name), told));
+      return told;
+    }
+
+    private void add(Value value, Set<Value> telling) {
+      if (atomsOfValue.containsKey(value)) {
+        telling.add(value);
       }
     }
-    all.sort(Comparator.comparingInt(Told::first));
-    int[] atomOf = new int[alike.size()];
-    Arrays.fill(atomOf, NOBODY);
-    for (Told one : all) {
-      Person first = directory.people().get(one.first());
-      int atom = atom(told(first), first.login(), one.count());
-      if (one.alike() == NOBODY) {
-        atomOfLogin.put(first.login(), atom);
-      } else {
-        atomOf[one.alike()] = atom;
+
+    /** The atom of so many people, of whom one is shown where it is a new one. */
+    private int atom(Set<Value> telling, String login, int count) {
+      int atom = atoms.atom(telling, count);
+      if (atom == samples.size()) {
+        samples.add(Optional.of(login));
       }
+      telling.forEach(value -> atomsOfValue.get(value).set(atom));
+      return atom;
     }
-    return atomOf;
-  }
-
-  private int place(Directory.Alike alike, String login) {
-    return alike.members().stream()
-        .filter(member -> login(member).equals(login))
-        .findFirst()
-        .orElseThrow();
-  }
-
-  private String login(int place) {
-    return directory.people().get(place).login();
-  }
-
-  /** The used values that hold somebody by their groups or their name. */
-  private Set<Value> told(Person person) {
-    Set<Value> telling = new HashSet<>();
-    // The values of a group are found once.
-    for (String group : person.groups()) {
-      telling.addAll(toldByGroup.computeIfAbsent(group, this::told));
-    }
-    add(new Value.PersonName(person.login()), telling);
-    return telling;
-  }
-
-  /** The atom of so many people, of whom one is shown where it is a new one. */
-  private int atom(Set<Value> telling, String login, int count) {
-    int atom = atoms.atom(telling, count);
-    if (atom == samples.size()) {
-      samples.add(Optional.of(login));
-    }
-    telling.forEach(value -> atomsOfValue.get(value).set(atom));
-    return atom;
-  }
-
-  private void add(Value value, Set<Value> telling) {
-    if (atomsOfValue.containsKey(value)) {
-      telling.add(value);
-    }
-  }
-
-  /** The used values that hold everybody in a group. */
-  private Set<Value> told(String group) {
-    Set<Value> told = new HashSet<>();
-    directory.above(group).forEach(name -> add(new Value.GroupName(name), told));
-    return told;
   }
 
   /** The atoms of one opened value. */

@@ -59,8 +59,10 @@ public final class Directory {
   private final Map<String, Group> byName = new HashMap<>();
   private final Set<String> attributes = new HashSet<>();
   private final Map<String, Set<String>> ancestry = new ConcurrentHashMap<>();
-  private Map<Set<String>, Integer> numbers;
-  private List<Alike> alike;
+  private volatile Kinds kinds;
+
+  /** Everybody by the groups they are in, and the place of each combination of groups. */
+  private record Kinds(List<Alike> all, Map<Set<String>, Integer> places) {}
 
   /** A directory of these people and groups. */
   public Directory(List<Person> people, List<Group> groups) {
@@ -98,26 +100,38 @@ public final class Directory {
    * Everybody by the groups they are directly in, in the order of the first of each. Worked out
    * once, for tens of thousands of people are in far fewer kinds of groups.
    */
-  public synchronized List<Alike> alike() {
-    if (alike == null) {
-      numbers = new HashMap<>();
-      List<Alike> all = new ArrayList<>();
-      for (int i = 0; i < people.size(); i++) {
-        int number = numbers.computeIfAbsent(people.get(i).groups(), any -> all.size());
-        if (number == all.size()) {
-          all.add(new Alike(people.get(i).groups(), new ArrayList<>()));
-        }
-        all.get(number).members().add(i);
-      }
-      alike = List.copyOf(all);
-    }
-    return alike;
+  public List<Alike> alike() {
+    return kinds().all();
   }
 
   /** The place in {@link #alike} of those who are in the same groups as a person. */
   public int alike(Person person) {
-    alike();
-    return numbers.get(person.groups());
+    return kinds().places().get(person.groups());
+  }
+
+  private Kinds kinds() {
+    Kinds known = kinds;
+    if (known == null) {
+      synchronized (byLogin) {
+        known = kinds == null ? foundKinds() : kinds;
+        kinds = known;
+      }
+    }
+    return known;
+  }
+
+  private Kinds foundKinds() {
+    Map<Set<String>, Integer> places = new HashMap<>();
+    List<Alike> all = new ArrayList<>();
+    for (int i = 0; i < people.size(); i++) {
+      Set<String> of = people.get(i).groups();
+      int place = places.computeIfAbsent(of, any -> all.size());
+      if (place == all.size()) {
+        all.add(new Alike(of, new ArrayList<>()));
+      }
+      all.get(place).members().add(i);
+    }
+    return new Kinds(List.copyOf(all), places);
   }
 
   /** All groups a person is in, directly or through other groups. */

@@ -3,8 +3,8 @@ package ironsieve.replay;
 import static org.apache.spark.sql.functions.col;
 import static org.apache.spark.sql.functions.max;
 import static org.apache.spark.sql.functions.min;
-import static org.apache.spark.sql.functions.regexp_replace;
 import static org.apache.spark.sql.functions.sum;
+import static org.apache.spark.sql.functions.udf;
 
 import ironsieve.files.CsvCells;
 import ironsieve.traffic.file.TableLines;
@@ -34,6 +34,8 @@ import org.apache.spark.sql.Encoders;
 import org.apache.spark.sql.Row;
 import org.apache.spark.sql.SaveMode;
 import org.apache.spark.sql.SparkSession;
+import org.apache.spark.sql.api.java.UDF1;
+import org.apache.spark.sql.expressions.UserDefinedFunction;
 import org.apache.spark.sql.types.DataTypes;
 import org.apache.spark.sql.types.StructType;
 
@@ -232,16 +234,19 @@ final class ReplayJob {
     return all.filter(col("kind").equalTo(kind)).select(columns.toArray(Column[]::new));
   }
 
-  /** Cells that no spreadsheet runs as a formula, as {@link CsvCells#written} makes them. */
+  /** The same with cells that no spreadsheet runs as a formula. */
   private static Dataset<Row> forSpreadsheets(Dataset<Row> part) {
+    UserDefinedFunction written =
+        udf((UDF1<String, String>) CsvCells::written, DataTypes.StringType);
     Column[] cells =
         Arrays.stream(part.schema().fields())
             .map(
-                field ->
-                    field.dataType().equals(DataTypes.StringType)
-                        ? regexp_replace(col(field.name()), "^('*[=+\\-@\\t\\r])", "'$1")
-                            .as(field.name())
-                        : col(field.name()))
+                field -> {
+                  Column cell = col(field.name());
+                  return field.dataType().equals(DataTypes.StringType)
+                      ? written.apply(cell).as(field.name())
+                      : cell;
+                })
             .toArray(Column[]::new);
     return part.select(cells);
   }

@@ -294,7 +294,7 @@ public class TapeResource {
     if (!tapes.keepDays(id, name, days)) {
       throw missing(id, name);
     }
-    retention.look();
+    retention.expire(id, kept(id, name));
     return view(editor.snapshot(id));
   }
 

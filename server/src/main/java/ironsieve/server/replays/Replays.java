@@ -18,7 +18,6 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
-import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.LocalDate;
@@ -45,9 +44,6 @@ public class Replays {
 
   private static final Logger LOG = Logger.getLogger("ironsieve");
   private static final Pattern PROGRESS = Pattern.compile("progress (\\d{1,9}) (\\d{1,9})");
-  private static final int MOST_FILES = 1_000;
-  private static final int MOST_LOOKED_AT = 10_000;
-  private static final int DEEPEST = 4;
   private static final int MOST_TOLD = 2_000;
   private static final int FINE = 0;
   private static final int WITHOUT_SOME_FILES = 1;
@@ -75,14 +71,6 @@ public class Replays {
   private volatile Process running;
   private volatile boolean isEnding;
 
-  /**
-   * A file or a folder that can be replayed.
-   *
-   * @param path below the folder, with slashes
-   * @param bytes of a file, or of all files in a folder
-   */
-  public record Source(String path, boolean isFolder, long bytes) {}
-
   void onStop(@Observes ShutdownEvent event) {
     isEnding = true;
     Process now = running;
@@ -96,52 +84,9 @@ public class Replays {
     return folder.filter(Files::isDirectory).isPresent() && command.isPresent();
   }
 
-  /** What can be replayed, by path: a thousand at most, of the first ten thousand found. */
-  public List<Source> sources() {
-    if (!isPossible()) {
-      return List.of();
-    }
-    Path top = folder.orElseThrow();
-    try (Stream<Path> all = Files.walk(top, DEEPEST)) {
-      return all.filter(path -> !path.equals(top))
-          .filter(path -> !path.getFileName().toString().matches("[._].*"))
-          .limit(MOST_LOOKED_AT)
-          .filter(path -> isWithin(top, path))
-          .sorted()
-          .limit(MOST_FILES)
-          .map(path -> source(top, path))
-          .toList();
-    } catch (IOException | UncheckedIOException e) {
-      throw new FaultException("replay", "source", top.getFileName() + " cannot be read");
-    }
-  }
-
-  /** A link may lead out of the folder, to what nobody meant to show. */
-  private static boolean isWithin(Path top, Path path) {
-    try {
-      return path.toRealPath().startsWith(top.toRealPath())
-          && !Files.isSymbolicLink(path)
-          && (Files.isRegularFile(path, LinkOption.NOFOLLOW_LINKS) || Files.isDirectory(path));
-    } catch (IOException e) {
-      return false;
-    }
-  }
-
-  private static Source source(Path top, Path path) {
-    String below = top.relativize(path).toString().replace('\\', '/');
-    try (Stream<Path> files = Files.walk(path, DEEPEST)) {
-      return new Source(
-          below,
-          Files.isDirectory(path),
-          files
-              .limit(MOST_LOOKED_AT)
-              .map(Path::toFile)
-              .filter(java.io.File::isFile)
-              .mapToLong(java.io.File::length)
-              .sum());
-    } catch (IOException | UncheckedIOException e) {
-      return new Source(below, Files.isDirectory(path), 0);
-    }
+  /** What can be replayed. */
+  public List<Recordings.Source> sources() {
+    return isPossible() ? Recordings.in(folder.orElseThrow()) : List.of();
   }
 
   /** The replays of a rulebase, the newest first. */
@@ -185,18 +130,10 @@ public class Replays {
       throw new FaultException(
           "replay", "", "this server was started without files to replay, or without the command");
     }
-    Source source =
-        sources().stream()
-            .filter(one -> one.path().equals(path))
-            .findFirst()
-            .orElseThrow(
-                () ->
-                    UnknownException.fault(
-                        "replay",
-                        "source",
-                        "file to replay",
-                        path,
-                        sources().stream().map(Source::path).toList()));
+    List<String> paths = sources().stream().map(Recordings.Source::path).toList();
+    if (!paths.contains(path)) {
+      throw UnknownException.fault("replay", "source", "file to replay", path, paths);
+    }
     RulebaseSnapshot now = editor.snapshot(rulebase);
     Optional<RulebaseSnapshot> before = against.map(revision -> editor.at(rulebase, revision));
     if (!turn.tryAcquire()) {
@@ -204,9 +141,8 @@ public class Replays {
           "replay", "", "another replay is running on this server; wait for it, or stop it");
     }
     try {
-      int number =
-          store.begin(rulebase, who, new ReplayStore.Asked(source.path(), now.revision(), against));
-      Thread thread = new Thread(() -> run(rulebase, number, source, now, before), "replay");
+      int number = store.begin(rulebase, who, new ReplayStore.Asked(path, now.revision(), against));
+      Thread thread = new Thread(() -> run(rulebase, number, path, now, before), "replay");
       thread.setDaemon(true);
       thread.start();
       return number;
@@ -219,13 +155,13 @@ public class Replays {
   private void run(
       String rulebase,
       int number,
-      Source source,
+      String path,
       RulebaseSnapshot now,
       Optional<RulebaseSnapshot> before) {
     Path work = null;
     try {
       work = Files.createTempDirectory("iron-sieve-replay");
-      ended(rulebase, number, work, followed(rulebase, number, process(work, source, now, before)));
+      ended(rulebase, number, work, followed(rulebase, number, process(work, path, now, before)));
     } catch (IOException | RuntimeException e) {
       LOG.error("replay", e);
       failed(rulebase, number, "it could not be run: " + e.getMessage());
@@ -238,12 +174,12 @@ public class Replays {
   }
 
   private Process process(
-      Path work, Source source, RulebaseSnapshot now, Optional<RulebaseSnapshot> before)
+      Path work, String path, RulebaseSnapshot now, Optional<RulebaseSnapshot> before)
       throws IOException {
     for (Map.Entry<String, String> file : company.surroundings().entrySet()) {
-      Path path = work.resolve("company").resolve(file.getKey());
-      Files.createDirectories(path.getParent());
-      Files.writeString(path, file.getValue());
+      Path to = work.resolve("company").resolve(file.getKey());
+      Files.createDirectories(to.getParent());
+      Files.writeString(to, file.getValue());
     }
     List<String> line =
         new ArrayList<>(
@@ -255,7 +191,7 @@ public class Replays {
                 "--company",
                 work.resolve("company").toString(),
                 "--in",
-                folder.orElseThrow().resolve(source.path()).toAbsolutePath().toString(),
+                folder.orElseThrow().resolve(path).toAbsolutePath().toString(),
                 "--out",
                 work.resolve("out").toString(),
                 "--day",

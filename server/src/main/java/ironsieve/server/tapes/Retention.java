@@ -67,7 +67,7 @@ public class Retention {
   public void look() {
     try {
       for (TapeStore.Ageing one : tapes.ageing()) {
-        expire(one);
+        expire(one.rulebase(), one.tape());
       }
     } catch (RuntimeException e) {
       // The database may be away for a while; the next look is soon enough.
@@ -75,18 +75,21 @@ public class Retention {
     }
   }
 
-  private void expire(TapeStore.Ageing one) {
-    TapeStore.Kept tape = one.tape();
+  /** Takes off one tape what is too old for it; nothing where all of it is kept. */
+  public void expire(String rulebase, TapeStore.Kept tape) {
+    if (tape.keepDays() == null) {
+      return;
+    }
     try {
       LocalDate first = first(tape.keepDays());
-      TapeColumns.Before old = editor.seenBefore(one.rulebase(), tape, first);
+      TapeColumns.Before old = editor.seenBefore(rulebase, tape, first);
       if (old.lines() == 0) {
         return;
       }
       if (old.isAll()) {
-        tapes.remove(one.rulebase(), tape.name());
+        tapes.remove(rulebase, tape.name());
       } else {
-        editor.forget(one.rulebase(), tape, first);
+        editor.forget(rulebase, tape, first);
       }
     } catch (RuntimeException e) {
       // Somebody loads it anew, or its rulebase has gone; whatever it is then is looked at then.
