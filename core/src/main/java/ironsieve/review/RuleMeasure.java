@@ -19,8 +19,6 @@ import java.util.function.IntPredicate;
 final class RuleMeasure {
 
   /** So many points are tried before a proof is begun. */
-  private boolean isUnsureWhatReaches;
-
   private static final int FEW_POINTS = 32;
 
   private final Claims claims;
@@ -34,6 +32,7 @@ final class RuleMeasure {
   private Optional<int[]> leftPoint = Optional.empty();
   private Optional<List<Candidate>> leftParts = Optional.empty();
   private final List<int[]> sampled = new ArrayList<>();
+  private boolean isUnsureWhatReaches;
 
   /**
    * What a rule above takes: how much, how much of that it decides otherwise, and a point of it,
@@ -312,6 +311,20 @@ final class RuleMeasure {
   void missed(int other, int[] point) {
     Share share = takers.containsKey(other) ? takers.get(other).share() : estimated(0);
     takers.put(other, new Taken(share, estimated(0), point, true));
+  }
+
+  /** Whether a point that a rule above takes is known which no candidate of its question holds. */
+  boolean takesOutside(List<Question> questions) {
+    return takers.values().stream()
+        .map(Taken::point)
+        .anyMatch(
+            point ->
+                questions.stream()
+                    .anyMatch(
+                        question ->
+                            question.boxes().stream().anyMatch(box -> box.contains(point))
+                                && question.candidates().stream()
+                                    .noneMatch(candidate -> candidate.box().contains(point))));
   }
 
   Question coveredBy(IntPredicate among) {

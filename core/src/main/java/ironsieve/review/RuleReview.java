@@ -122,21 +122,26 @@ final class RuleReview {
   }
 
   /**
-   * Nothing reaches the rule: redundant if rules that decide the same suffice, shadowed otherwise.
-   * Named are only rules that catch some of it first.
+   * Nothing reaches the rule: redundant if rules that decide the same suffice, shadowed otherwise,
+   * and neither is said where that is not known. Named are only rules that catch some of it first.
    */
   private void sayCovered() {
     List<Question> alike = coveredAlike(other -> true);
-    Answer byAlike = measure.search(alike);
-    if (byAlike instanceof Answer.Covered covered) {
-      sayRedundantAbove(covered.by());
-      return;
-    }
-    if (byAlike instanceof Answer.OutOfBudget) {
-      say(
-          Kind.UNDETERMINED,
-          Severity.NOTE,
-          Sentences.undetermined("whether the rules above it that decide the same would do alone"));
+    // A point that no rule deciding the same holds settles it without a search.
+    if (!measure.takesOutside(alike)) {
+      Answer byAlike = measure.search(alike);
+      if (byAlike instanceof Answer.Covered covered) {
+        sayRedundantAbove(covered.by());
+        return;
+      }
+      if (byAlike instanceof Answer.OutOfBudget) {
+        say(
+            Kind.UNDETERMINED,
+            Severity.WARNING,
+            Sentences.shadowedOrRedundant(),
+            List.copyOf(measure.takers().keySet()));
+        return;
+      }
     }
     if (measure.findTakers()) {
       List<Question> byTakers = List.of(measure.coveredBy(measure.takers()::containsKey));

@@ -62,6 +62,14 @@ final class Sentences {
         "This rule never matches: the rules above it match all of its connections first.");
   }
 
+  /** That a rule matches nothing, where it is not known which of the two that makes it. */
+  static Message shadowedOrRedundant() {
+    return shadowed()
+        .and(
+            " Undetermined: whether those that decide the same would do alone took more work than"
+                + " the review's budget.");
+  }
+
   /** That rules above decide the same of all that a rule matches. */
   static Message redundantAbove(List<String> rules, boolean isFewest) {
     return Message.text("All connections of this rule already get the same verdict from ")
