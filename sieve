@@ -590,7 +590,7 @@ fuzz() { # [SECONDS [PARSER…]]
   local seconds="${1:-60}" parser
   [[ "$seconds" =~ ^[0-9]+$ ]] || fail "fuzz takes a number of seconds, such as ./sieve fuzz 300."
   need_tools
-  [ $# -gt 1 ] && shift || set -- rulebaseText values probes outcomes json captures streams datagrams flows syslog signatures
+  [ $# -gt 1 ] && shift || set -- rulebaseText values probes outcomes json captures streams datagrams opened flows syslog signatures
   for parser in "$@"; do
     say "Fuzzing $parser for $seconds seconds"
     (cd "$ROOT" && JAZZER_FUZZ=1 mvn -q -B -ntp test -pl core,files,traffic -Dtest="ParsersFuzzTest#$parser,ReadersFuzzTest#$parser" -Dsurefire.failIfNoSpecifiedTests=false \

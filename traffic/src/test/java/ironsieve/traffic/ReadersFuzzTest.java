@@ -14,6 +14,7 @@ import ironsieve.traffic.log.LogRecords;
 import ironsieve.traffic.log.SyslogLine;
 import ironsieve.traffic.protocol.Conversation;
 import ironsieve.traffic.protocol.KeyLog;
+import ironsieve.traffic.protocol.SealedPackets;
 import ironsieve.traffic.signature.Signature;
 import ironsieve.traffic.signature.SignatureMatcher;
 import ironsieve.traffic.signature.SignatureText;
@@ -70,6 +71,45 @@ class ReadersFuzzTest {
     converse(conversation, data);
   }
 
+  /** What is inside QUIC once it is opened: frames, streams, HTTP/3 and its compression. */
+  @FuzzTest(maxDuration = "8s")
+  void opened(FuzzedDataProvider data) {
+    Conversation conversation =
+        new Conversation(new Service(Service.UDP, 443), SERVER, SealedPackets.secrets());
+    byte[] first = SealedPackets.first("films.vuelo.example");
+    conversation.said(true, first, 0, first.length);
+    byte[] ofServer = SealedPackets.ofServer();
+    conversation.said(false, ofServer, 0, ofServer.length);
+    long[] next = new long[16];
+    for (int number = 0; data.remainingBytes() > 2 && number < 400; number++) {
+      boolean byClient = data.consumeBoolean();
+      byte[] frames = data.consumeBytes(data.consumeInt(2, 300));
+      if (data.consumeInt(0, 3) > 0) {
+        // A frame of a stream that goes on, so that what is inside is reached.
+        int id = data.consumeInt(0, 15);
+        frames = streamFrame(id, next[id], frames);
+        next[id] += frames.length - 6;
+      }
+      byte[] packet =
+          SealedPackets.data(number, java.util.Arrays.copyOf(frames, frames.length + 2));
+      conversation.said(byClient, packet, 0, packet.length);
+      assertThat(conversation.held()).isLessThan(MOST_HELD);
+    }
+    MATCHER.run().identify(conversation.shown());
+  }
+
+  private static byte[] streamFrame(int id, long offset, byte[] data) {
+    byte[] frame = new byte[6 + data.length];
+    frame[0] = 0x0E;
+    frame[1] = (byte) id;
+    frame[2] = (byte) (0x40 | offset >> 8 & 0x3F);
+    frame[3] = (byte) offset;
+    frame[4] = (byte) (0x40 | data.length >> 8);
+    frame[5] = (byte) data.length;
+    System.arraycopy(data, 0, frame, 6, data.length);
+    return frame;
+  }
+
   private static void converse(Conversation conversation, FuzzedDataProvider data) {
     while (data.remainingBytes() > 1) {
       boolean byClient = data.consumeBoolean();
@@ -116,12 +156,13 @@ class ReadersFuzzTest {
   /** All of them in one machine: the first byte says which. */
   @FuzzTest(maxDuration = "24s")
   void everyReader(FuzzedDataProvider data) throws IOException {
-    switch (data.consumeInt(0, 5)) {
+    switch (data.consumeInt(0, 6)) {
       case 0 -> captures(data);
       case 1 -> streams(data);
       case 2 -> datagrams(data);
       case 3 -> flows(data);
       case 4 -> syslog(data);
+      case 5 -> opened(data);
       default -> signatures(data);
     }
   }

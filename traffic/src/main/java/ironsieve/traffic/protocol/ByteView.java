@@ -59,6 +59,29 @@ final class ByteView {
     return value;
   }
 
+  /**
+   * A number that begins in the last bits of a byte (RFC 7541, 5.1).
+   *
+   * @param first that byte, which was read
+   * @param bits how many of its bits
+   */
+  long prefixed(int first, int bits) {
+    int most = (1 << bits) - 1;
+    long value = first & most;
+    if (value < most) {
+      return value;
+    }
+    for (int shift = 0; shift < 56; shift += 7) {
+      int next = u8();
+      value += (long) (next & 0x7F) << shift;
+      if (next < 0x80) {
+        return value;
+      }
+    }
+    isBeyond = true;
+    return value;
+  }
+
   void skip(long count) {
     if (count < 0 || count > left()) {
       isBeyond = true;

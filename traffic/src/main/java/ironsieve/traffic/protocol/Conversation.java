@@ -8,6 +8,7 @@ import java.util.function.BiConsumer;
 public final class Conversation {
 
   private final Shown shown;
+  private final KeyLog keys;
   private StreamTalk stream;
   private Talk datagrams;
   private byte[] firstUp;
@@ -24,6 +25,7 @@ public final class Conversation {
    */
   public Conversation(Service service, Address server, KeyLog keys) {
     shown = new Shown(service, server);
+    this.keys = keys;
     stream = service.protocol() == Service.TCP ? new StreamTalk(shown, keys, 0) : null;
   }
 
@@ -60,7 +62,7 @@ public final class Conversation {
     }
     if (datagrams == null && shown.service().protocol() == Service.UDP) {
       if (QuicTalk.isInitial(bytes, offset, length)) {
-        datagrams = new QuicTalk(shown);
+        datagrams = new QuicTalk(shown, keys);
       } else if (isDnsPort() && length >= 12
           || byClient && datagramsSeen == 1 && DnsTalk.isQuestion(bytes, offset, length)) {
         datagrams = new DnsTalk(shown, false);

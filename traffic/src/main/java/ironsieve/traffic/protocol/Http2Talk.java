@@ -5,8 +5,6 @@ import io.netty.buffer.Unpooled;
 import io.netty.handler.codec.http2.DefaultHttp2HeadersDecoder;
 import io.netty.handler.codec.http2.Http2Exception;
 import io.netty.handler.codec.http2.Http2Headers;
-import java.util.LinkedHashMap;
-import java.util.Map;
 import java.util.Optional;
 
 /**
@@ -24,13 +22,11 @@ final class Http2Talk implements Talk {
   private static final int PADDED = 8;
   private static final int PRIORITY = 32;
   private static final int LONGEST_BLOCK = 1 << 16;
-  private static final int MOST_STREAMS = 256;
 
   private final Shown shown;
-  private final Exchange exchange;
+  private final Requests requests;
   private final Side client = new Side(true);
   private final Side server = new Side(false);
-  private final Map<Integer, Shown.Request> streams = new LinkedHashMap<>();
 
   private static final class Side {
     private final boolean isClient;
@@ -60,7 +56,7 @@ final class Http2Talk implements Talk {
 
   Http2Talk(Shown shown) {
     this.shown = shown;
-    this.exchange = new Exchange(shown);
+    this.requests = new Requests(shown);
     shown.layer("HTTP");
   }
 
@@ -150,48 +146,23 @@ final class Http2Talk implements Talk {
   }
 
   private void request(int stream, Http2Headers headers) {
-    if (headers.method() == null) {
-      return; // A trailer.
+    if (headers.method() != null) { // A trailer has none.
+      requests.asked(
+          stream,
+          headers.method().toString(),
+          Optional.ofNullable(headers.authority()).map(CharSequence::toString),
+          Optional.ofNullable(headers.path()).map(CharSequence::toString),
+          headers);
     }
-    Optional<Shown.Request> request = exchange.request();
-    if (request.isEmpty()) {
-      return;
-    }
-    Shown.Request one = request.get();
-    if (headers.authority() != null) {
-      Exchange.host(one, headers.authority().toString());
-    }
-    Exchange.asks(
-        one,
-        headers.method().toString(),
-        headers.path() == null
-            ? headers.authority() == null ? "" : headers.authority().toString()
-            : headers.path().toString());
-    for (Map.Entry<CharSequence, CharSequence> header : headers) {
-      if (header.getKey().length() > 0 && header.getKey().charAt(0) != ':') {
-        Exchange.header(one, header.getKey().toString(), header.getValue().toString());
-      }
-    }
-    if (streams.size() >= MOST_STREAMS) {
-      streams.remove(streams.keySet().iterator().next());
-    }
-    streams.put(stream, one);
   }
 
   private void answer(int stream, Http2Headers headers) {
-    Shown.Request asked = streams.get(stream);
-    if (asked == null || headers.status() == null) {
-      return;
+    if (headers.status() != null) {
+      requests.answered(
+          stream,
+          headers.status().toString(),
+          Optional.ofNullable(headers.get("content-type")).map(CharSequence::toString));
     }
-    if (headers.status().length() == 3 && headers.status().charAt(0) == '1') {
-      return;
-    }
-    Exchange.status(asked, headers.status().toString());
-    CharSequence type = headers.get("content-type");
-    if (type != null) {
-      Exchange.answerHeader(asked, "content-type", type.toString());
-    }
-    streams.remove(stream);
   }
 
   @Override

@@ -1,78 +1,67 @@
 package ironsieve.traffic.protocol;
 
-import java.security.GeneralSecurityException;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.TreeMap;
-import javax.crypto.Cipher;
-import javax.crypto.spec.GCMParameterSpec;
-import javax.crypto.spec.SecretKeySpec;
 
 /**
- * The first packets of QUIC versions 1 and 2 (RFC 9000, 9001, 9369). Their keys come from the
+ * QUIC versions 1 and 2 (RFC 9000, 9001, 9369). The keys of the first packets come from the
  * connection id a client chose, so everybody who sees them can open them; the client's first
- * message lies in CRYPTO frames, in any order and over several packets.
+ * message lies in CRYPTO frames, in any order and over several packets. With the session's secrets
+ * the streams are opened too, and what HTTP/3 says in them is read.
  */
 final class QuicTalk implements Talk {
 
-  static final int VERSION_1 = 1;
-  static final int VERSION_2 = 0x6B3343CF;
-  private static final byte[] SALT_1 =
-      java.util.HexFormat.of().parseHex("38762cf7f55934b34d179ae6a4c80cadccbb7f0a");
-  private static final byte[] SALT_2 =
-      java.util.HexFormat.of().parseHex("0dede3def700a6db819381be6e269dcbf9bd2ed9");
-  private static final String SHA256 = "HmacSHA256";
   private static final int INITIAL = 0;
-  private static final int MOST_KEYS = 4;
+  private static final int EARLY = 1;
+  private static final int RETRY = 3;
+  private static final int MOST_IDS = 4;
   private static final int MOST_TRIES = 64;
   private static final int LONGEST_HELLO = 1 << 16;
 
+  /** The suites that traffic secrets of so many bytes are for. */
+  private static final Map<Integer, List<Integer>> SUITES =
+      Map.of(32, List.of(0x1301, 0x1303), 48, List.of(0x1302));
+
   private final Shown shown;
-  private final Map<String, Keys> keys = new HashMap<>();
-  private final Crypto client = new Crypto();
+  private final KeyLog log;
+  private final Direction client = new Direction(true);
+  private final Direction server = new Direction(false);
+  private final List<byte[]> firstIds = new ArrayList<>();
+  private byte[] clientRandom = new byte[0];
   private boolean isHelloRead;
+  private int version = QuicKeys.VERSION_1;
+  private int chosenSuite = -1;
+  private boolean speaksHttp3;
+  private Http3Talk inside;
   private int tries;
 
-  /** The keys of one direction. */
-  record Keys(byte[] key, byte[] iv, byte[] header) {}
-
-  /** CRYPTO frames of one direction put in order. */
-  private static final class Crypto {
-    private final TreeMap<Integer, byte[]> waiting = new TreeMap<>();
+  /** One direction: what of its handshake was said, and the keys of what follows. */
+  private final class Direction {
+    private final boolean isClient;
+    private final OrderedBytes crypto = new OrderedBytes(2 * LONGEST_HELLO);
     private final Hello.Messages messages = new Hello.Messages();
-    private int next;
-    private int held;
+    private final Map<String, QuicKeys> initial = new HashMap<>();
+    private List<QuicKeys> data = List.of();
+    private List<QuicKeys> early = List.of();
+    private int ownIdLength = -1;
+    private long largest = -1;
 
-    private void add(long offset, byte[] bytes, Hello.Messages.Reader reader) {
-      if (offset + bytes.length > LONGEST_HELLO || held + bytes.length > 2 * LONGEST_HELLO) {
-        return;
-      }
-      byte[] before = waiting.putIfAbsent((int) offset, bytes);
-      if (before == null) {
-        held += bytes.length;
-      } else if (before.length < bytes.length) {
-        held += bytes.length - before.length;
-        waiting.put((int) offset, bytes);
-      }
-      Map.Entry<Integer, byte[]> first = waiting.firstEntry();
-      while (first != null && first.getKey() <= next) {
-        waiting.pollFirstEntry();
-        byte[] there = first.getValue();
-        held -= there.length;
-        int late = next - first.getKey();
-        if (late < there.length) {
-          next += there.length - late;
-          messages.add(there, late, there.length - late, reader);
-        }
-        first = waiting.firstEntry();
-      }
+    private Direction(boolean isClient) {
+      this.isClient = isClient;
+    }
+
+    private Direction other() {
+      return isClient ? server : client;
     }
   }
 
-  QuicTalk(Shown shown) {
+  QuicTalk(Shown shown, KeyLog log) {
     this.shown = shown;
+    this.log = log;
     shown.layer("QUIC");
   }
 
@@ -82,9 +71,9 @@ final class QuicTalk implements Talk {
       return false;
     }
     int version = version(bytes, offset);
-    int type = (bytes[offset] & 0x30) >> 4;
     int destination = bytes[offset + 5] & 0xFF;
-    return (version == VERSION_1 && type == INITIAL || version == VERSION_2 && type == 1)
+    return QuicKeys.isKnown(version)
+        && type(bytes[offset], version) == INITIAL
         && destination <= 20;
   }
 
@@ -95,17 +84,27 @@ final class QuicTalk implements Talk {
         | bytes[offset + 4] & 0xFF;
   }
 
+  /** The kind of a packet with a long header, as version 1 numbers them. */
+  private static int type(byte first, int version) {
+    int type = (first & 0x30) >> 4;
+    return version == QuicKeys.VERSION_2 ? type + 3 & 3 : type;
+  }
+
   @Override
   public void said(boolean byClient, byte[] bytes, int offset, int length) {
-    if (isHelloRead || !byClient || tries >= MOST_TRIES) {
+    if (isDone() || !byClient && firstIds.isEmpty()) {
       return;
     }
-    tries++;
+    Direction direction = byClient ? client : server;
     int at = offset;
     int end = offset + length;
-    // Several packets may lie in one datagram.
-    while (end - at >= 20 && (bytes[at] & 0x80) != 0 && !isHelloRead) {
-      int next = packet(bytes, at, end);
+    // Several packets may lie in one datagram; one with a short header is the last.
+    while (end - at >= 20 && !isDone()) {
+      if ((bytes[at] & 0x80) == 0) {
+        shortHeader(direction, bytes, at, end);
+        return;
+      }
+      int next = longHeader(direction, bytes, at, end);
       if (next <= at) {
         return;
       }
@@ -114,137 +113,169 @@ final class QuicTalk implements Talk {
   }
 
   /** Reads one packet with a long header; where the next one begins, or -1. */
-  private int packet(byte[] bytes, int at, int end) {
-    int version = version(bytes, at);
-    if (version != VERSION_1 && version != VERSION_2) {
+  private int longHeader(Direction direction, byte[] bytes, int at, int end) {
+    int said = version(bytes, at);
+    if (!QuicKeys.isKnown(said)) {
       return -1;
     }
-    int type = (bytes[at] & 0x30) >> 4;
-    int plainType = version == VERSION_2 ? type + 3 & 3 : type;
+    int type = type(bytes[at], said);
     ByteView view = new ByteView(bytes, at + 5, end - at - 5);
     byte[] destination = view.bytes(view.u8());
-    view.skip(view.u8());
-    if (plainType == INITIAL) {
+    byte[] source = view.bytes(view.u8());
+    if (type == INITIAL) {
       view.skip(view.varint());
-    } else if (plainType == 3) {
-      return -1; // A retry is the whole datagram.
+    } else if (type == RETRY) {
+      return -1; // It is the whole datagram.
     }
     long size = view.varint();
     int numberAt = view.at();
     if (view.isBeyond() || size > end - numberAt || size < 20) {
       return -1;
     }
-    if (plainType == INITIAL) {
-      initial(version, destination, bytes, at, numberAt, (int) size);
+    int packetEnd = numberAt + (int) size;
+    if (direction.ownIdLength < 0) {
+      direction.ownIdLength = source.length;
     }
-    return numberAt + (int) size;
+    if (type == INITIAL && (direction.isClient ? !isHelloRead : chosenSuite < 0)) {
+      initial(direction, said, destination, bytes, at, numberAt, packetEnd)
+          .ifPresent(
+              opened -> {
+                direction.ownIdLength = source.length;
+                version = said;
+                handshakeFrames(direction, opened.frames());
+              });
+    } else if (type == EARLY && direction.isClient) {
+      open(direction, direction.early, bytes, at, numberAt, packetEnd)
+          .ifPresent(opened -> dataFrames(direction, opened));
+    }
+    return packetEnd;
   }
 
-  private void initial(
-      int version, byte[] destination, byte[] bytes, int at, int numberAt, int size) {
-    Keys own = keysFor(version, destination);
-    Optional<byte[]> plain = own == null ? Optional.empty() : open(own, bytes, at, numberAt, size);
-    if (plain.isEmpty()) {
-      // After the server has answered, the client names another id and keeps the keys of its first.
-      for (Keys known : keys.values()) {
-        plain = open(known, bytes, at, numberAt, size);
-        if (plain.isPresent()) {
-          break;
-        }
+  private Optional<QuicKeys.Opened> initial(
+      Direction direction,
+      int said,
+      byte[] destination,
+      byte[] bytes,
+      int at,
+      int numberAt,
+      int end) {
+    if (!isHelloRead) {
+      tries++;
+    }
+    if (direction.isClient
+        && firstIds.size() < MOST_IDS
+        && firstIds.stream().noneMatch(id -> Arrays.equals(id, destination))) {
+      firstIds.add(destination);
+    }
+    // After the server has answered, the client names another id and keeps the keys of its first.
+    for (byte[] id : firstIds) {
+      QuicKeys keys =
+          direction.initial.computeIfAbsent(
+              said + Arrays.toString(id), key -> QuicKeys.initial(said, id, direction.isClient));
+      Optional<QuicKeys.Opened> opened = keys.open(bytes, at, numberAt, end, -1);
+      if (opened.isPresent()) {
+        return opened;
       }
     }
-    plain.ifPresent(this::frames);
+    return Optional.empty();
   }
 
-  private Keys keysFor(int version, byte[] destination) {
-    String of = version + Arrays.toString(destination);
-    if (!keys.containsKey(of) && keys.size() >= MOST_KEYS) {
-      return null;
+  private void shortHeader(Direction direction, byte[] bytes, int at, int end) {
+    int idLength = direction.other().ownIdLength;
+    if (idLength < 0 || clientRandom.length == 0) {
+      return;
     }
-    return keys.computeIfAbsent(of, id -> clientKeys(version, destination));
-  }
-
-  static Keys clientKeys(int version, byte[] destination) {
-    boolean isTwo = version == VERSION_2;
-    byte[] initial = Secrets.extract(SHA256, isTwo ? SALT_2 : SALT_1, destination);
-    byte[] secret = Secrets.expandLabel(SHA256, initial, "client in", 32);
-    String prefix = isTwo ? "quicv2 " : "quic ";
-    return new Keys(
-        Secrets.expandLabel(SHA256, secret, prefix + "key", 16),
-        Secrets.expandLabel(SHA256, secret, prefix + "iv", 12),
-        Secrets.expandLabel(SHA256, secret, prefix + "hp", 16));
-  }
-
-  private static Optional<byte[]> open(Keys keys, byte[] bytes, int at, int numberAt, int size) {
-    try {
-      Cipher mask = Cipher.getInstance("AES/ECB/NoPadding");
-      mask.init(Cipher.ENCRYPT_MODE, new SecretKeySpec(keys.header(), "AES"));
-      byte[] hidden = mask.doFinal(bytes, numberAt + 4, 16);
-      byte[] header = Arrays.copyOfRange(bytes, at, numberAt + 4);
-      header[0] ^= (byte) (hidden[0] & 0x0F);
-      int numberLength = (header[0] & 3) + 1;
-      long number = 0;
-      for (int i = 0; i < numberLength; i++) {
-        int place = numberAt - at + i;
-        header[place] ^= hidden[1 + i];
-        number = number << 8 | header[place] & 0xFF;
-      }
-      byte[] nonce = keys.iv().clone();
-      for (int i = 0; i < 8; i++) {
-        nonce[11 - i] ^= (byte) (number >>> 8 * i);
-      }
-      Cipher cipher = Cipher.getInstance("AES/GCM/NoPadding");
-      cipher.init(
-          Cipher.DECRYPT_MODE,
-          new SecretKeySpec(keys.key(), "AES"),
-          new GCMParameterSpec(128, nonce));
-      cipher.updateAAD(header, 0, numberAt - at + numberLength);
-      return Optional.of(cipher.doFinal(bytes, numberAt + numberLength, size - numberLength));
-    } catch (GeneralSecurityException e) {
-      return Optional.empty();
+    if (direction.data.isEmpty()) {
+      direction.data =
+          keys(direction.isClient ? KeyLog.CLIENT_DATA : KeyLog.SERVER_DATA, chosenSuite);
     }
+    open(direction, direction.data, bytes, at, at + 1 + idLength, end)
+        .ifPresent(opened -> dataFrames(direction, opened));
   }
 
-  private void frames(byte[] plain) {
-    ByteView view = new ByteView(plain, 0, plain.length);
-    while (view.left() > 0 && !view.isBeyond()) {
-      long type = view.varint();
-      if (type == 0 || type == 1) {
-        continue; // Padding, ping.
-      }
-      if (type == 2 || type == 3) {
-        acknowledgement(view, type == 3);
-      } else if (type == 6) {
-        long offset = view.varint();
-        byte[] data = view.bytes(Math.min(view.varint(), LONGEST_HELLO));
-        if (!view.isBeyond()) {
-          client.add(offset, data, this::message);
-        }
-      } else {
-        return; // Closed, or what no first packet holds.
+  /** The keys that come of a secret, for each suite it may be meant for. */
+  private List<QuicKeys> keys(String label, int suite) {
+    return log.secret(label, clientRandom)
+        .map(
+            secret ->
+                SUITES.getOrDefault(secret.length, List.of()).stream()
+                    .filter(number -> suite < 0 || number == suite)
+                    .flatMap(number -> RecordCipher.Suite.of(number).stream())
+                    .map(known -> QuicKeys.ofSecret(version, known, secret))
+                    .toList())
+        .orElse(List.of());
+  }
+
+  private Optional<QuicKeys.Opened> open(
+      Direction direction, List<QuicKeys> keys, byte[] bytes, int at, int numberAt, int end) {
+    for (QuicKeys one : keys) {
+      Optional<QuicKeys.Opened> opened = one.open(bytes, at, numberAt, end, direction.largest);
+      if (opened.isPresent()) {
+        direction.largest = Math.max(direction.largest, opened.get().number());
+        return opened;
       }
     }
+    return Optional.empty();
   }
 
-  private static void acknowledgement(ByteView view, boolean hasMarks) {
-    view.varint();
-    view.varint();
-    long ranges = view.varint();
-    view.varint();
-    for (long i = 0; i < ranges && !view.isBeyond(); i++) {
-      view.varint();
-      view.varint();
-    }
-    for (int i = 0; hasMarks && i < 3; i++) {
-      view.varint();
-    }
+  private void handshakeFrames(Direction direction, byte[] plain) {
+    QuicFrames.read(
+        plain,
+        new QuicFrames.Reader() {
+          @Override
+          public void crypto(long offset, byte[] data) {
+            if (offset + data.length <= LONGEST_HELLO) {
+              direction.crypto.add(
+                  offset,
+                  data,
+                  (bytes, at, length) ->
+                      direction.messages.add(
+                          bytes, at, length, (type, body) -> message(direction, type, body)));
+            }
+          }
+
+          @Override
+          public void stream(long id, long offset, byte[] data) {
+            // None before there are keys for them.
+          }
+        });
   }
 
-  private void message(int type, ByteView body) {
-    if (type == Hello.CLIENT_HELLO) {
+  private void message(Direction direction, int type, ByteView body) {
+    if (direction.isClient && type == Hello.CLIENT_HELLO && !isHelloRead) {
       isHelloRead = true;
-      Hello.client(body, shown);
+      clientRandom = Hello.client(body, shown);
+      speaksHttp3 =
+          shown.facts().stream()
+              .anyMatch(
+                  fact -> fact.field() == Field.ALPN && fact.text().matches("h3(-[0-9]{2})?"));
+      client.early = keys(KeyLog.CLIENT_EARLY, -1);
+    } else if (!direction.isClient && type == Hello.SERVER_HELLO) {
+      Hello.Chosen chosen = Hello.server(body, shown);
+      if (!chosen.isRetry()) {
+        chosenSuite = chosen.suite();
+      }
     }
+  }
+
+  private void dataFrames(Direction direction, QuicKeys.Opened opened) {
+    if (inside == null) {
+      shown.opened();
+      inside = new Http3Talk(shown);
+    }
+    QuicFrames.read(
+        opened.frames(),
+        new QuicFrames.Reader() {
+          @Override
+          public void crypto(long offset, byte[] data) {
+            // Tickets for later sessions.
+          }
+
+          @Override
+          public void stream(long id, long offset, byte[] data) {
+            inside.said(direction.isClient, id, offset, data);
+          }
+        });
   }
 
   @Override
@@ -252,13 +283,23 @@ final class QuicTalk implements Talk {
     // Datagrams are lost without anybody telling.
   }
 
+  /** Without keys nothing more is to be seen once the client's first message is read. */
   @Override
   public boolean isDone() {
-    return isHelloRead || tries >= MOST_TRIES;
+    if (!isHelloRead) {
+      return tries >= MOST_TRIES;
+    }
+    return !speaksHttp3
+        || !log.has(KeyLog.CLIENT_DATA, clientRandom)
+        || inside != null && inside.isDone();
   }
 
   @Override
   public int held() {
-    return client.held + client.messages.held();
+    return client.crypto.held()
+        + client.messages.held()
+        + server.crypto.held()
+        + server.messages.held()
+        + (inside == null ? 0 : inside.held());
   }
 }

@@ -2,19 +2,10 @@ package ironsieve.traffic.identify;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import ironsieve.traffic.DemoSignatures;
-import ironsieve.traffic.protocol.Fact;
 import ironsieve.traffic.protocol.Field;
-import ironsieve.traffic.protocol.KeyLog;
-import java.io.BufferedReader;
 import java.io.IOException;
-import java.io.InputStream;
-import java.io.InputStreamReader;
 import java.net.DatagramSocket;
 import java.net.InetAddress;
-import java.net.ServerSocket;
-import java.net.Socket;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -22,7 +13,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.TreeSet;
-import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -37,87 +27,34 @@ class RealClientsTest {
 
   @TempDir static Path folder;
 
-  private static final List<Process> RUNNING = new ArrayList<>();
-  private static Path capture;
-  private static Path keys;
+  private static RealTraffic traffic;
   private static int tlsPort;
   private static int plainPort;
   private static int quicPort;
   private static int dnsPort;
-  private static int stopPort;
-
-  private static int freePort() throws IOException {
-    try (ServerSocket socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-      return socket.getLocalPort();
-    }
-  }
-
-  private static String run(Map<String, String> environment, String... command)
-      throws IOException, InterruptedException {
-    ProcessBuilder builder = new ProcessBuilder(command).redirectErrorStream(true);
-    builder.environment().putAll(environment);
-    builder.redirectInput(new java.io.File("/dev/null"));
-    Process process = builder.start();
-    String said = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
-    assertThat(process.waitFor(60, TimeUnit.SECONDS)).as(String.join(" ", command)).isTrue();
-    return said;
-  }
-
-  private static Process start(String... command) throws IOException {
-    Process process =
-        new ProcessBuilder(command)
-            .redirectErrorStream(true)
-            .redirectOutput(folder.resolve("log-" + RUNNING.size()).toFile())
-            .start();
-    RUNNING.add(process);
-    return process;
-  }
 
   @BeforeAll
   static void speak() throws IOException, InterruptedException {
-    capture = folder.resolve("real.pcapng");
-    keys = folder.resolve("keys.txt");
-    tlsPort = freePort();
-    plainPort = freePort();
-    quicPort = freePort();
-    dnsPort = freePort();
-    stopPort = freePort();
-    certificate();
+    traffic = new RealTraffic(folder);
+    tlsPort = traffic.port("tcp tls");
+    plainPort = traffic.port("tcp http");
+    quicPort = traffic.port("udp quic");
+    dnsPort = traffic.port("udp dns");
+    traffic.certificate("harbour.example");
     Files.writeString(folder.resolve("nginx.conf"), nginx());
-    start("nginx", "-c", folder.resolve("nginx.conf").toString());
-    start(
+    traffic.start("nginx", "-c", traffic.file("nginx.conf"));
+    traffic.start(
         "/usr/sbin/gtlsserver",
         "-q",
         "127.0.0.1",
         String.valueOf(quicPort),
-        folder.resolve("key.pem").toString(),
-        folder.resolve("certificate.pem").toString());
+        traffic.file("key.pem"),
+        traffic.file("certificate.pem"));
     answerNames();
-    awaitPort(tlsPort);
-    Process dumping = dump();
+    RealTraffic.awaitPort(tlsPort);
+    traffic.dump();
     talk();
-    stopDumping(dumping);
-  }
-
-  private static void certificate() throws IOException, InterruptedException {
-    run(
-        Map.of(),
-        "openssl",
-        "req",
-        "-x509",
-        "-newkey",
-        "rsa:2048",
-        "-nodes",
-        "-keyout",
-        folder.resolve("key.pem").toString(),
-        "-out",
-        folder.resolve("certificate.pem").toString(),
-        "-days",
-        "2",
-        "-subj",
-        "/CN=harbour.example",
-        "-addext",
-        "subjectAltName=DNS:*.harbour.example");
+    traffic.stopDumping();
   }
 
   private static String nginx() {
@@ -163,72 +100,8 @@ class RealClientsTest {
     thread.start();
   }
 
-  private static void awaitPort(int port) throws IOException, InterruptedException {
-    for (int i = 0; ; i++) {
-      try (Socket socket = new Socket(InetAddress.getLoopbackAddress(), port)) {
-        assertThat(socket.isConnected()).isTrue();
-        return;
-      } catch (java.net.ConnectException e) {
-        assertThat(i).as("nothing listens on port " + port).isLessThan(200);
-        TimeUnit.MILLISECONDS.sleep(50);
-      }
-    }
-  }
-
-  private static Process dump() throws IOException {
-    String ports = "";
-    for (int port : new int[] {tlsPort, plainPort, quicPort, dnsPort, stopPort}) {
-      ports += (ports.isEmpty() ? "" : " or ") + "port " + port;
-    }
-    Process process =
-        new ProcessBuilder(
-                "tcpdump",
-                "-i",
-                "lo",
-                "-U",
-                "-s",
-                "0",
-                "-B",
-                "16384",
-                "-w",
-                capture.toString(),
-                ports)
-            .redirectErrorStream(true)
-            .start();
-    RUNNING.add(process);
-    BufferedReader said =
-        new BufferedReader(new InputStreamReader(process.getInputStream(), StandardCharsets.UTF_8));
-    String line = said.readLine();
-    while (line != null && !line.contains("listening on")) {
-      line = said.readLine();
-    }
-    assertThat(line).as("tcpdump did not begin").isNotNull();
-    return process;
-  }
-
-  /** What was sent last is in the file once a last connection is. */
-  private static void stopDumping(Process dumping) throws IOException, InterruptedException {
-    try (ServerSocket server = new ServerSocket(stopPort, 1, InetAddress.getLoopbackAddress());
-        Socket client = new Socket(InetAddress.getLoopbackAddress(), stopPort)) {
-      client.getOutputStream().write("the end of it".getBytes(StandardCharsets.US_ASCII));
-      client.getOutputStream().flush();
-      try (Socket accepted = server.accept()) {
-        accepted.getInputStream().readNBytes(13);
-      }
-    }
-    for (int i = 0;
-        !new String(Files.readAllBytes(capture), StandardCharsets.ISO_8859_1)
-            .contains("the end of it");
-        i++) {
-      assertThat(i).as("the capture is not written").isLessThan(200);
-      TimeUnit.MILLISECONDS.sleep(50);
-    }
-    dumping.destroy();
-    dumping.waitFor(10, TimeUnit.SECONDS);
-  }
-
   private static void talk() throws IOException, InterruptedException {
-    Map<String, String> logging = Map.of("SSLKEYLOGFILE", keys.toString());
+    Map<String, String> logging = Map.of("SSLKEYLOGFILE", traffic.file("keys-curl.txt"));
     String[][] asked = {
       {"www.chatterbay.example", "/post/1", "--http2", "-d", "hello"},
       {"bank.harbour.example", "/view/x", "--http1.1"},
@@ -257,9 +130,9 @@ class RealClientsTest {
               List.of("curl", "-sk", "--resolve", one[0] + ":" + tlsPort + ":127.0.0.1"));
       command.addAll(List.of(one).subList(2, one.length));
       command.add("https://" + one[0] + ":" + tlsPort + one[1]);
-      run(logging, command.toArray(new String[0]));
+      RealTraffic.run(logging, command.toArray(new String[0]));
     }
-    run(
+    RealTraffic.run(
         Map.of(),
         "curl",
         "-s",
@@ -267,7 +140,7 @@ class RealClientsTest {
         "maskhop.example:" + plainPort + ":127.0.0.1",
         "http://maskhop.example:" + plainPort + "/a",
         "http://maskhop.example:" + plainPort + "/b?c=1");
-    run(
+    RealTraffic.run(
         Map.of(),
         "openssl",
         "s_client",
@@ -278,8 +151,8 @@ class RealClientsTest {
         "-alpn",
         "h2,http/1.1",
         "-keylogfile",
-        folder.resolve("keys-openssl.txt").toString());
-    run(
+        traffic.file("keys-openssl.txt"));
+    RealTraffic.run(
         Map.of(),
         "dig",
         "@127.0.0.1",
@@ -289,7 +162,7 @@ class RealClientsTest {
         "+time=2",
         "login.dunlin.example",
         "AAAA");
-    run(
+    RealTraffic.run(
         Map.of(),
         "timeout",
         "5",
@@ -300,12 +173,12 @@ class RealClientsTest {
         "127.0.0.1",
         String.valueOf(quicPort),
         "https://quic.lumenreel.example/films");
-    run(
+    RealTraffic.run(
         Map.of(),
         "timeout",
         "40",
         "chromium",
-        "--ssl-key-log-file=" + folder.resolve("keys-browser.txt"),
+        "--ssl-key-log-file=" + traffic.file("keys-browser.txt"),
         "--headless",
         "--no-sandbox",
         "--disable-gpu",
@@ -323,121 +196,20 @@ class RealClientsTest {
 
   @AfterAll
   static void stop() {
-    RUNNING.forEach(Process::destroy);
-  }
-
-  private static List<Seen> read(boolean isOpened) throws IOException {
-    KeyLog log = new KeyLog();
-    if (isOpened) {
-      for (String file : List.of("keys.txt", "keys-browser.txt", "keys-openssl.txt")) {
-        if (Files.exists(folder.resolve(file))) {
-          log.add(Files.readString(folder.resolve(file)));
-        }
-      }
-    }
-    List<Seen> seen = new ArrayList<>();
-    try (InputStream in = Files.newInputStream(capture)) {
-      CaptureConnections.read(in, DemoSignatures.book(42).matcher(), log, seen::add, () -> false);
-    }
-    return seen;
-  }
-
-  /** Fields of each packet that has the first of them, as the dissector tells them. */
-  private static List<String[]> dissected(String filter, String... fields)
-      throws IOException, InterruptedException {
-    Path all = folder.resolve("all-keys.txt");
-    StringBuilder text = new StringBuilder();
-    for (String file : List.of("keys.txt", "keys-browser.txt", "keys-openssl.txt")) {
-      if (Files.exists(folder.resolve(file))) {
-        text.append(Files.readString(folder.resolve(file))).append('\n');
-      }
-    }
-    Files.writeString(all, text);
-    List<String> command =
-        new ArrayList<>(
-            List.of(
-                "tshark",
-                "-r",
-                capture.toString(),
-                "-2",
-                "-o",
-                "tls.keylog_file:" + all,
-                "-d",
-                "tcp.port==" + tlsPort + ",tls",
-                "-d",
-                "tcp.port==" + plainPort + ",http",
-                "-d",
-                "udp.port==" + dnsPort + ",dns",
-                "-d",
-                "udp.port==" + quicPort + ",quic",
-                "-Y",
-                filter,
-                "-T",
-                "fields",
-                "-E",
-                "separator=/t",
-                "-E",
-                "occurrence=a",
-                "-E",
-                "aggregator=;"));
-    for (String field : fields) {
-      command.add("-e");
-      command.add(field);
-    }
-    Process process =
-        new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.DISCARD).start();
-    List<String[]> rows = new ArrayList<>();
-    for (String line :
-        new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8).split("\n")) {
-      if (!line.isBlank()) {
-        rows.add(line.split("\t", -1));
-      }
-    }
-    assertThat(process.waitFor()).as("the dissector").isZero();
-    return rows;
-  }
-
-  private static TreeSet<String> facts(List<Seen> seen, Field field) {
-    TreeSet<String> all = new TreeSet<>();
-    for (Seen one : seen) {
-      one.shown().facts().stream()
-          .filter(fact -> fact.field() == field)
-          .forEach(fact -> all.add(one.ends().clientPort() + " " + fact.text()));
-      one.shown()
-          .requests()
-          .forEach(
-              request ->
-                  request.facts().stream()
-                      .filter(fact -> fact.field() == field)
-                      .map(Fact::text)
-                      .forEach(text -> all.add(one.ends().clientPort() + " " + text)));
-    }
-    return all;
-  }
-
-  private static TreeSet<String> told(List<String[]> rows) {
-    TreeSet<String> all = new TreeSet<>();
-    for (String[] row : rows) {
-      for (String value : row[1].split(";")) {
-        if (!value.isBlank()) {
-          all.add(row[0] + " " + value);
-        }
-      }
-    }
-    return all;
+    traffic.close();
   }
 
   @Test
   void theNamesThatClientsAskForAreThoseOfTheDissector() throws Exception {
-    List<Seen> seen = read(false);
+    List<Seen> seen = traffic.read(false);
     TreeSet<String> names =
-        told(
-            dissected(
+        RealTraffic.told(
+            traffic.dissected(
                 "tls.handshake.type == 1", "tcp.srcport", "tls.handshake.extensions_server_name"));
     assertThat(names).hasSizeGreaterThanOrEqualTo(7);
     TreeSet<String> quic =
-        told(
-            dissected(
+        RealTraffic.told(
+            traffic.dissected(
                 "quic && tls.handshake.type == 1",
                 "udp.srcport",
                 "tls.handshake.extensions_server_name"));
@@ -446,28 +218,37 @@ class RealClientsTest {
     TreeSet<String> both = new TreeSet<>(names);
     both.removeIf(name -> name.startsWith(" "));
     both.addAll(quic);
-    assertThat(facts(seen, Field.SERVER_NAME)).isEqualTo(both);
+    assertThat(RealTraffic.facts(seen, Field.SERVER_NAME)).isEqualTo(both);
   }
 
   @Test
   void whatIsOpenedWithKeysIsWhatTheDissectorOpens() throws Exception {
-    List<Seen> seen = read(true);
-    TreeSet<String> paths = told(dissected("http.request", "tcp.srcport", "http.request.uri"));
-    paths.addAll(told(dissected("http2.headers.path", "tcp.srcport", "http2.headers.path")));
+    List<Seen> seen = traffic.read(true);
+    TreeSet<String> paths =
+        RealTraffic.told(traffic.dissected("http.request", "tcp.srcport", "http.request.uri"));
+    paths.addAll(
+        RealTraffic.told(
+            traffic.dissected("http2.headers.path", "tcp.srcport", "http2.headers.path")));
     assertThat(paths).hasSizeGreaterThanOrEqualTo(7);
-    assertThat(facts(seen, Field.PATH)).isEqualTo(paths);
-    TreeSet<String> methods = told(dissected("http.request", "tcp.srcport", "http.request.method"));
-    methods.addAll(told(dissected("http2.headers.method", "tcp.srcport", "http2.headers.method")));
-    assertThat(facts(seen, Field.METHOD)).isEqualTo(methods);
+    assertThat(RealTraffic.facts(seen, Field.PATH)).isEqualTo(paths);
+    TreeSet<String> methods =
+        RealTraffic.told(traffic.dissected("http.request", "tcp.srcport", "http.request.method"));
+    methods.addAll(
+        RealTraffic.told(
+            traffic.dissected("http2.headers.method", "tcp.srcport", "http2.headers.method")));
+    assertThat(RealTraffic.facts(seen, Field.METHOD)).isEqualTo(methods);
     TreeSet<String> hosts = new TreeSet<>();
-    for (String host : told(dissected("http.request", "tcp.srcport", "http.host"))) {
+    for (String host :
+        RealTraffic.told(traffic.dissected("http.request", "tcp.srcport", "http.host"))) {
       hosts.add(host.replaceFirst(":\\d+$", ""));
     }
     for (String host :
-        told(dissected("http2.headers.authority", "tcp.srcport", "http2.headers.authority"))) {
+        RealTraffic.told(
+            traffic.dissected(
+                "http2.headers.authority", "tcp.srcport", "http2.headers.authority"))) {
       hosts.add(host.replaceFirst(":\\d+$", ""));
     }
-    assertThat(facts(seen, Field.HOST)).isEqualTo(hosts);
+    assertThat(RealTraffic.facts(seen, Field.HOST)).isEqualTo(hosts);
     TreeSet<String> named = new TreeSet<>();
     for (Seen one : seen) {
       for (Seen.Use use : one.uses()) {
@@ -489,10 +270,10 @@ class RealClientsTest {
 
   @Test
   void alpnAndDnsNamesAreThoseOfTheDissector() throws Exception {
-    List<Seen> seen = read(false);
+    List<Seen> seen = traffic.read(false);
     TreeSet<String> alpn =
-        told(
-            dissected(
+        RealTraffic.told(
+            traffic.dissected(
                 "tls.handshake.type == 1 && tcp",
                 "tcp.srcport",
                 "tls.handshake.extensions_alpn_str"));
@@ -505,8 +286,10 @@ class RealClientsTest {
       }
     }
     assertThat(ours).isEqualTo(alpn);
-    assertThat(facts(seen, Field.DNS_NAME))
-        .isEqualTo(told(dissected("dns.flags.response == 0", "udp.srcport", "dns.qry.name")))
+    assertThat(RealTraffic.facts(seen, Field.DNS_NAME))
+        .isEqualTo(
+            RealTraffic.told(
+                traffic.dissected("dns.flags.response == 0", "udp.srcport", "dns.qry.name")))
         .hasSize(1);
   }
 
@@ -514,18 +297,18 @@ class RealClientsTest {
   void bytesOfEveryConnectionAreThoseOfTheDissector() throws Exception {
     Map<String, long[]> expected = new TreeMap<>();
     for (String[] row :
-        dissected(
+        traffic.dissected(
             "tcp || udp", "tcp.srcport", "tcp.dstport", "udp.srcport", "udp.dstport", "ip.len")) {
       String from = row[0].isEmpty() ? row[2] : row[0];
       String to = row[1].isEmpty() ? row[3] : row[1];
-      boolean isUp = isServer(Integer.parseInt(to));
+      boolean isUp = traffic.isServer(Integer.parseInt(to));
       expected
               .computeIfAbsent((isUp ? from + " " + to : to + " " + from), key -> new long[2])[
               isUp ? 0 : 1] +=
           Long.parseLong(row[4]);
     }
     Map<String, String> ours = new TreeMap<>();
-    for (Seen one : read(false)) {
+    for (Seen one : traffic.read(false)) {
       ours.put(
           one.ends().clientPort() + " " + one.ends().service().detail(),
           one.volume().octetsUp() + " " + one.volume().octetsDown());
@@ -534,13 +317,5 @@ class RealClientsTest {
     expected.forEach((key, sums) -> theirs.put(key, sums[0] + " " + sums[1]));
     assertThat(ours).isEqualTo(theirs);
     assertThat(ours).hasSizeGreaterThan(9);
-  }
-
-  private static boolean isServer(int port) {
-    return port == tlsPort
-        || port == plainPort
-        || port == quicPort
-        || port == dnsPort
-        || port == stopPort;
   }
 }

@@ -4,16 +4,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import ironsieve.model.Service;
 import ironsieve.region.Address;
-import java.io.ByteArrayOutputStream;
-import java.io.DataOutputStream;
-import java.io.IOException;
-import java.nio.charset.StandardCharsets;
-import java.security.GeneralSecurityException;
 import java.util.Arrays;
 import java.util.HexFormat;
-import javax.crypto.Cipher;
-import javax.crypto.spec.GCMParameterSpec;
-import javax.crypto.spec.SecretKeySpec;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -30,93 +22,70 @@ class QuicTalkTest {
   /** RFC 9001, A.1. */
   @Test
   void keysOfVersionOneAreThoseOfItsDocument() {
-    QuicTalk.Keys keys = QuicTalk.clientKeys(QuicTalk.VERSION_1, ID);
+    QuicKeys.Material keys = SealedPackets.clientKeys(QuicKeys.VERSION_1, ID);
     assertThat(hex(keys.key())).isEqualTo("1f369613dd76d5467730efcbe3b1a22d");
     assertThat(hex(keys.iv())).isEqualTo("fa044b2f42a3fd3b46fb255c");
-    assertThat(hex(keys.header())).isEqualTo("9f50449e04a0e810283a1e9933adedd2");
+    assertThat(hex(keys.hiding())).isEqualTo("9f50449e04a0e810283a1e9933adedd2");
   }
 
   /** RFC 9369, A.1. */
   @Test
   void keysOfVersionTwoAreThoseOfItsDocument() {
-    QuicTalk.Keys keys = QuicTalk.clientKeys(QuicTalk.VERSION_2, ID);
+    QuicKeys.Material keys = SealedPackets.clientKeys(QuicKeys.VERSION_2, ID);
     assertThat(hex(keys.key())).isEqualTo("8b1a0bc121284290a29e0971b5cd045d");
     assertThat(hex(keys.iv())).isEqualTo("91f73e2351d8fa91660e909f");
-    assertThat(hex(keys.header())).isEqualTo("45b95e15235d6f45a6b19cbcb0294ba9");
+    assertThat(hex(keys.hiding())).isEqualTo("45b95e15235d6f45a6b19cbcb0294ba9");
   }
 
-  private static byte[] hello(String name) throws IOException {
-    ByteArrayOutputStream names = new ByteArrayOutputStream();
-    DataOutputStream out = new DataOutputStream(names);
-    byte[] host = name.getBytes(StandardCharsets.US_ASCII);
-    out.writeShort(0);
-    out.writeShort(host.length + 5);
-    out.writeShort(host.length + 3);
-    out.writeByte(0);
-    out.writeShort(host.length);
-    out.write(host);
-    ByteArrayOutputStream body = new ByteArrayOutputStream();
-    out = new DataOutputStream(body);
-    out.writeShort(0x0303);
-    out.write(new byte[32]);
-    out.writeByte(0);
-    out.writeShort(2);
-    out.writeShort(0x1301);
-    out.writeShort(0x0100);
-    out.writeShort(names.size());
-    out.write(names.toByteArray());
-    ByteArrayOutputStream all = new ByteArrayOutputStream();
-    out = new DataOutputStream(all);
-    out.writeByte(1);
-    out.writeByte(0);
-    out.writeShort(body.size());
-    out.write(body.toByteArray());
-    return all.toByteArray();
+  /** RFC 9001, A.5; and the same with a bit turned round. */
+  @Test
+  void aPacketWithAShortHeaderIsOpenedAsInItsDocument() {
+    byte[] secret =
+        HexFormat.of().parseHex("9ac312a7f877468ebe69422748ad00a15443f18203a07d6060f688f30f21632b");
+    QuicKeys keys =
+        QuicKeys.ofSecret(QuicKeys.VERSION_1, RecordCipher.Suite.of(0x1303).orElseThrow(), secret);
+    byte[] packet = HexFormat.of().parseHex("4cfe4189655e5cd55c41f69080575d7999c25a5bfb");
+    QuicKeys.Opened opened = keys.open(packet, 0, 1, packet.length, 654_360_560L).orElseThrow();
+    assertThat(opened.number()).isEqualTo(654_360_564L);
+    assertThat(hex(opened.frames())).isEqualTo("01");
+    packet[20] ^= 1;
+    assertThat(keys.open(packet, 0, 1, packet.length, 654_360_560L)).isEmpty();
   }
 
-  /** A packet with some of the hello, as RFC 9001 seals it. */
-  private static byte[] packet(int version, byte[] id, int number, int offset, byte[] some)
-      throws IOException, GeneralSecurityException {
-    ByteArrayOutputStream frames = new ByteArrayOutputStream();
-    DataOutputStream out = new DataOutputStream(frames);
-    out.writeByte(1); // A ping, which is to be passed over.
-    out.writeByte(6);
-    out.writeShort(0x4000 | offset);
-    out.writeShort(0x4000 | some.length);
-    out.write(some);
-    out.write(new byte[40]);
-    byte[] plain = frames.toByteArray();
-    ByteArrayOutputStream head = new ByteArrayOutputStream();
-    out = new DataOutputStream(head);
-    out.writeByte(version == QuicTalk.VERSION_2 ? 0xD1 : 0xC1);
-    out.writeInt(version);
-    out.writeByte(id.length);
-    out.write(id);
-    out.writeByte(0);
-    out.writeByte(0);
-    out.writeShort(0x4000 | plain.length + 18);
-    out.writeShort(number);
-    byte[] header = head.toByteArray();
-    QuicTalk.Keys keys = QuicTalk.clientKeys(version, ID);
-    byte[] nonce = keys.iv().clone();
-    nonce[11] ^= (byte) number;
-    nonce[10] ^= (byte) (number >> 8);
-    Cipher cipher = Cipher.getInstance("AES/GCM/NoPadding");
-    cipher.init(
-        Cipher.ENCRYPT_MODE,
-        new SecretKeySpec(keys.key(), "AES"),
-        new GCMParameterSpec(128, nonce));
-    cipher.updateAAD(header);
-    byte[] sealed = cipher.doFinal(plain);
-    Cipher mask = Cipher.getInstance("AES/ECB/NoPadding");
-    mask.init(Cipher.ENCRYPT_MODE, new SecretKeySpec(keys.header(), "AES"));
-    byte[] hidden = mask.doFinal(sealed, 2, 16);
-    header[0] ^= (byte) (hidden[0] & 15);
-    header[header.length - 2] ^= hidden[1];
-    header[header.length - 1] ^= hidden[2];
-    byte[] whole = Arrays.copyOf(header, header.length + sealed.length);
-    System.arraycopy(sealed, 0, whole, header.length, sealed.length);
-    return whole;
+  /** RFC 9369, A.5. */
+  @Test
+  void aPacketOfVersionTwoIsOpenedAsInItsDocument() {
+    QuicKeys keys =
+        QuicKeys.ofSecret(
+            QuicKeys.VERSION_2,
+            RecordCipher.Suite.of(0x1303).orElseThrow(),
+            HexFormat.of()
+                .parseHex("9ac312a7f877468ebe69422748ad00a15443f18203a07d6060f688f30f21632b"));
+    byte[] packet = HexFormat.of().parseHex("5558b1c60ae7b6b932bc27d786f4bc2bb20f2162ba");
+    QuicKeys.Opened opened = keys.open(packet, 0, 1, packet.length, 654_360_560L).orElseThrow();
+    assertThat(opened.number()).isEqualTo(654_360_564L);
+    assertThat(hex(opened.frames())).isEqualTo("01");
+  }
+
+  /** RFC 9000, A.3; and the same as the nearest number with these last bytes, looked for. */
+  @Test
+  void aNumberIsTheNearestToTheOneThatIsExpected() {
+    assertThat(QuicKeys.whole(0x9b32, 2, 0xa82f30eaL)).isEqualTo(0xa82f9b32L);
+    for (long largest = -1; largest < 1_200; largest++) {
+      for (int cut = 0; cut < 256; cut++) {
+        long expected = largest + 1;
+        long nearest = cut;
+        for (long n = cut; n < 2_000; n += 256) {
+          // Of two that are as near the larger one is meant.
+          if (Math.abs(n - expected) <= Math.abs(nearest - expected)) {
+            nearest = n;
+          }
+        }
+        assertThat(QuicKeys.whole(cut, 1, largest))
+            .as(cut + " after " + largest)
+            .isEqualTo(nearest);
+      }
+    }
   }
 
   private static Conversation conversation() {
@@ -125,12 +94,13 @@ class QuicTalkTest {
   }
 
   @ParameterizedTest
-  @ValueSource(ints = {QuicTalk.VERSION_1, QuicTalk.VERSION_2})
+  @ValueSource(ints = {QuicKeys.VERSION_1, QuicKeys.VERSION_2})
   void aHelloOverSeveralPacketsInAnyOrderIsRead(int version) throws Exception {
-    byte[] hello = hello("films.vuelo.example");
+    byte[] hello = SealedPackets.hello("films.vuelo.example");
     int half = hello.length / 2;
-    byte[] first = packet(version, ID, 0, 0, Arrays.copyOf(hello, half));
-    byte[] second = packet(version, ID, 1, half, Arrays.copyOfRange(hello, half, hello.length));
+    byte[] first = SealedPackets.initial(version, ID, 0, 0, Arrays.copyOf(hello, half));
+    byte[] second =
+        SealedPackets.initial(version, ID, 1, half, Arrays.copyOfRange(hello, half, hello.length));
     Conversation turned = conversation();
     turned.said(true, second, 0, second.length);
     turned.said(true, first, 0, first.length);
@@ -146,13 +116,14 @@ class QuicTalkTest {
   }
 
   @ParameterizedTest
-  @ValueSource(ints = {QuicTalk.VERSION_1, QuicTalk.VERSION_2})
+  @ValueSource(ints = {QuicKeys.VERSION_1, QuicKeys.VERSION_2})
   void onceTheServerHasAnsweredTheClientNamesAnotherIdAndKeepsItsKeys(int version)
       throws Exception {
-    byte[] hello = hello("films.vuelo.example");
-    byte[] first = packet(version, ID, 0, 0, Arrays.copyOf(hello, 20));
+    byte[] hello = SealedPackets.hello("films.vuelo.example");
+    byte[] first = SealedPackets.initial(version, ID, 0, 0, Arrays.copyOf(hello, 20));
     byte[] other = {1, 2, 3, 4, 5, 6, 7, 8};
-    byte[] second = packet(version, other, 1, 20, Arrays.copyOfRange(hello, 20, hello.length));
+    byte[] second =
+        SealedPackets.initial(version, other, 1, 20, Arrays.copyOfRange(hello, 20, hello.length));
     Conversation conversation = conversation();
     conversation.said(true, first, 0, first.length);
     conversation.said(true, second, 0, second.length);
