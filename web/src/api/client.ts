@@ -194,6 +194,16 @@ export const trafficTable = (id: string, by: string, narrowing: Narrowing) =>
 export const replayTable = (id: string, number: number, by: string) =>
   `/api/rulebases/${id}/replays/${number}/table?${new URLSearchParams({ by })}`;
 
+/** What a file of recorded traffic is read with. */
+export type LoadWith = {
+  /** A TLS key log to open a capture with. */
+  keys?: Blob;
+  /** Who signed in where; somebody who is not heard of again is taken for there so many hours. */
+  signIns?: { list: Blob; hours: number };
+  /** Which column of a table says what, as JSON. */
+  mapping?: string;
+};
+
 export const api = {
   heads: () => ask<Head[]>("rulebases"),
   rulebase: (id: string, who: string) => ask<Rulebase>(`rulebases/${id}`, { headers: editor(who) }),
@@ -278,19 +288,23 @@ export const api = {
   /** What a rule caught of the recorded traffic; without a rule what fell on the default verdict. */
   caught: (id: string, rule?: string) =>
     ask<Caught>(`rulebases/${id}/hits/${rule ? `rules/${encodeURIComponent(rule)}` : "default-verdict"}`),
-  /** Loads a file of recorded traffic; a key log to open a capture with goes before it. */
-  loadTape: (id: string, who: string, name: string, file: Blob, keys?: Blob, mapping?: string) =>
+  /** Loads a file of recorded traffic; what says more of it goes before it. */
+  loadTape: (id: string, who: string, name: string, file: Blob, { keys, signIns, mapping }: LoadWith = {}) =>
     working(`loading ${name}`, (going) =>
       ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, {
         method: "PUT",
         headers: {
           "Content-Type": "application/octet-stream",
           ...(keys && { "Sieve-Keys-Length": String(keys.size) }),
+          ...(signIns && {
+            "Sieve-Sign-Ins-Length": String(signIns.list.size),
+            "Sieve-Sign-Ins-Hours": String(signIns.hours),
+          }),
           ...(mapping && { "Sieve-Mapping": encodeURIComponent(mapping) }),
           ...author(who),
           ...going.headers,
         },
-        body: keys ? new Blob([keys, file]) : file,
+        body: new Blob([keys ?? "", signIns?.list ?? "", file]),
         signal: going.signal,
       }),
     ),

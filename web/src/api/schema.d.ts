@@ -2332,6 +2332,8 @@ export interface paths {
                     "Sieve-Editor"?: string;
                     "Sieve-Keys-Length"?: number;
                     "Sieve-Mapping"?: string;
+                    "Sieve-Sign-Ins-Hours"?: number;
+                    "Sieve-Sign-Ins-Length"?: number;
                 };
                 path: {
                     id: string;

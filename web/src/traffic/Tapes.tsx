@@ -12,6 +12,8 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
   const { fault, attempt } = useSend(session);
   const [busy, setBusy] = useState("");
   const [keys, setKeys] = useState<File>();
+  const [list, setList] = useState<File>();
+  const [hours, setHours] = useState("10");
   const file = useRef<HTMLInputElement>(null);
   const change = async (what: string, work: Promise<Hits>) => {
     setBusy(what);
@@ -22,7 +24,11 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
   const read = (chosen: File, mapping?: string) =>
     change(
       `Reading ${chosen.name} …`,
-      api.loadTape(session.id, session.who, nameOf(chosen.name), chosen, keys, mapping),
+      api.loadTape(session.id, session.who, nameOf(chosen.name), chosen, {
+        keys,
+        signIns: list && { list, hours: Number(hours) || 10 },
+        mapping,
+      }),
     );
   // Which column of somebody else's table says what is shown first; everything else is read at once.
   const load = async (chosen: File) => ((await isForeignTable(chosen)) ? setTable(chosen) : read(chosen));
@@ -109,6 +115,29 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
             onChange={(event) => setKeys(event.target.files?.[0])}
           />
         </label>
+        <label className="flex flex-col gap-0.5">
+          A list of sign-ins (time, address, person and, if known, until or event) says who was behind the
+          addresses of what is loaded next:
+          <input
+            type="file"
+            aria-label="A list of sign-ins"
+            className="text-xs"
+            onChange={(event) => setList(event.target.files?.[0])}
+          />
+        </label>
+        {list && (
+          <label className="flex items-center gap-1">
+            Who is not heard of again is there for
+            <input
+              inputMode="numeric"
+              aria-label="Hours somebody is taken for there"
+              className="field w-12"
+              value={hours}
+              onChange={(event) => setHours(event.target.value.replace(/\D/g, ""))}
+            />
+            hours
+          </label>
+        )}
         <p>
           Every connection is run through the rulebase as it is now, whatever was in force when it was seen.
         </p>

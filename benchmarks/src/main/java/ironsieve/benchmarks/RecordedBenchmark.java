@@ -108,7 +108,7 @@ final class RecordedBenchmark {
                             compiled.space().environment(),
                             new SignatureMatcher(List.of(), Map.of()),
                             new Progress())
-                        .read("month", file, 0, "")
+                        .read("month", file, TapeFile.Before.NOTHING, "")
                         .tape());
     System.out.printf(
         Locale.ROOT,

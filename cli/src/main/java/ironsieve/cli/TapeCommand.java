@@ -11,9 +11,12 @@ import ironsieve.traffic.file.TapeFile;
 import ironsieve.traffic.view.By;
 import ironsieve.traffic.view.TrafficView;
 import java.io.IOException;
+import java.io.OutputStream;
 import java.io.PrintWriter;
+import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -51,6 +54,19 @@ final class TapeCommand {
         paramLabel = "FILE",
         description = "a TLS key log to open a capture with")
     private Path keys;
+
+    @Option(
+        names = "--sign-ins",
+        paramLabel = "FILE",
+        description = "who signed in where: time, address, person and, if known, until or event")
+    private Path signIns;
+
+    @Option(
+        names = "--sign-ins-hours",
+        paramLabel = "HOURS",
+        defaultValue = "10",
+        description = "so long somebody is taken for there who is not heard of again")
+    private int signInsHours;
 
     @Option(
         names = "--mapping",
@@ -152,25 +168,36 @@ final class TapeCommand {
     if (!Files.isRegularFile(from.file)) {
       throw new UnreadableException(from.file + " cannot be read; is there such a file?");
     }
-    if (from.keys == null) {
-      return reader.read(name, from.file, 0, from.mapping);
+    Duration longest = Duration.ofHours(from.signInsHours);
+    if (from.keys == null && from.signIns == null) {
+      return reader.read(name, from.file, new TapeFile.Before(0, 0, longest), from.mapping);
     }
-    // A key log goes before the capture that it opens.
+    // A key log and sign-ins go before the traffic that they say more of.
     try {
-      Path both = Files.createTempFile("sieve", ".capture");
+      Path all = Files.createTempFile("sieve", ".traffic");
       try {
-        byte[] keys = Files.readAllBytes(from.keys);
-        Files.write(both, keys);
-        try (var out = Files.newOutputStream(both, java.nio.file.StandardOpenOption.APPEND)) {
-          Files.copy(from.file, out);
+        TapeFile.Before before;
+        try (OutputStream out = Files.newOutputStream(all)) {
+          before = new TapeFile.Before(copied(from.keys, out), copied(from.signIns, out), longest);
+          copied(from.file, out);
         }
-        return reader.read(name, both, keys.length, from.mapping);
+        return reader.read(name, all, before, from.mapping);
       } finally {
-        Files.delete(both);
+        Files.delete(all);
       }
     } catch (IOException e) {
-      throw new UnreadableException(from.keys + " cannot be read: " + e.getMessage());
+      throw new UncheckedIOException("the file made of " + from.file, e);
     }
+  }
+
+  private static long copied(Path file, OutputStream to) throws IOException {
+    if (file == null) {
+      return 0;
+    }
+    if (!Files.isRegularFile(file)) {
+      throw new UnreadableException(file + " cannot be read; is there such a file?");
+    }
+    return Files.copy(file, to);
   }
 
   private int told(TapeFile.Made made) {

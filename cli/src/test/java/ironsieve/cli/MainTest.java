@@ -11,6 +11,8 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -169,6 +171,27 @@ class MainTest {
     assertThat(out).contains("\"recognised\"", "\"connections\"");
     assertThat(run("tape", "show", CAPTURE, "--by", "colour")).isEqualTo(Main.UNREADABLE);
     assertThat(err).contains("there is no \"colour\"", "application");
+  }
+
+  @Test
+  void aListOfSignInsSaysWhoWasBehindTheAddressesOfACapture(@TempDir Path folder) throws Exception {
+    assertThat(run("tape", "make", CAPTURE)).isEqualTo(Main.FINE);
+    assertThat(out).doesNotContain("as ines.halloran");
+    Matcher first =
+        Pattern.compile("from Offices (\\S+) .* at \\w+ (\\S+) (\\d\\d:\\d\\d)").matcher(out);
+    assertThat(first.find()).isTrue();
+    Path list = folder.resolve("sign-ins.csv");
+    Files.writeString(
+        list,
+        "time,address,person\n" + first.group(2) + "T00:00," + first.group(1) + ",ines.halloran\n");
+    assertThat(
+            run("tape", "make", CAPTURE, "--sign-ins", list.toString(), "--sign-ins-hours", "24"))
+        .isEqualTo(Main.FINE);
+    assertThat(out).contains("from Offices " + first.group(1) + " as ines.halloran ");
+    assertThat(err).contains("1 sign-ins say who was there for ");
+    assertThat(run("tape", "make", CAPTURE, "--sign-ins", folder + "/none.csv"))
+        .isEqualTo(Main.UNREADABLE);
+    assertThat(err).contains("none.csv cannot be read");
   }
 
   @Test

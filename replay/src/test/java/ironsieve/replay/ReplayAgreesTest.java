@@ -184,7 +184,7 @@ class ReplayAgreesTest {
             .compiled();
     TapeFile.Made made =
         new TapeFile(with.environment(), new SignatureMatcher(List.of(), Map.of()), new Progress())
-            .read("alone", file, 0, "");
+            .read("alone", file, TapeFile.Before.NOTHING, "");
     RecordedDecisions decisions =
         RecordedDecisions.of(with.rulebase(), Traffic.ofColumns(List.of(made.tape())));
     Hits found = decisions.hits();

@@ -104,6 +104,45 @@ class TapesApiTest {
   }
 
   @Test
+  void aListOfSignInsBeforeTheTrafficSaysWhoWasThere() throws Exception {
+    String people =
+        "time,ip,user,event\n2026-11-02 08:00:00,10.20.12.10,NORTH\\ines.halloran,logon\n"
+            + "2026-11-02 12:00:00,10.20.12.10,,logoff\n";
+    String traffic =
+        "time,src,dst,proto,dport\n2026-11-02 09:00:00,10.20.12.10,203.0.113.12,tcp,443\n"
+            + "2026-11-02 13:00:00,10.20.12.10,203.0.113.12,tcp,443\n";
+    JsonNode hits =
+        JSON.readTree(
+            given()
+                .contentType("application/octet-stream")
+                .header("Sieve-Editor", "ada")
+                .header("Sieve-Sign-Ins-Length", people.length())
+                .header("Sieve-Sign-Ins-Hours", 6)
+                .body((people + traffic).getBytes(java.nio.charset.StandardCharsets.UTF_8))
+                .put(BASE + "/tapes/who")
+                .then()
+                .statusCode(200)
+                .extract()
+                .asString());
+    assertThat(hits.toString()).contains("2 sign-ins say who was there for 1 connections");
+    String csv = given().get(BASE + "/tapes/who").asString();
+    assertThat(csv.lines().filter(line -> line.contains("as ines.halloran"))).hasSize(1);
+    assertThat(csv.lines().filter(line -> line.contains("at mon 2026-11-02 13:00")))
+        .singleElement()
+        .satisfies(line -> assertThat(line).doesNotContain("halloran").contains("person"));
+    // Hours that nobody can be there for, and lengths beyond the body, are refused in words.
+    given()
+        .contentType("application/octet-stream")
+        .header("Sieve-Sign-Ins-Length", 5)
+        .header("Sieve-Sign-Ins-Hours", 0)
+        .body("hello".getBytes(java.nio.charset.StandardCharsets.UTF_8))
+        .put(BASE + "/tapes/who")
+        .then()
+        .statusCode(422)
+        .body("detail", org.hamcrest.Matchers.containsString("1 to 744 hours"));
+  }
+
+  @Test
   void hitsAreThoseOfTheRulebaseAsItIsAfterAnEdit() throws Exception {
     long before = get("/hits").at("/rules/la-all/times").asLong();
     long revision = get("").get("revision").asLong();

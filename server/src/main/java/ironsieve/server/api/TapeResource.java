@@ -38,6 +38,7 @@ import java.io.OutputStreamWriter;
 import java.io.Writer;
 import java.nio.charset.StandardCharsets;
 import java.time.DateTimeException;
+import java.time.Duration;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
@@ -221,9 +222,11 @@ public class TapeResource {
 
   /**
    * Keeps a tape, in the place of one of that name; all of it, or, with a fault, nothing. The body
-   * is a file in any of the formats; a TLS key log may stand before a capture, whose length in
-   * bytes the header {@code Sieve-Keys-Length} says; which column of a table says what stands as
-   * JSON, percent-encoded, in {@code Sieve-Mapping}.
+   * is a file in any of the formats. Before it may stand a TLS key log, whose length in bytes the
+   * header {@code Sieve-Keys-Length} says, and a list of who signed in where, of {@code
+   * Sieve-Sign-Ins-Length} bytes; {@code Sieve-Sign-Ins-Hours} says how long somebody is taken for
+   * there who is not heard of again. Which column of a table says what stands as JSON,
+   * percent-encoded, in {@code Sieve-Mapping}.
    */
   @PUT
   @Path("rulebases/{id}/tapes/{name}")
@@ -233,6 +236,8 @@ public class TapeResource {
       @PathParam("name") String name,
       @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who,
       @HeaderParam("Sieve-Keys-Length") @DefaultValue("0") long keysLength,
+      @HeaderParam("Sieve-Sign-Ins-Length") @DefaultValue("0") long signInsLength,
+      @HeaderParam("Sieve-Sign-Ins-Hours") @DefaultValue("10") int signInsHours,
       @HeaderParam("Sieve-Mapping") @DefaultValue("") String mapping) {
     return view(
         editor.record(
@@ -240,7 +245,7 @@ public class TapeResource {
             name,
             who,
             uploaded(),
-            keysLength,
+            new TapeFile.Before(keysLength, signInsLength, Duration.ofHours(signInsHours)),
             java.net.URLDecoder.decode(mapping, StandardCharsets.UTF_8),
             work.progress()));
   }

@@ -109,7 +109,7 @@ public class Editor {
    * Keeps recorded traffic, in the place of a tape of that name.
    *
    * @param file what was sent; its format is told by its first bytes
-   * @param keysLength so many bytes at its beginning are a TLS key log
+   * @param before what stands in it before the traffic
    * @param mapping which column of a table says what, as JSON; empty where their names say it
    * @param progress told of every line; who stops it before the tape is saved has changed nothing
    * @throws FaultException saying what cannot be read, and where
@@ -119,11 +119,11 @@ public class Editor {
       String name,
       String who,
       Path file,
-      long keysLength,
+      TapeFile.Before before,
       String mapping,
       Progress progress) {
     FaultException.demandName("tape", "name", name, LONGEST_NAME);
-    RulebaseSnapshot before = snapshot(rulebase);
+    RulebaseSnapshot newest = snapshot(rulebase);
     Company.Known known = company.newest();
     Optional<TapeColumns> was = tape(rulebase, name);
     return record(
@@ -133,11 +133,11 @@ public class Editor {
         blocks -> {
           TapeFile.Made made =
               new TapeFile(
-                      before.environment(),
+                      newest.environment(),
                       company.signatures(known.contents()).matcher(),
                       progress,
                       blocks)
-                  .read(name, file, keysLength, mapping);
+                  .read(name, file, before, mapping);
           progress.begin("saving", 0);
           return was.map(old -> beside(made, old)).orElse(made);
         });

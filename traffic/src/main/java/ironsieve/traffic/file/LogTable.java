@@ -70,7 +70,7 @@ public final class LogTable {
   }
 
   /** Told of each line. */
-  private interface Line {
+  interface Line {
     void line(long number, Row row);
   }
 
@@ -162,7 +162,8 @@ public final class LogTable {
     }
   }
 
-  private static void each(Reader reader, Line to) throws IOException {
+  /** Reads a table line by line. */
+  static void each(Reader reader, Line to) throws IOException {
     BufferedReader lines = new BufferedReader(reader, 1 << 16);
     lines.mark(1 << 16);
     int first = lines.read();

@@ -14,6 +14,7 @@ import ironsieve.traffic.capture.CaptureException;
 import ironsieve.traffic.identify.CaptureConnections;
 import ironsieve.traffic.log.Ipfix;
 import ironsieve.traffic.log.LogRecords;
+import ironsieve.traffic.log.SignIns;
 import ironsieve.traffic.log.SyslogLine;
 import ironsieve.traffic.protocol.KeyLog;
 import ironsieve.traffic.signature.SignatureMatcher;
@@ -26,10 +27,12 @@ import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.InputStreamReader;
+import java.io.StringReader;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
@@ -42,6 +45,7 @@ public final class TapeFile {
   /** A text is read whole, so it has a bound; captures are read as they come. */
   private static final long LONGEST_TEXT = 256L << 20;
 
+  private static final Duration LONGEST_STAY = Duration.ofDays(31);
   private static final int LOOKED_AT = 16;
   private static final int SHOWN_FAULTS = 5;
 
@@ -79,32 +83,70 @@ public final class TapeFile {
   public record Made(TapeColumns tape, List<Unit> samples, String format, List<String> told) {}
 
   /**
+   * What stands in a file before the traffic.
+   *
+   * @param keys the length of a TLS key log, in bytes; it is first
+   * @param signIns the length of a list of who signed in where, in bytes; it is next
+   * @param longest how long somebody who has signed in is taken for there
+   */
+  public record Before(long keys, long signIns, Duration longest) {
+
+    /** The file begins with the traffic. */
+    public static final Before NOTHING = new Before(0, 0, SignIns.USUAL);
+
+    /**
+     * Demands lengths and times that there can be.
+     *
+     * @throws FaultException if one is none
+     */
+    public Before {
+      if (keys < 0 || keys > LONGEST_TEXT || signIns < 0 || signIns > LONGEST_TEXT) {
+        throw new FaultException(
+            "tape", "", "a key log and a list of sign-ins have at most " + LONGEST_TEXT + " bytes");
+      }
+      if (longest.isNegative() || longest.isZero() || longest.compareTo(LONGEST_STAY) > 0) {
+        throw new FaultException(
+            "sign-ins", "hours", "somebody is there for 1 to " + LONGEST_STAY.toHours() + " hours");
+      }
+    }
+
+    private long length() {
+      return keys + signIns;
+    }
+  }
+
+  /**
    * Reads a file.
    *
-   * @param keysLength so many bytes at its beginning are a TLS key log
+   * @param before what stands in it before the traffic
    * @param mapping which column of a table says what, as JSON; empty where their names say it
    * @throws FaultException saying what is wrong with it, and where
    */
-  public Made read(String name, Path file, long keysLength, String mapping) {
+  public Made read(String name, Path file, Before before, String mapping) {
     try (InputStream in = new BufferedInputStream(Files.newInputStream(file), 1 << 16)) {
       KeyLog keys = new KeyLog();
-      keys.add(
-          new String(
-              in.readNBytes((int) Math.min(keysLength, LONGEST_TEXT)), StandardCharsets.US_ASCII));
+      keys.add(new String(in.readNBytes((int) before.keys()), StandardCharsets.US_ASCII));
+      SignInTable.Result people =
+          SignInTable.read(
+              new StringReader(SourceText.read(in.readNBytes((int) before.signIns()))),
+              before.longest(),
+              zone);
       in.mark(LOOKED_AT);
       byte[] first = in.readNBytes(LOOKED_AT);
       in.reset();
       if (isCapture(first)) {
-        return capture(name, in, keys);
+        return capture(name, in, keys, people);
       }
       if (Ipfix.length(first, 0, Ipfix.SHORTEST) > 0) {
-        return flows(name, in);
+        return flows(name, in, people);
       }
       if (first.length > 1 && first[0] == '<' && Character.isDigit(first[1])) {
-        return syslog(name, in);
+        return syslog(name, in, people);
       }
-      return isTape(file, keysLength) ? csv(name, in, Files.size(file)) : table(name, in, mapping);
-    } catch (CaptureException e) {
+      return isTape(file, before.length())
+          ? csv(name, in, Files.size(file), people)
+          : table(name, in, mapping, people);
+    } catch (CaptureException | FileTextException e) {
       throw new FaultException("tape " + name, "", e.getMessage());
     } catch (IOException e) {
       throw new UncheckedIOException("the file that was sent", e);
@@ -127,7 +169,8 @@ public final class TapeFile {
     };
   }
 
-  private Made capture(String name, InputStream in, KeyLog keys) throws IOException {
+  private Made capture(String name, InputStream in, KeyLog keys, SignInTable.Result people)
+      throws IOException {
     progress.begin("reading packets", 0);
     TapeMaker maker = new TapeMaker(environment, blocks::add);
     CaptureConnections.Summary summary =
@@ -137,7 +180,9 @@ public final class TapeFile {
             keys,
             seen -> {
               progress.oneMore();
-              SeenRecords.of(seen, zone).forEach(maker::add);
+              SeenRecords.of(seen, zone).stream()
+                  .map(people.signIns()::complete)
+                  .forEach(maker::add);
             },
             () -> {
               progress.check();
@@ -159,6 +204,7 @@ public final class TapeFile {
     if (summary.isCutOff()) {
       told.add("the file ends in the middle of a packet");
     }
+    told.addAll(SignInTable.told(people));
     return made(name, made, "capture", told);
   }
 
@@ -188,7 +234,7 @@ public final class TapeFile {
     }
   }
 
-  private Made flows(String name, InputStream in) throws IOException {
+  private Made flows(String name, InputStream in, SignInTable.Result people) throws IOException {
     progress.begin("reading flow records", 0);
     TapeMaker maker = new TapeMaker(environment, blocks::add);
     Ipfix ipfix = new Ipfix(zone);
@@ -205,7 +251,8 @@ public final class TapeFile {
         break;
       }
       progress.check();
-      ipfix.message("file", message, 0, length, maker::add);
+      ipfix.message(
+          "file", message, 0, length, record -> maker.add(people.signIns().complete(record)));
     }
     List<String> told = new ArrayList<>();
     told.add(maker.records() + " flow records");
@@ -214,10 +261,11 @@ public final class TapeFile {
     if (isCutOff) {
       told.add("the file ends in the middle of a message");
     }
+    told.addAll(SignInTable.told(people));
     return made(name, maker.made(), "flow records", told);
   }
 
-  private Made syslog(String name, InputStream in) throws IOException {
+  private Made syslog(String name, InputStream in, SignInTable.Result people) throws IOException {
     progress.begin("reading messages", 0);
     TapeMaker maker = new TapeMaker(environment, blocks::add);
     long unread = 0;
@@ -230,7 +278,7 @@ public final class TapeFile {
         continue;
       }
       try {
-        maker.add(SyslogLine.parse(line, zone));
+        maker.add(people.signIns().complete(SyslogLine.parse(line, zone)));
         progress.oneMore();
         progress.check();
       } catch (SyslogLine.SyslogException | LogRecords.FieldException e) {
@@ -240,14 +288,18 @@ public final class TapeFile {
         }
       }
     }
-    return made(name, maker.made(), "syslog", told(maker.records(), unread, faults));
+    List<String> told = told(maker.records(), unread, faults);
+    told.addAll(SignInTable.told(people));
+    return made(name, maker.made(), "syslog", told);
   }
 
-  private Made table(String name, InputStream in, String mapping) throws IOException {
+  private Made table(String name, InputStream in, String mapping, SignInTable.Result people)
+      throws IOException {
     progress.begin("reading lines", 0);
     TapeMaker maker = new TapeMaker(environment, blocks::add);
     LogTable.Result result;
-    try (HandedOn<TrafficRecord> records = new HandedOn<>(maker::add)) {
+    try (HandedOn<TrafficRecord> records =
+        new HandedOn<>(record -> maker.add(people.signIns().complete(record)))) {
       result =
           new LogTable(zone)
               .read(
@@ -263,7 +315,9 @@ public final class TapeFile {
                   });
       records.finish();
     }
-    return made(name, maker.made(), "table", told(result.read(), result.unread(), result.faults()));
+    List<String> told = told(result.read(), result.unread(), result.faults());
+    told.addAll(SignInTable.told(people));
+    return made(name, maker.made(), "table", told);
   }
 
   /** What a table looks like, before it is read. */
@@ -287,7 +341,8 @@ public final class TapeFile {
     return told;
   }
 
-  private Made csv(String name, InputStream in, long size) throws IOException {
+  private Made csv(String name, InputStream in, long size, SignInTable.Result people)
+      throws IOException {
     if (size > LONGEST_TEXT) {
       throw new FaultException(
           "tape " + name, "", "a text has at most " + (LONGEST_TEXT >> 20) + " MB; this has more");
@@ -295,7 +350,11 @@ public final class TapeFile {
     try {
       String text = SourceText.read(in.readAllBytes());
       Tape tape = TapeCsv.read(name, text, new ProbeText(environment), progress);
-      return new Made(TapeColumns.of(tape.withoutSamples(), blocks), List.of(), "tape", List.of());
+      List<String> told =
+          people.signIns().count() == 0
+              ? List.of()
+              : List.of("a tape says itself who was there; the sign-ins were not asked");
+      return new Made(TapeColumns.of(tape.withoutSamples(), blocks), List.of(), "tape", told);
     } catch (FileTextException e) {
       throw new FaultException("tape " + name, "", e.getMessage());
     }
