@@ -136,8 +136,14 @@ class TrafficTasksTest extends WithBrowser {
         table,
         "Начало;Source IP;Ziel;dport;Proto;User\n"
             + "2026-11-03 09:30:00;10.20.12.40;203.0.113.44;443;tcp;ines.halloran\n"
-            + "2026-11-04 09:30:00;10.20.12.41;203.0.113.44;443;tcp;\n");
+            + "2026-11-04 09:30:00;10.20.12.41;203.0.113.44;443;tcp;\n"
+            + "2026-11-04 09:30:00;10.20.12.42;203.0.113.44;443;tcp;\n");
+    Path people = folder.resolve("sign-ins.csv");
+    Files.writeString(
+        people, "Time;IP;User\n2026-11-04 08:00:00;10.20.12.42;NORTH\\hugo.ashdown\n");
     Page page = browsing.open("Wanda", "/traffic");
+    page.getByLabel("A list of sign-ins").setInputFiles(people);
+    page.getByLabel("Hours somebody is taken for there").fill("4");
     load(page, table);
     Locator columns =
         page.getByRole(
@@ -149,8 +155,10 @@ class TrafficTasksTest extends WithBrowser {
     assertThat(columns).containsText("2026-11-03 09:30:00");
     button(columns, "Read it").click();
     Locator tape = region(page, "last week");
-    assertThat(tape).containsText("2 connections on 2 lines");
+    assertThat(tape).containsText("3 connections on 3 lines");
+    assertThat(tape).containsText("1 sign-ins say who was there for 1 connections");
     bar(page, "Tape", "last week").click();
+    assertThat(bar(page, "Person", "hugo.ashdown")).isVisible();
     assertThat(bar(page, "Person", "not said")).isVisible();
     button(page, "Connections").click();
     assertThat(page.getByLabel("Connections", new Page.GetByLabelOptions().setExact(true)))
