@@ -124,13 +124,19 @@ final class LdapDirectory {
     }
   }
 
-  /** Breaks a connection off when it has taken too long or nobody waits for it any more. */
+  /**
+   * Breaks a connection off when it has taken too long or nobody waits for it any more. Whoever
+   * asks is interrupted too: closed while a question is on its way, a connection may leave them
+   * waiting.
+   */
   private static final class Patience {
     private static final long LOOK_EVERY = 200;
 
+    private final Thread asking = Thread.currentThread();
     private final long end;
     private final Progress progress;
     private volatile boolean isOver;
+    private volatile boolean isBrokenOff;
     private Thread watching;
 
     private Patience(Duration longest, Progress progress) {
@@ -148,12 +154,14 @@ final class LdapDirectory {
                     Thread.sleep(LOOK_EVERY);
                   }
                   isOver = true;
-                  connection.close();
                 } catch (CancellationException e) {
-                  connection.close();
+                  // It is broken off all the same.
                 } catch (InterruptedException e) {
-                  Thread.currentThread().interrupt();
+                  return;
                 }
+                isBrokenOff = true;
+                connection.close();
+                asking.interrupt();
               },
               "directory");
       watching.setDaemon(true);
@@ -164,9 +172,24 @@ final class LdapDirectory {
       return isOver;
     }
 
+    /** Ends the watch; from here on nobody is interrupted. */
     private void end() {
-      if (watching != null) {
-        watching.interrupt();
+      if (watching == null) {
+        return;
+      }
+      watching.interrupt();
+      boolean wasInterrupted = false;
+      while (watching.isAlive()) {
+        try {
+          watching.join();
+        } catch (InterruptedException e) {
+          wasInterrupted |= !isBrokenOff;
+        }
+      }
+      if (isBrokenOff) {
+        Thread.interrupted();
+      } else if (wasInterrupted) {
+        asking.interrupt();
       }
     }
   }
