@@ -6,8 +6,8 @@ import ironsieve.files.Documents.SourceDoc;
 import ironsieve.files.FaultException;
 import ironsieve.server.api.WorkspaceViews.WorkspaceImpactView;
 import ironsieve.server.edit.Author;
-import ironsieve.server.edit.WorkspaceEditor;
 import ironsieve.server.edit.WorkspaceImpact;
+import ironsieve.server.edit.WorkspacePlans;
 import ironsieve.server.sources.SourceException;
 import ironsieve.server.sources.SourceState;
 import ironsieve.server.sources.Sources;
@@ -153,7 +153,7 @@ public class SourceResource {
   @GET
   @Path("{name}/waiting")
   public WaitingView waiting(@PathParam("name") String name) {
-    WorkspaceEditor.Planned planned = sources.waiting(name);
+    WorkspacePlans.Planned planned = sources.waiting(name);
     return new WaitingView(
         planned.changes().stream().limit(MOST_WORDS).map(Sources::words).toList(),
         WorkspaceViews.impact(

@@ -16,7 +16,9 @@ import ironsieve.server.edit.Author;
 import ironsieve.server.edit.WhereUsed;
 import ironsieve.server.edit.WorkspaceEditor;
 import ironsieve.server.edit.WorkspaceImpact;
+import ironsieve.server.edit.WorkspacePlans;
 import ironsieve.server.edit.WorkspaceStep;
+import ironsieve.server.edit.WorkspaceUndo;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.CompanyLoader;
 import ironsieve.server.store.RulebaseStore;
@@ -53,6 +55,8 @@ public class WorkspaceResource {
   @Inject RulebaseStore rulebases;
   @Inject WorkspaceStore store;
   @Inject WorkspaceEditor editor;
+  @Inject WorkspacePlans plans;
+  @Inject WorkspaceUndo undo;
   @Inject WorkspaceImpact impact;
   @Inject WhereUsed whereUsed;
   @Inject DemoLoader demo;
@@ -93,7 +97,7 @@ public class WorkspaceResource {
   public WorkspaceView workspace(
       @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who) {
     Company.Known known = company.newest();
-    WorkspaceEditor.Possible possible = editor.possible(who);
+    WorkspaceUndo.Possible possible = undo.possible(who);
     return new WorkspaceView(
         known.version(),
         loader.isBegun(),
@@ -265,7 +269,7 @@ public class WorkspaceResource {
   @POST
   @Path("impact")
   public WorkspaceImpactView impact(TryRequest request) {
-    WorkspaceEditor.Planned planned = editor.plan(steps(request == null ? null : request.steps()));
+    WorkspacePlans.Planned planned = plans.plan(steps(request == null ? null : request.steps()));
     return WorkspaceViews.impact(
         planned, impact.of(planned, WorkspaceViews::onRulebase, work.progress()));
   }
@@ -312,7 +316,7 @@ public class WorkspaceResource {
           "request", "version", "say on which version, such as {\"version\": 7}");
     }
     return new VersionView(
-        editor.takeBack(request.version(), new Author(who, reason), action, work.progress()));
+        undo.takeBack(request.version(), new Author(who, reason), action, work.progress()));
   }
 
   @GET

@@ -15,8 +15,8 @@ import ironsieve.region.Address;
 import ironsieve.region.Line;
 import ironsieve.region.Range;
 import ironsieve.region.RangeSet;
-import ironsieve.server.edit.WorkspaceEditor;
 import ironsieve.server.edit.WorkspaceImpact;
+import ironsieve.server.edit.WorkspacePlans;
 import ironsieve.server.store.RulebaseStore;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -245,7 +245,7 @@ final class WorkspaceViews {
       long version, int changes, int checked, List<OnRulebaseView> rulebases) {}
 
   static WorkspaceImpactView impact(
-      WorkspaceEditor.Planned planned, WorkspaceImpact.OnAll<OnRulebaseView> all) {
+      WorkspacePlans.Planned planned, WorkspaceImpact.OnAll<OnRulebaseView> all) {
     return new WorkspaceImpactView(
         planned.before().version(), planned.changes().size(), all.checked(), all.noticing());
   }

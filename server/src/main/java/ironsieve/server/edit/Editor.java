@@ -88,7 +88,7 @@ public class Editor {
   @Inject TapeStore tapes;
   @Inject TapeContents contents;
   @Inject WorkspaceStore workspaceStore;
-  @Inject WorkspaceEditor workspace;
+  @Inject WorkspaceUndo workspace;
   @Inject ReviewPrefetcher prefetcher;
   @Inject Snapshots snapshots;
   @Inject Company company;
@@ -383,7 +383,7 @@ public class Editor {
       return snapshot.followedAsFarAsKnown(
           snapshot.state(), takenBack(snapshot, edit, action), new Progress());
     }
-    WorkspaceEditor.TakenBack back =
+    WorkspaceUndo.TakenBack back =
         workspace.tryTakingBack((WorkspaceEntry) target, action, snapshot.contents());
     return new RulebaseSnapshot(
         snapshot.state(),

@@ -54,7 +54,7 @@ public class Rulebases {
   @Inject Sql sql;
   @Inject RulebaseStore store;
   @Inject Company company;
-  @Inject WorkspaceEditor workspace;
+  @Inject WorkspaceWriter workspace;
   @Inject Editor editor;
 
   /** Where a new rulebase comes from. */

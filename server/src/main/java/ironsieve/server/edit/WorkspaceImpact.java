@@ -25,7 +25,7 @@ public class WorkspaceImpact {
   private static final int BUDGET = 100_000;
 
   @Inject Editor editor;
-  @Inject WorkspaceEditor workspace;
+  @Inject WorkspacePlans workspace;
 
   /**
    * What it does to one.
@@ -63,7 +63,7 @@ public class WorkspaceImpact {
    * @throws java.util.concurrent.CancellationException soon after it is stopped
    */
   public <T> OnAll<T> of(
-      WorkspaceEditor.Planned planned, Function<OnRulebase, T> told, Progress progress) {
+      WorkspacePlans.Planned planned, Function<OnRulebase, T> told, Progress progress) {
     Environment after = workspace.environment(planned);
     List<String> ids = editor.rulebases();
     progress.begin("working out what changes in rulebases", ids.size());

@@ -5,7 +5,7 @@ import ironsieve.files.Documents.GroupDoc;
 import ironsieve.files.Documents.PersonDoc;
 import ironsieve.files.WorkspaceContents;
 import ironsieve.files.WorkspaceKind;
-import ironsieve.server.edit.WorkspaceEditor;
+import ironsieve.server.edit.WorkspacePlans;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -28,7 +28,7 @@ record Adoption(
     String source,
     Map<WorkspaceKind, List<Object>> records,
     Map<WorkspaceKind, Set<String>> brought)
-    implements WorkspaceEditor.Rewriting {
+    implements WorkspacePlans.Rewriting {
 
   /** How much of what a source brought would go: addresses, networks, or records that have none. */
   record Loss(long had, long gone) {

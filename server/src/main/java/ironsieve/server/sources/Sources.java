@@ -17,6 +17,7 @@ import ironsieve.server.edit.NothingToDoException;
 import ironsieve.server.edit.RecordChecks;
 import ironsieve.server.edit.UnknownException;
 import ironsieve.server.edit.WorkspaceEditor;
+import ironsieve.server.edit.WorkspacePlans;
 import ironsieve.server.sources.Brought.Mark;
 import ironsieve.server.sources.SourceState.Resolved;
 import ironsieve.server.store.Change;
@@ -46,6 +47,7 @@ public class Sources {
 
   @Inject SourceStore store;
   @Inject WorkspaceEditor editor;
+  @Inject WorkspacePlans plans;
   @Inject Company company;
   @Inject HostNames hostNames;
   @Inject ObjectMapper json;
@@ -166,7 +168,7 @@ public class Sources {
     List<String> out = new ArrayList<>(brought.leftOut());
     Map<WorkspaceKind, List<Object>> records = readable(brought.records(), out);
     Adoption adoption = adoption(source, records, state);
-    WorkspaceEditor.Planned planned = editor.plan(adoption);
+    WorkspacePlans.Planned planned = plans.plan(adoption);
     out.addAll(adoption.left(planned.before().contents()));
     Adoption.Loss loss = adoption.loss(planned.before().contents());
     boolean isEmpty = planned.changes().isEmpty();
@@ -251,9 +253,9 @@ public class Sources {
   }
 
   /** What waits of a source, as a change that could be made. */
-  public WorkspaceEditor.Planned waiting(String name) {
+  public WorkspacePlans.Planned waiting(String name) {
     SourceDoc source = source(name);
-    return editor.plan(adoption(source, demandWaiting(name), store.state(name)));
+    return plans.plan(adoption(source, demandWaiting(name), store.state(name)));
   }
 
   private Map<WorkspaceKind, List<Object>> demandWaiting(String name) {

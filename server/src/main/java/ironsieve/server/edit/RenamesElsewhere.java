@@ -1,0 +1,232 @@
+package ironsieve.server.edit;
+
+import com.fasterxml.jackson.databind.ObjectMapper;
+import ironsieve.files.Contents;
+import ironsieve.files.Renaming;
+import ironsieve.files.WorkspaceKind;
+import ironsieve.model.Environment;
+import ironsieve.server.store.Change;
+import ironsieve.server.store.JournalEntry;
+import ironsieve.server.store.RulebaseStore;
+import ironsieve.server.store.Sql;
+import ironsieve.server.store.TapeStore;
+import ironsieve.server.tapes.TapeContents;
+import ironsieve.text.ProbeText;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.inject.Inject;
+import java.sql.SQLException;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.TreeMap;
+
+/**
+ * What a new name of something in the workspace changes outside it: rules, promises and the like of
+ * every rulebase, archived ones too, and recorded traffic. It stands in the workspace's journal
+ * with the change itself, so that it is taken back with it.
+ */
+@ApplicationScoped
+public class RenamesElsewhere {
+
+  @Inject Sql sql;
+  @Inject RulebaseStore rulebases;
+  @Inject TapeStore tapes;
+  @Inject TapeContents contents;
+  @Inject ObjectMapper json;
+  @Inject Clock clock;
+
+  /** What rulebases, archived ones too, say otherwise once something has another name. */
+  List<Change> of(WorkspacePlans.Planned planned) {
+    List<Change> changes = new ArrayList<>();
+    if (planned.renamed().isEmpty()) {
+      return changes;
+    }
+    Renaming renaming =
+        new Renaming(planned.renamed(), new ProbeText(planned.before().environment()));
+    sql.inTransaction(
+        tx -> {
+          for (RulebaseStore.Head head : rulebases.heads(tx)) {
+            Contents contents = rulebases.contents(tx, head.id());
+            rulebases
+                .between(contents, renaming.of(contents))
+                .forEach(change -> changes.add(OfRulebase.wrapped(head.id(), change)));
+          }
+          return changes;
+        });
+    planned.renamed().forEach(one -> changes.add(OfTraffic.change(one, json)));
+    return changes;
+  }
+
+  /**
+   * A new name as the workspace's journal has it, for the traffic that was recorded under the old
+   * one: tapes have no journal of their own.
+   */
+  private static final class OfTraffic {
+    private static final String MARK = "name of ";
+    private static final String NAME = "name";
+
+    private OfTraffic() {}
+
+    static Change change(Renaming.Renamed one, ObjectMapper json) {
+      return new Change(
+          MARK + one.kind().word(),
+          one.id(),
+          json.createObjectNode().put(NAME, one.id()),
+          json.createObjectNode().put(NAME, one.name()));
+    }
+
+    static boolean is(Change change) {
+      return change.kind().startsWith(MARK);
+    }
+
+    /** The new name; of a change that is taken back, the one from before. */
+    static Renaming.Renamed renamed(Change change) {
+      return new Renaming.Renamed(
+          WorkspaceKind.ofWord(change.kind().substring(MARK.length())).orElseThrow(),
+          change.before().get(NAME).asText(),
+          change.after().get(NAME).asText());
+    }
+  }
+
+  /** Whether a change is of something else than a record of the workspace. */
+  static boolean isElsewhere(Change change) {
+    return OfRulebase.is(change) || OfTraffic.is(change);
+  }
+
+  /** The changes of the records of one rulebase among some. */
+  static List<Change> ofRulebase(List<Change> changes, String id) {
+    return changes.stream()
+        .filter(change -> OfRulebase.is(change) && OfRulebase.rulebase(change).equals(id))
+        .map(OfRulebase::unwrapped)
+        .toList();
+  }
+
+  /**
+   * Makes a revision of each rulebase that changes with the workspace, and gives traffic its new
+   * names.
+   *
+   * @param before what tapes were read against
+   */
+  void write(
+      Sql.Transaction tx,
+      List<Change> changes,
+      Environment before,
+      Author author,
+      String what,
+      String action)
+      throws SQLException {
+    writeRulebases(tx, changes, author, what, action);
+    writeTapes(tx, changes, before);
+  }
+
+  private void writeTapes(Sql.Transaction tx, List<Change> changes, Environment before)
+      throws SQLException {
+    Renaming renaming =
+        new Renaming(
+            changes.stream().filter(OfTraffic::is).map(OfTraffic::renamed).toList(),
+            new ProbeText(before));
+    if (!renaming.isOfTraffic()) {
+      return;
+    }
+    for (RulebaseStore.Head head : rulebases.heads(tx)) {
+      for (TapeStore.Kept tape : tapes.of(tx, head.id())) {
+        Optional<TapeStore.Kept> renamed = renamed(tx, tape, renaming);
+        if (renamed.isPresent()) {
+          tapes.change(tx, head.id(), tape, renamed.get());
+        }
+      }
+    }
+  }
+
+  private Optional<TapeStore.Kept> renamed(
+      Sql.Transaction tx, TapeStore.Kept tape, Renaming renaming) throws SQLException {
+    String csv = tape.csv();
+    Long words = tape.words();
+    if (csv != null) {
+      csv = renaming.tape(csv);
+    } else {
+      words =
+          contents
+              .rename(tx, new TapeContents.Numbers(tape.content(), words), renaming::of)
+              .words();
+    }
+    return Objects.equals(csv, tape.csv()) && Objects.equals(words, tape.words())
+        ? Optional.empty()
+        : Optional.of(tape.with(csv, tape.content(), words));
+  }
+
+  /** A change of a record of some rulebase, as the workspace's journal has it. */
+  private static final class OfRulebase {
+    private static final String MARK = " of rulebase ";
+
+    private OfRulebase() {}
+
+    static Change wrapped(String rulebase, Change change) {
+      return new Change(
+          change.kind() + MARK + rulebase, change.id(), change.before(), change.after());
+    }
+
+    static boolean is(Change change) {
+      return change.kind().contains(MARK);
+    }
+
+    static String rulebase(Change change) {
+      return change.kind().substring(change.kind().indexOf(MARK) + MARK.length());
+    }
+
+    static Change unwrapped(Change change) {
+      return new Change(
+          change.kind().substring(0, change.kind().indexOf(MARK)),
+          change.id(),
+          change.before(),
+          change.after());
+    }
+  }
+
+  /** In a rulebase's own journal it stands as done everywhere: nobody takes it back there alone. */
+  private void writeRulebases(
+      Sql.Transaction tx, List<Change> changes, Author author, String what, String action)
+      throws SQLException {
+    Map<String, List<Change>> byRulebase = new TreeMap<>();
+    changes.stream()
+        .filter(OfRulebase::is)
+        .forEach(
+            change ->
+                byRulebase
+                    .computeIfAbsent(OfRulebase.rulebase(change), id -> new ArrayList<>())
+                    .add(OfRulebase.unwrapped(change)));
+    for (Map.Entry<String, List<Change>> entry : byRulebase.entrySet()) {
+      String id = entry.getKey();
+      long revision = rulebases.lockWhatever(tx, id);
+      Contents now = rulebases.contents(tx, id);
+      Contents after;
+      try {
+        after = rulebases.apply(now, entry.getValue());
+      } catch (IllegalStateException e) {
+        throw new NothingToTakeBackException(
+            "cannot "
+                + (action.equals("edit") ? "do" : action)
+                + " this: "
+                + e.getMessage()
+                + " of rulebase "
+                + id
+                + " has been changed since");
+      }
+      rulebases.write(
+          tx,
+          id,
+          new JournalEntry(
+              revision + 1,
+              clock.instant(),
+              author.name() + " (everywhere)",
+              author.reason(),
+              what,
+              "edit",
+              null,
+              rulebases.between(now, after)));
+    }
+  }
+}

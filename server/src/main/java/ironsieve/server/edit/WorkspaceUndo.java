@@ -1,0 +1,138 @@
+package ironsieve.server.edit;
+
+import com.fasterxml.jackson.databind.ObjectMapper;
+import ironsieve.files.Contents;
+import ironsieve.files.WorkspaceContents;
+import ironsieve.model.Environment;
+import ironsieve.progress.Progress;
+import ironsieve.server.store.Change;
+import ironsieve.server.store.Company;
+import ironsieve.server.store.Done;
+import ironsieve.server.store.RulebaseStore;
+import ironsieve.server.store.Sql;
+import ironsieve.server.store.WorkspaceEntry;
+import ironsieve.server.store.WorkspaceStore;
+import ironsieve.server.store.WorkspaceStore.RulebaseDoc;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.inject.Inject;
+import java.util.List;
+import java.util.Optional;
+
+/** Takes changes of the workspace back, and makes them again. */
+@ApplicationScoped
+public class WorkspaceUndo {
+
+  @Inject Sql sql;
+  @Inject WorkspaceStore store;
+  @Inject Company company;
+  @Inject RulebaseStore rulebases;
+  @Inject WorkspacePlans plans;
+  @Inject WorkspaceWriter writer;
+  @Inject ObjectMapper json;
+
+  /** What a rulebase would say, and be read against, if a change was taken back or made again. */
+  record TakenBack(Contents contents, Environment environment) {}
+
+  /**
+   * What would be if a change was taken back or made again; nothing is written.
+   *
+   * @param now what a rulebase says now
+   * @throws NothingToTakeBackException if what it changed has been changed since
+   */
+  TakenBack tryTakingBack(WorkspaceEntry target, String action, Contents now) {
+    Company.Known before = company.newest();
+    List<Change> changes = changes(target, action);
+    Environment environment = plans.environment(with(before.contents(), changes, target, action));
+    List<Change> ofRulebase = RenamesElsewhere.ofRulebase(changes, now.id());
+    try {
+      return new TakenBack(
+          ofRulebase.isEmpty() ? now : rulebases.apply(now, ofRulebase), environment);
+    } catch (IllegalStateException e) {
+      throw changedSince(action, target, e.getMessage() + " of rulebase " + now.id());
+    }
+  }
+
+  /**
+   * Takes a change back, or makes it again.
+   *
+   * @return the version after it
+   * @throws NothingToTakeBackException if what it changed has been changed since
+   */
+  long takeBack(
+      WorkspaceEntry target, Author author, String what, String action, Progress progress) {
+    Company.Known before = company.newest();
+    List<Change> changes = changes(target, action);
+    with(before.contents(), changes, target, action);
+    demandRulebases(changes, target, action);
+    return writer.keep(changes, before, author, what, action, target.number(), progress);
+  }
+
+  private List<Change> changes(WorkspaceEntry target, String action) {
+    List<Change> made = store.changes(target.number());
+    return action.equals("undo") ? made.stream().map(Change::reversed).toList() : made;
+  }
+
+  private WorkspaceContents with(
+      WorkspaceContents before, List<Change> changes, WorkspaceEntry target, String action) {
+    try {
+      return store.with(before, changes);
+    } catch (IllegalStateException e) {
+      throw changedSince(action, target, e.getMessage());
+    }
+  }
+
+  private static NothingToTakeBackException changedSince(
+      String action, WorkspaceEntry target, String by) {
+    return new NothingToTakeBackException(
+        "cannot " + action + " \"" + target.what() + "\": " + by + " has been changed since");
+  }
+
+  /** A rulebase stands as the change left it. */
+  private void demandRulebases(List<Change> changes, WorkspaceEntry target, String action) {
+    for (Change change : changes) {
+      if (change.kind().equals(WorkspaceStore.RULEBASE)) {
+        Optional<RulebaseDoc> stands = writer.rulebase(change.id());
+        boolean removed = stands.map(doc -> doc.standing().equals("removed")).orElse(true);
+        boolean same =
+            change.before() == null
+                ? removed
+                : change.before().equals(json.valueToTree(stands.orElse(null)));
+        if (!same) {
+          throw changedSince(action, target, "rulebase " + change.id());
+        }
+      }
+    }
+  }
+
+  /** What an editor can take back and make again of the workspace, in words. */
+  public record Possible(Optional<String> undo, Optional<String> redo) {}
+
+  /** What an editor can take back and make again of the workspace now. */
+  public Possible possible(String who) {
+    UndoStack stack = stack(who);
+    return new Possible(stack.toUndo().map(Done::what), stack.toRedo().map(Done::what));
+  }
+
+  private UndoStack stack(String who) {
+    return sql.inTransaction(tx -> new UndoStack(List.of(), store.byEditor(tx, who)));
+  }
+
+  /**
+   * Takes an editor's own newest change of the workspace back, or makes it again.
+   *
+   * @param version the version the editor saw
+   * @return the version after it
+   * @throws StaleRevisionException if that is not the newest
+   * @throws NothingToTakeBackException if that cannot be done
+   */
+  public long takeBack(long version, Author author, String action, Progress progress) {
+    writer.demandNewest(version, company.newest().version());
+    boolean undo = action.equals("undo");
+    UndoStack stack = stack(author.name());
+    Done target =
+        (undo ? stack.toUndo() : stack.toRedo())
+            .orElseThrow(() -> new NothingToTakeBackException("there is nothing to " + action));
+    String what = (undo ? "undid: " : "redid: ") + target.what();
+    return takeBack((WorkspaceEntry) target, author, what, action, progress);
+  }
+}
