@@ -18,6 +18,9 @@ import org.apache.spark.launcher.JavaModuleOptions;
 /** A master and two workers of one processor each, in processes of their own on loopback. */
 final class SmallCluster implements AutoCloseable {
 
+  /** For machines that end before it pays to compile for long. */
+  static final String SHORT_LIVED = "-XX:+UseSerialGC -XX:TieredStopAtLevel=1";
+
   private static final long LONGEST_MILLIS = 120_000;
 
   private final Path folder;
@@ -96,6 +99,7 @@ final class SmallCluster implements AutoCloseable {
     List<String> command = new ArrayList<>();
     command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
     command.add("-Xmx256m");
+    command.addAll(List.of(SHORT_LIVED.split(" ")));
     command.addAll(List.of(JavaModuleOptions.defaultModuleOptions().split(" ")));
     command.addAll(List.of("-cp", folder.resolve("jars") + "/*", main));
     command.addAll(List.of(arguments));
