@@ -127,7 +127,7 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
         </label>
         {list && (
           <label className="flex items-center gap-1">
-            Who is not heard of again is there for
+            Somebody not heard of again is there for
             <input
               inputMode="numeric"
               aria-label="Hours somebody is taken for there"
