@@ -165,6 +165,56 @@ class TrafficTasksTest extends WithBrowser {
         .containsText("person, device, host name, application not said");
   }
 
+  /** Goes on with the tabulator until what has the focus says something. */
+  private static void tabTo(Page page, Pattern what) {
+    for (int i = 0; i < 300; i++) {
+      page.keyboard().press("Tab");
+      String focused =
+          (String)
+              page.evaluate(
+                  "(document.activeElement.getAttribute('aria-label') ?? '')"
+                      + " + ' ' + document.activeElement.textContent");
+      if (what.matcher(focused).find()) {
+        return;
+      }
+    }
+    throw new AssertionError("nothing that says " + what + " can be reached");
+  }
+
+  @Test
+  void withoutAMouseOneGetsFromABarOverAStretchOfTimeToARule() {
+    Page page = browsing.open("Wanda", "/traffic");
+    assertThat(bar(page, "Application", "Fenwick Share")).isVisible();
+    tabTo(page, Pattern.compile("^Time: drag"));
+    page.keyboard().press("ArrowRight");
+    Locator narrowed = page.getByText(Pattern.compile("^[\\d,]+ of 33,543 .*connections$"));
+    assertThat(narrowed).isVisible();
+    page.keyboard().press("Escape");
+    assertThat(narrowed).hasCount(0);
+    tabTo(page, Pattern.compile("Fenwick Share"));
+    page.keyboard().press("Enter");
+    tabTo(page, Pattern.compile("^ Connections$"));
+    page.keyboard().press("Enter");
+    tabTo(page, Pattern.compile("^ \\d+×.*Fenwick Share"));
+    page.keyboard().press("Enter");
+    Locator write =
+        page.getByRole(AriaRole.FORM, new Page.GetByRoleOptions().setName("Write a rule"));
+    assertThat(write).isVisible();
+    tabTo(page, Pattern.compile("^Verdict"));
+    page.keyboard().press("r");
+    tabTo(page, Pattern.compile("^to "));
+    page.keyboard().press("End");
+    assertThat(write).containsText(Pattern.compile("^.*reject from .* using Fenwick Share"));
+    page.keyboard().press("Enter");
+    tabTo(page, Pattern.compile("Draft this rule"));
+    page.keyboard().press("Enter");
+    assertThat(region(page, "New rule")).containsText("Fenwick Share");
+    assertThat(page.getByText(Pattern.compile("recorded connections?.*another verdict")))
+        .isVisible();
+    page.keyboard().press("Control+Enter");
+    assertThat(Browsing.said(page)).containsText("added");
+  }
+
   @Test
   void aWatchSaysWhenItIsAboveItsThreshold() {
     Page page = browsing.open("Wanda", "/traffic");
