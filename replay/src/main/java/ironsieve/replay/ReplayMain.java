@@ -15,6 +15,7 @@ import java.time.LocalDate;
 import java.time.ZoneId;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.stream.Collectors;
 import org.apache.spark.SparkConf;
@@ -40,6 +41,7 @@ public final class ReplayMain implements Callable<Integer> {
   private static final int FINE = 0;
   private static final int MISSING = 1;
   private static final int UNREADABLE = 2;
+  private static final int UNWANTED = 3;
 
   @Option(names = "--rulebase", required = true, paramLabel = "FILE", description = "the rulebase")
   private Path rulebase;
@@ -76,6 +78,12 @@ public final class ReplayMain implements Callable<Integer> {
       names = "--progress",
       description = "prints a line \"progress DONE TOTAL\" as each part of the work is done")
   private boolean tellsProgress;
+
+  @Option(
+      names = "--with",
+      paramLabel = "PID",
+      description = "ends, without a result, when this process of the same machine does")
+  private Long with;
 
   @Option(names = "--csv", description = "writes the results as CSV too")
   private boolean asCsv;
@@ -114,7 +122,8 @@ public final class ReplayMain implements Callable<Integer> {
   private List<String> settings = List.of();
 
   /**
-   * Runs it; the exit code is 1 where files are missing from the result, 2 where nothing was done.
+   * Runs it; the exit code is 1 where files are missing from the result, 2 where nothing was done,
+   * 3 where the process that asked for it has ended.
    */
   public static void main(String[] arguments) {
     System.exit(new CommandLine(new ReplayMain()).execute(arguments));
@@ -145,6 +154,9 @@ public final class ReplayMain implements Callable<Integer> {
     if (!Files.exists(in)) {
       return refused(in + " cannot be read; is there such a file or folder?");
     }
+    if (with != null && !endsWith(with)) {
+      return refused("there is no process " + with + " that waits for this");
+    }
     Sent sent =
         Sent.of(company, rulebase, against, edition, day == null ? LocalDate.now() : day, zone);
     SparkSession spark = SparkSession.builder().config(settings()).getOrCreate();
@@ -161,6 +173,13 @@ public final class ReplayMain implements Callable<Integer> {
     } finally {
       spark.stop();
     }
+  }
+
+  /** Ends this machine when a process does; false if there is none. */
+  private static boolean endsWith(long process) {
+    Optional<ProcessHandle> asking = ProcessHandle.of(process);
+    asking.ifPresent(one -> one.onExit().thenRun(() -> System.exit(UNWANTED)));
+    return asking.isPresent();
   }
 
   /** Tells how many tasks are done of those that are known so far. */

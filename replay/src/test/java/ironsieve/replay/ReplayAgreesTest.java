@@ -13,7 +13,9 @@ import ironsieve.traffic.file.TapeFile;
 import ironsieve.traffic.signature.SignatureMatcher;
 import ironsieve.traffic.view.By;
 import ironsieve.traffic.view.TrafficView;
+import java.io.BufferedReader;
 import java.io.ByteArrayOutputStream;
+import java.io.File;
 import java.io.IOException;
 import java.io.PrintStream;
 import java.nio.charset.StandardCharsets;
@@ -31,6 +33,7 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import java.util.TreeMap;
+import org.apache.spark.launcher.JavaModuleOptions;
 import org.apache.spark.sql.Dataset;
 import org.apache.spark.sql.Row;
 import org.apache.spark.sql.SparkSession;
@@ -411,6 +414,56 @@ class ReplayAgreesTest {
     assertThat(missing.code()).isEqualTo(2);
     assertThat(missing.printed()).contains("is there such a file or folder?");
     assertThat(Files.exists(folder.resolve("out"))).isFalse();
+  }
+
+  /** A server that was killed stops nothing any more; what it asked for ends by itself. */
+  @Test
+  void itEndsWithTheProcessThatAskedForIt() throws Exception {
+    List<String> lines = lines(2_000, 5);
+    Path in = Files.createDirectory(folder.resolve("in"));
+    for (int file = 0; file < 100; file++) {
+      Files.writeString(in.resolve(file + ".csv"), HEADER + "\n" + String.join("\n", lines) + "\n");
+    }
+    Process asking = new ProcessBuilder("sleep", "600").start();
+    Process replay = started(in, asking.pid());
+    try (BufferedReader said = replay.inputReader(StandardCharsets.UTF_8)) {
+      String line = said.readLine();
+      while (line != null && !line.startsWith("progress ")) {
+        line = said.readLine();
+      }
+      assertThat(line).as("it never began").isNotNull();
+      asking.destroyForcibly();
+      assertThat(replay.waitFor()).isEqualTo(3);
+    } finally {
+      asking.destroyForcibly();
+      replay.destroyForcibly();
+    }
+    assertThat(folder.resolve("out/hits")).doesNotExist();
+    asking.waitFor();
+    assertThat(run("--in", in.toString(), "--out", "out", "--with", asking.pid() + "").printed())
+        .contains("there is no process " + asking.pid());
+  }
+
+  private Process started(Path in, long with) throws IOException {
+    List<String> command = new ArrayList<>();
+    command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
+    command.addAll(List.of(JavaModuleOptions.defaultModuleOptions().split(" ")));
+    command.addAll(List.of("-cp", String.join(File.pathSeparator, SmallCluster.classPath())));
+    command.add(ReplayMain.class.getName());
+    command.addAll(
+        List.of(
+            "--company",
+            DEMO.toString(),
+            "--rulebase",
+            DEMO.resolve("rulebases/main-gateway.rules").toString(),
+            "--in",
+            in.toString(),
+            "--out",
+            folder.resolve("out").toString(),
+            "--progress",
+            "--with",
+            String.valueOf(with)));
+    return new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.DISCARD).start();
   }
 
   @Test

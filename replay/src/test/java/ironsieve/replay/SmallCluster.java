@@ -81,7 +81,8 @@ final class SmallCluster implements AutoCloseable {
     }
   }
 
-  private static List<String> classPath() {
+  /** The class path of the tests. */
+  static List<String> classPath() {
     // Where the class path is long, it stands in the manifest of a jar and here.
     String path =
         System.getProperty("surefire.test.class.path", System.getProperty("java.class.path"));

@@ -199,7 +199,9 @@ public class Replays {
                 "--zone",
                 clock.getZone().getId(),
                 "--csv",
-                "--progress"));
+                "--progress",
+                "--with",
+                String.valueOf(ProcessHandle.current().pid())));
     if (before.isPresent()) {
       line.addAll(List.of("--against", written(work.resolve("old.rules"), before.get())));
     }
