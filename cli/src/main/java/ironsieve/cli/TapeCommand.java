@@ -143,17 +143,12 @@ final class TapeCommand {
               defaultValue = "application",
               description = "application, recognised, person, group, host, from zone …")
           String by) {
-    By what =
-        By.of(by)
-            .orElseThrow(
-                () ->
-                    new UnreadableException(
-                        "there is no \""
-                            + by
-                            + "\"; there are "
-                            + String.join(
-                                ", ",
-                                java.util.Arrays.stream(By.values()).map(By::word).toList())));
+    By what;
+    try {
+      what = By.demand(by);
+    } catch (IllegalArgumentException e) {
+      throw new UnreadableException(e.getMessage());
+    }
     TapeFile.Made made = made(inputs, from);
     TrafficView view = new TrafficView(inputs.environment(), List.of(made.tape()));
     List<TrafficView.Bar> bars = view.bars(what, TrafficView.Narrowing.NONE, false);

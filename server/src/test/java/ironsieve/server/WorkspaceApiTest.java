@@ -580,6 +580,13 @@ class WorkspaceApiTest {
             .get("id")
             .asText();
     post("/api/rulebases/" + copy + "/standing", Map.of("standing", "archived"), 200);
+    String tape = get(MAIN + "/hits").at("/tapes/0/name").asText();
+    given()
+        .contentType("application/json")
+        .body(Map.of("days", 3_000))
+        .put(MAIN + "/tapes/" + tape + "/keep")
+        .then()
+        .statusCode(200);
     byte[] archive = archive();
     assertThat(restored(archive, 422).get("detail").asText()).contains("something is here already");
     String review = get(MAIN + "/review").get("rules").toString();
@@ -591,12 +598,59 @@ class WorkspaceApiTest {
     assertThat(get("/api/workspace").get("begun").asBoolean()).isFalse();
     assertThat(restored(archive, 200).get("organisation").asText()).isEqualTo("Saltmere Ferries");
     assertThat(archive()).isEqualTo(archive);
+    assertThat(get(MAIN + "/hits").at("/tapes/0/keepDays").asInt()).isEqualTo(3_000);
     assertThat(get(MAIN + "/review").get("rules").toString()).isEqualTo(review);
     assertThat(get("/api/rulebases").toString()).contains("Twin", "archived");
     // Of what Livia did only how often is known, for she is gone.
     JsonNode hits = get(MAIN + "/hits");
     assertThat(hits.get("impossible").asLong()).isPositive();
     assertThat(hits.get("times").asLong()).isGreaterThan(hits.get("impossible").asLong());
+  }
+
+  /** What the page of traffic would fail on for ever after is not taken in. */
+  @Test
+  void watchesThatCannotBeLookedAtAreNotRestored() throws Exception {
+    SortedMap<String, String> files = Archive.read(new ByteArrayInputStream(archive()));
+    demo.clear();
+    String path = "tapes/main-gateway.watches.json";
+    String watch = "[{\"name\": %s, \"only\": %s, \"measure\": %s, \"threshold\": %d}]";
+    String only = "[\"application:DNS\"]";
+    for (String bad :
+        List.of(
+            "no list",
+            "[null]",
+            watch.formatted("null", only, "\"bytes\"", 1),
+            watch.formatted("\"a\"", "[\"colour:red\"]", "\"bytes\"", 1),
+            watch.formatted("\"a\"", "[\"red\"]", "\"bytes\"", 1),
+            watch.formatted("\"a\"", "[null]", "\"bytes\"", 1),
+            watch.formatted("\"a\"", only, "null", 1),
+            watch.formatted("\"a\"", only, "\"miles\"", 1),
+            watch.formatted("\"a\"", only, "\"bytes\"", -1))) {
+      files.put(path, bad);
+      assertThat(restored(Archive.write(files), 422).get("detail").asText()).as(bad).contains(path);
+    }
+    files.put(path, watch.formatted("\"a\"", only, "\"bytes\"", 1));
+    restored(Archive.write(files), 200);
+    assertThat(given().get(MAIN + "/watches").then().extract().body().asString())
+        .contains("application:DNS");
+  }
+
+  @Test
+  void daysThatAnArchiveKeepsATapeForAreDaysOfATapeThatIsThere() throws Exception {
+    SortedMap<String, String> files = Archive.read(new ByteArrayInputStream(archive()));
+    demo.clear();
+    String path = "tapes/main-gateway.kept-days.json";
+    files.put(path, "[{\"tape\": \"autumn weeks\", \"days\": 0}]");
+    assertThat(restored(Archive.write(files), 422).get("detail").asText())
+        .contains(path, "1 to 3650 days");
+    files.put(path, "[{\"tape\": \"spring weeks\", \"days\": 5}]");
+    assertThat(restored(Archive.write(files), 422).get("detail").asText())
+        .contains(path, "there is no tape \"spring weeks\"");
+    for (String none : List.of("no list", "null", "[null]", "[{\"tape\": 3, \"room\": 1}]")) {
+      files.put(path, none);
+      assertThat(restored(Archive.write(files), 422).get("detail").asText()).contains(path);
+    }
+    assertThat(get("/api/workspace").get("begun").asBoolean()).isFalse();
   }
 
   @Test

@@ -37,13 +37,11 @@ import java.time.LocalDateTime;
 import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
 import java.util.Comparator;
-import java.util.HashSet;
 import java.util.HexFormat;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /** What recorded traffic consists of, narrowed to whatever somebody looks at. */
@@ -239,16 +237,15 @@ public class TrafficResource {
       @PathParam("name") String name,
       @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who,
       WatchRequest asked) {
-    FaultException.demandName("watch", "name", name, LONGEST_NAME);
-    if (asked == null || asked.threshold() < 0 || asked.only() == null) {
+    if (asked == null || asked.only() == null) {
       throw new FaultException(
           "watch " + name, "threshold", "say what it narrows to and a threshold from 0");
     }
-    isBytes(asked.measure() == null ? "" : asked.measure());
-    narrowing(asked.only(), null, null);
+    WatchStore.WatchDoc watch =
+        new WatchStore.WatchDoc(name, asked.only(), asked.measure(), asked.threshold());
+    watch.demandSound("watch");
     editor.snapshot(id);
-    watches.keep(
-        id, who, new WatchStore.WatchDoc(name, asked.only(), asked.measure(), asked.threshold()));
+    watches.keep(id, who, watch);
     return watches(id);
   }
 
@@ -450,35 +447,20 @@ public class TrafficResource {
   }
 
   private static By by(String word) {
-    return By.of(word)
-        .orElseThrow(
-            () ->
-                new FaultException(
-                    "traffic",
-                    "by",
-                    "there is no \""
-                        + word
-                        + "\"; there are "
-                        + String.join(
-                            ", ", java.util.Arrays.stream(By.values()).map(By::word).toList())));
+    try {
+      return By.demand(word);
+    } catch (IllegalArgumentException e) {
+      throw new FaultException("traffic", "by", e.getMessage());
+    }
   }
 
   /** What {@code application:Chatterbay} and its like narrow to, and the bounds of time. */
   private static Narrowing narrowing(List<String> only, String from, String to) {
-    Map<By, Set<String>> wanted = new LinkedHashMap<>();
-    for (String one : only) {
-      int colon = one.indexOf(':');
-      if (colon < 0) {
-        throw new FaultException(
-            "traffic",
-            "only",
-            "what to narrow to is written application:NAME, not \"" + one + "\"");
-      }
-      wanted
-          .computeIfAbsent(by(one.substring(0, colon)), by -> new HashSet<>())
-          .add(one.substring(colon + 1));
+    try {
+      return new Narrowing(Narrowing.wanted(only), time("from", from), time("to", to));
+    } catch (IllegalArgumentException e) {
+      throw new FaultException("traffic", "only", e.getMessage());
     }
-    return new Narrowing(wanted, time("from", from), time("to", to));
   }
 
   private static LocalDateTime time(String field, String text) {

@@ -18,6 +18,7 @@ import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -101,18 +102,54 @@ public class CompanyLoader {
                 tape.getValue(),
                 folder.optional(samples).map(text -> Samples.ofText(samples, text)).orElse(null)));
       }
+      loadKeptDays(tx, folder, id);
       String path = watchesPath(id);
-      Optional<String> watches = folder.optional(path);
-      if (watches.isPresent()) {
-        for (WatchStore.WatchDoc watch : sql.read(watches.get(), WatchStore.WatchDoc[].class)) {
-          watchStore.keep(tx, id, who, watch);
-        }
+      for (WatchStore.WatchDoc watch : listed(folder, path, WatchStore.WatchDoc[].class)) {
+        watch.demandSound(path);
+        watchStore.keep(tx, id, who, watch);
       }
     }
     for (String id : file.archived()) {
       tx.change("update rulebase set standing = 'archived' where id = ?", id);
     }
     history.read(tx, folder, file.rulebases());
+  }
+
+  private void loadKeptDays(Sql.Transaction tx, CompanyFolder folder, String rulebase)
+      throws SQLException {
+    String path = keptDaysPath(rulebase);
+    for (KeptDays kept : listed(folder, path, KeptDays[].class)) {
+      if (kept.days() < 1 || kept.days() > TapeStore.MOST_DAYS) {
+        throw new FaultException(
+            path,
+            "days",
+            "of \"" + kept.tape() + "\" are 1 to " + TapeStore.MOST_DAYS + " days kept");
+      }
+      if (!tapes.keepDays(tx, rulebase, String.valueOf(kept.tape()), kept.days())) {
+        throw new FaultException(path, "tape", "there is no tape \"" + kept.tape() + "\"");
+      }
+    }
+  }
+
+  /**
+   * The list in a file; an empty one where there is no such file.
+   *
+   * @throws FaultException naming the file, if it is none
+   */
+  private <T> List<T> listed(CompanyFolder folder, String path, Class<T[]> type) {
+    Optional<String> text = folder.optional(path);
+    if (text.isEmpty()) {
+      return List.of();
+    }
+    try {
+      T[] all = sql.read(text.get(), type);
+      if (all == null || Arrays.asList(all).contains(null)) {
+        throw new FaultException(path, "", "this is a list, and nothing of it is null");
+      }
+      return List.of(all);
+    } catch (Sql.UnreadableDocumentException e) {
+      throw new FaultException(path, "", e.getMessage());
+    }
   }
 
   /** The lines of a tape as text; nothing where they are too many for one. */
@@ -125,6 +162,13 @@ public class CompanyLoader {
     return columns.lines() > TapeCsv.MOST_LINES
         ? Optional.empty()
         : Optional.of(TapeCsv.write(columns.tape()));
+  }
+
+  /** How many days of a tape are kept, as an archive says it. */
+  private record KeptDays(String tape, int days) {}
+
+  private static String keptDaysPath(String rulebase) {
+    return "tapes/" + rulebase + ".kept-days.json";
   }
 
   private static String watchesPath(String rulebase) {
@@ -167,6 +211,7 @@ public class CompanyLoader {
           for (RulebaseStore.Head head : rulebases.heads(tx)) {
             Contents rulebase = rulebases.contents(tx, head.id());
             Map<String, String> recorded = new LinkedHashMap<>();
+            List<KeptDays> keptDays = new ArrayList<>();
             List<WatchStore.WatchDoc> watches = watchStore.of(tx, head.id());
             if (!watches.isEmpty()) {
               beside.put(watchesPath(head.id()), sql.json(watches));
@@ -181,11 +226,17 @@ public class CompanyLoader {
                 continue;
               }
               recorded.put(tape.name(), text.get());
+              if (tape.keepDays() != null) {
+                keptDays.add(new KeptDays(tape.name(), tape.keepDays()));
+              }
               if (tape.samples() != null) {
                 beside.put(
                     CompanyFolder.samplesPath(head.id(), tape.name()),
                     Samples.text(tape.samples()));
               }
+            }
+            if (!keptDays.isEmpty()) {
+              beside.put(keptDaysPath(head.id()), sql.json(keptDays));
             }
             all.add(
                 new CompanyWriter.Written(rulebase, head.standing().equals("archived"), recorded));

@@ -13,6 +13,9 @@ import java.util.Optional;
 @ApplicationScoped
 public class TapeStore {
 
+  /** No tape is kept for more days than this; ten years. */
+  public static final int MOST_DAYS = 3_650;
+
   @Inject Sql sql;
 
   /**
@@ -126,17 +129,20 @@ public class TapeStore {
 
   /** Keeps so many days of a tape from now on, or, without a number, all; whether there is one. */
   public boolean keepDays(String rulebase, String name, Integer days) {
-    return sql.inTransaction(
-        tx -> {
-          int changed =
-              tx.change(
-                  "update tape set keep_days = ?::int where rulebase = ? and name = ?",
-                  days,
-                  rulebase,
-                  name);
-          tx.change("update rulebase set tapes = tapes + ? where id = ?", changed, rulebase);
-          return changed > 0;
-        });
+    return sql.inTransaction(tx -> keepDays(tx, rulebase, name, days));
+  }
+
+  /** The same in a transaction. */
+  boolean keepDays(Sql.Transaction tx, String rulebase, String name, Integer days)
+      throws SQLException {
+    int changed =
+        tx.change(
+            "update tape set keep_days = ?::int where rulebase = ? and name = ?",
+            days,
+            rulebase,
+            name);
+    tx.change("update rulebase set tapes = tapes + ? where id = ?", changed, rulebase);
+    return changed > 0;
   }
 
   /** How many days of a tape are kept; nothing where all of it is, or there is none. */

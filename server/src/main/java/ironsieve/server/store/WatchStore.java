@@ -1,13 +1,19 @@
 package ironsieve.server.store;
 
+import ironsieve.files.FaultException;
+import ironsieve.traffic.view.TrafficView.Narrowing;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.Collections;
 import java.util.List;
 
 /** Views of recorded traffic that somebody keeps an eye on. */
 @ApplicationScoped
 public class WatchStore {
+
+  private static final int LONGEST_NAME = 200;
 
   @Inject Sql sql;
 
@@ -21,7 +27,30 @@ public class WatchStore {
   public record WatchDoc(String name, List<String> only, String measure, long threshold) {
 
     public WatchDoc {
-      only = only == null ? List.of() : List.copyOf(only);
+      only = only == null ? List.of() : Collections.unmodifiableList(new ArrayList<>(only));
+    }
+
+    /**
+     * Demands that it can be looked at.
+     *
+     * @param place where it stands, such as a file
+     * @throws FaultException saying what cannot be
+     */
+    public void demandSound(String place) {
+      FaultException.demandName(place, "name", name, LONGEST_NAME);
+      String here = place + " " + name;
+      if (threshold < 0 || only.contains(null)) {
+        throw new FaultException(
+            here, "threshold", "say what it narrows to and a threshold from 0");
+      }
+      if (!List.of("connections", "bytes").contains(measure == null ? "" : measure)) {
+        throw new FaultException(here, "measure", "connections or bytes, not " + measure);
+      }
+      try {
+        Narrowing.wanted(only);
+      } catch (IllegalArgumentException e) {
+        throw new FaultException(here, "only", e.getMessage());
+      }
     }
   }
 

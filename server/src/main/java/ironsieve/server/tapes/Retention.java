@@ -26,7 +26,6 @@ import org.jboss.logging.Logger;
 public class Retention {
 
   private static final Logger LOG = Logger.getLogger("ironsieve");
-  private static final int MOST_DAYS = 3_650;
 
   @Inject Editor editor;
   @Inject TapeStore tapes;
@@ -57,8 +56,9 @@ public class Retention {
    * @throws FaultException if that is no number of days
    */
   public LocalDate first(int days) {
-    if (days < 1 || days > MOST_DAYS) {
-      throw new FaultException("tape", "days", "1 to " + MOST_DAYS + " days are kept, not " + days);
+    if (days < 1 || days > TapeStore.MOST_DAYS) {
+      throw new FaultException(
+          "tape", "days", "1 to " + TapeStore.MOST_DAYS + " days are kept, not " + days);
     }
     return company.today().minusDays(days - 1L);
   }

@@ -40,4 +40,20 @@ public enum By {
   public static Optional<By> of(String word) {
     return Arrays.stream(values()).filter(by -> by.word.equals(word)).findFirst();
   }
+
+  /**
+   * What a word stands for.
+   *
+   * @throws IllegalArgumentException naming the words there are
+   */
+  public static By demand(String word) {
+    return of(word)
+        .orElseThrow(
+            () ->
+                new IllegalArgumentException(
+                    "there is no \""
+                        + word
+                        + "\"; there are "
+                        + String.join(", ", Arrays.stream(values()).map(By::word).toList())));
+  }
 }

@@ -23,6 +23,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.EnumMap;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -130,6 +131,27 @@ public final class TrafficView {
 
     public Narrowing {
       only = Map.copyOf(only);
+    }
+
+    /**
+     * What {@code application:Chatterbay} and its like narrow to.
+     *
+     * @param only each a {@link By#word}, a colon and a value; several values of one are either
+     * @throws IllegalArgumentException saying which is none, and what is right
+     */
+    public static Map<By, Set<String>> wanted(List<String> only) {
+      Map<By, Set<String>> wanted = new LinkedHashMap<>();
+      for (String one : only) {
+        int colon = one.indexOf(':');
+        if (colon < 0) {
+          throw new IllegalArgumentException(
+              "what to narrow to is written application:NAME, not \"" + one + "\"");
+        }
+        wanted
+            .computeIfAbsent(By.demand(one.substring(0, colon)), by -> new HashSet<>())
+            .add(one.substring(colon + 1));
+      }
+      return wanted;
     }
   }
 
