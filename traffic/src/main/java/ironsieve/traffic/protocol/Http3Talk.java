@@ -38,7 +38,7 @@ final class Http3Talk {
     private final QpackDecoder fields = new QpackDecoder(instructions -> {});
     private final Map<Long, Stream> streams = new LinkedHashMap<>();
     private final Map<Integer, Long> forgotten = new HashMap<>();
-    private int held;
+    private int blocked;
     private boolean isLost;
 
     private Side(boolean isClient) {
@@ -51,6 +51,14 @@ final class Http3Talk {
 
     private Side other() {
       return isClient ? server : client;
+    }
+
+    private int held() {
+      int held = blocked;
+      for (Stream stream : streams.values()) {
+        held += stream.held();
+      }
+      return held;
     }
   }
 
@@ -67,6 +75,7 @@ final class Http3Talk {
     private Stream(Side side, long id) {
       this.side = side;
       this.id = id;
+      // On both there are frames one after the other.
       kind = isRequests() ? CONTROL_STREAM : -1;
     }
 
@@ -82,6 +91,7 @@ final class Http3Talk {
     private void done() {
       isDone = true;
       row.clear();
+      pieces.clear();
     }
   }
 
@@ -103,11 +113,9 @@ final class Http3Talk {
       return;
     }
     Stream stream = found.get();
-    int before = stream.held();
     boolean isKept =
         stream.pieces.add(offset, data, (b, at, length) -> next(stream, b, at, length));
-    side.held += stream.held() - before;
-    if (!isKept || side.held > MOST_HELD) {
+    if (!isKept || side.held() > MOST_HELD) {
       givenUp(stream);
     }
   }
@@ -129,7 +137,6 @@ final class Http3Talk {
               .findFirst()
               .orElseGet(() -> side.streams.values().iterator().next());
       side.streams.remove(oldest.id);
-      side.held -= oldest.held();
       side.forgotten.merge((int) (oldest.id & 3), oldest.id, Math::max);
     }
     Stream begun = new Stream(side, id);
@@ -139,9 +146,7 @@ final class Http3Talk {
 
   private void givenUp(Stream stream) {
     shown.broken();
-    int before = stream.held();
     stream.done();
-    stream.side.held += stream.held() - before;
     if (!stream.isRequests()) {
       // Without them it is not known any more what the compression's table holds.
       stream.side.isLost = true;
@@ -272,8 +277,16 @@ final class Http3Talk {
 
   private void headers(Stream stream, byte[] block) {
     try {
-      stream.side.fields.decode(
-          stream.id, ByteBuffer.wrap(block), (id, fields, wasBlocked) -> said(stream, fields));
+      boolean isRead =
+          stream.side.fields.decode(
+              stream.id,
+              ByteBuffer.wrap(block),
+              (id, fields, wasBlocked) -> {
+                stream.side.blocked -= wasBlocked ? block.length : 0;
+                said(stream, fields);
+              });
+      // It waits in the library for what the table is to hold.
+      stream.side.blocked += isRead ? 0 : block.length;
     } catch (QpackException.StreamException e) {
       givenUp(stream);
     } catch (QpackException | RuntimeException e) {
@@ -314,6 +327,6 @@ final class Http3Talk {
 
   /** How many bytes it holds, about. */
   int held() {
-    return client.held + server.held;
+    return client.held() + server.held();
   }
 }

@@ -59,11 +59,6 @@ public final class KeyLog {
     return secrets.size();
   }
 
-  /** Whether there is a secret of this label for a session. */
-  boolean has(String label, byte[] clientRandom) {
-    return secret(label, clientRandom).isPresent();
-  }
-
   Optional<byte[]> secret(String label, byte[] clientRandom) {
     return secrets.isEmpty()
         ? Optional.empty()

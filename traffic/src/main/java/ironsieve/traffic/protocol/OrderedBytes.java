@@ -77,6 +77,12 @@ final class OrderedBytes {
     }
   }
 
+  /** Lets go of what waits. */
+  void clear() {
+    waiting.clear();
+    held = 0;
+  }
+
   /** How many bytes wait. */
   int held() {
     return held;

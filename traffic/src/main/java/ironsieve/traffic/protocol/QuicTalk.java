@@ -35,7 +35,7 @@ final class QuicTalk implements Talk {
   private boolean isHelloRead;
   private int version = QuicKeys.VERSION_1;
   private int chosenSuite = -1;
-  private boolean speaksHttp3;
+  private boolean canBeOpened;
   private Http3Talk inside;
   private int tries;
 
@@ -245,10 +245,11 @@ final class QuicTalk implements Talk {
     if (direction.isClient && type == Hello.CLIENT_HELLO && !isHelloRead) {
       isHelloRead = true;
       clientRandom = Hello.client(body, shown);
-      speaksHttp3 =
+      boolean speaksHttp3 =
           shown.facts().stream()
               .anyMatch(
                   fact -> fact.field() == Field.ALPN && fact.text().matches("h3(-[0-9]{2})?"));
+      canBeOpened = speaksHttp3 && log.secret(KeyLog.CLIENT_DATA, clientRandom).isPresent();
       client.early = keys(KeyLog.CLIENT_EARLY, -1);
     } else if (!direction.isClient && type == Hello.SERVER_HELLO) {
       Hello.Chosen chosen = Hello.server(body, shown);
@@ -289,9 +290,7 @@ final class QuicTalk implements Talk {
     if (!isHelloRead) {
       return tries >= MOST_TRIES;
     }
-    return !speaksHttp3
-        || !log.has(KeyLog.CLIENT_DATA, clientRandom)
-        || inside != null && inside.isDone();
+    return !canBeOpened || inside != null && inside.isDone();
   }
 
   @Override
