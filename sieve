@@ -521,17 +521,16 @@ core_tests() {
   compiled core,files,traffic,cli,benchmarks,replay -Dtests.jvm="-XX:+UseSerialGC -Xmx2g"
   (cd "$ROOT" && mvn -q -B -ntp spotless:check)
   fuzz 15 everyParser everyReader
-  packaged_tests
 }
 
 # Whoever kills the processes of a database takes it away from everybody, so these have a cluster of their own.
-packaged_tests() (
-  STATE="$STATE/packaged"
+packaged_tests() ( # NAME TESTS
+  STATE="$STATE/$1"
   CLUSTER_OF="$STATE"
   SECRETS="$STATE/secrets-$(id -u)"
   mkdir -p "$STATE"
   use_test_database
-  server_tests packaged '*IT'
+  server_tests "$1" "$2"
 )
 
 # The tests of the API and those in the browser share a machine, for starting one takes as long as many tests.
@@ -582,6 +581,10 @@ run_tests() {
   say "The tests, beside each other"
   part core core_tests
   part server server_tests shared '*Test'
+  parts_end
+  say "The packaged server"
+  part killed packaged_tests killed CrashIT
+  part packaged packaged_tests packaged '*IT,!CrashIT'
   parts_end
 }
 
