@@ -26,7 +26,7 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
       `Reading ${chosen.name} …`,
       api.loadTape(session.id, session.who, nameOf(chosen.name), chosen, {
         keys,
-        signIns: list && { list, hours: Number(hours) || 10 },
+        signIns: list && { list, hours: Number(hours) },
         mapping,
       }),
     );
@@ -106,25 +106,13 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
           capture becomes connections with the application that its signatures tell; what nobody recognises is
           shown apart.
         </p>
-        <label className="flex flex-col gap-0.5">
+        <Beside name="A TLS key log" choose={setKeys}>
           A TLS key log opens what is encrypted in the next capture:
-          <input
-            type="file"
-            aria-label="A TLS key log"
-            className="text-xs"
-            onChange={(event) => setKeys(event.target.files?.[0])}
-          />
-        </label>
-        <label className="flex flex-col gap-0.5">
+        </Beside>
+        <Beside name="A list of sign-ins" choose={setList}>
           A list of sign-ins (time, address, person and, if known, until or event) says who was behind the
           addresses of what is loaded next:
-          <input
-            type="file"
-            aria-label="A list of sign-ins"
-            className="text-xs"
-            onChange={(event) => setList(event.target.files?.[0])}
-          />
-        </label>
+        </Beside>
         {list && (
           <label className="flex items-center gap-1">
             Somebody not heard of again is there for
@@ -145,6 +133,21 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
     </aside>
   );
 }
+
+type BesideProps = { name: string; choose: (file?: File) => void; children: ReactNode };
+
+/** A file that says more of the traffic that is loaded next. */
+const Beside = ({ name, choose, children }: BesideProps) => (
+  <label className="flex flex-col gap-0.5">
+    {children}
+    <input
+      type="file"
+      aria-label={name}
+      className="text-xs"
+      onChange={(event) => choose(event.target.files?.[0])}
+    />
+  </label>
+);
 
 /** What a tape of a file is called. */
 const nameOf = (file: string) =>
