@@ -199,9 +199,8 @@ final class TrafficBenchmark {
       }
       System.out.printf(
           "only read                %8.2f s  %6.2f Gbit/s%n", reading, size / reading);
-      // The compiler of the machine is to have seen all of it before anything is measured; then
-      // they
-      // take turns, so that what else the machine does meets all of them.
+      // The compiler of the machine is to have seen all of it before anything is measured. Then
+      // they take turns, so that what else the machine does meets all of them.
       int[] counts = {50, 500, 5_000};
       SignatureMatcher[] matchers = new SignatureMatcher[counts.length];
       double[][] times = new double[counts.length][TURNS];

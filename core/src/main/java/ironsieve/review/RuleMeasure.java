@@ -315,7 +315,9 @@ final class RuleMeasure {
 
   /** Whether a point that a rule above takes is known which no candidate of its question holds. */
   boolean takesOutside(List<Question> questions) {
+    // What a taker decides the same lies in its own candidate.
     return takers.values().stream()
+        .filter(Taken::differs)
         .map(Taken::point)
         .anyMatch(
             point ->

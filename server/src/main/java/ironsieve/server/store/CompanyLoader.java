@@ -18,7 +18,6 @@ import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.sql.SQLException;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -131,25 +130,9 @@ public class CompanyLoader {
     }
   }
 
-  /**
-   * The list in a file; an empty one where there is no such file.
-   *
-   * @throws FaultException naming the file, if it is none
-   */
+  /** The list in a file; an empty one where there is no such file. */
   private <T> List<T> listed(CompanyFolder folder, String path, Class<T[]> type) {
-    Optional<String> text = folder.optional(path);
-    if (text.isEmpty()) {
-      return List.of();
-    }
-    try {
-      T[] all = sql.read(text.get(), type);
-      if (all == null || Arrays.asList(all).contains(null)) {
-        throw new FaultException(path, "", "this is a list, and nothing of it is null");
-      }
-      return List.of(all);
-    } catch (Sql.UnreadableDocumentException e) {
-      throw new FaultException(path, "", e.getMessage());
-    }
+    return folder.optional(path).map(text -> sql.list(path, text, type)).orElse(List.of());
   }
 
   /** The lines of a tape as text; nothing where they are too many for one. */

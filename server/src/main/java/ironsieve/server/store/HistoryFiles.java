@@ -9,7 +9,6 @@ import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.sql.SQLException;
 import java.sql.Timestamp;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -65,7 +64,7 @@ class HistoryFiles {
     }
     long version = 0;
     long number = 0;
-    for (WorkspaceEntry entry : entries(OF_WORKSPACE, ofWorkspace.get(), WorkspaceEntry[].class)) {
+    for (WorkspaceEntry entry : sql.list(OF_WORKSPACE, ofWorkspace.get(), WorkspaceEntry[].class)) {
       demandSound(OF_WORKSPACE, entry, entry.who(), entry.number() > number, entry.changes());
       number = entry.number();
       version = Math.max(version, entry.version());
@@ -90,12 +89,13 @@ class HistoryFiles {
     for (String id : ids) {
       Optional<String> text = folder.optional(path(id));
       if (text.isPresent()) {
-        enter(tx, id, entries(path(id), text.get(), JournalEntry[].class));
+        enter(tx, id, sql.list(path(id), text.get(), JournalEntry[].class));
       }
     }
   }
 
-  private void enter(Sql.Transaction tx, String id, JournalEntry[] entries) throws SQLException {
+  private void enter(Sql.Transaction tx, String id, List<JournalEntry> entries)
+      throws SQLException {
     long revision = 0;
     for (JournalEntry entry : entries) {
       demandSound(path(id), entry, entry.who(), entry.revision() > revision, entry.changes());
@@ -117,19 +117,6 @@ class HistoryFiles {
           sql.json(entry.changes()));
     }
     tx.change("update rulebase set revision = ? where id = ?", revision, id);
-  }
-
-  private <T> T[] entries(String path, String text, Class<T[]> type) {
-    try {
-      T[] entries = sql.read(text, type);
-      if (entries == null || Arrays.asList(entries).contains(null)) {
-        throw new FaultException(
-            path, "", "a history is a list of entries, and none of them is null");
-      }
-      return entries;
-    } catch (Sql.UnreadableDocumentException e) {
-      throw new FaultException(path, "", e.getMessage());
-    }
   }
 
   private static void demandSound(

@@ -2,6 +2,7 @@ package ironsieve.server.store;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import ironsieve.files.FaultException;
 import ironsieve.files.JsonText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
@@ -12,6 +13,7 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import javax.sql.DataSource;
@@ -215,6 +217,24 @@ public class Sql {
       return json.readValue(text, type);
     } catch (JsonProcessingException e) {
       throw new UnreadableDocumentException(JsonText.words(e), e);
+    }
+  }
+
+  /**
+   * The list in a file.
+   *
+   * @param path of the file, for faults
+   * @throws FaultException naming the file, if it is no list of this type
+   */
+  public <T> List<T> list(String path, String text, Class<T[]> type) {
+    try {
+      T[] all = read(text, type);
+      if (all == null || Arrays.asList(all).contains(null)) {
+        throw new FaultException(path, "", "this is a list, and nothing in it is null");
+      }
+      return List.of(all);
+    } catch (UnreadableDocumentException e) {
+      throw new FaultException(path, "", e.getMessage());
     }
   }
 

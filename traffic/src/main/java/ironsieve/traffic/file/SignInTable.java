@@ -7,6 +7,7 @@ import ironsieve.region.Address;
 import ironsieve.traffic.log.LogRecords;
 import ironsieve.traffic.log.SignInField;
 import ironsieve.traffic.log.SignIns;
+import ironsieve.traffic.tape.TrafficRecord;
 import java.io.IOException;
 import java.io.Reader;
 import java.time.Duration;
@@ -16,6 +17,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Consumer;
 import java.util.regex.Pattern;
 
 /**
@@ -44,7 +46,30 @@ final class SignInTable {
   }
 
   /** What was read, and what is wrong with the first lines that could not be. */
-  record Result(SignIns signIns, long unread, List<String> faults) {}
+  record Result(SignIns signIns, long unread, List<String> faults) {
+
+    /** Hands records on with what is known of who was there. */
+    Consumer<TrafficRecord> completing(Consumer<TrafficRecord> to) {
+      return record -> to.accept(signIns.complete(record));
+    }
+
+    /** What is told of them beside a tape, once its records are complete. */
+    List<String> told() {
+      List<String> told = new ArrayList<>();
+      if (signIns.count() > 0 || unread > 0) {
+        told.add(
+            signIns.count()
+                + " sign-ins say who was there for "
+                + signIns.completed()
+                + " connections");
+        if (unread > 0) {
+          told.add(unread + " lines of the sign-ins cannot be read");
+        }
+        told.addAll(faults);
+      }
+      return told;
+    }
+  }
 
   /**
    * Reads a list.
@@ -115,22 +140,5 @@ final class SignInTable {
         .map(row::value)
         .map(String::strip)
         .filter(text -> !text.isEmpty() && !text.equals("-"));
-  }
-
-  /** What is told of them beside a tape. */
-  static List<String> told(Result result) {
-    List<String> told = new ArrayList<>();
-    if (result.signIns().count() > 0 || result.unread() > 0) {
-      told.add(
-          result.signIns().count()
-              + " sign-ins say who was there for "
-              + result.signIns().completed()
-              + " connections");
-      if (result.unread() > 0) {
-        told.add(result.unread() + " lines of the sign-ins cannot be read");
-      }
-      told.addAll(result.faults());
-    }
-    return told;
   }
 }

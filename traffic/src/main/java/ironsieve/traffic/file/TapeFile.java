@@ -38,6 +38,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Consumer;
 
 /** A file of recorded traffic, made into a tape. */
 public final class TapeFile {
@@ -173,6 +174,7 @@ public final class TapeFile {
       throws IOException {
     progress.begin("reading packets", 0);
     TapeMaker maker = new TapeMaker(environment, blocks::add);
+    Consumer<TrafficRecord> to = people.completing(maker::add);
     CaptureConnections.Summary summary =
         CaptureConnections.read(
             in,
@@ -180,9 +182,7 @@ public final class TapeFile {
             keys,
             seen -> {
               progress.oneMore();
-              SeenRecords.of(seen, zone).stream()
-                  .map(people.signIns()::complete)
-                  .forEach(maker::add);
+              SeenRecords.of(seen, zone).forEach(to);
             },
             () -> {
               progress.check();
@@ -204,11 +204,16 @@ public final class TapeFile {
     if (summary.isCutOff()) {
       told.add("the file ends in the middle of a packet");
     }
-    told.addAll(SignInTable.told(people));
-    return made(name, made, "capture", told);
+    return made(name, made, "capture", told, people);
   }
 
-  private Made made(String name, TapeMaker.Made made, String format, List<String> told) {
+  private Made made(
+      String name,
+      TapeMaker.Made made,
+      String format,
+      List<String> told,
+      SignInTable.Result people) {
+    told.addAll(people.told());
     note(
         told, made.leftOut(), "connections lie behind no zone here, or there was no room for them");
     made.unknown().entrySet().stream()
@@ -237,6 +242,7 @@ public final class TapeFile {
   private Made flows(String name, InputStream in, SignInTable.Result people) throws IOException {
     progress.begin("reading flow records", 0);
     TapeMaker maker = new TapeMaker(environment, blocks::add);
+    Consumer<TrafficRecord> to = people.completing(maker::add);
     Ipfix ipfix = new Ipfix(zone);
     byte[] message = new byte[1 << 16];
     boolean isCutOff = false;
@@ -251,8 +257,7 @@ public final class TapeFile {
         break;
       }
       progress.check();
-      ipfix.message(
-          "file", message, 0, length, record -> maker.add(people.signIns().complete(record)));
+      ipfix.message("file", message, 0, length, to);
     }
     List<String> told = new ArrayList<>();
     told.add(maker.records() + " flow records");
@@ -261,13 +266,13 @@ public final class TapeFile {
     if (isCutOff) {
       told.add("the file ends in the middle of a message");
     }
-    told.addAll(SignInTable.told(people));
-    return made(name, maker.made(), "flow records", told);
+    return made(name, maker.made(), "flow records", told, people);
   }
 
   private Made syslog(String name, InputStream in, SignInTable.Result people) throws IOException {
     progress.begin("reading messages", 0);
     TapeMaker maker = new TapeMaker(environment, blocks::add);
+    Consumer<TrafficRecord> to = people.completing(maker::add);
     long unread = 0;
     long number = 0;
     List<String> faults = new ArrayList<>();
@@ -278,7 +283,7 @@ public final class TapeFile {
         continue;
       }
       try {
-        maker.add(people.signIns().complete(SyslogLine.parse(line, zone)));
+        to.accept(SyslogLine.parse(line, zone));
         progress.oneMore();
         progress.check();
       } catch (SyslogLine.SyslogException | LogRecords.FieldException e) {
@@ -288,9 +293,7 @@ public final class TapeFile {
         }
       }
     }
-    List<String> told = told(maker.records(), unread, faults);
-    told.addAll(SignInTable.told(people));
-    return made(name, maker.made(), "syslog", told);
+    return made(name, maker.made(), "syslog", told(maker.records(), unread, faults), people);
   }
 
   private Made table(String name, InputStream in, String mapping, SignInTable.Result people)
@@ -298,8 +301,7 @@ public final class TapeFile {
     progress.begin("reading lines", 0);
     TapeMaker maker = new TapeMaker(environment, blocks::add);
     LogTable.Result result;
-    try (HandedOn<TrafficRecord> records =
-        new HandedOn<>(record -> maker.add(people.signIns().complete(record)))) {
+    try (HandedOn<TrafficRecord> records = new HandedOn<>(people.completing(maker::add))) {
       result =
           new LogTable(zone)
               .read(
@@ -315,9 +317,8 @@ public final class TapeFile {
                   });
       records.finish();
     }
-    List<String> told = told(result.read(), result.unread(), result.faults());
-    told.addAll(SignInTable.told(people));
-    return made(name, maker.made(), "table", told);
+    return made(
+        name, maker.made(), "table", told(result.read(), result.unread(), result.faults()), people);
   }
 
   /** What a table looks like, before it is read. */

@@ -57,8 +57,13 @@ public enum LogField {
 
   /** Whether a column of this name commonly says it. */
   boolean isNamed(String column) {
-    String bare = column.toLowerCase(java.util.Locale.ROOT).replaceAll("[^a-z0-9]", "");
+    String bare = bare(column);
     return bare.equals(word.replace(" ", "")) || names.contains(bare);
+  }
+
+  /** The name of a column as it is compared: its small letters and digits. */
+  static String bare(String column) {
+    return column.toLowerCase(java.util.Locale.ROOT).replaceAll("[^a-z0-9]", "");
   }
 
   /** What a word stands for. */

@@ -2,7 +2,6 @@ package ironsieve.traffic.log;
 
 import java.util.EnumMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 
 /** What a line of a list of sign-ins can say, with the names that columns commonly have for it. */
@@ -42,15 +41,11 @@ public enum SignInField {
     Map<SignInField, String> guessed = new EnumMap<>(SignInField.class);
     for (SignInField field : values()) {
       columns.stream()
-          .filter(column -> field.names.contains(bare(column)))
+          .filter(column -> field.names.contains(LogField.bare(column)))
           .filter(column -> !guessed.containsValue(column))
           .findFirst()
           .ifPresent(column -> guessed.put(field, column));
     }
     return guessed;
-  }
-
-  private static String bare(String column) {
-    return column.toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9]", "");
   }
 }

@@ -1,14 +1,11 @@
 package ironsieve.traffic.protocol;
 
 import java.security.GeneralSecurityException;
-import java.security.spec.AlgorithmParameterSpec;
 import java.util.Arrays;
 import java.util.HexFormat;
 import java.util.Optional;
 import javax.crypto.Cipher;
 import javax.crypto.spec.ChaCha20ParameterSpec;
-import javax.crypto.spec.GCMParameterSpec;
-import javax.crypto.spec.IvParameterSpec;
 import javax.crypto.spec.SecretKeySpec;
 
 /**
@@ -28,7 +25,6 @@ final class QuicKeys {
   /** The one that first packets are always protected with. */
   static final RecordCipher.Suite INITIAL_SUITE = RecordCipher.Suite.of(0x1301).orElseThrow();
 
-  private static final int TAG = 16;
   private static final int SAMPLE = 16;
   private static final int KEY_PHASE = 4;
 
@@ -42,7 +38,6 @@ final class QuicKeys {
   private final int version;
   private final RecordCipher.Suite suite;
   private final Cipher hiding;
-  private final String algorithm;
   private final SecretKeySpec hidingKey;
   private final Cipher cipher;
   private Phase phase;
@@ -65,13 +60,12 @@ final class QuicKeys {
     this.version = version;
     this.suite = suite;
     boolean isChaCha = suite.kind() == RecordCipher.Kind.CHACHA;
-    algorithm = isChaCha ? "ChaCha20" : "AES";
     phase = new Phase(secret, Material.of(version, suite, secret), false);
     // Renewed keys go on hiding numbers with the first one.
-    hidingKey = new SecretKeySpec(phase.keys().hiding(), algorithm);
+    hidingKey = suite.key(phase.keys().hiding());
     try {
       hiding = Cipher.getInstance(isChaCha ? "ChaCha20" : "AES/ECB/NoPadding");
-      cipher = Cipher.getInstance(isChaCha ? "ChaCha20-Poly1305" : "AES/GCM/NoPadding");
+      cipher = suite.cipher();
     } catch (GeneralSecurityException e) {
       throw new IllegalStateException("every Java has these ciphers", e);
     }
@@ -145,8 +139,8 @@ final class QuicKeys {
       }
       cipher.init(
           Cipher.DECRYPT_MODE,
-          new SecretKeySpec(used.keys().key(), algorithm),
-          nonce(used.keys().iv(), number));
+          suite.key(used.keys().key()),
+          suite.parameters(RecordCipher.Suite.nonce(used.keys().iv(), number)));
       cipher.updateAAD(header, 0, numberAt - at + numberLength);
       int from = numberAt + numberLength;
       byte[] frames = cipher.doFinal(bytes, from, end - from);
@@ -169,16 +163,6 @@ final class QuicKeys {
     byte[] nonce = Arrays.copyOfRange(bytes, sample + 4, sample + SAMPLE);
     hiding.init(Cipher.ENCRYPT_MODE, hidingKey, new ChaCha20ParameterSpec(nonce, counter));
     return hiding.doFinal(new byte[5]);
-  }
-
-  private AlgorithmParameterSpec nonce(byte[] iv, long number) {
-    byte[] nonce = iv.clone();
-    for (int i = 0; i < 8; i++) {
-      nonce[11 - i] ^= (byte) (number >>> 8 * i);
-    }
-    return suite.kind() == RecordCipher.Kind.CHACHA
-        ? new IvParameterSpec(nonce)
-        : new GCMParameterSpec(8 * TAG, nonce);
   }
 
   /** A packet's number from its last bytes (RFC 9000, A.3). */

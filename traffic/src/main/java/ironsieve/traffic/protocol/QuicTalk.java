@@ -36,6 +36,7 @@ final class QuicTalk implements Talk {
   private int version = QuicKeys.VERSION_1;
   private int chosenSuite = -1;
   private boolean canBeOpened;
+  private List<QuicKeys> early = List.of();
   private Http3Talk inside;
   private int tries;
 
@@ -46,7 +47,6 @@ final class QuicTalk implements Talk {
     private final Hello.Messages messages = new Hello.Messages();
     private final Map<String, QuicKeys> initial = new HashMap<>();
     private List<QuicKeys> data = List.of();
-    private List<QuicKeys> early = List.of();
     private int ownIdLength = -1;
     private long largest = -1;
 
@@ -95,6 +95,9 @@ final class QuicTalk implements Talk {
     if (isDone() || !byClient && firstIds.isEmpty()) {
       return;
     }
+    if (!isHelloRead && byClient) {
+      tries++;
+    }
     Direction direction = byClient ? client : server;
     int at = offset;
     int end = offset + length;
@@ -136,7 +139,7 @@ final class QuicTalk implements Talk {
     if (direction.ownIdLength < 0) {
       direction.ownIdLength = source.length;
     }
-    if (type == INITIAL && (direction.isClient ? !isHelloRead : chosenSuite < 0)) {
+    if (type == INITIAL && (direction.isClient ? !isHelloRead : isHelloRead && chosenSuite < 0)) {
       initial(direction, said, destination, bytes, at, numberAt, packetEnd)
           .ifPresent(
               opened -> {
@@ -145,7 +148,7 @@ final class QuicTalk implements Talk {
                 handshakeFrames(direction, opened.frames());
               });
     } else if (type == EARLY && direction.isClient) {
-      open(direction, direction.early, bytes, at, numberAt, packetEnd)
+      open(direction, early, bytes, at, numberAt, packetEnd)
           .ifPresent(opened -> dataFrames(direction, opened));
     }
     return packetEnd;
@@ -159,9 +162,6 @@ final class QuicTalk implements Talk {
       int at,
       int numberAt,
       int end) {
-    if (!isHelloRead) {
-      tries++;
-    }
     if (direction.isClient
         && firstIds.size() < MOST_IDS
         && firstIds.stream().noneMatch(id -> Arrays.equals(id, destination))) {
@@ -245,12 +245,12 @@ final class QuicTalk implements Talk {
     if (direction.isClient && type == Hello.CLIENT_HELLO && !isHelloRead) {
       isHelloRead = true;
       clientRandom = Hello.client(body, shown);
-      boolean speaksHttp3 =
-          shown.facts().stream()
-              .anyMatch(
-                  fact -> fact.field() == Field.ALPN && fact.text().matches("h3(-[0-9]{2})?"));
-      canBeOpened = speaksHttp3 && log.secret(KeyLog.CLIENT_DATA, clientRandom).isPresent();
-      client.early = keys(KeyLog.CLIENT_EARLY, -1);
+      canBeOpened =
+          log.secret(KeyLog.CLIENT_DATA, clientRandom).isPresent()
+              && shown.facts().stream()
+                  .anyMatch(
+                      fact -> fact.field() == Field.ALPN && fact.text().matches("h3(-[0-9]{2})?"));
+      early = keys(KeyLog.CLIENT_EARLY, -1);
     } else if (!direction.isClient && type == Hello.SERVER_HELLO) {
       Hello.Chosen chosen = Hello.server(body, shown);
       if (!chosen.isRetry()) {

@@ -1,6 +1,7 @@
 package ironsieve.traffic.protocol;
 
 import java.security.GeneralSecurityException;
+import java.security.spec.AlgorithmParameterSpec;
 import java.util.Arrays;
 import java.util.Optional;
 import javax.crypto.Cipher;
@@ -53,6 +54,34 @@ final class RecordCipher {
           });
     }
 
+    /** What keys of it are for. */
+    SecretKeySpec key(byte[] bytes) {
+      return new SecretKeySpec(bytes, kind == Kind.CHACHA ? "ChaCha20" : "AES");
+    }
+
+    Cipher cipher() throws GeneralSecurityException {
+      return Cipher.getInstance(
+          switch (kind) {
+            case GCM -> "AES/GCM/NoPadding";
+            case CHACHA -> "ChaCha20-Poly1305";
+            case CBC -> "AES/CBC/NoPadding";
+          });
+    }
+
+    /** How a cipher with a tag of its own takes a nonce. */
+    AlgorithmParameterSpec parameters(byte[] nonce) {
+      return kind == Kind.GCM ? new GCMParameterSpec(8 * TAG, nonce) : new IvParameterSpec(nonce);
+    }
+
+    /** The nonce of a record or packet, by its number (RFC 8446, 5.3). */
+    static byte[] nonce(byte[] iv, long number) {
+      byte[] nonce = iv.clone();
+      for (int i = 0; i < 8; i++) {
+        nonce[11 - i] ^= (byte) (number >>> 8 * i);
+      }
+      return nonce;
+    }
+
     int fixedIv() {
       return switch (kind) {
         case GCM -> 4;
@@ -78,14 +107,8 @@ final class RecordCipher {
     this.isTls13 = isTls13;
     this.isMacLast = isMacLast;
     this.iv = iv;
-    this.key = new SecretKeySpec(key, suite.kind() == Kind.CHACHA ? "ChaCha20" : "AES");
-    this.cipher =
-        Cipher.getInstance(
-            switch (suite.kind()) {
-              case GCM -> "AES/GCM/NoPadding";
-              case CHACHA -> "ChaCha20-Poly1305";
-              case CBC -> "AES/CBC/NoPadding";
-            });
+    this.key = suite.key(key);
+    this.cipher = suite.cipher();
   }
 
   /** With a traffic secret of TLS 1.3. */
@@ -141,17 +164,9 @@ final class RecordCipher {
       nonce = Arrays.copyOf(iv, 12);
       System.arraycopy(bytes, offset, nonce, 4, 8);
     } else {
-      nonce = iv.clone();
-      for (int i = 0; i < 8; i++) {
-        nonce[11 - i] ^= (byte) (sequence >>> 8 * i);
-      }
+      nonce = Suite.nonce(iv, sequence);
     }
-    cipher.init(
-        Cipher.DECRYPT_MODE,
-        key,
-        suite.kind() == Kind.GCM
-            ? new GCMParameterSpec(8 * TAG, nonce)
-            : new IvParameterSpec(nonce));
+    cipher.init(Cipher.DECRYPT_MODE, key, suite.parameters(nonce));
     cipher.updateAAD(isTls13 ? header : additional(header, length - skipped - TAG));
     return cipher.doFinal(bytes, offset + skipped, length - skipped);
   }

@@ -173,25 +173,10 @@ class RealClientsTest {
         "127.0.0.1",
         String.valueOf(quicPort),
         "https://quic.lumenreel.example/films");
-    RealTraffic.run(
-        Map.of(),
-        "timeout",
-        "40",
-        "chromium",
-        "--ssl-key-log-file=" + traffic.file("keys-browser.txt"),
-        "--headless",
-        "--no-sandbox",
-        "--disable-gpu",
+    traffic.browse(
+        "https://www.skyreel.example:" + tlsPort + "/watch/it",
         "--disable-quic",
-        "--no-first-run",
-        "--disable-background-networking",
-        "--disable-component-update",
-        "--disable-sync",
-        "--ignore-certificate-errors",
-        "--user-data-dir=" + folder.resolve("browser"),
-        "--host-resolver-rules=MAP *.skyreel.example 127.0.0.1, EXCLUDE localhost",
-        "--dump-dom",
-        "https://www.skyreel.example:" + tlsPort + "/watch/it");
+        "--ignore-certificate-errors");
   }
 
   @AfterAll

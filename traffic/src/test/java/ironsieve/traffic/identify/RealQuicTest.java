@@ -96,25 +96,10 @@ class RealQuicTest {
                     + " -pubkey -noout | openssl pkey -pubin -outform der"
                     + " | openssl dgst -sha256 -binary | base64")
             .trim();
-    RealTraffic.run(
-        Map.of(),
-        "timeout",
-        "40",
-        "chromium",
-        "--ssl-key-log-file=" + traffic.file("keys-browser.txt"),
-        "--headless",
-        "--no-sandbox",
-        "--disable-gpu",
-        "--no-first-run",
-        "--disable-background-networking",
-        "--disable-component-update",
-        "--disable-sync",
+    traffic.browse(
+        FROM + ":" + port + "/index.html",
         "--origin-to-force-quic-on=www.skyreel.example:" + port,
-        "--ignore-certificate-errors-spki-list=" + key,
-        "--user-data-dir=" + traffic.file("browser"),
-        "--host-resolver-rules=MAP *.skyreel.example 127.0.0.1, EXCLUDE localhost",
-        "--dump-dom",
-        FROM + ":" + port + "/index.html");
+        "--ignore-certificate-errors-spki-list=" + key);
   }
 
   @AfterAll

@@ -115,6 +115,30 @@ final class RealTraffic implements AutoCloseable {
         "subjectAltName=DNS:*." + domain);
   }
 
+  /** Opens a page in a browser that logs its keys. */
+  void browse(String address, String... how) throws IOException, InterruptedException {
+    List<String> command =
+        new ArrayList<>(
+            List.of(
+                "timeout",
+                "40",
+                "chromium",
+                "--ssl-key-log-file=" + file("keys-browser.txt"),
+                "--headless",
+                "--no-sandbox",
+                "--disable-gpu",
+                "--no-first-run",
+                "--disable-background-networking",
+                "--disable-component-update",
+                "--disable-sync",
+                "--user-data-dir=" + file("browser"),
+                "--host-resolver-rules=MAP *.skyreel.example 127.0.0.1, EXCLUDE localhost",
+                "--dump-dom"));
+    command.addAll(List.of(how));
+    command.add(address);
+    run(Map.of(), command.toArray(new String[0]));
+  }
+
   static void awaitPort(int port) throws IOException, InterruptedException {
     for (int i = 0; ; i++) {
       try (Socket socket = new Socket(InetAddress.getLoopbackAddress(), port)) {
