@@ -1,5 +1,6 @@
 package ironsieve.server.edit;
 
+import java.time.Instant;
 import java.util.ArrayDeque;
 import java.util.Deque;
 import java.util.Iterator;
@@ -26,6 +27,7 @@ final class SnapshotCache {
     private RulebaseSnapshot newest;
     private final Deque<RulebaseSnapshot> previous = new ArrayDeque<>();
     private long weight;
+    private Instant asked = Instant.MIN;
 
     /** Those before share with the newest all that an edit does not touch. */
     private long weigh() {
@@ -48,6 +50,23 @@ final class SnapshotCache {
   synchronized Optional<RulebaseSnapshot> newest(String rulebase) {
     OfRulebase known = all.get(rulebase);
     return known == null ? Optional.empty() : Optional.ofNullable(known.newest);
+  }
+
+  /** The same for somebody who waits for it. */
+  synchronized Optional<RulebaseSnapshot> asked(String rulebase, Instant now) {
+    OfRulebase known = all.get(rulebase);
+    if (known != null) {
+      known.asked = now;
+    }
+    return newest(rulebase);
+  }
+
+  /** The remembered rulebases that somebody has asked for since. */
+  synchronized List<String> askedSince(Instant then) {
+    return all.entrySet().stream()
+        .filter(entry -> entry.getValue().asked.isAfter(then))
+        .map(Map.Entry::getKey)
+        .toList();
   }
 
   /**

@@ -14,6 +14,8 @@ import ironsieve.server.store.TapeStore;
 import ironsieve.server.tapes.TapeContents;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
+import java.time.Clock;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
@@ -35,6 +37,10 @@ class Snapshots {
   /** As many edits of another server are followed one by one before all is read again. */
   private static final int MOST_FOLLOWED = 20;
 
+  /** A rulebase that somebody has asked for within this time is kept at its newest state. */
+  private static final Duration IN_USE = Duration.ofMinutes(10);
+
+  @Inject Clock clock;
   @Inject Sql sql;
   @Inject RulebaseStore store;
   @Inject TapeStore tapes;
@@ -55,8 +61,36 @@ class Snapshots {
    */
   RulebaseSnapshot newest(String rulebase) {
     State newest = store.state(rulebase).orElseThrow(() -> unknown(rulebase));
-    RulebaseSnapshot known = cache.newest(rulebase).orElse(null);
+    RulebaseSnapshot known = cache.asked(rulebase, clock.instant()).orElse(null);
     return known != null && known.state().equals(newest) ? known : newer(rulebase, newest);
+  }
+
+  /** The remembered rulebases that somebody has asked for lately, by id. */
+  List<String> inUse() {
+    return cache.askedSince(clock.instant().minus(IN_USE));
+  }
+
+  /** What is remembered of a rulebase; nobody asks for it, so it need not be the newest. */
+  Optional<RulebaseSnapshot> remembered(String rulebase) {
+    return cache.newest(rulebase);
+  }
+
+  /** Whether what is remembered of a rulebase has been reviewed. */
+  boolean isReviewed(String rulebase) {
+    return cache.newest(rulebase).filter(RulebaseSnapshot::isReviewed).isPresent();
+  }
+
+  /**
+   * Brings what is remembered of a rulebase to its newest state before somebody asks for it.
+   *
+   * @return what is new; nothing if the rulebase is gone, is not remembered, or has not changed
+   */
+  Optional<RulebaseSnapshot> followed(String rulebase) {
+    Optional<RulebaseSnapshot> known = cache.newest(rulebase);
+    Optional<State> newest = store.state(rulebase);
+    return known.isEmpty() || newest.isEmpty() || known.get().state().equals(newest.get())
+        ? Optional.empty()
+        : Optional.of(newer(rulebase, newest.get()));
   }
 
   UnknownException unknown(String rulebase) {

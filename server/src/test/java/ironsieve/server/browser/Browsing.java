@@ -40,7 +40,7 @@ final class Browsing implements AutoCloseable {
         .chromium()
         .launch(
             new BrowserType.LaunchOptions()
-                .setExecutablePath(Path.of("/usr/bin/chromium"))
+                .setExecutablePath(Path.of("/usr/bin/chromium-headless-shell"))
                 .setArgs(arguments));
   }
 

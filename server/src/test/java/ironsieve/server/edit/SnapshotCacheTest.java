@@ -9,6 +9,7 @@ import ironsieve.progress.Progress;
 import ironsieve.server.DemoData;
 import jakarta.inject.Inject;
 import java.lang.ref.WeakReference;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import org.junit.jupiter.api.BeforeEach;
@@ -57,6 +58,22 @@ class SnapshotCacheTest {
     }
     assertThat(snapshots.previous("copy-199")).hasSize(12);
     assertThat(snapshots.rulebases()).isLessThan(10);
+  }
+
+  @Test
+  void whoeverAskedLastIsKnown() {
+    RulebaseSnapshot like = editor.snapshot(BASE);
+    SnapshotCache snapshots = new SnapshotCache(Long.MAX_VALUE);
+    Instant noon = Instant.parse("2026-11-24T12:00:00Z");
+    for (int i = 0; i < 3; i++) {
+      snapshots.keep(copy(like, i));
+    }
+    assertThat(snapshots.asked("copy-0", noon)).isPresent();
+    assertThat(snapshots.asked("copy-2", noon.minusSeconds(600))).isPresent();
+    assertThat(snapshots.asked("copy-9", noon)).isEmpty();
+    assertThat(snapshots.askedSince(noon.minusSeconds(1))).containsExactly("copy-0");
+    assertThat(snapshots.askedSince(noon.minusSeconds(601)))
+        .containsExactlyInAnyOrder("copy-0", "copy-2");
   }
 
   @Test
