@@ -312,6 +312,7 @@ build_replay() {
   say "Building; the first time the engine is fetched …" >&2
   build_modules core,files,traffic,replay >"$STATE/build-replay.log" 2>&1 ||
     fail "the build failed; see $STATE/build-replay.log."
+  replay_archive
   touch "$REPLAY/engine"
 }
 
@@ -323,10 +324,25 @@ done
 
 replay_classes() { echo "$(echo "$REPLAY"/*.jar | tr ' ' ':'):$REPLAY/lib/*:$REPLAY/engine/*"; }
 
+# The engine's thousands of classes as they lie in memory, so that a replay starts in half of the time.
+replay_archive() {
+  local folder
+  folder="$(mktemp -d)"
+  head -n 200 "$ROOT/demo/replay/one month.csv" >"$folder/little.csv"
+  rm -f "$REPLAY/classes.jsa"
+  java -XX:ArchiveClassesAtExit="$REPLAY/classes.jsa" "${OPENED[@]}" -cp "$(replay_classes)" ironsieve.replay.ReplayMain \
+    --in "$folder/little.csv" --out "$folder/out" --rulebase "$ROOT/demo/rulebases/main-gateway.rules" --company "$ROOT/demo" \
+    --against "$ROOT/demo/rulebases/saltmere-rose.rules" >/dev/null 2>&1 || true
+  rm -rf "$folder"
+}
+
+# IRON_SIEVE_REPLAY_JVM gives Java more options, such as -Xmx8g.
 replay() {
   need_tools
   build_replay
-  exec java "${OPENED[@]}" -cp "$(replay_classes)" ironsieve.replay.ReplayMain "$@"
+  # shellcheck disable=SC2086 # several options
+  exec java ${IRON_SIEVE_REPLAY_JVM:-} -XX:SharedArchiveFile="$REPLAY/classes.jsa" -Xlog:cds=off -Xlog:cds+dynamic=off "${OPENED[@]}" \
+    -cp "$(replay_classes)" ironsieve.replay.ReplayMain "$@"
 }
 
 # Each command runs once and ends, so it is not worth while to compile for long; and one thread collects garbage.
@@ -515,7 +531,7 @@ front_end_tests() {
 }
 
 # What computes for long is worth compiling well; of what starts, asks and ends only the little that is used most.
-RARELY_COMPILED="-XX:Tier4InvocationThreshold=15000 -XX:Tier4MinInvocationThreshold=2000 -XX:Tier4CompileThreshold=30000"
+RARELY_COMPILED="-XX:Tier4InvocationThreshold=50000 -XX:Tier4MinInvocationThreshold=10000 -XX:Tier4CompileThreshold=150000 -XX:Tier4BackEdgeThreshold=400000"
 
 core_tests() {
   compiled core,files,traffic,cli,benchmarks,replay -Dtests.jvm="-XX:+UseSerialGC -Xmx2g"
@@ -535,7 +551,7 @@ packaged_tests() ( # NAME TESTS
 
 # The tests of the API and those in the browser share a machine, for starting one takes as long as many tests.
 server_tests() { # DATABASE TESTS
-  IRON_SIEVE_FRONT_END="$FRONT_END" IRON_SIEVE_TEST_DB_URL="$(test_database "$1")" \
+  IRON_SIEVE_REPLAY_JVM="-XX:+UseSerialGC -XX:TieredStopAtLevel=1" IRON_SIEVE_FRONT_END="$FRONT_END" IRON_SIEVE_TEST_DB_URL="$(test_database "$1")" \
     compiled core,files,traffic,server -Dlibrary.tests.skip -Dquarkus.generate-code.skip=true -Dtest="$2" \
     -Dtests.jvm="-XX:+UseSerialGC $RARELY_COMPILED"
 }

@@ -447,6 +447,7 @@ class ReplayAgreesTest {
   private Process started(Path in, long with) throws IOException {
     List<String> command = new ArrayList<>();
     command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
+    command.addAll(List.of(SmallCluster.SHORT_LIVED.split(" ")));
     command.addAll(List.of(JavaModuleOptions.defaultModuleOptions().split(" ")));
     command.addAll(List.of("-cp", String.join(File.pathSeparator, SmallCluster.classPath())));
     command.add(ReplayMain.class.getName());

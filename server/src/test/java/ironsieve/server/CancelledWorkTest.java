@@ -2,6 +2,7 @@ package ironsieve.server;
 
 import static io.restassured.RestAssured.given;
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.awaitility.Awaitility.await;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
@@ -69,9 +70,7 @@ class CancelledWorkTest {
   }
 
   private void untilOver(String work) {
-    while (given().get("/api/work/" + work).statusCode() != 404) {
-      Thread.onSpinWait();
-    }
+    await().until(() -> given().get("/api/work/" + work).statusCode() == 404);
   }
 
   private static String tape() {

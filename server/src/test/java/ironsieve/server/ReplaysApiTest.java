@@ -2,6 +2,7 @@ package ironsieve.server;
 
 import static io.restassured.RestAssured.given;
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.awaitility.Awaitility.await;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
@@ -17,6 +18,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.concurrent.Callable;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
@@ -58,39 +60,35 @@ class ReplaysApiTest {
   }
 
   /** Begins one as soon as a turn is free, for one that was stopped takes a moment to end. */
-  private static int begun(Map<String, Object> asked) throws IOException {
-    long end = System.nanoTime() + LONG.toNanos();
-    while (System.nanoTime() < end) {
-      String answer =
-          given()
-              .contentType("application/json")
-              .body(asked)
-              .post(REPLAYS)
-              .then()
-              .extract()
-              .asString();
-      JsonNode read = JSON.readTree(answer);
-      if (read.has("number")) {
-        return read.get("number").asInt();
-      }
-      assertThat(answer).contains("another replay is running");
-      Thread.onSpinWait();
-    }
-    throw new AssertionError("no replay could be begun");
+  private static int begun(Map<String, Object> asked) {
+    return awaited(
+        () -> {
+          JsonNode answer =
+              JSON.readTree(
+                  given().contentType("application/json").body(asked).post(REPLAYS).asString());
+          if (!answer.has("number")) {
+            assertThat(answer.toString()).contains("another replay is running");
+            return Optional.empty();
+          }
+          return Optional.of(answer.get("number").asInt());
+        });
   }
 
-  private static JsonNode ended(int number) throws IOException {
-    long end = System.nanoTime() + LONG.toNanos();
-    while (System.nanoTime() < end) {
-      for (JsonNode one : get(REPLAYS).get("replays")) {
-        if (one.get("number").asInt() == number
-            && !one.get("standing").asText().equals("running")) {
-          return one;
-        }
-      }
-      Thread.onSpinWait();
-    }
-    throw new AssertionError("the replay did not end");
+  private static JsonNode ended(int number) {
+    return awaited(
+        () -> {
+          for (JsonNode one : get(REPLAYS).get("replays")) {
+            if (one.get("number").asInt() == number
+                && !one.get("standing").asText().equals("running")) {
+              return Optional.of(one);
+            }
+          }
+          return Optional.empty();
+        });
+  }
+
+  private static <T> T awaited(Callable<Optional<T>> asked) {
+    return await().atMost(LONG).until(asked, Optional::isPresent).orElseThrow();
   }
 
   private static Map<String, String> bars(JsonNode charts, String by) {

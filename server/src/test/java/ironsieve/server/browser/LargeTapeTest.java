@@ -12,6 +12,7 @@ import java.io.IOException;
 import java.io.Writer;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.LocalDateTime;
 import java.util.Random;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
@@ -29,26 +30,20 @@ class LargeTapeTest extends WithBrowser {
   private static Path log(Path folder) throws IOException {
     Path log = folder.resolve("november.csv");
     Random random = new Random(11);
+    LocalDateTime begin = LocalDateTime.of(2026, 11, 1, 0, 0);
     try (Writer out = Files.newBufferedWriter(log)) {
       out.write(
           "Start,Source,Login,Destination,Protocol,Port,Application,Connections,Bytes Sent,Bytes Received\n");
       for (int i = 0; i < LINES; i++) {
         boolean isFiles = i % 100 == 0;
         int minute = (int) ((long) i * 20 * 24 * 60 / LINES);
-        out.write(
-            String.format(
-                "2026-11-%02dT%02d:%02d:%02d,10.20.12.%d,%s,203.0.113.%d,tcp,443,%s,%d,%d,%d\n",
-                1 + minute / 1440,
-                minute / 60 % 24,
-                minute % 60,
-                i % 60,
-                isFiles ? 40 : 41 + random.nextInt(200),
-                isFiles ? "ines.halloran" : "unidentified",
-                random.nextInt(250),
-                isFiles ? "Fenwick Share" : "Chatterbay",
-                1 + random.nextInt(3),
-                random.nextInt(5_000),
-                random.nextInt(50_000)));
+        out.write(begin.plusMinutes(minute).toString());
+        out.write(isFiles ? ":00,10.20.12.40,ines.halloran" : ":00,10.20.12.");
+        out.write(isFiles ? "" : 41 + random.nextInt(200) + ",unidentified");
+        out.write(",203.0.113." + random.nextInt(250) + ",tcp,443,");
+        out.write(isFiles ? "Fenwick Share," : "Chatterbay,");
+        out.write(1 + random.nextInt(3) + ",");
+        out.write(random.nextInt(5_000) + "," + random.nextInt(50_000) + "\n");
       }
     }
     return log;

@@ -1,6 +1,7 @@
 package ironsieve.server.edit;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.awaitility.Awaitility.await;
 
 import io.quarkus.test.junit.QuarkusTest;
 import ironsieve.files.Contents;
@@ -15,7 +16,6 @@ import java.sql.SQLException;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
-import java.util.Optional;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.LinkedBlockingQueue;
 import java.util.concurrent.TimeUnit;
@@ -81,17 +81,13 @@ class ChangeFollowerTest {
 
   /** What is remembered of a rulebase once it is at a revision and reviewed; asks nobody for it. */
   private RulebaseSnapshot awaited(String rulebase, long revision) {
-    Instant last = Instant.now().plus(PATIENCE);
-    while (Instant.now().isBefore(last)) {
-      Optional<RulebaseSnapshot> known = snapshots.remembered(rulebase);
-      if (known.isPresent()
-          && known.get().revision() == revision
-          && snapshots.isReviewed(rulebase)) {
-        return known.get();
-      }
-      Thread.onSpinWait();
-    }
-    throw new AssertionError("revision " + revision + " of " + rulebase + " was not followed");
+    return await()
+        .atMost(PATIENCE)
+        .until(
+            () -> snapshots.remembered(rulebase),
+            known ->
+                known.filter(one -> one.revision() == revision && one.isReviewed()).isPresent())
+        .orElseThrow();
   }
 
   @Test
