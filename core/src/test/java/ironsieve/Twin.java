@@ -18,7 +18,9 @@ import ironsieve.region.Range;
 import java.time.DayOfWeek;
 import java.util.ArrayList;
 import java.util.HashSet;
+import java.util.IdentityHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
@@ -30,6 +32,9 @@ public final class Twin {
 
   private final Rulebase rulebase;
   private final Environment environment;
+
+  /** Asked of the same connections for every rule. */
+  private final Map<Connection, Boolean> readable = new IdentityHashMap<>();
 
   public Twin(Rulebase rulebase, Environment environment) {
     this.rulebase = rulebase;
@@ -85,6 +90,10 @@ public final class Twin {
 
   /** Whether the gateway sees what is done inside the connection. */
   public boolean readable(Connection c) {
+    return readable.computeIfAbsent(c, this::isReadable);
+  }
+
+  private boolean isReadable(Connection c) {
     boolean encrypted = false;
     for (Application app : environment.catalogue().applications()) {
       boolean own = c.using().application().map(app.name()::equals).orElse(false);
@@ -95,7 +104,7 @@ public final class Twin {
       return true;
     }
     for (DecryptionRule line : rulebase.parts().decryption()) {
-      if (line.match().fields().keySet().stream().allMatch(n -> holds(line.match(), n, c))) {
+      if (holdsInAll(line.match(), c)) {
         return line.decision() == DecryptionRule.Decision.DECRYPT;
       }
     }
@@ -130,8 +139,16 @@ public final class Twin {
   }
 
   private boolean claimsOpen(Rule rule, Connection c) {
-    return rule.match().fields().keySet().stream().allMatch(name -> holds(rule, name, c))
-        && (rule.match().ports() == Rule.Ports.ANY || usual(c));
+    return holdsInAll(rule.match(), c) && (rule.match().ports() == Rule.Ports.ANY || usual(c));
+  }
+
+  private boolean holdsInAll(Rule.Match match, Connection c) {
+    for (FieldName name : match.fields().keySet()) {
+      if (!holds(match, name, c)) {
+        return false;
+      }
+    }
+    return true;
   }
 
   /** Whether one field of a rule holds the connection, whatever is encrypted. */

@@ -479,6 +479,15 @@ public final class Space {
     return times.atom(at);
   }
 
+  /**
+   * The atoms of times a minute apart.
+   *
+   * @param first in minutes since the first of 1970
+   */
+  public int[] atoms(int first, int many) {
+    return times.atoms(first, many);
+  }
+
   /** Which IP versions connections can have that lie at an atom: a bit for each, the same ones. */
   public int versionsAt(int dimension, int atom) {
     int bits = 0;

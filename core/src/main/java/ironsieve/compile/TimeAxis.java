@@ -286,6 +286,29 @@ final class TimeAxis {
         segment(minuteStarts, WeekClock.minuteOfWeek(at))];
   }
 
+  /**
+   * The atoms of minutes that follow each other.
+   *
+   * @param first in minutes since 1970
+   */
+  int[] atoms(int first, int many) {
+    int day = Math.floorDiv(first, WeekClock.DAY);
+    int minute = Math.floorMod(first, WeekClock.DAY);
+    int[] found = new int[many];
+    for (int i = 0; i < many; day++, minute = 0) {
+      int[] ofDay = atomOf[segment(dayStarts, day)];
+      int midnight = WeekClock.weekday(day) * WeekClock.DAY;
+      int at = segment(minuteStarts, midnight + minute);
+      for (; minute < WeekClock.DAY && i < many; minute++, i++) {
+        boolean nextBegins =
+            at + 1 < minuteStarts.length && minuteStarts[at + 1] == midnight + minute;
+        at += nextBegins ? 1 : 0;
+        found[i] = ofDay[at];
+      }
+    }
+    return found;
+  }
+
   private static int segment(int[] starts, int point) {
     int at = Arrays.binarySearch(starts, point);
     return at >= 0 ? at : -at - 2;

@@ -41,14 +41,15 @@ final class Located {
     locate(space, Dimension.USING, values.uses(), space::atom);
     firstMinute = tape.first().orElse(0);
     long span = 1L + tape.last().orElse(0) - firstMinute;
-    times = new int[span > MOST_MINUTES ? 0 : (int) span];
-    for (int i = 0; i < times.length; i++) {
-      times[i] = space.atom(Minutes.time(firstMinute + i));
-    }
+    times = space.atoms(firstMinute, span > MOST_MINUTES ? 0 : (int) span);
     Map<Integer, Integer> numbers = new HashMap<>();
     List<Integer> examples = new ArrayList<>();
     timeNumbers = new short[times.length];
     for (int i = 0; i < times.length; i++) {
+      if (i > 0 && times[i] == times[i - 1]) {
+        timeNumbers[i] = timeNumbers[i - 1];
+        continue;
+      }
       Integer number = numbers.get(times[i]);
       if (number == null) {
         number = examples.size();

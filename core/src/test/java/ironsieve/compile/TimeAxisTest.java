@@ -53,6 +53,20 @@ class TimeAxisTest {
     }
   }
 
+  @Property(tries = 100)
+  void atomsOfMinutesInARowAreThoseOfEach(
+      @ForAll("span") TimeSpan one, @ForAll("span") TimeSpan other, @ForAll int seed) {
+    TimeAxis axis = new TimeAxis(TODAY, List.of(one, other));
+    int first = (NOW - 5) * WeekClock.DAY + Math.floorMod(seed, 40 * WeekClock.DAY);
+    int many = Math.floorMod(seed >> 8, 15 * WeekClock.DAY);
+    LocalDateTime begin = LocalDate.EPOCH.atStartOfDay();
+    assertThat(axis.atoms(first, many))
+        .isEqualTo(
+            IntStream.range(first, first + many)
+                .map(minute -> axis.atom(begin.plusMinutes(minute)))
+                .toArray());
+  }
+
   @Test
   void aWeekdayThatARunOfDaysDoesNotHaveIsNoAtom() {
     // Monday and Tuesday only: a schedule for Sundays in it holds nothing.
