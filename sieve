@@ -11,6 +11,8 @@ PG_VERSION=15
 PG_BIN="/usr/lib/postgresql/$PG_VERSION/bin"
 JAR="$ROOT/server/target/quarkus-app/quarkus-run.jar"
 export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD=1
+# The compiler runs for a minute at most, so it is not worth while to compile it well.
+export MAVEN_OPTS="-XX:TieredStopAtLevel=1 -XX:+UseSerialGC ${MAVEN_OPTS:-}"
 
 say() { printf '%s\n' "$*"; }
 fail() { printf 'sieve: %s\n' "$*" >&2; exit 1; }
@@ -75,7 +77,8 @@ need_tools() {
   [ -x "$PG_BIN/initdb" ] || missing+=("postgresql-$PG_VERSION")
   command -v setpriv >/dev/null || missing+=(util-linux)
   command -v curl >/dev/null || missing+=(curl)
-  [ "${1:-}" = browser ] && ! command -v chromium >/dev/null && missing+=(chromium)
+  # The browser without what a person would see of it around the page: it takes half of the time.
+  [ "${1:-}" = browser ] && ! command -v chromium-headless-shell >/dev/null && missing+=(chromium-headless-shell)
   # A real directory to be read in tests; they start one of their own, on loopback.
   [ "${1:-}" = browser ] && [ ! -x /usr/sbin/slapd ] && missing+=(slapd)
   # Real clients and servers whose packets are captured in tests, and a dissector to compare with.
@@ -597,9 +600,10 @@ run_tests() {
   say "The tests, beside each other"
   part core core_tests
   part server server_tests shared '*Test'
+  # Processes that are started and killed leave the others a good part of a processor.
+  part killed packaged_tests killed CrashIT
   parts_end
   say "The packaged server"
-  part killed packaged_tests killed CrashIT
   part packaged packaged_tests packaged '*IT,!CrashIT'
   parts_end
 }

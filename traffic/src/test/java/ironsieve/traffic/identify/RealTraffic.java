@@ -122,7 +122,7 @@ final class RealTraffic implements AutoCloseable {
             List.of(
                 "timeout",
                 "40",
-                "chromium",
+                "chromium-headless-shell",
                 "--ssl-key-log-file=" + file("keys-browser.txt"),
                 "--headless",
                 "--no-sandbox",
