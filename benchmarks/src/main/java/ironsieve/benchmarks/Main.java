@@ -35,6 +35,7 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import java.util.function.BiFunction;
+import java.util.function.Function;
 import java.util.function.Supplier;
 import java.util.function.ToIntFunction;
 import java.util.function.ToLongFunction;
@@ -184,17 +185,20 @@ public final class Main {
         best(size <= MOST_PAIRS ? rounds : 0, () -> pairwise(compiled.result()));
     // What the reviews left behind lies between what is asked for now.
     System.gc();
-    double single = fresh(compiled.result(), each(compiled.result()::firstMatch), FRESH);
+    double single =
+        fresh(compiled.result(), FRESH, points -> points, each(compiled.result()::firstMatch));
     double together =
         fresh(
             compiled.result(),
-            points ->
-                IntStream.of(compiled.result().firstMatches(points.toArray(int[][]::new)))
-                    .asLongStream()
-                    .sum(),
-            FRESH);
+            FRESH,
+            Batches::of,
+            batches -> batches.decided(compiled.result().index()));
     double slow =
-        fresh(compiled.result(), each(point -> linear(compiled.result().rules(), point)), 20_000);
+        fresh(
+            compiled.result(),
+            20_000,
+            points -> points,
+            each(point -> linear(compiled.result().rules(), point)));
     check(compiled.result(), points(compiled.result(), 20_000, 3));
     long reached =
         review.result().residues().values().stream()
@@ -500,17 +504,20 @@ public final class Main {
 
   /**
    * How many points a second are decided on one core when none of them was asked for before: the
-   * best of four passes, each over points of its own.
+   * best of eight passes, each over points of its own.
    */
-  private static double fresh(
-      CompiledRulebase compiled, ToLongFunction<List<int[]>> decide, int count) {
+  private static <T> double fresh(
+      CompiledRulebase compiled,
+      int count,
+      Function<List<int[]>, T> prepare,
+      ToLongFunction<T> decide) {
     double best = 0;
     long sum = 0;
-    for (int pass = 0; pass < 4; pass++) {
-      List<int[]> points = points(compiled, count, 100 + pass);
+    for (int pass = 0; pass < 8; pass++) {
+      T points = prepare.apply(points(compiled, count, 100 + pass));
       long start = System.nanoTime();
       sum += decide.applyAsLong(points);
-      best = Math.max(best, points.size() / ((System.nanoTime() - start) / 1e9));
+      best = Math.max(best, count / ((System.nanoTime() - start) / 1e9));
     }
     if (sum == Long.MIN_VALUE) {
       throw new AssertionError("never; keeps the work from being optimised away");

@@ -198,7 +198,8 @@ final class RecordedBenchmark {
     Space space = compiled.space();
     int[][] points =
         conversations.stream().limit(1_000_000).map(space::point).toArray(int[][]::new);
-    double bare = best(() -> compiled.index().first(points)) / points.length;
+    Batches batches = Batches.of(List.of(points));
+    double bare = best(() -> batches.decided(compiled.index())) / points.length;
     int few = 20_000;
     double linear =
         seconds(

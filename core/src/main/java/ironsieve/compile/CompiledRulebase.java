@@ -323,15 +323,6 @@ public final class CompiledRulebase {
     return box < 0 ? -1 : ruleOfBox(box);
   }
 
-  /** The rule that catches each of many points, or −1; quicker than one by one. */
-  public int[] firstMatches(int[][] points) {
-    int[] found = index.first(points);
-    for (int i = 0; i < found.length; i++) {
-      found[i] = found[i] < 0 ? -1 : ruleOfBox(found[i]);
-    }
-    return found;
-  }
-
   /** What happens to the connections of a point. */
   public Outcome outcome(int[] point) {
     return outcomeOfBox(index.first(point));

@@ -165,6 +165,11 @@ public final class IndexSet {
     return (offset << 6) + Long.numberOfTrailingZeros(words[0]);
   }
 
+  /** The highest member. The set must not be empty. */
+  public int last() {
+    return (end() << 6) - 1 - Long.numberOfLeadingZeros(words[words.length - 1]);
+  }
+
   /** The lowest member that is {@code from} or more, or −1. */
   public int next(int from) {
     int at = Math.max(from >> 6, offset);

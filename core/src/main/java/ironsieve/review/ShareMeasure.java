@@ -1,5 +1,6 @@
 package ironsieve.review;
 
+import ironsieve.compile.Dimension;
 import ironsieve.region.Box;
 import ironsieve.region.Weights;
 import ironsieve.review.CoverSearch.Candidate;
@@ -69,10 +70,10 @@ final class ShareMeasure {
   boolean admit(Candidate part, double scale, List<Candidate> rules) {
     this.scale = scale;
     this.dropped = part;
-    return fall(part.box(), rules);
+    return fall(part.box(), rules, new Spans(rules));
   }
 
-  private boolean fall(Box start, List<Candidate> rules) {
+  private boolean fall(Box start, List<Candidate> rules, Spans spans) {
     Box rest = start;
     for (int k = 0; k < rules.size(); k++) {
       Box claim = rules.get(k).box();
@@ -98,9 +99,10 @@ final class ShareMeasure {
         // All but the first lie inside the claim in the dimension that the first is cut off in.
         int d = firstCut(rest, claim);
         Box within = rest.with(d, inside.side(d));
-        List<Candidate> met = meeting(within, rules.subList(k + 1, rules.size()));
+        List<Candidate> met = spans.meeting(within, k + 1);
+        Spans ofMet = new Spans(met);
         for (Box piece : outside.subList(1, outside.size())) {
-          if (!fall(piece, met)) {
+          if (!fall(piece, met, ofMet)) {
             return false;
           }
         }
@@ -121,16 +123,50 @@ final class ShareMeasure {
   }
 
   /**
-   * Of some rules those that a piece meets, so that what is cut from it need not ask the others.
+   * Rules from the top with how far their addresses reach, one number after the other: of a wide
+   * rule many small pieces are cut, and nearly all of hundreds of rules lie beside each of them.
    */
-  private static List<Candidate> meeting(Box piece, List<Candidate> rules) {
-    List<Candidate> some = new ArrayList<>();
-    for (Candidate rule : rules) {
-      if (rule.box().intersects(piece)) {
-        some.add(rule);
-      }
+  private static final class Spans {
+    private static final int FROM = Dimension.FROM.ordinal();
+    private static final int TO = Dimension.TO.ordinal();
+    private final List<Candidate> rules;
+    private int[] ends;
+
+    private Spans(List<Candidate> rules) {
+      this.rules = rules;
     }
-    return some;
+
+    private static void write(Box box, int[] into, int at) {
+      into[at] = box.side(FROM).first();
+      into[at + 1] = box.side(FROM).last();
+      into[at + 2] = box.side(TO).first();
+      into[at + 3] = box.side(TO).last();
+    }
+
+    /** The rules from one on that a piece meets, so that what is cut from it asks no others. */
+    private List<Candidate> meeting(Box piece, int from) {
+      if (ends == null) {
+        ends = new int[4 * rules.size()];
+        for (int k = 0; k < rules.size(); k++) {
+          write(rules.get(k).box(), ends, 4 * k);
+        }
+      }
+      int[] own = new int[4];
+      write(piece, own, 0);
+      List<Candidate> some = new ArrayList<>();
+      for (int k = from; k < rules.size(); k++) {
+        int at = 4 * k;
+        boolean isBeside =
+            ends[at] > own[1]
+                || ends[at + 1] < own[0]
+                || ends[at + 2] > own[3]
+                || ends[at + 3] < own[2];
+        if (!isBeside && rules.get(k).box().intersects(piece)) {
+          some.add(rules.get(k));
+        }
+      }
+      return some;
+    }
   }
 
   /** What each rule caught, by its number. */

@@ -9,6 +9,7 @@ import ironsieve.model.Rulebase;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Random;
 import java.util.stream.IntStream;
@@ -47,7 +48,7 @@ class BoxIndexTest {
     CompiledRulebase compiled = CompiledRulebase.of(given.rulebase(), given.world().environment());
     List<int[]> some = points(compiled, given.world().points(), random, 200);
     int[] naive = some.stream().mapToInt(point -> fromTheTop(compiled, point)).toArray();
-    assertThat(compiled.firstMatches(some.toArray(int[][]::new))).isEqualTo(naive);
+    assertThat(together(compiled, some)).isEqualTo(naive);
     List<int[]> drawn = new ArrayList<>();
     List<Integer> expected = new ArrayList<>();
     for (int i = 0; i < 80_000; i++) {
@@ -55,9 +56,24 @@ class BoxIndexTest {
       drawn.add(some.get(one));
       expected.add(naive[one]);
     }
-    assertThat(compiled.firstMatches(drawn.toArray(int[][]::new)))
+    assertThat(together(compiled, drawn))
         .isEqualTo(expected.stream().mapToInt(Integer::intValue).toArray());
-    assertThat(compiled.firstMatches(new int[0][])).isEmpty();
+  }
+
+  /** The rules that catch points, as many at once as can be asked for. */
+  private static int[] together(CompiledRulebase compiled, List<int[]> points) {
+    int most = BoxIndex.MOST_AT_ONCE;
+    int[] rules = new int[points.size()];
+    for (int begin = 0; begin < rules.length; begin += most) {
+      List<int[]> some = points.subList(begin, Math.min(rules.length, begin + most));
+      int[] atoms = some.stream().flatMapToInt(Arrays::stream).toArray();
+      int[] boxes = new int[some.size()];
+      compiled.index().first(atoms, boxes.length, 0, boxes);
+      for (int i = 0; i < boxes.length; i++) {
+        rules[begin + i] = boxes[i] < 0 ? -1 : compiled.ruleOfBox(boxes[i]);
+      }
+    }
+    return rules;
   }
 
   /** With more addresses in a zone than are put together each time they are asked for. */
