@@ -536,8 +536,10 @@ front_end_tests() {
 # What computes for long is worth compiling well; of what starts, asks and ends only the little that is used most.
 RARELY_COMPILED="-XX:Tier4InvocationThreshold=50000 -XX:Tier4MinInvocationThreshold=10000 -XX:Tier4CompileThreshold=150000 -XX:Tier4BackEdgeThreshold=400000"
 
+LESS_COMPILED="-XX:Tier4InvocationThreshold=15000 -XX:Tier4MinInvocationThreshold=2000 -XX:Tier4CompileThreshold=45000 -XX:Tier4BackEdgeThreshold=120000"
+
 core_tests() {
-  compiled core,files,traffic,cli,benchmarks,replay -Dtests.jvm="-XX:+UseSerialGC -Xmx2g"
+  compiled core,files,traffic,cli,benchmarks,replay -Dtests.jvm="-XX:+UseSerialGC -Xmx2g $LESS_COMPILED"
   (cd "$ROOT" && mvn -q -B -ntp spotless:check)
   fuzz 15 everyParser everyReader
 }

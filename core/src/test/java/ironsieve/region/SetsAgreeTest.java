@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.math.BigInteger;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Collections;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Random;
@@ -100,6 +101,10 @@ class SetsAgreeTest {
     assertThat(a.count()).isEqualTo(as.size());
     assertThat(Arrays.stream(a.members()).boxed().toList())
         .isEqualTo(List.copyOf(new TreeSet<>(as)));
+    if (!as.isEmpty()) {
+      assertThat(a.first()).isEqualTo(Collections.min(as));
+      assertThat(a.last()).isEqualTo(Collections.max(as));
+    }
     for (int i = 0; i < 420; i += 13) {
       Integer next = new TreeSet<>(as).ceiling(i);
       assertThat(a.next(i)).isEqualTo(next == null ? -1 : next);
