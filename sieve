@@ -602,10 +602,9 @@ run_tests() {
   say "The tests, beside each other"
   part core core_tests
   part server server_tests shared '*Test'
-  # Processes that are started and killed leave the others a good part of a processor.
-  part killed packaged_tests killed CrashIT
   parts_end
   say "The packaged server"
+  part killed packaged_tests killed CrashIT
   part packaged packaged_tests packaged '*IT,!CrashIT'
   parts_end
 }

@@ -4,6 +4,7 @@ import ironsieve.region.Address;
 import java.io.DataInputStream;
 import java.io.DataOutputStream;
 import java.io.IOException;
+import java.net.BindException;
 import java.net.DatagramPacket;
 import java.net.DatagramSocket;
 import java.net.InetAddress;
@@ -36,6 +37,9 @@ final class NameStandIn implements AutoCloseable {
   private static final Logger LOG = Logger.getLogger("ironsieve");
   private static final int MOST_OVER_UDP = 512;
 
+  /** Of any ports, so many are tried of which the one for UDP may be taken. */
+  private static final int MOST_TRIES = 20;
+
   private final Map<String, List<Record>> records = new HashMap<>();
   private final DatagramSocket udp;
   private final ServerSocket tcp;
@@ -66,10 +70,34 @@ final class NameStandIn implements AutoCloseable {
       }
       records.put(name.toString().toLowerCase(Locale.ROOT), of);
     }
-    tcp = new ServerSocket(port, 50, InetAddress.getLoopbackAddress());
-    udp = new DatagramSocket(tcp.getLocalPort(), InetAddress.getLoopbackAddress());
+    ServerSocket streams = listening(port);
+    DatagramSocket datagrams = beside(streams);
+    for (int i = 1; datagrams == null && port == 0 && i < MOST_TRIES; i++) {
+      streams.close();
+      streams = listening(0);
+      datagrams = beside(streams);
+    }
+    if (datagrams == null) {
+      streams.close();
+      throw new BindException("UDP port " + streams.getLocalPort() + " of loopback is taken");
+    }
+    tcp = streams;
+    udp = datagrams;
     background("names over UDP", this::overUdp);
     background("names over TCP", this::overTcp);
+  }
+
+  private static ServerSocket listening(int port) throws IOException {
+    return new ServerSocket(port, 50, InetAddress.getLoopbackAddress());
+  }
+
+  /** UDP at the same port; null where somebody has it already, for TCP's ports are another's. */
+  private static DatagramSocket beside(ServerSocket tcp) throws IOException {
+    try {
+      return new DatagramSocket(tcp.getLocalPort(), InetAddress.getLoopbackAddress());
+    } catch (BindException e) {
+      return null;
+    }
   }
 
   int port() {

@@ -90,8 +90,9 @@ public class ChangeListener {
           return;
         }
         for (PGNotification one : told) {
+          // Whoever can read the database can say anything on the channel.
           String[] byAndWhat = one.getParameter().split("\n", 2);
-          if (!byAndWhat[0].equals(us)) {
+          if (byAndWhat.length == 2 && !byAndWhat[0].equals(us)) {
             heard.accept(byAndWhat[1]);
           }
         }

@@ -130,6 +130,7 @@ class ChangeFollowerTest {
           "",
           List.of(new Step.SetDefaultVerdict("allow")),
           new Progress());
+      sql.inTransaction(tx -> tx.row("select pg_notify('iron_sieve_changes', 'no')", row -> ""));
       elsewhere(OTHER, "reject");
       assertThat(next(heard)).isEqualTo(OTHER);
       sql.inTransaction(
