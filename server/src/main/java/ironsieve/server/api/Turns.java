@@ -30,6 +30,11 @@ final class Turns {
   }
 
   private void go(RoutingContext request) {
+    if (request.response().closed()) {
+      // It has gone since; nobody would be told of its end any more.
+      next();
+      return;
+    }
     request.addEndHandler(ended -> next());
     request.next();
   }
