@@ -327,7 +327,7 @@ done
 
 replay_classes() { echo "$(echo "$REPLAY"/*.jar | tr ' ' ':'):$REPLAY/lib/*:$REPLAY/engine/*"; }
 
-# The engine's thousands of classes as they lie in memory, so that a replay starts in half of the time.
+# The engine's thousands of classes as they lie in memory, so that a replay starts in two thirds of the time.
 replay_archive() {
   local folder
   folder="$(mktemp -d)"
@@ -533,9 +533,9 @@ front_end_tests() {
   (cd "$ROOT/web" && npm run --silent check && npm run --silent test)
 }
 
-# What computes for long is worth compiling well; of what starts, asks and ends only the little that is used most.
+# What a test runs runs a few times, so only what is used most is worth compiling well: less of what starts, asks and
+# ends than of what computes for long.
 RARELY_COMPILED="-XX:Tier4InvocationThreshold=50000 -XX:Tier4MinInvocationThreshold=10000 -XX:Tier4CompileThreshold=150000 -XX:Tier4BackEdgeThreshold=400000"
-
 LESS_COMPILED="-XX:Tier4InvocationThreshold=15000 -XX:Tier4MinInvocationThreshold=2000 -XX:Tier4CompileThreshold=45000 -XX:Tier4BackEdgeThreshold=120000"
 
 core_tests() {

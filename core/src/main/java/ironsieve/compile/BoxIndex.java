@@ -28,8 +28,8 @@ public final class BoxIndex {
   /** So many sides of a dimension are remembered. */
   private static final int MOST_SIDES = 512;
 
-  /** So many points are sorted at once; they fit into the second cache. */
-  private static final int TOGETHER = 1 << 14;
+  /** So many points at most are asked for at once in one array; they fit into the second cache. */
+  public static final int MOST_AT_ONCE = 1 << 14;
 
   /** So many points of a pair of zones are asked for before it gets an index of its own. */
   static final int WORTH_AN_INDEX = 2_000;
@@ -175,9 +175,6 @@ public final class BoxIndex {
     PairIndex known = ofPair(pair, 1);
     return known == null ? first(point, 0) : known.first(point);
   }
-
-  /** So many points at most are asked for at once in one array. */
-  public static final int MOST_AT_ONCE = TOGETHER;
 
   /**
    * The first box that holds each of many points, or −1. Points of one pair of zones are asked for

@@ -70,10 +70,11 @@ final class ShareMeasure {
   boolean admit(Candidate part, double scale, List<Candidate> rules) {
     this.scale = scale;
     this.dropped = part;
-    return fall(part.box(), rules, new Spans(rules));
+    return fall(part.box(), new Spans(rules));
   }
 
-  private boolean fall(Box start, List<Candidate> rules, Spans spans) {
+  private boolean fall(Box start, Spans spans) {
+    List<Candidate> rules = spans.rules;
     Box rest = start;
     for (int k = 0; k < rules.size(); k++) {
       Box claim = rules.get(k).box();
@@ -99,10 +100,9 @@ final class ShareMeasure {
         // All but the first lie inside the claim in the dimension that the first is cut off in.
         int d = firstCut(rest, claim);
         Box within = rest.with(d, inside.side(d));
-        List<Candidate> met = spans.meeting(within, k + 1);
-        Spans ofMet = new Spans(met);
+        Spans met = spans.meeting(within, k + 1);
         for (Box piece : outside.subList(1, outside.size())) {
-          if (!fall(piece, met, ofMet)) {
+          if (!fall(piece, met)) {
             return false;
           }
         }
@@ -144,7 +144,7 @@ final class ShareMeasure {
     }
 
     /** The rules from one on that a piece meets, so that what is cut from it asks no others. */
-    private List<Candidate> meeting(Box piece, int from) {
+    private Spans meeting(Box piece, int from) {
       if (ends == null) {
         ends = new int[4 * rules.size()];
         for (int k = 0; k < rules.size(); k++) {
@@ -165,7 +165,7 @@ final class ShareMeasure {
           some.add(rules.get(k));
         }
       }
-      return some;
+      return new Spans(some);
     }
   }
 

@@ -1,6 +1,7 @@
 package ironsieve.compile;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatCode;
 
 import ironsieve.Edits;
 import ironsieve.Rulebases;
@@ -58,6 +59,9 @@ class BoxIndexTest {
     }
     assertThat(together(compiled, drawn))
         .isEqualTo(expected.stream().mapToInt(Integer::intValue).toArray());
+    assertThatCode(() -> compiled.index().first(new int[0], 0, 0, new int[0]))
+        .as("no points at all")
+        .doesNotThrowAnyException();
   }
 
   /** The rules that catch points, as many at once as can be asked for. */

@@ -58,7 +58,8 @@ class ChangeFollower {
         inUse = inUse.stream().filter(rulebase::equals).toList();
       }
       for (String one : inUse) {
-        boolean wasReviewed = snapshots.isReviewed(one);
+        boolean wasReviewed =
+            snapshots.remembered(one).filter(RulebaseSnapshot::isReviewed).isPresent();
         snapshots.followed(one).filter(followed -> wasReviewed).ifPresent(prefetcher::review);
       }
     } catch (RuntimeException e) {

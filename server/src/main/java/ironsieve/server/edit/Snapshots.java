@@ -75,18 +75,13 @@ class Snapshots {
     return cache.newest(rulebase);
   }
 
-  /** Whether what is remembered of a rulebase has been reviewed. */
-  boolean isReviewed(String rulebase) {
-    return cache.newest(rulebase).filter(RulebaseSnapshot::isReviewed).isPresent();
-  }
-
   /**
    * Brings what is remembered of a rulebase to its newest state before somebody asks for it.
    *
    * @return what is new; nothing if the rulebase is gone, is not remembered, or has not changed
    */
   Optional<RulebaseSnapshot> followed(String rulebase) {
-    Optional<RulebaseSnapshot> known = cache.newest(rulebase);
+    Optional<RulebaseSnapshot> known = remembered(rulebase);
     Optional<State> newest = store.state(rulebase);
     return known.isEmpty() || newest.isEmpty() || known.get().state().equals(newest.get())
         ? Optional.empty()

@@ -37,8 +37,8 @@ class LargeTapeTest extends WithBrowser {
       for (int i = 0; i < LINES; i++) {
         boolean isFiles = i % 100 == 0;
         int minute = (int) ((long) i * 20 * 24 * 60 / LINES);
-        out.write(begin.plusMinutes(minute).toString());
-        out.write(isFiles ? ":00,10.20.12.40,ines.halloran" : ":00,10.20.12.");
+        out.write(begin.plusMinutes(minute) + (i % 60 < 10 ? ":0" : ":") + i % 60);
+        out.write(isFiles ? ",10.20.12.40,ines.halloran" : ",10.20.12.");
         out.write(isFiles ? "" : 41 + random.nextInt(200) + ",unidentified");
         out.write(",203.0.113." + random.nextInt(250) + ",tcp,443,");
         out.write(isFiles ? "Fenwick Share," : "Chatterbay,");
