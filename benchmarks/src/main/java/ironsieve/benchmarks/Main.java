@@ -476,12 +476,13 @@ public final class Main {
     Random random = new Random(seed);
     List<Box> everywhere = compiled.space().ahead();
     List<int[]> points = new ArrayList<>();
+    List<Box> claimed = compiled.boxes();
     // A box lists its members in the time it takes to walk over its atoms, so many points share
     // one.
     List<int[][]> drawn = new ArrayList<>();
     Map<Box, int[][]> known = new IdentityHashMap<>();
     for (int i = 0; i < Math.min(count, BOXES); i++) {
-      List<Box> boxes = i % 2 == 0 ? compiled.boxes() : everywhere;
+      List<Box> boxes = i % 2 == 0 ? claimed : everywhere;
       Box box = boxes.get(random.nextInt(boxes.size()));
       drawn.add(known.computeIfAbsent(box, Main::sides));
     }

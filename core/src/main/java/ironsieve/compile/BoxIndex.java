@@ -2,20 +2,19 @@ package ironsieve.compile;
 
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.atomic.AtomicIntegerArray;
 import java.util.concurrent.atomic.AtomicReferenceArray;
-import java.util.function.IntPredicate;
 import java.util.stream.IntStream;
+import java.util.stream.Stream;
 
 /**
- * For each dimension and atom the boxes that touch it, as a {@link SparseRow}. One AND over the
- * dimensions of a point finds its first box; an AND over the dimensions of a box (an OR over its
- * atoms in each) finds all boxes that can meet it, so most pairs of rules are never looked at.
+ * Finds boxes by points and by boxes. One AND over the {@link BoxRows} of a point finds its first
+ * box; an AND over the dimensions of a box (an OR over its atoms in each) finds all boxes that can
+ * meet it, so most pairs of rules are never looked at. Safe for many threads.
  */
 public final class BoxIndex {
 
@@ -34,87 +33,63 @@ public final class BoxIndex {
   /** So many points of a pair of zones are asked for before it gets an index of its own. */
   static final int WORTH_AN_INDEX = 2_000;
 
-  private final List<Box> boxes;
-  private final int words;
-  private final int marks;
-  private final long[][][] rows;
-  private final IndexSet[] whole;
+  /** The dimensions, those that tell most boxes apart first: after two or three most is done. */
+  static final int[] ORDER =
+      Stream.of(
+              Dimension.FROM,
+              Dimension.TO,
+              Dimension.USING,
+              Dimension.SERVICE,
+              Dimension.PERSON,
+              Dimension.SITE,
+              Dimension.DEVICE,
+              Dimension.TIME)
+          .mapToInt(Dimension::ordinal)
+          .toArray();
+
+  private static final int FROM = Dimension.FROM.ordinal();
+  private static final int TO = Dimension.TO.ordinal();
+
+  private final BoxRows rows;
   private final List<Map<IndexSet, long[]>> touching;
   private final List<IndexSet> zones;
   private final int[] zoneOf;
   private final AtomicReferenceArray<PairIndex> pairs;
   private final AtomicIntegerArray asked;
 
-  private BoxIndex(List<Box> boxes, Space space, long[][][] rows) {
-    this.boxes = boxes;
+  private BoxIndex(BoxRows rows, List<IndexSet> zones, int[] zoneOf) {
     this.rows = rows;
-    zones = space.zones();
-    zoneOf = new int[space.weights()[Dimension.FROM.ordinal()].count()];
-    for (int z = 0; z < zones.size(); z++) {
-      int zone = z;
-      zones.get(z).forEach(atom -> zoneOf[atom] = zone);
-    }
+    this.zones = zones;
+    this.zoneOf = zoneOf;
     pairs = new AtomicReferenceArray<>(zones.size() * zones.size());
     asked = new AtomicIntegerArray(zones.size() * zones.size());
-    words = (boxes.size() + 63) >> 6;
-    marks = SparseRow.marks(boxes.size());
-    whole = new IndexSet[Space.DIMENSIONS];
     touching =
         IntStream.range(0, Space.DIMENSIONS)
             .<Map<IndexSet, long[]>>mapToObj(d -> new ConcurrentHashMap<>())
             .toList();
-    for (int d = 0; d < Space.DIMENSIONS; d++) {
-      whole[d] = space.whole(d);
-    }
   }
 
-  BoxIndex(List<Box> boxes, Space space) {
-    this(boxes, space, new long[Space.DIMENSIONS][][]);
-    IntStream.range(0, Space.DIMENSIONS)
-        .parallel()
-        .forEach(
-            d -> {
-              long[] none = new long[marks];
-              long[][] made = made(d, space.weights()[d].count(), box -> true);
-              for (int atom = 0; atom < made.length; atom++) {
-                made[atom] = made[atom] == null ? none : made[atom];
-              }
-              rows[d] = made;
-            });
+  /**
+   * The index of some boxes.
+   *
+   * @param boxes at its number each box, null where there is none; not to be changed any more
+   */
+  BoxIndex(Box[] boxes, Space space) {
+    this(BoxRows.of(boxes, space), space.zones(), zoneOf(space));
   }
 
-  /** The rows of only some boxes; nothing for an atom that none of them touches. */
-  private long[][] made(int dimension, int atoms, IntPredicate among) {
-    SparseRow.Making[] makings = new SparseRow.Making[atoms];
-    for (int b = 0; b < boxes.size(); b++) {
-      if (among.test(b)) {
-        int box = b;
-        boxes
-            .get(b)
-            .side(dimension)
-            .forEach(
-                atom -> {
-                  if (makings[atom] == null) {
-                    makings[atom] = new SparseRow.Making(marks);
-                  }
-                  makings[atom].or(box >> 6, 1L << box);
-                });
-      }
+  private static int[] zoneOf(Space space) {
+    int[] zoneOf = new int[space.weights()[FROM].count()];
+    for (int z = 0; z < space.zones().size(); z++) {
+      int zone = z;
+      space.zones().get(z).forEach(atom -> zoneOf[atom] = zone);
     }
-    return Arrays.stream(makings)
-        .map(making -> making == null ? null : making.row())
-        .toArray(long[][]::new);
+    return zoneOf;
   }
 
   /** About how many bytes the rows take. */
   public long bytes() {
-    long sum = 0;
-    for (long[][] ofDimension : rows) {
-      for (long[] row : ofDimension) {
-        sum += Long.BYTES * (row.length + 3L);
-      }
-    }
-    return sum;
+    return rows.bytes();
   }
 
   /** The numbers of the boxes that hold something of the atoms that were cut. */
@@ -127,46 +102,25 @@ public final class BoxIndex {
     return all;
   }
 
-  /** The index of the same boxes over finer atoms; rows are shared, for none is ever changed. */
-  BoxIndex over(List<Box> same, Space finer, Refinement refinement) {
-    long[][][] carried = new long[Space.DIMENSIONS][][];
-    for (int d = 0; d < Space.DIMENSIONS; d++) {
-      carried[d] = new long[finer.weights()[d].count()][];
-      for (int atom = 0; atom < carried[d].length; atom++) {
-        carried[d][atom] = rows[d][refinement.parent(d, atom)];
-      }
-    }
-    return new BoxIndex(same, finer, carried);
+  /**
+   * The index of the same boxes over finer atoms.
+   *
+   * @param same at the number of each box here what it is over the finer atoms
+   */
+  BoxIndex over(Box[] same, Space finer, Refinement refinement) {
+    return new BoxIndex(
+        rows.over(same, finer, refinement), finer.zones(), refinement.carried(FROM, zoneOf));
   }
 
   /**
-   * The index of other boxes, many of which are here too.
+   * The index of other boxes over the same atoms; quick where most have the numbers they have here.
    *
-   * @param origins for each of the other boxes its number here, or −1 if it is new
+   * @param others at its number each box, null where there is none
    */
-  BoxIndex rearranged(List<Box> others, Space space, int[] origins) {
-    Rearrangement rearrangement = new Rearrangement(origins, boxes.size());
-    BoxIndex next = new BoxIndex(others, space, new long[Space.DIMENSIONS][][]);
-    IntStream.range(0, Space.DIMENSIONS)
-        .parallel()
-        .forEach(d -> next.rows[d] = next.followed(d, rows[d], rearrangement, origins));
-    return next;
-  }
-
-  private long[][] followed(
-      int dimension, long[][] old, Rearrangement rearrangement, int[] origins) {
-    SparseRow.Making making = new SparseRow.Making(marks);
-    boolean grows = Arrays.stream(origins).anyMatch(origin -> origin < 0);
-    long[][] added =
-        grows ? made(dimension, old.length, box -> origins[box] < 0) : new long[old.length][];
-    long[][] moved = new long[old.length][];
-    for (int atom = 0; atom < old.length; atom++) {
-      moved[atom] = rearrangement.of(old[atom], making);
-      if (added[atom] != null) {
-        moved[atom] = SparseRow.union(moved[atom], added[atom], marks);
-      }
-    }
-    return moved;
+  BoxIndex followedBy(Box[] others, Space space) {
+    return others.length == rows.boxes().length
+        ? new BoxIndex(rows.followedBy(others), zones, zoneOf)
+        : new BoxIndex(others, space);
   }
 
   /** The first box that holds the point, or −1. Allocates nothing, but for one time in a while. */
@@ -245,11 +199,11 @@ public final class BoxIndex {
     if (ignored == 0) {
       return first(point, 0);
     }
-    for (int w = 0; w < words; w++) {
+    for (int w = 0; w < rows.words(); w++) {
       long hit = -1L;
       for (int d = 0; d < Space.DIMENSIONS && hit != 0; d++) {
         if ((ignored >> d & 1) == 0) {
-          hit &= SparseRow.word(rows[d][point[d]], marks, w);
+          hit &= rows.word(d, point[d], w);
         }
       }
       if (hit != 0) {
@@ -261,8 +215,7 @@ public final class BoxIndex {
 
   /** The pair of zones of the point that begins at a place of an array. */
   private int pair(int[] points, int at) {
-    return zoneOf[points[at + Dimension.FROM.ordinal()]] * zones.size()
-        + zoneOf[points[at + Dimension.TO.ordinal()]];
+    return zoneOf[points[at + FROM]] * zones.size() + zoneOf[points[at + TO]];
   }
 
   /**
@@ -283,36 +236,26 @@ public final class BoxIndex {
   }
 
   private Optional<PairIndex> between(IndexSet from, IndexSet to) {
-    IndexSet[] limits = whole.clone();
-    limits[Dimension.FROM.ordinal()] = from;
-    limits[Dimension.TO.ordinal()] = to;
-    return PairIndex.of(boxes, meeting(Box.of(limits)), limits);
+    IndexSet[] limits =
+        IntStream.range(0, Space.DIMENSIONS).mapToObj(rows::whole).toArray(IndexSet[]::new);
+    limits[FROM] = from;
+    limits[TO] = to;
+    return PairIndex.of(rows.boxes(), meeting(Box.of(limits)), limits);
   }
 
   /** The first box numbered {@code from} or more that holds the point, or −1. Allocates nothing. */
   public int first(int[] point, int from) {
-    // Those that tell most boxes apart first, so that most words are done after two or three.
-    long[] from0 = row(Dimension.FROM, point);
-    long[] to = row(Dimension.TO, point);
-    long[] using = row(Dimension.USING, point);
-    long[] service = row(Dimension.SERVICE, point);
-    long[] person = row(Dimension.PERSON, point);
     int start = from >> 6;
-    for (int m = start >> 6; m < marks; m++) {
-      long both = from0[m] & to[m] & using[m] & service[m] & person[m];
-      both &= m == start >> 6 ? -1L << start : -1L;
-      for (; both != 0; both &= both - 1) {
-        int w = (m << 6) + Long.numberOfTrailingZeros(both);
-        long hit = SparseRow.word(from0, marks, w) & SparseRow.word(to, marks, w);
-        hit &= w == start ? -1L << from : -1L;
-        if (hit != 0) {
-          hit &= SparseRow.word(using, marks, w) & SparseRow.word(service, marks, w);
-          hit &= SparseRow.word(person, marks, w);
-        }
-        if (hit != 0) {
-          hit &= SparseRow.word(row(Dimension.SITE, point), marks, w);
-          hit &= SparseRow.word(row(Dimension.DEVICE, point), marks, w);
-          hit &= SparseRow.word(row(Dimension.TIME, point), marks, w);
+    for (int m = start >> 6; m < rows.marks(); m++) {
+      long some = m == start >> 6 ? -1L << start : -1L;
+      for (int i = 0; i < ORDER.length && some != 0; i++) {
+        some &= rows.marks(ORDER[i], point[ORDER[i]], m);
+      }
+      for (; some != 0; some &= some - 1) {
+        int w = (m << 6) + Long.numberOfTrailingZeros(some);
+        long hit = w == start ? -1L << from : -1L;
+        for (int i = 0; i < ORDER.length && hit != 0; i++) {
+          hit &= rows.word(ORDER[i], point[ORDER[i]], w);
         }
         if (hit != 0) {
           return (w << 6) + Long.numberOfTrailingZeros(hit);
@@ -322,30 +265,22 @@ public final class BoxIndex {
     return -1;
   }
 
-  private long[] row(Dimension dimension, int[] point) {
-    return rows[dimension.ordinal()][point[dimension.ordinal()]];
-  }
-
   /**
    * The numbers of all boxes that meet this one, ascending. Sides of few atoms are asked first;
    * once few boxes are left, each of them is looked at instead of putting another side together.
    */
   public IndexSet meeting(Box box) {
-    long[] hits = new long[words];
-    Arrays.fill(hits, -1L);
-    if (words > 0 && (boxes.size() & 63) != 0) {
-      hits[words - 1] = (1L << boxes.size()) - 1;
-    }
+    long[] hits = rows.taken();
     int[] costs = new int[Space.DIMENSIONS];
     for (int d = 0; d < Space.DIMENSIONS; d++) {
       IndexSet side = box.side(d);
-      costs[d] = side.equals(whole[d]) ? Integer.MAX_VALUE : side.count();
+      costs[d] = side.equals(rows.whole(d)) ? Integer.MAX_VALUE : side.count();
     }
     for (int d = cheapest(costs); costs[d] < Integer.MAX_VALUE; d = cheapest(costs)) {
       if (count(hits) <= FEW_BOXES) {
         sift(hits, box, d);
       } else if (costs[d] <= FEW_ATOMS) {
-        and(hits, together(d, box.side(d)));
+        and(hits, rows.any(d, box.side(d)));
       } else {
         and(hits, touching(d, box.side(d)));
       }
@@ -380,7 +315,7 @@ public final class BoxIndex {
     for (int w = 0; w < hits.length; w++) {
       for (long word = hits[w]; word != 0; word &= word - 1) {
         int number = (w << 6) + Long.numberOfTrailingZeros(word);
-        if (!boxes.get(number).side(dimension).intersects(box.side(dimension))) {
+        if (!rows.boxes()[number].side(dimension).intersects(box.side(dimension))) {
           hits[w] &= ~(1L << number);
         }
       }
@@ -391,18 +326,12 @@ public final class BoxIndex {
     Map<IndexSet, long[]> known = touching.get(dimension);
     long[] any = known.get(side);
     if (any == null) {
-      any = together(dimension, side);
+      any = rows.any(dimension, side);
       // Pieces of what is left of a broad rule are asked for once and are many.
       if (known.size() < MOST_SIDES) {
         known.put(side, any);
       }
     }
-    return any;
-  }
-
-  private long[] together(int dimension, IndexSet side) {
-    long[] any = new long[words];
-    side.forEach(atom -> SparseRow.or(rows[dimension][atom], marks, any));
     return any;
   }
 }

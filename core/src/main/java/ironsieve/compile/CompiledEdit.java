@@ -116,9 +116,10 @@ public final class CompiledEdit {
     Parts old = before.rulebase().parts();
     Set<SetKey> changedSets = changed(old.sets(), next.parts().sets());
     List<Rule> fresh = new ArrayList<>();
-    List<Rule> on = new ArrayList<>();
-    next.rules().forEach(rule -> (rule.isOn() ? on : fresh).add(rule));
-    int[] origins = before.numbersOf(on.size(), number -> on.get(number).id());
+    List<Rule> rules = next.rules();
+    List<Rule> on = new ArrayList<>(rules.size());
+    rules.forEach(rule -> (rule.isOn() ? on : fresh).add(rule));
+    int[] origins = before.numbersOf(on);
     for (int i = 0; i < origins.length; i++) {
       Rule rule = on.get(i);
       boolean kept =

@@ -13,8 +13,8 @@ import java.util.Collections;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
-import java.util.function.IntFunction;
 
 /**
  * A rulebase read against its surroundings: the rules that take part, each with its claim over
@@ -39,62 +39,9 @@ public final class CompiledRulebase {
       BoxIndex index) {
     this.rulebase = rulebase;
     this.matchCompiler = matchCompiler;
-    this.rules = List.copyOf(rules);
+    this.rules = Collections.unmodifiableList(rules);
     this.layout = layout;
     this.index = index;
-  }
-
-  /**
-   * All boxes of all rules from the top, with what happens to the connections of each.
-   *
-   * @param ruleOf for each box the number of its rule
-   * @param first for each rule the number of its first box, and at the end how many boxes there are
-   */
-  private record Layout(Box[] boxes, Outcome[] outcomes, int[] ruleOf, int[] first) {
-
-    private static Layout of(List<CompiledRule> rules) {
-      int[] none = new int[rules.size()];
-      Arrays.fill(none, -1);
-      return new Layout(new Box[0], new Outcome[0], new int[0], new int[1]).followedBy(rules, none);
-    }
-
-    /** The layout of other rules, of which those with an origin here have the same boxes. */
-    private Layout followedBy(List<CompiledRule> next, int[] origins) {
-      int[] starts = new int[origins.length + 1];
-      for (int rule = 0; rule < origins.length; rule++) {
-        int was = origins[rule];
-        int count = was < 0 ? next.get(rule).boxes().size() : first[was + 1] - first[was];
-        starts[rule + 1] = starts[rule] + count;
-      }
-      Box[] all = new Box[starts[origins.length]];
-      Outcome[] decided = new Outcome[all.length];
-      int[] ruleOfBox = new int[all.length];
-      for (int rule = 0; rule < origins.length; rule++) {
-        Arrays.fill(ruleOfBox, starts[rule], starts[rule + 1], rule);
-        int was = origins[rule];
-        if (was < 0) {
-          for (int b = starts[rule]; b < starts[rule + 1]; b++) {
-            all[b] = next.get(rule).boxes().get(b - starts[rule]);
-            decided[b] = next.get(rule).outcomes().get(b - starts[rule]);
-          }
-        } else {
-          int count = starts[rule + 1] - starts[rule];
-          System.arraycopy(boxes, first[was], all, starts[rule], count);
-          System.arraycopy(outcomes, first[was], decided, starts[rule], count);
-        }
-      }
-      return new Layout(all, decided, ruleOfBox, starts);
-    }
-
-    /** For each box of another layout its number here, or −1. */
-    private int[] origins(Layout next, int[] rules) {
-      int[] numbers = new int[next.boxes.length];
-      for (int b = 0; b < numbers.length; b++) {
-        int rule = next.ruleOf[b];
-        numbers[b] = rules[rule] < 0 ? -1 : first[rules[rule]] + b - next.first[rule];
-      }
-      return numbers;
-    }
   }
 
   private static CompiledRulebase read(
@@ -109,7 +56,7 @@ public final class CompiledRulebase {
       progress.oneMore();
     }
     Layout layout = Layout.of(rules);
-    BoxIndex index = new BoxIndex(Arrays.asList(layout.boxes()), matchCompiler.space());
+    BoxIndex index = new BoxIndex(layout.boxes(), matchCompiler.space());
     return new CompiledRulebase(rulebase, matchCompiler, rules, layout, index);
   }
 
@@ -120,20 +67,22 @@ public final class CompiledRulebase {
     IndexSet cut = index.cut(refinement);
     for (int b = cut.next(0); b >= 0; b = cut.next(firstBox(ruleOfBox(b) + 1))) {
       CompiledRule rule = rules.get(ruleOfBox(b));
-      List<Box> finely = rule.boxes().stream().map(refinement::of).toList();
-      carried.set(
-          rule.index(), new CompiledRule(rule.index(), rule.rule(), finely, rule.outcomes()));
-      for (int i = 0; i < finely.size(); i++) {
-        boxes[firstBox(rule.index()) + i] = finely.get(i);
+      Box[] finely = new Box[rule.boxes().size()];
+      for (int i = 0; i < finely.length; i++) {
+        finely[i] = refinement.of(rule.boxes().get(i));
+        boxes[firstBox(rule.index()) + i] = finely[i];
       }
+      carried.set(
+          rule.index(),
+          new CompiledRule(rule.index(), rule.rule(), List.of(finely), rule.outcomes()));
     }
     CompiledRulebase same =
         new CompiledRulebase(
             rulebase,
             new MatchCompiler(finer, names()),
             carried,
-            new Layout(boxes, layout.outcomes(), layout.ruleOf(), layout.first()),
-            index.over(Arrays.asList(boxes), finer, refinement));
+            layout.with(boxes),
+            index.over(boxes, finer, refinement));
     same.numbers = numbers;
     return same;
   }
@@ -161,11 +110,7 @@ public final class CompiledRulebase {
     }
     Layout laid = layout.followedBy(following, origins);
     return new CompiledRulebase(
-        next,
-        reading,
-        following,
-        laid,
-        index.rearranged(Arrays.asList(laid.boxes()), space(), layout.origins(laid, origins)));
+        next, reading, following, laid, index.followedBy(laid.boxes(), space()));
   }
 
   private static CompiledRule compiled(
@@ -255,8 +200,34 @@ public final class CompiledRulebase {
   }
 
   /** For each of some rules its number here, or −1. */
-  int[] numbersOf(int count, IntFunction<String> ids) {
-    return RuleAlignment.of(count, ids, rules.size(), number -> rules.get(number).rule().id());
+  int[] numbersOf(List<Rule> some) {
+    int[] numbers = new int[some.size()];
+    int most = Math.min(some.size(), rules.size());
+    // An edit leaves most rules the very objects they were; ids take longer to compare.
+    int first = 0;
+    while (first < most && rules.get(first).rule() == some.get(first)) {
+      numbers[first] = first;
+      first++;
+    }
+    int later = rules.size() - some.size();
+    int last = some.size();
+    while (last > first
+        && last + later > first
+        && rules.get(last - 1 + later).rule() == some.get(last - 1)) {
+      last--;
+      numbers[last] = last + later;
+    }
+    int begin = first;
+    int[] between =
+        RuleAlignment.of(
+            last - begin,
+            number -> some.get(begin + number).id(),
+            last + later - begin,
+            number -> rules.get(begin + number).rule().id());
+    for (int i = 0; i < between.length; i++) {
+      numbers[begin + i] = between[i] < 0 ? -1 : begin + between[i];
+    }
+    return numbers;
   }
 
   private Map<String, Integer> numbers() {
@@ -270,12 +241,17 @@ public final class CompiledRulebase {
     return known;
   }
 
-  /** All boxes of all rules, from the top. */
+  /** All boxes of all rules, from the top; put together each time. */
   public List<Box> boxes() {
-    return Collections.unmodifiableList(Arrays.asList(layout.boxes()));
+    return Arrays.stream(layout.boxes()).filter(Objects::nonNull).toList();
   }
 
-  /** A box by its number. */
+  /** How many numbers there are; some are of no box. */
+  public int boxNumbers() {
+    return layout.boxes().length;
+  }
+
+  /** A box by its number; null if the number is of none. */
   public Box box(int number) {
     return layout.boxes()[number];
   }
@@ -308,7 +284,10 @@ public final class CompiledRulebase {
     return box < 0 ? Outcome.of(rulebase.defaultVerdict()) : layout.outcomes()[box];
   }
 
-  /** The number of a rule's first box; for one past the last rule, the number of boxes. */
+  /**
+   * The number of a rule's first box; its others follow. For one past the last rule, {@link
+   * #boxNumbers()}.
+   */
   public int firstBox(int rule) {
     return layout.first()[rule];
   }

@@ -47,8 +47,7 @@ final class Order {
 
   /** The order of two rulebases that may have nothing to do with each other. */
   static Order between(CompiledRulebase before, CompiledRulebase after) {
-    int[] origins =
-        before.numbersOf(after.rules().size(), number -> after.rules().get(number).rule().id());
+    int[] origins = before.numbersOf(after.rules().stream().map(CompiledRule::rule).toList());
     for (CompiledRule rule : after.rules()) {
       int was = origins[rule.index()];
       origins[rule.index()] = was >= 0 && alike(rule, before.rules().get(was)) ? was : -1;
@@ -87,7 +86,7 @@ final class Order {
 
   /** Finds those that were moved among rules that were somewhere before. */
   private void moved(int[] rules, int[] order) {
-    if (IntStream.range(1, order.length).allMatch(i -> order[i] > order[i - 1])) {
+    if (isRising(order)) {
       return;
     }
     int swapped = swapped(order);
@@ -99,6 +98,10 @@ final class Order {
     for (int i = stayed.nextClearBit(0); i < order.length; i = stayed.nextClearBit(i + 1)) {
       touch(rules[i]);
     }
+  }
+
+  private static boolean isRising(int[] order) {
+    return IntStream.range(1, order.length).allMatch(i -> order[i] > order[i - 1]);
   }
 
   private void touch(int rule) {
@@ -132,7 +135,12 @@ final class Order {
   }
 
   /** The indices of a longest rising subsequence, by patience sorting: O(n log n). */
-  private static BitSet rising(int[] places) {
+  static BitSet rising(int[] places) {
+    if (isRising(places)) {
+      BitSet all = new BitSet();
+      all.set(0, places.length);
+      return all;
+    }
     int[] pileTops = new int[places.length];
     int[] below = new int[places.length];
     int piles = 0;

@@ -20,18 +20,6 @@ import java.util.Optional;
  */
 final class PairIndex {
 
-  // Those that tell most boxes apart first, so that most words are done after two or three.
-  private static final List<Dimension> ORDER =
-      List.of(
-          Dimension.FROM,
-          Dimension.TO,
-          Dimension.USING,
-          Dimension.SERVICE,
-          Dimension.PERSON,
-          Dimension.SITE,
-          Dimension.DEVICE,
-          Dimension.TIME);
-
   private static final int FROM = Dimension.FROM.ordinal();
   private static final int TO = Dimension.TO.ordinal();
   private static final int USING = Dimension.USING.ordinal();
@@ -117,26 +105,25 @@ final class PairIndex {
    * @param meeting the numbers of the boxes that meet both
    * @param limits for each dimension the atoms of the points that will be asked for; none is empty
    */
-  static Optional<PairIndex> of(List<Box> all, IndexSet meeting, IndexSet[] limits) {
+  static Optional<PairIndex> of(Box[] all, IndexSet meeting, IndexSet[] limits) {
     int[] boxes = meeting.members();
     // At least two, which is what most pairs need and is gone through quickest.
     int words = Math.max(2, (boxes.length + 63) >> 6);
     Making making = new Making(words);
-    for (Dimension dimension : ORDER) {
-      int d = dimension.ordinal();
+    for (int d : BoxIndex.ORDER) {
       int first = limits[d].first();
       int[] members = limits[d].members();
       // Atoms cut off later are far from their zone's others, hence a few empty rows in between.
       long[][] rows = new long[members[members.length - 1] + 1 - first][words];
       for (int b = 0; b < boxes.length; b++) {
         int bit = b;
-        all.get(boxes[b])
+        all[boxes[b]]
             .side(d)
             .intersect(limits[d])
             .forEach(atom -> rows[atom - first][bit >> 6] |= 1L << bit);
       }
       boolean tells = !Arrays.stream(rows).allMatch(row -> Arrays.equals(row, rows[0]));
-      if (tells || dimension == Dimension.FROM) {
+      if (tells || d == FROM) {
         making.add(d, first, rows);
       }
     }

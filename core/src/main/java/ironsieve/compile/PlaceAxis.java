@@ -13,6 +13,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
 import java.util.Comparator;
+import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -40,6 +41,7 @@ final class PlaceAxis {
   private final Map<Value, IndexSet> known = new ConcurrentHashMap<>();
 
   private final Map<String, IndexSet> zoneSets = new HashMap<>();
+  private final Map<Address.Version, IndexSet> versionSets = new EnumMap<>(Address.Version.class);
 
   /**
    * Zones, and the addresses that each value stands for.
@@ -61,12 +63,11 @@ final class PlaceAxis {
         if (behind.get(z).contains(starts[s])) {
           int before = atoms.count();
           Range<Address> run = run(starts, s);
-          double size = Line.ADDRESSES.count(run.low(), run.high()).doubleValue();
-          int atom = atoms.atom(List.of(z, starts[s].version(), signatures.get(s)), size);
+          int atom = atoms.atom(List.of(z, starts[s].version(), signatures.get(s)), size(run));
           Place place = new Place(zones.get(z).name(), Address.typical(run));
           if (atom == before) {
             samples.add(place);
-          } else if (place.address().isExample()) {
+          } else if (Address.hasExample(run)) {
             samples.set(atom, place);
           }
           atomOf[z][s] = atom;
@@ -76,138 +77,51 @@ final class PlaceAxis {
       zoneSets.put(zones.get(z).name(), Signatures.set(ofZone));
     }
     weights = atoms.weights();
+    for (Address.Version version : Address.Version.values()) {
+      versionSets.put(version, sampledIn(version));
+    }
   }
 
-  private PlaceAxis(Address[] starts, PlaceAxis coarser, int[][] atomOf, Weights weights) {
-    this.starts = starts;
-    this.atomOf = atomOf;
-    this.weights = weights;
-    zoneNumbers.putAll(coarser.zoneNumbers);
+  private IndexSet sampledIn(Address.Version version) {
+    BitSet atoms = new BitSet();
+    for (int atom = 0; atom < samples.size(); atom++) {
+      atoms.set(atom, samples.get(atom).address().version() == version);
+    }
+    return Signatures.set(atoms);
   }
+
+  private PlaceAxis(PlaceAxis coarser, PlaceCutting cutting) {
+    starts = cutting.starts();
+    atomOf = cutting.atomOf();
+    weights = cutting.weights();
+    samples.addAll(cutting.samples());
+    zoneNumbers.putAll(coarser.zoneNumbers);
+    coarser.zoneSets.forEach((zone, atoms) -> zoneSets.put(zone, cutting.carried(atoms)));
+    coarser.versionSets.forEach((of, atoms) -> versionSets.put(of, cutting.carried(atoms)));
+  }
+
+  /**
+   * An axis that tells more values apart than another.
+   *
+   * @param parents for each atom of it the one it was or was cut from
+   */
+  record Cut(PlaceAxis axis, int[] parents) {}
 
   /**
    * These atoms, cut by more values. Atoms keep their numbers; what is cut off from one is new and
    * numbered after all others.
    *
    * @param more the addresses of values this axis does not know
-   * @param parents gets for each atom of the result the one it was or was cut from
    */
-  PlaceAxis cut(List<List<Range<Address>>> more, List<Integer> parents) {
-    List<Held> held = held(more);
-    TreeSet<Address> cuts = new TreeSet<>();
-    held.forEach(one -> cut(cuts, one.range()));
-    Address[] finer = startsAnd(cuts);
-    List<List<Integer>> holders = sweep(finer, held);
-    int[] oldSegments = new int[finer.length];
-    BitSet touched = new BitSet();
-    for (int s = 0; s < finer.length; s++) {
-      int last = s == 0 ? -1 : oldSegments[s - 1];
-      oldSegments[s] =
-          last + 1 < starts.length && starts[last + 1].equals(finer[s]) ? last + 1 : last;
-      if (!holders.get(s).isEmpty()) {
-        for (int[] ofZone : atomOf) {
-          if (ofZone[oldSegments[s]] >= 0) {
-            touched.set(ofZone[oldSegments[s]]);
-          }
-        }
-      }
-    }
-    Cutting cutting = new Cutting(touched, parents);
-    int[][] atoms = new int[atomOf.length][finer.length];
-    for (int z = 0; z < atomOf.length; z++) {
-      for (int s = 0; s < finer.length; s++) {
-        int old = atomOf[z][oldSegments[s]];
-        boolean whole = old < 0 || !touched.get(old);
-        atoms[z][s] = whole ? old : cutting.atom(old, holders.get(s), z, run(finer, s));
-      }
-    }
-    PlaceAxis next = new PlaceAxis(finer, this, atoms, cutting.sizes());
-    cutting.fill(next);
-    return next;
-  }
-
-  /** The starts of all segments with some more among them, ascending. */
-  private Address[] startsAnd(TreeSet<Address> more) {
-    more.removeIf(cut -> Arrays.binarySearch(starts, cut) >= 0);
-    Address[] all = Arrays.copyOf(starts, starts.length + more.size());
-    int next = starts.length + more.size();
-    int old = starts.length;
-    for (Address cut : more.descendingSet()) {
-      while (old > 0 && starts[old - 1].compareTo(cut) > 0) {
-        all[--next] = starts[--old];
-      }
-      all[--next] = cut;
-    }
-    return all;
-  }
-
-  /** Gives the pieces of atoms that are cut their numbers, weights and samples. */
-  private final class Cutting {
-    private final List<Integer> parents;
-    private final Map<List<Object>, Integer> numbers = new HashMap<>();
-    private final BitSet begun = new BitSet();
-    private final List<Double> sizes = new ArrayList<>();
-    private final List<Place> places = new ArrayList<>(samples);
-    private final List<String> zoneNames = new ArrayList<>();
-
-    private Cutting(BitSet touched, List<Integer> parents) {
-      this.parents = parents;
-      for (int atom = 0; atom < samples.size(); atom++) {
-        parents.add(atom);
-        sizes.add(touched.get(atom) ? 0.0 : weights.of(atom));
-      }
-      zoneNumbers.keySet().stream()
-          .sorted(Comparator.comparing(zoneNumbers::get))
-          .forEach(zoneNames::add);
-    }
-
-    private int atom(int old, List<Integer> holders, int zone, Range<Address> run) {
-      List<Object> piece = List.of(old, holders);
-      Integer known = numbers.get(piece);
-      int atom = known == null ? number(old, piece) : known;
-      sizes.set(atom, sizes.get(atom) + Line.ADDRESSES.count(run.low(), run.high()).doubleValue());
-      Place place = new Place(zoneNames.get(zone), Address.typical(run));
-      if (known == null || place.address().isExample()) {
-        places.set(atom, place);
-      }
-      return atom;
-    }
-
-    private int number(int old, List<Object> piece) {
-      int atom = old;
-      if (begun.get(old)) {
-        atom = parents.size();
-        parents.add(old);
-        sizes.add(0.0);
-        places.add(null);
-      }
-      begun.set(old);
-      numbers.put(piece, atom);
-      return atom;
-    }
-
-    private Weights sizes() {
-      return new Weights(sizes.stream().mapToDouble(Double::doubleValue).toArray());
-    }
-
-    private void fill(PlaceAxis next) {
-      next.samples.addAll(places);
-      zoneSets.forEach((zone, atoms) -> next.zoneSets.put(zone, carried(atoms)));
-    }
-
-    private IndexSet carried(IndexSet atoms) {
-      IndexSet all = atoms;
-      for (int atom = samples.size(); atom < parents.size(); atom++) {
-        if (atoms.contains(parents.get(atom))) {
-          all = all.union(IndexSet.of(atom));
-        }
-      }
-      return all;
-    }
+  Cut cut(List<List<Range<Address>>> more) {
+    String[] zones = new String[zoneNumbers.size()];
+    zoneNumbers.forEach((zone, number) -> zones[number] = zone);
+    PlaceCutting cutting = new PlaceCutting(starts, atomOf, samples, weights, zones, held(more));
+    return new Cut(new PlaceAxis(this, cutting), cutting.parents());
   }
 
   /** A range and the number of the value it belongs to; the ranges of one value are disjoint. */
-  private record Held(Range<Address> range, int value) {}
+  record Held(Range<Address> range, int value) {}
 
   private static List<Held> held(List<List<Range<Address>>> used) {
     List<Held> held = new ArrayList<>();
@@ -232,7 +146,8 @@ final class PlaceAxis {
     return cuts.toArray(Address[]::new);
   }
 
-  private static void cut(TreeSet<Address> cuts, Range<Address> range) {
+  /** Where the line is cut to tell a range from what is around it. */
+  static void cut(TreeSet<Address> cuts, Range<Address> range) {
     cuts.add(range.low());
     if (!range.high().equals(Line.ADDRESSES.last())) {
       cuts.add(Line.ADDRESSES.after(range.high()));
@@ -243,7 +158,7 @@ final class PlaceAxis {
    * For each segment the numbers of the values that hold it, ascending; linear in segments and
    * values but for how many hold one segment at once.
    */
-  private static List<List<Integer>> sweep(Address[] starts, List<Held> held) {
+  static List<List<Integer>> sweep(Address[] starts, List<Held> held) {
     TreeMap<Address, List<Integer>> ending = new TreeMap<>();
     TreeSet<Integer> active = new TreeSet<>();
     List<List<Integer>> signatures = new ArrayList<>(starts.length);
@@ -267,7 +182,18 @@ final class PlaceAxis {
     return signatures;
   }
 
-  private static Range<Address> run(Address[] starts, int segment) {
+  /** How many addresses. */
+  static double size(Range<Address> run) {
+    long spread = run.high().low() - run.low().low();
+    boolean isExact =
+        run.low().version() == run.high().version()
+            && run.low().high() == run.high().high()
+            && spread >= 0
+            && spread < 1L << 53;
+    return isExact ? spread + 1.0 : Line.ADDRESSES.count(run.low(), run.high()).doubleValue();
+  }
+
+  static Range<Address> run(Address[] starts, int segment) {
     return new Range<>(
         starts[segment],
         segment + 1 < starts.length
@@ -276,6 +202,10 @@ final class PlaceAxis {
   }
 
   private int segment(Address address) {
+    return segment(starts, address);
+  }
+
+  static int segment(Address[] starts, Address address) {
     int at = Arrays.binarySearch(starts, address);
     return at >= 0 ? at : -at - 2;
   }
@@ -344,13 +274,7 @@ final class PlaceAxis {
   }
 
   IndexSet version(Address.Version version) {
-    BitSet atoms = new BitSet();
-    for (int atom = 0; atom < samples.size(); atom++) {
-      if (samples.get(atom).address().version() == version) {
-        atoms.set(atom);
-      }
-    }
-    return Signatures.set(atoms);
+    return versionSets.get(version);
   }
 
   /** The atom of a place; nothing if the address does not lie behind the zone. */

@@ -2,11 +2,13 @@ package ironsieve.compile;
 
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
+import java.util.Arrays;
 import java.util.BitSet;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.IntStream;
 
 /**
  * How the atoms of a space that tells more values apart lie inside those of the space it was made
@@ -19,6 +21,8 @@ final class Refinement {
     private final int[] parents;
     private final int kept;
     private final IndexSet keptAtoms;
+    private final IndexSet whole;
+    private final IndexSet wholeNow;
     private final Map<IndexSet, IndexSet> known = new HashMap<>();
 
     private Side(int[] parents) {
@@ -29,17 +33,22 @@ final class Refinement {
       }
       kept = same;
       keptAtoms = IndexSet.upTo(kept);
+      whole = IndexSet.upTo(Arrays.stream(parents).max().orElse(-1) + 1);
+      wholeNow = IndexSet.upTo(parents.length);
     }
 
     private IndexSet inside(IndexSet old) {
-      return known.computeIfAbsent(old, this::translated);
+      // Most boxes hold all of most dimensions.
+      return old.equals(whole) ? wholeNow : known.computeIfAbsent(old, this::translated);
     }
 
     /** Atoms that kept their number need no look, so appending a few is cheap. */
     private IndexSet translated(IndexSet old) {
       BitSet added = new BitSet();
       for (int atom = kept; atom < parents.length; atom++) {
-        added.set(atom, old.contains(parents[atom]));
+        if (old.contains(parents[atom])) {
+          added.set(atom);
+        }
       }
       IndexSet same = keptAtoms.containsAll(old) ? old : old.intersect(keptAtoms);
       return same.union(Signatures.set(added));
@@ -47,6 +56,7 @@ final class Refinement {
   }
 
   private final List<Optional<Side>> sides;
+  private final int[] refined;
 
   /**
    * A refinement.
@@ -56,6 +66,7 @@ final class Refinement {
    */
   Refinement(List<Optional<int[]>> parents) {
     sides = parents.stream().map(of -> of.map(Side::new)).toList();
+    refined = IntStream.range(0, sides.size()).filter(d -> sides.get(d).isPresent()).toArray();
   }
 
   /** Whether no dimension has changed. */
@@ -77,20 +88,34 @@ final class Refinement {
     return Signatures.set(cut);
   }
 
-  /** The old atom that a new one lies in. */
-  int parent(int dimension, int atom) {
-    return sides.get(dimension).map(side -> side.parents[atom]).orElse(atom);
+  /** For each new atom the row of the old one. */
+  long[][] carried(int dimension, long[][] rows) {
+    return sides.get(dimension).map(side -> carried(side, rows)).orElse(rows);
+  }
+
+  private static long[][] carried(Side side, long[][] rows) {
+    long[][] carried = Arrays.copyOf(rows, side.parents.length);
+    for (int atom = side.kept; atom < side.parents.length; atom++) {
+      carried[atom] = rows[side.parents[atom]];
+    }
+    return carried;
+  }
+
+  /** For each new atom the number that the old one had. */
+  int[] carried(int dimension, int[] numbers) {
+    return sides
+        .get(dimension)
+        .map(side -> Arrays.stream(side.parents).map(parent -> numbers[parent]).toArray())
+        .orElse(numbers);
   }
 
   /** The same points over the new atoms; the box itself if nothing of it was cut. */
   Box of(Box old) {
     Box next = old;
-    for (int d = 0; d < sides.size(); d++) {
-      if (sides.get(d).isPresent()) {
-        IndexSet side = sides.get(d).get().inside(old.side(d));
-        if (!side.equals(old.side(d))) {
-          next = next.with(d, side);
-        }
+    for (int d : refined) {
+      IndexSet side = sides.get(d).get().inside(old.side(d));
+      if (!side.equals(old.side(d))) {
+        next = next.with(d, side);
       }
     }
     return next;

@@ -181,12 +181,15 @@ public final class Space {
     if (all.usualPorts != used.usualPorts || all.cuts > MOST_CUTS) {
       return Optional.empty();
     }
-    List<Integer> cut = new ArrayList<>();
     List<Value> morePlaces =
         asked.places.stream().filter(place -> !used.places.contains(place)).toList();
+    Optional<PlaceAxis.Cut> cut =
+        morePlaces.isEmpty()
+            ? Optional.empty()
+            : Optional.of(places.cut(ranges(environment, morePlaces)));
     Axes next =
         new Axes(
-            morePlaces.isEmpty() ? places : places.cut(ranges(environment, morePlaces), cut),
+            cut.map(PlaceAxis.Cut::axis).orElse(places),
             all.people == used.people ? people : people(environment, all),
             all.sites == used.sites ? sites : sites(environment, all),
             all.services == used.services ? services : services(environment, all),
@@ -196,11 +199,7 @@ public final class Space {
       return Optional.of(new Refined(this, refinement(this, Optional.empty())));
     }
     Space space = new Space(environment, all, next);
-    Optional<int[]> placeParents =
-        morePlaces.isEmpty()
-            ? Optional.empty()
-            : Optional.of(cut.stream().mapToInt(Integer::intValue).toArray());
-    return Optional.of(new Refined(space, refinement(space, placeParents)));
+    return Optional.of(new Refined(space, refinement(space, cut.map(PlaceAxis.Cut::parents))));
   }
 
   /** Where atoms are numbered anew, what an atom was is what it was to one of its points. */

@@ -40,31 +40,32 @@ final class SparseRow {
     }
   }
 
-  /** Whether no bit is set in some words, {@code from} included and {@code to} not. */
-  static boolean isClear(long[] row, int marks, int from, int to) {
-    for (int m = from >> 6; m < marks && m << 6 < to; m++) {
-      long mark = row[m];
-      mark &= m == from >> 6 ? -1L << from : -1L;
-      mark &= m == to >> 6 ? (1L << to) - 1 : -1L;
-      if (mark != 0) {
-        return false;
+  /**
+   * A row of which some words are others.
+   *
+   * @param numbers of these words, ascending
+   * @param kept for each of them the bits that stay as they are
+   * @param set for each of them the bits that are set then
+   */
+  static long[] changed(long[] row, int marks, int[] numbers, long[] kept, long[] set) {
+    Making making = new Making(marks);
+    int next = marks;
+    int i = 0;
+    for (int m = 0; m < marks; m++) {
+      for (long mark = row[m]; mark != 0; mark &= mark - 1) {
+        int number = (m << 6) + Long.numberOfTrailingZeros(mark);
+        for (; i < numbers.length && numbers[i] < number; i++) {
+          making.or(numbers[i], set[i]);
+        }
+        long word = row[next++];
+        if (i < numbers.length && numbers[i] == number) {
+          word = word & kept[i] | set[i++];
+        }
+        making.or(number, word);
       }
     }
-    return true;
-  }
-
-  /** All bits of two rows. */
-  static long[] union(long[] one, long[] other, int marks) {
-    Making making = new Making(marks);
-    int a = marks;
-    int b = marks;
-    for (int m = 0; m < marks; m++) {
-      for (long mark = one[m] | other[m]; mark != 0; mark &= mark - 1) {
-        long bit = Long.lowestOneBit(mark);
-        long word = (one[m] & bit) == 0 ? 0 : one[a++];
-        word |= (other[m] & bit) == 0 ? 0 : other[b++];
-        making.or((m << 6) + Long.numberOfTrailingZeros(bit), word);
-      }
+    for (; i < numbers.length; i++) {
+      making.or(numbers[i], set[i]);
     }
     return making.row();
   }

@@ -38,8 +38,8 @@ final class Deciding {
     this.compiled = compiled;
     this.codes = codes;
     partly = new PartlyKnown(compiled);
-    codeOfBox = new AtomicIntegerArray(compiled.boxes().size());
-    wholeOfBox = new AtomicIntegerArray(compiled.boxes().size());
+    codeOfBox = new AtomicIntegerArray(compiled.boxNumbers());
+    wholeOfBox = new AtomicIntegerArray(compiled.boxNumbers());
   }
 
   /** The dimensions, a bit for each, that what is not said leaves open. */

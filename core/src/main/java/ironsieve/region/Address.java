@@ -116,6 +116,11 @@ public record Address(Version version, long high, long low) implements Comparabl
     return (run.low().low() & 0xFF) == 0 && run.contains(next) ? next : run.low();
   }
 
+  /** Whether a run has an address that {@link #typical} prefers to any other. */
+  public static boolean hasExample(Range<Address> run) {
+    return EXAMPLES.stream().anyMatch(run::contains);
+  }
+
   /** Whether {@link #typical} prefers this address to any other. */
   public boolean isExample() {
     return EXAMPLES.contains(this);

@@ -135,7 +135,7 @@ final class Claims {
 
   /** The boxes of the rules below one that meet any of some boxes, from the top. */
   List<Candidate> below(List<Box> any, int rule) {
-    return candidates(meeting(any), compiled.firstBox(rule + 1), compiled.boxes().size());
+    return candidates(meeting(any), compiled.firstBox(rule + 1), compiled.boxNumbers());
   }
 
   private IndexSet meeting(List<Box> any) {

@@ -5,10 +5,11 @@ import ironsieve.region.Box;
 import ironsieve.region.Weights;
 import ironsieve.review.CoverSearch.Candidate;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.TreeMap;
+import java.util.concurrent.atomic.AtomicInteger;
 
 /**
  * Drops a whole box through rules in order, as a probe drops a point: each rule catches its part of
@@ -45,73 +46,159 @@ final class ShareMeasure {
     double weight() {
       return weight;
     }
+
+    private Part with(Part more) {
+      weight += more.weight;
+      weightOtherwise += more.weightOtherwise;
+      otherwise = otherwise == null ? more.otherwise : otherwise;
+      return this;
+    }
   }
 
+  /** Of a part that meets so many rules, what each cuts from it falls on by itself. */
+  private static final int MANY_RULES = 128;
+
   private final Weights[] weights;
-  private int stepsLeft;
-  private final Map<Integer, Part> caught = new TreeMap<>();
-  private final List<Candidate> left = new ArrayList<>();
-  private double leftWeight;
-  private double scale;
-  private Candidate dropped;
+  private final AtomicInteger stepsLeft;
+  private final Sum all = new Sum();
 
   /** A descent that may meet this many rules. */
   ShareMeasure(Weights[] weights, int steps) {
     this.weights = weights;
-    this.stepsLeft = steps;
+    this.stepsLeft = new AtomicInteger(steps);
   }
 
   /**
-   * Drops one more part of a claim.
+   * Drops one more part of a claim. All processors take part where it meets many rules; what comes
+   * out does not depend on how many there are.
    *
    * @param scale what its weight is multiplied by
    * @return whether it came to the end; if not, the results are of no use
    */
   boolean admit(Candidate part, double scale, List<Candidate> rules) {
-    this.scale = scale;
-    this.dropped = part;
-    return fall(part.box(), new Spans(rules));
+    Spans spans = new Spans(rules);
+    if (rules.size() < MANY_RULES) {
+      return new Fall(part, scale, all, Optional.empty()).fall(part.box(), spans);
+    }
+    List<Branch> branches = new ArrayList<>();
+    if (!new Fall(part, scale, all, Optional.of(branches)).fall(part.box(), spans)) {
+      return false;
+    }
+    List<Optional<Sum>> sums =
+        branches.parallelStream().map(branch -> branch.sum(part, scale)).toList();
+    sums.forEach(sum -> sum.ifPresent(all::add));
+    return sums.stream().allMatch(Optional::isPresent);
   }
 
-  private boolean fall(Box start, Spans spans) {
-    List<Candidate> rules = spans.rules;
-    Box rest = start;
-    for (int k = 0; k < rules.size(); k++) {
-      Box claim = rules.get(k).box();
-      if (!claim.intersects(rest)) {
-        continue;
+  /** What was caught and what fell through, in the order it was met. */
+  private static final class Sum {
+    private final Map<Integer, Part> caught = new HashMap<>();
+    private final List<Candidate> left = new ArrayList<>();
+    private double leftWeight;
+
+    private void add(Sum more) {
+      more.caught.forEach(
+          (owner, part) -> caught.merge(owner, part, (one, other) -> one.with(other)));
+      left.addAll(more.left);
+      leftWeight += more.leftWeight;
+    }
+  }
+
+  /**
+   * Pieces that one rule cut off, all within a box.
+   *
+   * @param from the first rule that they can meet
+   */
+  private final class Branch {
+    private final Box within;
+    private final List<Box> pieces;
+    private final Spans spans;
+    private final int from;
+
+    private Branch(Box within, List<Box> pieces, Spans spans, int from) {
+      this.within = within;
+      this.pieces = pieces;
+      this.spans = spans;
+      this.from = from;
+    }
+
+    /** What becomes of them; nothing if that takes more than the budget. */
+    private Optional<Sum> sum(Candidate dropped, double scale) {
+      Sum sum = new Sum();
+      return fall(new Fall(dropped, scale, sum, Optional.empty()))
+          ? Optional.of(sum)
+          : Optional.empty();
+    }
+
+    private boolean fall(Fall fall) {
+      Spans met = spans.meeting(within, from);
+      for (Box piece : pieces) {
+        if (!fall.fall(piece, met)) {
+          return false;
+        }
       }
-      if (--stepsLeft < 0) {
-        return false;
-      }
-      Box inside = rest.intersect(claim);
-      Part part = caught.computeIfAbsent(rules.get(k).owner(), owner -> new Part(inside));
-      double weight = inside.weight(weights) * scale;
-      part.weight += weight;
-      if (!rules.get(k).outcome().equals(dropped.outcome())) {
-        part.weightOtherwise += weight;
-        part.otherwise = part.otherwise == null ? inside : part.otherwise;
-      }
-      List<Box> outside = rest.minus(claim);
-      if (outside.isEmpty()) {
-        return true;
-      }
-      if (outside.size() > 1) {
-        // All but the first lie inside the claim in the dimension that the first is cut off in.
-        int d = firstCut(rest, claim);
-        Box within = rest.with(d, inside.side(d));
-        Spans met = spans.meeting(within, k + 1);
-        for (Box piece : outside.subList(1, outside.size())) {
-          if (!fall(piece, met)) {
+      return true;
+    }
+  }
+
+  /** The fall of one part; what is cut from it falls with it, or is only noted. */
+  private final class Fall {
+    private final Candidate dropped;
+    private final double scale;
+    private final Sum sum;
+    private final Optional<List<Branch>> noted;
+
+    private Fall(Candidate dropped, double scale, Sum sum, Optional<List<Branch>> noted) {
+      this.dropped = dropped;
+      this.scale = scale;
+      this.sum = sum;
+      this.noted = noted;
+    }
+
+    private boolean fall(Box start, Spans spans) {
+      List<Candidate> rules = spans.rules;
+      Box rest = start;
+      for (int k = 0; k < rules.size(); k++) {
+        Box claim = rules.get(k).box();
+        if (!claim.intersects(rest)) {
+          continue;
+        }
+        if (stepsLeft.decrementAndGet() < 0) {
+          return false;
+        }
+        Box inside = rest.intersect(claim);
+        catches(rules.get(k), inside);
+        List<Box> outside = rest.minus(claim);
+        if (outside.isEmpty()) {
+          return true;
+        }
+        if (outside.size() > 1) {
+          // All but the first lie inside the claim in the dimension that the first is cut off in.
+          int d = firstCut(rest, claim);
+          Box within = rest.with(d, inside.side(d));
+          Branch branch = new Branch(within, outside.subList(1, outside.size()), spans, k + 1);
+          if (noted.isPresent()) {
+            noted.get().add(branch);
+          } else if (!branch.fall(this)) {
             return false;
           }
         }
+        rest = outside.get(0);
       }
-      rest = outside.get(0);
+      sum.left.add(new Candidate(dropped.owner(), rest, dropped.outcome()));
+      sum.leftWeight += rest.weight(weights) * scale;
+      return true;
     }
-    left.add(new Candidate(dropped.owner(), rest, dropped.outcome()));
-    leftWeight += rest.weight(weights) * scale;
-    return true;
+
+    private void catches(Candidate rule, Box inside) {
+      Part part = sum.caught.computeIfAbsent(rule.owner(), owner -> new Part(inside));
+      double weight = inside.weight(weights) * scale;
+      part.weight += weight;
+      if (!rule.outcome().equals(dropped.outcome())) {
+        part.weightOtherwise += weight;
+        part.otherwise = part.otherwise == null ? inside : part.otherwise;
+      }
+    }
   }
 
   private static int firstCut(Box box, Box by) {
@@ -130,10 +217,23 @@ final class ShareMeasure {
     private static final int FROM = Dimension.FROM.ordinal();
     private static final int TO = Dimension.TO.ordinal();
     private final List<Candidate> rules;
-    private int[] ends;
+    private volatile int[] ends;
 
     private Spans(List<Candidate> rules) {
       this.rules = rules;
+    }
+
+    /** Worked out when first asked for; two threads that both do come to the same. */
+    private int[] ends() {
+      int[] known = ends;
+      if (known == null) {
+        known = new int[4 * rules.size()];
+        for (int k = 0; k < rules.size(); k++) {
+          write(rules.get(k).box(), known, 4 * k);
+        }
+        ends = known;
+      }
+      return known;
     }
 
     private static void write(Box box, int[] into, int at) {
@@ -145,12 +245,7 @@ final class ShareMeasure {
 
     /** The rules from one on that a piece meets, so that what is cut from it asks no others. */
     private Spans meeting(Box piece, int from) {
-      if (ends == null) {
-        ends = new int[4 * rules.size()];
-        for (int k = 0; k < rules.size(); k++) {
-          write(rules.get(k).box(), ends, 4 * k);
-        }
-      }
+      int[] ends = ends();
       int[] own = new int[4];
       write(piece, own, 0);
       List<Candidate> some = new ArrayList<>();
@@ -171,15 +266,15 @@ final class ShareMeasure {
 
   /** What each rule caught, by its number. */
   Map<Integer, Part> caught() {
-    return caught;
+    return all.caught;
   }
 
   /** What fell through, as disjoint parts with the outcomes they came with. */
   List<Candidate> left() {
-    return left;
+    return all.left;
   }
 
   double leftWeight() {
-    return leftWeight;
+    return all.leftWeight;
   }
 }
