@@ -105,13 +105,22 @@ public final class Box {
     if (!intersects(other)) {
       return isEmpty() ? List.of() : List.of(this);
     }
+    return minus(other, intersect(other));
+  }
+
+  /**
+   * The same where what both have in common is known.
+   *
+   * @param common not empty
+   */
+  public List<Box> minus(Box other, Box common) {
     List<Box> pieces = new ArrayList<>(sides.length);
     Box rest = this;
     for (int d = 0; d < sides.length; d++) {
-      IndexSet outside = rest.sides[d].minus(other.sides[d]);
+      IndexSet outside = sides[d].minus(other.sides[d]);
       if (!outside.isEmpty()) {
         pieces.add(rest.with(d, outside));
-        rest = rest.with(d, rest.sides[d].intersect(other.sides[d]));
+        rest = rest.with(d, common.sides[d]);
       }
     }
     return pieces;

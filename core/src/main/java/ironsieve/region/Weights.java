@@ -3,14 +3,15 @@ package ironsieve.region;
 import java.util.Arrays;
 
 /**
- * How many points each atom of one dimension stands for. Immutable. A set that holds all of a
- * word's 64 neighbours is weighed by one addition for them; nothing is ever subtracted, because an
+ * How many points each atom of one dimension stands for. Immutable. Where a set holds all of 64
+ * neighbours, or of 512, they are weighed by one addition; nothing is ever subtracted, because an
  * IPv6 range beside a single address would swallow it.
  */
 public final class Weights {
 
   private final double[] each;
   private final double[] ofWord;
+  private final double[] ofBlock;
 
   /**
    * The weights of atoms 0, 1, …
@@ -22,6 +23,10 @@ public final class Weights {
     ofWord = new double[(each.length + 63) >> 6];
     for (int atom = 0; atom < each.length; atom++) {
       ofWord[atom >> 6] += each[atom];
+    }
+    ofBlock = new double[(ofWord.length + IndexSet.BLOCK - 1) / IndexSet.BLOCK];
+    for (int word = 0; word < ofWord.length; word++) {
+      ofBlock[word / IndexSet.BLOCK] += ofWord[word];
     }
   }
 
@@ -42,14 +47,26 @@ public final class Weights {
     return each[atom];
   }
 
-  /** The sum over the atoms of a bit set whose first word is numbered {@code offset}. */
-  double sum(int offset, long[] words) {
+  /** The sum over the atoms of a set whose first block is numbered {@code offset}. */
+  double sum(int offset, long[][] blocks) {
+    double sum = 0;
+    for (int b = 0; b < blocks.length; b++) {
+      if (blocks[b] == IndexSet.FULL) {
+        sum += ofBlock[offset + b];
+      } else if (blocks[b] != null) {
+        sum += sum((offset + b) * IndexSet.BLOCK, blocks[b]);
+      }
+    }
+    return sum;
+  }
+
+  private double sum(int first, long[] words) {
     double sum = 0;
     for (int i = 0; i < words.length; i++) {
       if (words[i] == -1L) {
-        sum += ofWord[offset + i];
+        sum += ofWord[first + i];
       } else {
-        int base = (offset + i) << 6;
+        int base = (first + i) << 6;
         for (long word = words[i]; word != 0; word &= word - 1) {
           sum += each[base + Long.numberOfTrailingZeros(word)];
         }

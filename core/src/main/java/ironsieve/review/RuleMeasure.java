@@ -180,18 +180,20 @@ final class RuleMeasure {
   }
 
   Residue residue() {
-    List<Residue.Taker> list = new ArrayList<>();
-    takers.forEach(
-        (taker, taken) ->
-            list.add(
-                new Residue.Taker(
-                    claims.id(taker),
-                    claims.verdict(taker),
-                    taken.share(),
-                    taken.differs() ? Optional.of(taken.otherwise()) : Optional.empty(),
-                    claims.witness(taken.point()))));
+    List<Residue.Taker> list =
+        new ArrayList<>(Parallel.stream(takers.entrySet()).map(this::taker).toList());
     list.sort(Comparator.comparing(Residue.Taker::share, Share.LARGEST_FIRST));
     return new Residue(claims.id(rule), left, list, leftPoint.map(claims::witness));
+  }
+
+  private Residue.Taker taker(Map.Entry<Integer, Taken> entry) {
+    Taken taken = entry.getValue();
+    return new Residue.Taker(
+        claims.id(entry.getKey()),
+        claims.verdict(entry.getKey()),
+        taken.share(),
+        taken.differs() ? Optional.of(taken.otherwise()) : Optional.empty(),
+        claims.witness(taken.point()));
   }
 
   /** Works out shares exactly; false if that is more work than the budget. */
@@ -206,22 +208,23 @@ final class RuleMeasure {
       }
     }
     boolean byOne = descent.left().isEmpty() && descent.caught().size() == 1;
-    descent
-        .caught()
-        .forEach(
-            (taker, part) ->
-                takers.put(
-                    taker,
-                    new Taken(
-                        byOne ? Share.WHOLE : Share.exact(part.weight()),
-                        Share.exact(part.weightOtherwise()),
-                        claims.space().example(part.otherwise().orElse(part.first())),
-                        part.otherwise().isPresent())));
+    Parallel.stream(descent.caught().entrySet())
+        .map(entry -> Map.entry(entry.getKey(), taken(entry.getValue(), byOne)))
+        .toList()
+        .forEach(taken -> takers.put(taken.getKey(), taken.getValue()));
     left = takers.isEmpty() ? Share.WHOLE : Share.exact(descent.leftWeight());
     leftParts = Optional.of(descent.left());
     leftPoint =
         descent.left().stream().findFirst().map(Candidate::box).map(claims.space()::example);
     return true;
+  }
+
+  private Taken taken(ShareMeasure.Part part, boolean all) {
+    return new Taken(
+        all ? Share.WHOLE : Share.exact(part.weight()),
+        Share.exact(part.weightOtherwise()),
+        claims.space().example(part.otherwise().orElse(part.first())),
+        part.otherwise().isPresent());
   }
 
   /** Estimates shares, and searches for a witness; false if there may or may not be one. */

@@ -206,8 +206,7 @@ final class RuleReview {
     if (otherwise.isEmpty()) {
       return;
     }
-    Set<Integer> exceptions = new TreeSet<>();
-    otherwise.stream().filter(this::liesInside).forEach(exceptions::add);
+    List<Integer> exceptions = lyingInside(otherwise);
     double sum =
         otherwise.stream().mapToDouble(t -> measure.takers().get(t).otherwise().value()).sum();
     Share share = new Share(sum, measure.left().certainty());
@@ -220,11 +219,7 @@ final class RuleReview {
         Sentences.partlyShadowed(share, ids(otherwise)),
         named);
     if (!exceptions.isEmpty()) {
-      say(
-          Kind.EXCEPTION,
-          Severity.QUIET,
-          Sentences.exceptions(ids(exceptions)),
-          List.copyOf(exceptions));
+      say(Kind.EXCEPTION, Severity.QUIET, Sentences.exceptions(ids(exceptions)), exceptions);
     }
   }
 
@@ -241,9 +236,8 @@ final class RuleReview {
                 other ->
                     !measure.takers().containsKey(other) || !measure.takers().get(other).differs())
             .filter(other -> claims.isDisputed(rule, other))
-            .filter(this::liesInside)
             .toList();
-    for (int other : others) {
+    for (int other : lyingInside(others)) {
       if (reached.apply(other) == Reached.YES) {
         disputedPoint(other).ifPresent(point -> measure.missed(other, point));
       } else if (reached.apply(other) == Reached.UNKNOWN) {
@@ -290,12 +284,21 @@ final class RuleReview {
     return Optional.empty();
   }
 
-  private boolean liesInside(int other) {
-    Optional<Boolean> inside = claims.holds(rule, other, budget.searchSteps());
-    if (inside.isEmpty()) {
-      perhapsInside.add(other);
-    }
-    return inside.orElse(false);
+  /** Those of some rules whose claims lie wholly inside this one. */
+  private List<Integer> lyingInside(Collection<Integer> others) {
+    List<Integer> inside = new ArrayList<>();
+    Parallel.stream(others)
+        .map(other -> Map.entry(other, claims.holds(rule, other, budget.searchSteps())))
+        .toList()
+        .forEach(
+            answer -> {
+              if (answer.getValue().isEmpty()) {
+                perhapsInside.add(answer.getKey());
+              } else if (answer.getValue().get()) {
+                inside.add(answer.getKey());
+              }
+            });
+    return inside;
   }
 
   /** Whether what lies below would decide all that reaches the rule the same way. */
@@ -332,6 +335,14 @@ final class RuleReview {
     Outcome defaultVerdict = Outcome.of(claims.verdict(-1));
     boolean unsure = false;
     for (Candidate part : measure.leftParts().orElseGet(() -> claims.parts(rule))) {
+      if (measure.leftParts().isPresent() && isBeside(part, allBelow)) {
+        // It falls through to the default verdict, and a broad rule has thousands of such parts.
+        if (!defaultVerdict.equals(part.outcome())) {
+          return Optional.empty();
+        }
+        deciders.add(-1);
+        continue;
+      }
       // Nothing above takes from what is measure.left().
       List<Candidate> before =
           new ArrayList<>(
@@ -376,6 +387,10 @@ final class RuleReview {
       }
     }
     return Optional.of(deciders);
+  }
+
+  private static boolean isBeside(Candidate part, List<Candidate> others) {
+    return others.stream().noneMatch(other -> other.box().intersects(part.box()));
   }
 
   /** What of a box gets past some rules. */

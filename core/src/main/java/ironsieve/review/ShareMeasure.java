@@ -168,7 +168,7 @@ final class ShareMeasure {
         }
         Box inside = rest.intersect(claim);
         catches(rules.get(k), inside);
-        List<Box> outside = rest.minus(claim);
+        List<Box> outside = rest.minus(claim, inside);
         if (outside.isEmpty()) {
           return true;
         }
@@ -191,7 +191,11 @@ final class ShareMeasure {
     }
 
     private void catches(Candidate rule, Box inside) {
-      Part part = sum.caught.computeIfAbsent(rule.owner(), owner -> new Part(inside));
+      Part part = sum.caught.get(rule.owner());
+      if (part == null) {
+        part = new Part(inside);
+        sum.caught.put(rule.owner(), part);
+      }
       double weight = inside.weight(weights) * scale;
       part.weight += weight;
       if (!rule.outcome().equals(dropped.outcome())) {

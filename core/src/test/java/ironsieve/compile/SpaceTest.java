@@ -75,28 +75,20 @@ class SpaceTest {
   @Property(tries = 200)
   void theIndexFindsTheFirstBoxAndAllBoxesThatMeet(@ForAll("rulebases") Rulebase rulebase) {
     CompiledRulebase compiled = compiled(rulebase);
-    List<Box> boxes = compiled.boxes();
-    for (Box box : boxes) {
-      int[] expected = new int[boxes.size()];
-      int count = 0;
-      for (int b = 0; b < boxes.size(); b++) {
-        if (boxes.get(b).intersects(box)) {
-          expected[count++] = b;
-        }
-      }
-      assertThat(compiled.index().meeting(box).members()).isEqualTo(Arrays.copyOf(expected, count));
+    int[] numbers =
+        IntStream.range(0, compiled.boxNumbers())
+            .filter(number -> compiled.box(number) != null)
+            .toArray();
+    for (int each : numbers) {
+      Box box = compiled.box(each);
+      int[] expected =
+          Arrays.stream(numbers).filter(b -> compiled.box(b).intersects(box)).toArray();
+      assertThat(compiled.index().meeting(box).members()).isEqualTo(expected);
       int[] point = box.point().orElseThrow();
-      int first = 0;
-      while (!boxes.get(first).contains(point)) {
-        first++;
-      }
-      assertThat(compiled.index().first(point)).isEqualTo(first);
-      int next = first + 1;
-      while (next < boxes.size() && !boxes.get(next).contains(point)) {
-        next++;
-      }
-      assertThat(compiled.index().first(point, first + 1))
-          .isEqualTo(next == boxes.size() ? -1 : next);
+      int[] holding = Arrays.stream(numbers).filter(b -> compiled.box(b).contains(point)).toArray();
+      assertThat(compiled.index().first(point)).isEqualTo(holding[0]);
+      assertThat(compiled.index().first(point, holding[0] + 1))
+          .isEqualTo(holding.length == 1 ? -1 : holding[1]);
     }
   }
 

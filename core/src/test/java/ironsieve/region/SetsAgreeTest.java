@@ -79,9 +79,22 @@ class SetsAgreeTest {
     return set;
   }
 
-  @Provide
-  Arbitrary<Set<Integer>> members() {
-    return Arbitraries.integers().between(0, 400).set().ofMaxSize(30);
+  private static final int MOST = 5_000;
+
+  /** A few numbers, and whole runs of them with a hole here and there. */
+  private static Set<Integer> members(Random random) {
+    int most = random.nextBoolean() ? MOST : 400;
+    Set<Integer> members = new TreeSet<>();
+    for (int i = random.nextInt(20); i > 0; i--) {
+      members.add(random.nextInt(most));
+    }
+    for (int i = random.nextInt(4); i > 0; i--) {
+      int low = random.nextInt(most);
+      int high = low + random.nextInt(most - low);
+      IntStream.range(low, high).forEach(members::add);
+      IntStream.range(0, random.nextInt(5)).forEach(h -> members.remove(random.nextInt(most)));
+    }
+    return members;
   }
 
   private static IndexSet index(Set<Integer> members) {
@@ -89,8 +102,13 @@ class SetsAgreeTest {
   }
 
   @Property
-  void indexSetsAreSetsOfNumbers(
-      @ForAll("members") Set<Integer> as, @ForAll("members") Set<Integer> bs) {
+  void indexSetsAreSetsOfNumbers(@ForAll long seed) {
+    Random random = new Random(seed);
+    Set<Integer> as = members(random);
+    Set<Integer> bs = members(random);
+    if (random.nextInt(4) == 0) {
+      bs.retainAll(as);
+    }
     IndexSet a = index(as);
     IndexSet b = index(bs);
     assertThat(a.intersect(b)).isEqualTo(index(common(as, bs)));
@@ -105,10 +123,45 @@ class SetsAgreeTest {
       assertThat(a.first()).isEqualTo(Collections.min(as));
       assertThat(a.last()).isEqualTo(Collections.max(as));
     }
-    for (int i = 0; i < 420; i += 13) {
-      Integer next = new TreeSet<>(as).ceiling(i);
+    TreeSet<Integer> sorted = new TreeSet<>(as);
+    for (int i = 0; i < MOST + 600; i += 1 + random.nextInt(40)) {
+      Integer next = sorted.ceiling(i);
       assertThat(a.next(i)).isEqualTo(next == null ? -1 : next);
       assertThat(a.contains(i)).isEqualTo(as.contains(i));
+    }
+  }
+
+  /** What shares its blocks with others is still the set it was. */
+  @Property
+  void whatComesOfSetsLeavesThemAlone(@ForAll long seed) {
+    Random random = new Random(seed);
+    List<Set<Integer>> plain = new ArrayList<>();
+    List<IndexSet> sets = new ArrayList<>();
+    int size = 1 + random.nextInt(MOST);
+    plain.add(IntStream.range(0, size).boxed().collect(Collectors.toSet()));
+    sets.add(IndexSet.upTo(size));
+    for (int i = 0; i < 20; i++) {
+      int at = random.nextInt(sets.size());
+      boolean fresh = random.nextBoolean();
+      Set<Integer> others = fresh ? members(random) : plain.get(random.nextInt(plain.size()));
+      IndexSet other = fresh ? index(others) : sets.get(plain.indexOf(others));
+      switch (random.nextInt(3)) {
+        case 0 -> {
+          plain.add(without(plain.get(at), others));
+          sets.add(sets.get(at).minus(other));
+        }
+        case 1 -> {
+          plain.add(common(plain.get(at), others));
+          sets.add(sets.get(at).intersect(other));
+        }
+        default -> {
+          plain.add(plus(plain.get(at), others));
+          sets.add(sets.get(at).union(other));
+        }
+      }
+    }
+    for (int i = 0; i < sets.size(); i++) {
+      assertThat(sets.get(i)).isEqualTo(index(plain.get(i))).hasSameHashCodeAs(index(plain.get(i)));
     }
   }
 
@@ -132,15 +185,15 @@ class SetsAgreeTest {
     return points;
   }
 
-  /** Words of 64 neighbours are weighed by one addition. */
+  /** Where all of many neighbours are held they are weighed by one addition. */
   @Property
   void aSetWeighsWhatItsMembersWeigh(@ForAll long seed) {
     Random random = new Random(seed);
-    double[] each = random.ints(300, 0, 1_000).asDoubleStream().toArray();
-    int low = random.nextInt(300);
-    int high = low + random.nextInt(300 - low);
+    double[] each = random.ints(MOST, 0, 1_000).asDoubleStream().toArray();
+    int low = random.nextInt(MOST);
+    int high = low + random.nextInt(MOST - low);
     int[] members =
-        IntStream.range(low, high).filter(m -> m % 97 != 5 || random.nextBoolean()).toArray();
+        IntStream.range(low, high).filter(m -> m % 997 != 5 || random.nextBoolean()).toArray();
     assertThat(IndexSet.of(members).weight(new Weights(each)))
         .isEqualTo(IntStream.of(members).mapToDouble(m -> each[m]).sum());
   }
