@@ -1,15 +1,15 @@
 import { ChevronDown, Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { DropdownMenu, Tooltip } from "radix-ui";
-import { lazy, Suspense, useEffect, useState } from "react";
+import { lazy, memo, Suspense, useEffect, useState } from "react";
 import { setReason } from "../api/client";
 import { ImpactPreview } from "../impact/ImpactPreview";
 import { LastEditLine } from "../impact/LastEditImpact";
 import { RulebasePage } from "../rulebase/RulebasePage";
-import { useSession } from "../session/useSession";
+import { type Session, useSession } from "../session/useSession";
 import { BeginPage } from "../workspace/BeginPage";
 import { useWorkspace } from "../workspace/useWorkspace";
 import { useActions } from "./actions";
-import { goTo, NOTHING_ASKED, useAddress } from "./address";
+import { goTo, NOTHING_ASKED, useAddressPart } from "./address";
 import { KeysHelp } from "./KeysHelp";
 import { useKept } from "./kept";
 import { isTyping, setSingleKeys, useWindowKeys } from "./keys";
@@ -21,6 +21,7 @@ import { byName, press, written } from "./shortcuts";
 import { Tour } from "./Tour";
 import { UnreadStrip } from "./UnreadStrip";
 import { UpdateBanner } from "./UpdateBanner";
+import { useSteady } from "./useSteady";
 import { useSystemTheme } from "./useSystemTheme";
 import { WorkStrip } from "./WorkStrip";
 
@@ -147,12 +148,114 @@ function WorkspaceMenu({ page }: { page: string }) {
   );
 }
 
+type HeaderProps = {
+  session: Session;
+  page: string;
+  who: string;
+  setWho: (who: string) => void;
+  theme: string;
+  setTheme: (theme: string) => void;
+};
+
+/** Where one can go, which rulebase is open, what can be taken back, and who is at it. */
+const Header = memo(function Header({ session, page: here, who, setWho, theme, setTheme }: HeaderProps) {
+  const { rulebase } = session;
+  const broken = session.promises?.filter((promise) => !promise.kept).length ?? 0;
+  return (
+    <header className="bar flex min-h-10 max-[1180px]:flex-wrap shrink-0 items-center gap-3 max-[1400px]:gap-2 whitespace-nowrap border-edge border-b bg-ground px-3">
+      <h1 className="flex items-center gap-2 font-semibold">
+        <img src="/sieve.svg" alt="" width="20" height="20" className="shrink-0" />
+        <span className="max-[1400px]:sr-only">Iron Sieve</span>
+      </h1>
+      <nav aria-label="Places" className="flex max-[1180px]:flex-wrap">
+        {PAGES.map(([page, label]) => (
+          <Link
+            key={page}
+            to={{ page, ...NOTHING_ASKED }}
+            aria-current={here === page ? "page" : undefined}
+            className={`rounded px-1.5 py-1 max-[1400px]:px-1 ${here === page ? "bg-plate font-semibold shadow-[inset_0_-2px_0_var(--rust)]" : "text-dim"}`}
+          >
+            {label}
+            {page === "promises" && broken > 0 && (
+              <span className="ml-1.5 rounded bg-rust px-1 text-paper text-xs dark-ink">{broken} broken</span>
+            )}
+          </Link>
+        ))}
+        <WorkspaceMenu page={here} />
+      </nav>
+      <span className="flex items-center gap-1 text-dim">
+        {session.heads.length > 1 ? (
+          <select
+            aria-label="Rulebase"
+            value={session.id}
+            onChange={(event) => goTo({ base: event.target.value, rule: undefined, probe: undefined })}
+            className="max-w-36 rounded border border-edge bg-plate px-1 py-0.5 text-ink"
+          >
+            {session.heads
+              .filter((head) => head.standing === "active" || head.id === session.id)
+              .map((head) => (
+                <option key={head.id} value={head.id}>
+                  {head.standing === "active" ? head.name : `${head.name} (archived)`}
+                </option>
+              ))}
+          </select>
+        ) : (
+          rulebase?.name
+        )}
+        {rulebase && <span>· revision {rulebase.revision}</span>}
+      </span>
+      <span className="ml-auto flex items-center gap-1">
+        <button
+          type="button"
+          className="press"
+          aria-label="Undo"
+          title={rulebase?.undo ? `Undo: ${rulebase.undo}` : "Nothing to undo"}
+          disabled={!rulebase?.undo}
+          onClick={() => {
+            session.intend(undefined);
+            session.takeBack("undo");
+          }}
+          {...session.weighing("Undo", () => ({ action: "undo", who }))}
+        >
+          <Undo2 size={14} />
+        </button>
+        <button
+          type="button"
+          className="press"
+          aria-label="Redo"
+          title={rulebase?.redo ? `Redo: ${rulebase.redo}` : "Nothing to redo"}
+          disabled={!rulebase?.redo}
+          onClick={() => {
+            session.intend(undefined);
+            session.takeBack("redo");
+          }}
+          {...session.weighing("Redo", () => ({ action: "redo", who }))}
+        >
+          <Redo2 size={14} />
+        </button>
+      </span>
+      <EditorName who={who} set={setWho} />
+      <Reason />
+      <button
+        type="button"
+        className="press"
+        aria-label={theme === "dark" ? "Light surface" : "Dark surface"}
+        onClick={() => setTheme(theme === "dark" ? "light" : "dark")}
+      >
+        {theme === "dark" ? <Sun size={14} /> : <Moon size={14} />}
+      </button>
+    </header>
+  );
+});
+
 /** The bar at the top and the page below it. */
 export function AppShell() {
   const [who, setWho] = useKept("editor", "Wanda Okafor");
   const [theme, setTheme] = useKept("theme", useSystemTheme());
-  const session = useSession(who);
-  const address = useAddress();
+  const { session, told } = useSession(who);
+  const page = useAddressPart("page");
+  const changeWho = useSteady(setWho);
+  const changeTheme = useSteady(setTheme);
   useEffect(() => {
     document.documentElement.dataset.theme = theme;
   }, [theme]);
@@ -226,136 +329,58 @@ export function AppShell() {
     { name: "Go back to an earlier revision", run: () => goTo({ page: "history", ...NOTHING_ASKED }) },
   ]);
   // What an edit did is told where it was made, and not on every page that is opened afterwards.
-  const [came, setCame] = useState({ page: address.page, at: rulebase?.revision });
-  if (came.page !== address.page || came.at === undefined) {
-    if (came.page !== address.page || rulebase) setCame({ page: address.page, at: rulebase?.revision });
+  const [came, setCame] = useState({ page: page, at: rulebase?.revision });
+  if (came.page !== page || came.at === undefined) {
+    if (came.page !== page || rulebase) setCame({ page: page, at: rulebase?.revision });
   }
   const editedHere = came.at !== undefined && (rulebase?.revision ?? 0) > came.at;
-  const broken = session.promises?.filter((promise) => !promise.kept).length ?? 0;
   return (
     <Tooltip.Provider delayDuration={250}>
       <div className="flex h-full flex-col">
-        <header className="bar flex min-h-10 max-[1180px]:flex-wrap shrink-0 items-center gap-3 max-[1400px]:gap-2 whitespace-nowrap border-edge border-b bg-ground px-3">
-          <h1 className="flex items-center gap-2 font-semibold">
-            <img src="/sieve.svg" alt="" width="20" height="20" className="shrink-0" />
-            <span className="max-[1400px]:sr-only">Iron Sieve</span>
-          </h1>
-          <nav aria-label="Places" className="flex max-[1180px]:flex-wrap">
-            {PAGES.map(([page, label]) => (
-              <Link
-                key={page}
-                to={{ page, ...NOTHING_ASKED }}
-                aria-current={address.page === page ? "page" : undefined}
-                className={`rounded px-1.5 py-1 max-[1400px]:px-1 ${address.page === page ? "bg-plate font-semibold shadow-[inset_0_-2px_0_var(--rust)]" : "text-dim"}`}
-              >
-                {label}
-                {page === "promises" && broken > 0 && (
-                  <span className="ml-1.5 rounded bg-rust px-1 text-paper text-xs dark-ink">
-                    {broken} broken
-                  </span>
-                )}
-              </Link>
-            ))}
-            <WorkspaceMenu page={address.page} />
-          </nav>
-          <span className="flex items-center gap-1 text-dim">
-            {session.heads.length > 1 ? (
-              <select
-                aria-label="Rulebase"
-                value={session.id}
-                onChange={(event) => goTo({ base: event.target.value, rule: undefined, probe: undefined })}
-                className="max-w-36 rounded border border-edge bg-plate px-1 py-0.5 text-ink"
-              >
-                {session.heads
-                  .filter((head) => head.standing === "active" || head.id === session.id)
-                  .map((head) => (
-                    <option key={head.id} value={head.id}>
-                      {head.standing === "active" ? head.name : `${head.name} (archived)`}
-                    </option>
-                  ))}
-              </select>
-            ) : (
-              rulebase?.name
-            )}
-            {rulebase && <span>· revision {rulebase.revision}</span>}
-          </span>
-          <span className="ml-auto flex items-center gap-1">
-            <button
-              type="button"
-              className="press"
-              aria-label="Undo"
-              title={rulebase?.undo ? `Undo: ${rulebase.undo}` : "Nothing to undo"}
-              disabled={!rulebase?.undo}
-              onClick={() => {
-                session.preview.intend(undefined);
-                session.takeBack("undo");
-              }}
-              {...session.preview.on("Undo", () => ({ action: "undo", who }))}
-            >
-              <Undo2 size={14} />
-            </button>
-            <button
-              type="button"
-              className="press"
-              aria-label="Redo"
-              title={rulebase?.redo ? `Redo: ${rulebase.redo}` : "Nothing to redo"}
-              disabled={!rulebase?.redo}
-              onClick={() => {
-                session.preview.intend(undefined);
-                session.takeBack("redo");
-              }}
-              {...session.preview.on("Redo", () => ({ action: "redo", who }))}
-            >
-              <Redo2 size={14} />
-            </button>
-          </span>
-          <EditorName who={who} set={setWho} />
-          <Reason />
-          <button
-            type="button"
-            className="press"
-            aria-label={theme === "dark" ? "Light surface" : "Dark surface"}
-            onClick={() => setTheme(theme === "dark" ? "light" : "dark")}
-          >
-            {theme === "dark" ? <Sun size={14} /> : <Moon size={14} />}
-          </button>
-        </header>
+        <Header
+          session={session}
+          page={page}
+          who={who}
+          setWho={changeWho}
+          theme={theme}
+          setTheme={changeTheme}
+        />
         <UpdateBanner />
         <WorkStrip />
         <UnreadStrip session={session} />
-        {address.page === "rulebase" && <Tour session={session} />}
+        {page === "rulebase" && <Tour session={session} />}
         <main className="flex min-h-0 flex-1 flex-col">
-          <PageBoundary key={address.page}>
+          <PageBoundary key={page}>
             <Suspense fallback={<p className="p-6 text-dim">Opening the page …</p>}>
-              {session.isNothingThere && !OF_WORKSPACE.has(address.page) && <FirstPage who={who} />}
-              {address.page === "sets" && <SetsPage session={session} />}
-              {address.page === "shared" && <SharedPage session={session} />}
-              {address.page === "reach" && <ReachPage session={session} />}
-              {address.page === "catalogue" && <CataloguePage session={session} />}
-              {address.page === "history" && <HistoryPage session={session} />}
-              {address.page === "traffic" && <TrafficPage session={session} />}
-              {address.page === "promises" && <PromisesPage session={session} />}
-              {address.page === "gateways" && <GatewaysPage session={session} />}
-              {address.page === "zones" && <ZonesPage session={session} />}
-              {address.page === "directory" && <DirectoryPage session={session} />}
-              {address.page === "lists" && <ListsPage session={session} />}
-              {address.page === "sources" && <SourcesPage session={session} />}
-              {address.page === "rulebase" && <RulebasePage session={session} theme={theme} />}
+              {session.isNothingThere && !OF_WORKSPACE.has(page) && <FirstPage who={who} />}
+              {page === "sets" && <SetsPage session={session} />}
+              {page === "shared" && <SharedPage session={session} />}
+              {page === "reach" && <ReachPage session={session} />}
+              {page === "catalogue" && <CataloguePage session={session} />}
+              {page === "history" && <HistoryPage session={session} />}
+              {page === "traffic" && <TrafficPage session={session} />}
+              {page === "promises" && <PromisesPage session={session} />}
+              {page === "gateways" && <GatewaysPage session={session} />}
+              {page === "zones" && <ZonesPage session={session} />}
+              {page === "directory" && <DirectoryPage session={session} />}
+              {page === "lists" && <ListsPage session={session} />}
+              {page === "sources" && <SourcesPage session={session} />}
+              {page === "rulebase" && <RulebasePage session={session} told={told} theme={theme} />}
             </Suspense>
           </PageBoundary>
         </main>
         {/* Below, so that what comes and goes moves nothing under anybody's hands. */}
-        {address.page !== "rulebase" && session.preview.meant && (
+        {page !== "rulebase" && told.meant && (
           <p className="flex shrink-0 border-edge border-t bg-paper px-3 py-1">
-            <ImpactPreview session={session} {...session.preview.meant} />
+            <ImpactPreview session={session} {...told.meant} />
           </p>
         )}
-        {!["rulebase", "history"].includes(address.page) && !OF_WORKSPACE.has(address.page) && editedHere && (
-          <LastEditLine session={session} open={() => goTo({ page: "history", ...NOTHING_ASKED })} />
+        {!["rulebase", "history"].includes(page) && !OF_WORKSPACE.has(page) && editedHere && (
+          <LastEditLine told={told} open={() => goTo({ page: "history", ...NOTHING_ASKED })} />
         )}
       </div>
       <KeysHelp
-        page={address.page}
+        page={page}
         open={help}
         close={() => setHelp(false)}
         single={single === "on"}

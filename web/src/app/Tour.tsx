@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import { isLoud, ofRule } from "../session/known";
+import { useSelected } from "../session/selection";
 import type { Session } from "../session/useSession";
 import { useKept } from "./kept";
 
@@ -8,7 +9,7 @@ type Stop = {
   title: string;
   words: string;
   key: string;
-  done: (session: Session, since: number) => boolean;
+  done: (session: Session, since: number, selected?: string) => boolean;
 };
 
 const STOPS: Stop[] = [
@@ -16,7 +17,7 @@ const STOPS: Stop[] = [
     title: "Find what is wrong",
     words: "The review has already looked at every rule. Go to the first finding.",
     key: "f",
-    done: (session) => ofRule(session.review, session.selected ?? "").findings.some(isLoud),
+    done: (session, _, selected = "") => ofRule(session.review, selected).findings.some(isLoud),
   },
   {
     title: "Try its proof",
@@ -41,11 +42,19 @@ const STOPS: Stop[] = [
 /** Four steps of real work on the demo rulebase; each is over when the work is done, and it can be left at any time. */
 export function Tour({ session }: { session: Session }) {
   const [state, setState] = useKept("tour", "0");
+  if (state === "left" || !session.rulebase || !session.review) return null;
+  return <TourStep session={session} state={state} setState={setState} />;
+}
+
+type StepProps = { session: Session; state: string; setState: (state: string) => void };
+
+function TourStep({ session, state, setState }: StepProps) {
   const [since, setSince] = useState(Number.POSITIVE_INFINITY);
   const at = Number(state);
   const stop = STOPS[at];
   const revision = session.rulebase?.revision;
-  const done = stop?.done(session, since) ?? false;
+  const selected = useSelected();
+  const done = stop?.done(session, since, selected) ?? false;
   // What was edited before a step began does not count for it.
   useEffect(() => {
     if (at >= 0 && revision !== undefined) setSince((known) => (Number.isFinite(known) ? known : revision));
@@ -55,7 +64,6 @@ export function Tour({ session }: { session: Session }) {
     setSince(revision ?? 0);
     setState(String(at + 1));
   }, [done, at, revision, setState]);
-  if (state === "left" || !session.rulebase || !session.review) return null;
   return (
     <aside
       aria-label="Tour"

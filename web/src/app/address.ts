@@ -111,3 +111,8 @@ export function useAddress(): Address {
   useSyncExternalStore(subscribe, () => window.location.href);
   return readAddress();
 }
+
+/** One part of the address, and again whenever that changes; nothing is drawn for a change of the others. */
+export function useAddressPart<P extends keyof Address>(part: P): Address[P] {
+  return useSyncExternalStore(subscribe, () => readAddress()[part]);
+}

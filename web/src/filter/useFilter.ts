@@ -1,7 +1,7 @@
 import { useQueries, useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { api, type Rule } from "../api/client";
-import { goTo, useAddress } from "../app/address";
+import { goTo, useAddressPart } from "../app/address";
 import { ofRule } from "../session/known";
 import type { Session } from "../session/useSession";
 import { useSettled } from "../session/useSettled";
@@ -10,8 +10,7 @@ import { useFilterChoices } from "./useFilterChoices";
 
 /** What of the stack is shown; the filter is part of the address, so that a view of it can be shared. */
 export function useFilter(session: Session) {
-  const address = useAddress();
-  const text = address.find ?? "";
+  const text = useAddressPart("find") ?? "";
   const [opened, setOpened] = useState(false);
   const [narrow, setNarrow] = useState<"can" | "get">("can");
   const questioning = isQuestion(text);

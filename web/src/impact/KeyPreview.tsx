@@ -1,5 +1,6 @@
 import { written } from "../app/shortcuts";
 import type { Commands } from "../session/commands";
+import { useSelected } from "../session/selection";
 import { stepsOf } from "../session/useSent";
 import type { Session } from "../session/useSession";
 import { useSettled } from "../session/useSettled";
@@ -7,7 +8,7 @@ import { calledIn } from "../stack/order";
 import { ImpactPreview } from "./ImpactPreview";
 
 type Props = {
-  session: Pick<Session, "id" | "rulebase" | "selected">;
+  session: Pick<Session, "id" | "rulebase">;
   can: Commands;
   /** How many rules are chosen; the keys work on all of them. */
   chosen: number;
@@ -19,7 +20,8 @@ const RESTING = 150;
 
 /** What each key that edits at once would do to the selected line, before one of them is pressed. */
 export function KeyPreview({ session, can, chosen, close }: Props) {
-  const rested = useSettled(session.selected, RESTING) === session.selected;
+  const selected = useSelected();
+  const rested = useSettled(selected, RESTING) === selected;
   const { rulebase } = session;
   return (
     <section
@@ -31,9 +33,7 @@ export function KeyPreview({ session, can, chosen, close }: Props) {
           {!can.moveUp.edit
             ? "Select a rule to see what the keys would do to it."
             : `What the keys would do to ${
-                chosen > 0
-                  ? `the ${chosen} chosen rules`
-                  : rulebase && calledIn(rulebase, session.selected ?? "")
+                chosen > 0 ? `the ${chosen} chosen rules` : rulebase && calledIn(rulebase, selected ?? "")
               }`}
         </p>
         <ul className="grid grid-cols-[auto_minmax(0,1fr)] gap-x-2">

@@ -6,6 +6,7 @@ import { PasteStrip, placed } from "../editor/PasteStrip";
 import { DefaultVerdictLens } from "../lens/DefaultVerdictLens";
 import { blankRule, NO_IMPACT, rulebaseOf } from "../samples";
 import { commands } from "../session/commands";
+import { select } from "../session/selection";
 import { answers, asked, show, withServer } from "../testing";
 import { ImpactPreview } from "./ImpactPreview";
 import { KeyPreview } from "./KeyPreview";
@@ -25,7 +26,7 @@ const rulebase = {
   revision: 7,
 };
 const named = (rule: string) => `rule ${rule.toUpperCase()}`;
-const session = { id: "main", rulebase, selected: "a", named, probe: vi.fn() };
+const session = { id: "main", rulebase, named, probe: vi.fn() };
 const removing: Step[] = [{ op: "REMOVE_RULE", id: "a" }];
 
 function Button({ asked }: { asked?: Step[] }) {
@@ -111,6 +112,7 @@ describe("what is weighed", () => {
 describe("what the keys would do", () => {
   it("is said of each that does something to what is selected", async () => {
     answers["rulebases/main/impact"] = NO_IMPACT;
+    select("a");
     show(<KeyPreview session={session} can={commands(rulebase, "a")} chosen={0} close={vi.fn()} />);
     expect(screen.getByText("What the keys would do to rule 1 Ferry")).toBeTruthy();
     expect(screen.getByText("Up: nothing would change")).toBeTruthy();
@@ -119,14 +121,8 @@ describe("what the keys would do", () => {
   });
 
   it("is as high where nothing is selected, and asks nothing", () => {
-    show(
-      <KeyPreview
-        session={{ ...session, selected: undefined }}
-        can={commands(rulebase)}
-        chosen={0}
-        close={vi.fn()}
-      />,
-    );
+    select(undefined);
+    show(<KeyPreview session={session} can={commands(rulebase)} chosen={0} close={vi.fn()} />);
     expect(screen.getByText(/^Select a rule/)).toBeTruthy();
     expect(screen.getAllByRole("listitem")).toHaveLength(4);
     expect(asked).toEqual([]);
@@ -184,19 +180,19 @@ it("the default verdict is changed once its impact is read", async () => {
 describe("what was done", () => {
   it("names how many edits did it together", () => {
     const did = { ...NO_IMPACT, mended: ["Guests see nothing"] };
-    show(<LastEditWord session={{ did, doneEdits: 3 }} open={false} toggle={vi.fn()} />);
+    show(<LastEditWord did={did} doneEdits={3} open={false} toggle={vi.fn()} />);
     expect(screen.getByRole("button").textContent).toMatch(/^3 edits together: .*Guests see nothing/);
   });
 
   it("is a strip that stays where it is while it is worked out", () => {
     const { rerender } = show(
-      <LastEditStrip session={{ ...session, did: undefined, doneEdits: 0 }} close={vi.fn()} />,
+      <LastEditStrip told={{ did: undefined, doneEdits: 0 }} session={session} close={vi.fn()} />,
     );
     const high = screen.getByLabelText("What the last edit did").className;
     expect(screen.getByText(/^Nothing has been edited/)).toBeTruthy();
-    rerender(<LastEditStrip session={{ ...session, did: undefined, doneEdits: 1 }} close={vi.fn()} />);
+    rerender(<LastEditStrip told={{ did: undefined, doneEdits: 1 }} session={session} close={vi.fn()} />);
     expect(screen.getByText(/^Working out/)).toBeTruthy();
-    rerender(<LastEditStrip session={{ ...session, did: NO_IMPACT, doneEdits: 1 }} close={vi.fn()} />);
+    rerender(<LastEditStrip told={{ did: NO_IMPACT, doneEdits: 1 }} session={session} close={vi.fn()} />);
     expect(screen.getByText(/No connection gets another verdict/)).toBeTruthy();
     expect(screen.getByLabelText("What the last edit did").className).toBe(high);
   });

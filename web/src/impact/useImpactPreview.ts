@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { useSteady } from "../app/useSteady";
 import { useSettled } from "../session/useSettled";
 import type { Asked } from "./useImpact";
 
@@ -12,16 +13,13 @@ export type Meant = { label: string; asked: Asked };
 export function useImpactPreview() {
   const [intended, intend] = useState<Meant>();
   const lingered = useSettled(intended, LINGERING);
-  return {
-    meant: lingered === intended ? intended : undefined,
-    intend,
-    /** For a button: what it would do at once is weighed while a pointer or a key is on it. */
-    on: (label: string, asked?: () => Asked) => {
-      const come = () => intend(asked && { label, asked: asked() });
-      const go = () => intend(undefined);
-      return { onPointerEnter: come, onFocus: come, onPointerLeave: go, onBlur: go };
-    },
-  };
+  /** For a button: what it would do at once is weighed while a pointer or a key is on it. */
+  const on = useSteady((label: string, asked?: () => Asked) => {
+    const come = () => intend(asked && { label, asked: asked() });
+    const go = () => intend(undefined);
+    return { onPointerEnter: come, onFocus: come, onPointerLeave: go, onBlur: go };
+  });
+  return { meant: lingered === intended ? intended : undefined, intend, on };
 }
 
 export type Preview = ReturnType<typeof useImpactPreview>;

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { PanelRightClose } from "lucide-react";
-import { useMemo, useState } from "react";
+import { memo, useMemo, useState } from "react";
 import { api, type Finding, type Remedy, type Rule } from "../api/client";
 import { focusOnOpen } from "../app/focusOnOpen";
 import { grouped } from "../app/grouped";
@@ -10,6 +10,7 @@ import { splitSteps, splittable } from "../editor/bulk";
 import { FIELDS } from "../editor/fields";
 import { ProposedEdit } from "../impact/ProposedEdit";
 import { isLoud, ofRule, sentence, worstFirst } from "../session/known";
+import { useSelected } from "../session/selection";
 import type { Session } from "../session/useSession";
 import { Rivet } from "../stack/Marks";
 import { DEFAULT_VERDICT, percent } from "../stack/order";
@@ -32,10 +33,11 @@ type Props = {
 };
 
 /** Everything about the selected rule: what it claims, who takes from it, what the review found, and why it is there. */
-export function Lens({ session, rule, named, edit, fold, chosen, clearChosen }: Props) {
-  const chapter = session.rulebase?.chapters.find((one) => session.selected === `chapter ${one.id}`);
+export const Lens = memo(function Lens({ session, rule, named, edit, fold, chosen, clearChosen }: Props) {
+  const selected = useSelected();
+  const chapter = session.rulebase?.chapters.find((one) => selected === `chapter ${one.id}`);
   const many = chosen.length > 1;
-  const isLast = session.selected === DEFAULT_VERDICT;
+  const isLast = selected === DEFAULT_VERDICT;
   const about = rule ? `Rule ${rule.number}` : chapter ? "Chapter" : isLast ? "Default verdict" : "Lens";
   const title = many ? `${chosen.length} rules` : about;
   return (
@@ -66,7 +68,7 @@ export function Lens({ session, rule, named, edit, fold, chosen, clearChosen }: 
       )}
     </aside>
   );
-}
+});
 
 /** More would make the list slow to draw, and nobody reads on. */
 const MOST_SHOWN = 200;

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 import { api, type Fall, type RulePatch } from "../api/client";
-import { goTo, useAddress } from "../app/address";
+import { goTo, useAddressPart } from "../app/address";
 import type { Session } from "../session/useSession";
 import type { Place } from "../stack/order";
 import { letsThrough } from "../stack/verdict";
@@ -25,8 +25,7 @@ export function Answer({ session, fall, write }: Props) {
       (error) => session.say(error.message),
     );
   // Who came here to write a rule from this connection need not ask for it again.
-  const address = useAddress();
-  const wanted = address.draft;
+  const wanted = useAddressPart("draft");
   const latest = useRef(draft);
   latest.current = draft;
   useEffect(() => {

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useId, useRef, useState } from "react";
+import { memo, useEffect, useId, useRef, useState } from "react";
 import { api, type Completions, type RulePatch } from "../api/client";
 import { focusOnOpen } from "../app/focusOnOpen";
 import type { Session } from "../session/useSession";
@@ -19,7 +19,7 @@ function fitting(list: Completions, typed?: string): Completions["choices"] {
 }
 
 /** The probe line: a typed sentence with completion; Enter drops it, Escape takes it up again. */
-export function ProbeLine({
+export const ProbeLine = memo(function ProbeLine({
   session,
   named,
   input,
@@ -242,4 +242,4 @@ export function ProbeLine({
       )}
     </div>
   );
-}
+});

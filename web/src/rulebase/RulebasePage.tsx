@@ -1,11 +1,12 @@
 import { PanelRightOpen } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { flushSync } from "react-dom";
-import { api, type Rule, type StepOf } from "../api/client";
+import { api, type Rule, type Rulebase, type RulePatch, type StepOf } from "../api/client";
 import { Actions } from "../app/actions";
 import { useKept } from "../app/kept";
 import { isCommand, isSwitchedOff, isTyping, useWindowKeys } from "../app/keys";
 import { byName, press, type ShortcutName, written } from "../app/shortcuts";
+import { useSteady } from "../app/useSteady";
 import { cloneOf, type Draft, isWritten } from "../editor/draft";
 import { PasteStrip, placed } from "../editor/PasteStrip";
 import { dropSavedDraft, readSavedDraft, writeSavedDraft } from "../editor/savedDraft";
@@ -19,11 +20,27 @@ import { ProbeLine } from "../probe/ProbeLine";
 import { type Command, commands } from "../session/commands";
 import { isLoud, ofRule, rulesIn } from "../session/known";
 import { Reviewing } from "../session/Reviewing";
-import type { Session } from "../session/useSession";
+import { useSelected } from "../session/selection";
+import type { Session, Told } from "../session/useSession";
 import { lines, neighbour, nextMarked, type Place, placeBelow, rules } from "../stack/order";
 import { type Editing, Stack } from "../stack/Stack";
 
 const NONE: Rule[] = [];
+
+/** What is worked on until the rulebase is there. */
+const NOTHING_YET: Rulebase = {
+  id: "",
+  name: "",
+  revision: 0,
+  state: "",
+  faults: [],
+  defaultVerdict: "deny",
+  sets: [],
+  parts: { sheets: [], notices: [], lanes: [], decryption: [] },
+  chapters: [],
+};
+
+type Props = { session: Session; told: Told; theme: string };
 
 /** A button that stands for a key. */
 type Button = { label: string; shortcut: ShortcutName; onClick?: () => void } & Omit<
@@ -35,24 +52,26 @@ type Button = { label: string; shortcut: ShortcutName; onClick?: () => void } & 
 type Pasting = { steps: StepOf<"ADD_RULE">[]; place: Place };
 
 /** The main page: probe line, stack and lens, and the keys that work on all three. */
-export function RulebasePage({ session, theme }: { session: Session; theme: string }) {
+export function RulebasePage({ session, told, theme }: Props) {
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [editing, setEditing] = useState<Editing>();
   const [lens, setLens] = useKept("lens", "open");
   const probe = useRef<HTMLInputElement>(null);
-  const rulebase = session.rulebase;
+  const rulebase = session.rulebase ?? NOTHING_YET;
+  const loaded = session.rulebase !== undefined;
   const filter = useFilter(session);
   // What the last edit did stays open from one edit to the next.
-  const [told, setTold] = useState(false);
+  const [telling, setTelling] = useState(false);
   const [foretelling, setForetelling] = useState(false);
   const [pasting, setPasting] = useState<Pasting>();
   const filterInput = useRef<HTMLInputElement>(null);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const all = useMemo(
-    () => (rulebase ? lines(rulebase, folded, editing?.place, filter.shown) : []),
+    () => lines(rulebase, folded, editing?.place, filter.shown),
     [rulebase, folded, editing?.place, filter.shown],
   );
-  const selected = session.byId.get(session.selected ?? "");
+  const selectedId = useSelected();
+  const selected = session.byId.get(selectedId ?? "");
 
   const marked = { has: (rule: string) => ofRule(session.review, rule).findings.some(isLoud) };
   const focusStack = () => document.getElementById("stack")?.focus();
@@ -83,7 +102,7 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
   const anywhere = {
     probe: () => probe.current?.focus(),
     filter: openFilter,
-    lastEdit: () => setTold(!told),
+    lastEdit: () => setTelling(!telling),
     foretell: () => setForetelling(!foretelling),
   };
   /** Keys that work wherever nothing is being typed. */
@@ -101,7 +120,6 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
   latestById.current = session.byId;
 
   // What was being typed before a reload is opened again where it was.
-  const loaded = rulebase !== undefined;
   useEffect(() => {
     if (!loaded) return;
     const savedDraft = readSavedDraft(session.id);
@@ -134,38 +152,35 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
     );
   }, [gone, open, session.id, session.say]);
 
-  if (session.error) return <p className="p-6">The rulebase cannot be loaded: {session.error.message}</p>;
-  if (!rulebase) return <p className="p-6 text-dim">Loading the rulebase …</p>;
-
   const { named } = session;
   const toggle = (chapter: string) => {
     const next = new Set(folded);
     if (!next.delete(chapter)) next.add(chapter);
     setFolded(next);
   };
-  const chapter = rulebase.chapters.find(({ id }) => session.selected === `chapter ${id}`);
+  const chapter = rulebase.chapters.find(({ id }) => selectedId === `chapter ${id}`);
   const place = (side: "before" | "after") =>
     selected ? { [side]: selected.id } : { chapter: (chapter ?? rulebase.chapters.at(-1))?.id };
-  const can = commands(rulebase, session.selected, chosen);
+  const can = commands(rulebase, selectedId, chosen);
   const remove = () => {
-    const next = neighbour(all, session.selected, 1);
+    const next = neighbour(all, selectedId, 1);
     session.make(can.remove.edit);
     if (chosen.size > 0) {
       setChosen(new Set());
-      if (chosen.has(session.selected ?? "")) session.select(undefined);
+      if (chosen.has(selectedId ?? "")) session.select(undefined);
       return;
     }
     if (selected || chapter?.rules.length === 0) session.select(next);
   };
   /** One rule, or with Shift all from the selected one, or with Ctrl one more or less. */
   const choose = (rule: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
-    if (event.shiftKey && session.selected) {
+    if (event.shiftKey && selectedId) {
       const shown = inView();
-      const [from, to] = [shown.indexOf(session.selected), shown.indexOf(rule)].sort((a, b) => a - b);
+      const [from, to] = [shown.indexOf(selectedId), shown.indexOf(rule)].sort((a, b) => a - b);
       if (from >= 0) setChosen(new Set([...chosen, ...shown.slice(from, to + 1)]));
     } else if (isCommand(event)) {
       const next = new Set(
-        chosen.size === 0 && session.byId.has(session.selected ?? "") ? [session.selected ?? ""] : chosen,
+        chosen.size === 0 && session.byId.has(selectedId ?? "") ? [selectedId ?? ""] : chosen,
       );
       if (!next.delete(rule)) next.add(rule);
       setChosen(next);
@@ -174,7 +189,7 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
   };
   const extend = (by: -1 | 1) => {
     const shown = inView();
-    const at = shown.indexOf(session.selected ?? "");
+    const at = shown.indexOf(selectedId ?? "");
     const next = shown[at + by];
     if (at < 0 || !next) return;
     setChosen(new Set([...chosen, shown[at], next]));
@@ -215,8 +230,8 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
       setPasting(meant);
     }
   };
-  const go = (by: number) => () => session.select(neighbour(all, session.selected, by));
-  const nextFinding = () => session.select(nextMarked(rulebase, marked, session.selected));
+  const go = (by: number) => () => session.select(neighbour(all, selectedId, by));
+  const nextFinding = () => session.select(nextMarked(rulebase, marked, selectedId));
   /** What the keys of the stack do now; nothing where one has nothing to do. */
   const does: Partial<Record<ShortcutName, (() => void) | undefined>> = {
     down: go(1),
@@ -263,7 +278,6 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
     { label: "Filter", shortcut: "filter", onClick: openFilter },
     { label: "Next finding", shortcut: "nextFinding", onClick: nextFinding },
   ];
-  const { meant } = session.preview;
   const doable = [
     ...buttons
       .filter(({ disabled }) => !disabled)
@@ -274,15 +288,32 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
       })),
     ...byName({ newAbove: does.newAbove, copy, ...anywhere, filter: undefined }),
   ];
+  const steady = {
+    write: useSteady((initial: RulePatch, where: Place = place("after")) =>
+      begin({ field: "from.zones", place: where, initial }),
+    ),
+    tell: useSteady(() => setTelling(!telling)),
+    begin: useSteady(begin),
+    stopEdit: useSteady(stopEdit),
+    toggle: useSteady(toggle),
+    keys: useSteady(stackKeys),
+    paste: useSteady((text: string) => quietly(paste(text))),
+    choose: useSteady(choose),
+    editSelected: useSteady((field: string) => selected && begin({ rule: selected, field })),
+    fold: useSteady(() => setLens("folded")),
+    clearChosen: useSteady(() => setChosen(new Set())),
+  };
+  const chosenRules = useMemo(
+    () => (chosen.size === 0 ? NONE : rules(rulebase).filter((rule) => chosen.has(rule.id))),
+    [chosen, rulebase],
+  );
+  const { meant } = told;
+  if (session.error) return <p className="p-6">The rulebase cannot be loaded: {session.error.message}</p>;
+  if (!loaded) return <p className="p-6 text-dim">Loading the rulebase …</p>;
   return (
     <div className="rulebase-page flex min-h-0 flex-1 flex-col">
       <Actions actions={doable} />
-      <ProbeLine
-        session={session}
-        named={named}
-        input={probe}
-        write={(initial, where = place("after")) => begin({ field: "from.zones", place: where, initial })}
-      />
+      <ProbeLine session={session} named={named} input={probe} write={steady.write} />
       <div className="flex flex-wrap items-center gap-1 border-edge border-b bg-plate px-3 py-1">
         {buttons.map(({ label, shortcut, ...button }) => (
           <button
@@ -300,8 +331,16 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
             <ImpactPreview session={session} {...meant} />
           ) : (
             <>
-              <Reviewing session={session} />
-              <LastEditWord session={session} open={told} toggle={() => setTold(!told)} />
+              <Reviewing
+                id={session.id}
+                said={told.said}
+                keeping={told.keeping}
+                reviewing={told.reviewing}
+                reviewStopped={told.reviewStopped}
+                stopReview={session.stopReview}
+                reviewAnew={session.reviewAnew}
+              />
+              <LastEditWord did={told.did} doneEdits={told.doneEdits} open={telling} toggle={steady.tell} />
             </>
           )}
         </span>
@@ -316,7 +355,7 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
           </button>
         )}
       </div>
-      {told && <LastEditStrip session={session} close={() => setTold(false)} />}
+      {telling && <LastEditStrip told={told} session={session} close={() => setTelling(false)} />}
       {foretelling && (
         <KeyPreview session={session} can={can} chosen={chosen.size} close={() => setForetelling(false)} />
       )}
@@ -353,15 +392,15 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
           session={session}
           all={all}
           editing={editing}
-          startEdit={begin}
-          stopEdit={stopEdit}
-          toggle={toggle}
+          startEdit={steady.begin}
+          stopEdit={steady.stopEdit}
+          toggle={steady.toggle}
           folded={folded}
-          keys={stackKeys}
-          paste={(text) => quietly(paste(text))}
+          keys={steady.keys}
+          paste={steady.paste}
           chosen={chosen}
           filter={filter.text}
-          choose={choose}
+          choose={steady.choose}
           theme={theme}
         />
         {lens === "open" && (
@@ -369,10 +408,10 @@ export function RulebasePage({ session, theme }: { session: Session; theme: stri
             session={session}
             rule={selected}
             named={named}
-            edit={(field) => selected && begin({ rule: selected, field })}
-            fold={() => setLens("folded")}
-            chosen={chosen.size === 0 ? NONE : rules(rulebase).filter((rule) => chosen.has(rule.id))}
-            clearChosen={() => setChosen(new Set())}
+            edit={steady.editSelected}
+            fold={steady.fold}
+            chosen={chosenRules}
+            clearChosen={steady.clearChosen}
           />
         )}
       </div>

@@ -18,20 +18,20 @@ const session = (more: object) => ({
 
 describe("a review", () => {
   it("says what happened once it is done", () => {
-    show(<Reviewing session={session({})} />);
+    show(<Reviewing {...session({})} />);
     expect(screen.getByLabelText("What happened").textContent).toBe("moved rule 3");
     expect(screen.queryByText("Stop")).toBeNull();
   });
 
   it("waits for what was done last, and what was done is not kept yet", () => {
-    show(<Reviewing session={session({ keeping: true })} />);
+    show(<Reviewing {...session({ keeping: true })} />);
     expect(screen.getByText(/not kept yet/).className).toContain("late");
   });
 
   it("that takes long shows how far it is and can be stopped", async () => {
     answers["rulebases/b/review/progress"] = { done: 4200, total: 10000 };
     const going = session({ reviewing: true });
-    show(<Reviewing session={going} />);
+    show(<Reviewing {...going} />);
     await waitFor(() => expect(screen.getByRole("progressbar").textContent).toContain("4,200 of 10,000"));
     fireEvent.click(screen.getByText("Stop"));
     expect(going.stopReview).toHaveBeenCalledOnce();
@@ -39,7 +39,7 @@ describe("a review", () => {
 
   it("that was stopped says so and can be asked for anew", () => {
     const stopped = session({ reviewStopped: true });
-    show(<Reviewing session={stopped} />);
+    show(<Reviewing {...stopped} />);
     fireEvent.click(screen.getByText("Review it"));
     expect(stopped.reviewAnew).toHaveBeenCalledOnce();
   });

@@ -1,13 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
 import { ApiError, api, type Head, type Review } from "../api/client";
-import { useAddress } from "../app/address";
+import { useAddressPart } from "../app/address";
 import { later } from "./known";
 import { useSettled } from "./useSettled";
 
 /** After so many milliseconds without another edit, what else is shown of the rulebase is asked for, and then what the edit did. */
 const PAUSED = 250;
 const RESTED = 400;
+
+const NO_HEADS: Head[] = [];
 
 /** Edits that followed each other, of which it is told together what they did. */
 export type Done = { id: string; since: number; revision: number };
@@ -22,7 +24,7 @@ export function useRulebaseQueries(
   done: Done | undefined,
   heads: Head[] | undefined,
 ) {
-  const address = useAddress();
+  const probe = useAddressPart("probe");
   const anew = useRef(false);
   const reviewed = useRef<{ id: string; review: Review }>(undefined);
   const rulebase = useQuery({
@@ -53,12 +55,12 @@ export function useRulebaseQueries(
     placeholderData: (before: Review | undefined) => before,
   });
   const fall = useQuery({
-    queryKey: ["fall", id, state, address.probe],
-    queryFn: () => api.probe(id, address.probe ?? ""),
-    enabled: revision !== undefined && !!address.probe,
+    queryKey: ["fall", id, state, probe],
+    queryFn: () => api.probe(id, probe ?? ""),
+    enabled: revision !== undefined && !!probe,
     retry: false,
     // The same probe beside another state; what another probe did is nothing to do with this one.
-    placeholderData: (before, query) => (query?.queryKey[3] === address.probe ? before : undefined),
+    placeholderData: (before, query) => (query?.queryKey[3] === probe ? before : undefined),
   });
   // The review comes before anything else; where somebody has stopped it, nothing waits for it.
   const paused = useSettled(review.isFetching ? undefined : state, PAUSED);
@@ -94,12 +96,12 @@ export function useRulebaseQueries(
       anew.current = true;
       review.refetch();
     },
-    fall: address.probe ? fall.data : undefined,
-    probeError: address.probe && fall.error instanceof ApiError ? fall.error.problem : undefined,
+    fall: probe ? fall.data : undefined,
+    probeError: probe && fall.error instanceof ApiError ? fall.error.problem : undefined,
     promises: promises.data,
     hits: hits.data,
     did: done?.id === id && done.revision === revision ? did.data : undefined,
-    heads: heads ?? [],
+    heads: heads ?? NO_HEADS,
     head,
     paused,
   };

@@ -21,6 +21,7 @@ import { added } from "../editor/draft";
 import { RuleEditor } from "../editor/RuleEditor";
 import type { Meant } from "../impact/useImpactPreview";
 import { isLoud, ofRule, rulesIn } from "../session/known";
+import { useSelected } from "../session/selection";
 import type { Edit } from "../session/useSent";
 import type { Session } from "../session/useSession";
 import { FastRow } from "./FastRow";
@@ -175,7 +176,7 @@ function relationTo(
 }
 
 /** The rules from the top, with the fall line of the probe that is down. Only what is in view is drawn. */
-export function Stack({
+export const Stack = memo(function Stack({
   session,
   all,
   editing,
@@ -190,6 +191,7 @@ export function Stack({
   choose,
   theme,
 }: Props) {
+  const selected = useSelected();
   const hovered = useHovered();
   const scroller = useRef<HTMLDivElement>(null);
   const swift = useFastScroll(scroller);
@@ -223,7 +225,7 @@ export function Stack({
     // Once more when it is drawn: a list that has just grown has nothing to scroll to yet.
     requestAnimationFrame(() => virtual.scrollToIndex(index, { align }));
   };
-  useEffect(() => reveal(session.selected ?? target, "auto"), [session.selected, filter]);
+  useEffect(() => reveal(selected ?? target, "auto"), [selected, filter]);
   // Where a probe is caught is shown when it is run; an edit later on must not scroll away from itself.
   useEffect(() => reveal(target, "center"), [session.fall?.text]);
   // A new rule opens in view, wherever it is to stand.
@@ -232,7 +234,7 @@ export function Stack({
     if (draftAt >= 0) reveal(all[draftAt].id, "auto");
   }, [draftAt >= 0, editing?.place]);
 
-  useKeptInView(scroller, session.selected ?? target, () => reveal(session.selected ?? target, "auto"));
+  useKeptInView(scroller, selected ?? target, () => reveal(selected ?? target, "auto"));
 
   const now = useRef({ named: (_: string): string => "", choose, startEdit, number: session.number });
   const [steady] = useState(() => ({
@@ -261,7 +263,7 @@ export function Stack({
     if (id === target) return "catch";
     return passed.has(id) ? "passed" : "below";
   };
-  const looked = hovered.rule ?? session.selected ?? "";
+  const looked = hovered.rule ?? selected ?? "";
   const relation = (id: string) => relationTo(session, looked, id);
   const chapterStanding = (index: number): Standing => {
     if (!stage) return "none";
@@ -300,9 +302,9 @@ export function Stack({
         <div
           role="row"
           id={`row-${line.id}`}
-          aria-selected={session.selected === line.id}
+          aria-selected={selected === line.id}
           onClick={() => session.select(line.id)}
-          className={`${COLUMNS} h-[30px] items-center border-edge border-b px-1 ${session.selected === line.id ? "bg-rust-wash" : "bg-ground"}`}
+          className={`${COLUMNS} h-[30px] items-center border-edge border-b px-1 ${selected === line.id ? "bg-rust-wash" : "bg-ground"}`}
         >
           <FallSegment standing={chapterStanding(index)} />
           <div role="gridcell" className="col-span-8 flex min-w-0 items-baseline gap-2">
@@ -340,10 +342,10 @@ export function Stack({
         <div
           role="row"
           id={`row-${line.id}`}
-          aria-selected={session.selected === line.id}
+          aria-selected={selected === line.id}
           data-standing={standing(line.id)}
           onClick={() => session.select(line.id)}
-          className={`${COLUMNS} h-10 items-center bg-ground px-1 ${session.selected === line.id ? "bg-rust-wash" : ""}`}
+          className={`${COLUMNS} h-10 items-center bg-ground px-1 ${selected === line.id ? "bg-rust-wash" : ""}`}
         >
           <FallSegment standing={standing(line.id)} />
           <span />
@@ -388,7 +390,7 @@ export function Stack({
       return (
         <FastRow
           rule={line.rule}
-          selected={session.selected === line.id}
+          selected={selected === line.id}
           standing={standing(line.id)}
           residue={ofRule(session.review, line.id).residue}
           select={steady.choose}
@@ -400,7 +402,7 @@ export function Stack({
           rulebase={rulebase.id}
           revision={rulebase.revision}
           rule={line.rule}
-          selected={session.selected === line.id}
+          selected={selected === line.id}
           chosen={chosen.has(line.id)}
           {...relation(line.id)}
           standing={standing(line.id)}
@@ -455,7 +457,7 @@ export function Stack({
           sensors={sensors}
           collisionDetection={pointerWithin}
           onDragStart={takeUp}
-          onDragOver={(event) => session.preview.intend(carried(event))}
+          onDragOver={(event) => session.intend(carried(event))}
           onDragCancel={() => dropped()}
           accessibility={{ announcements: spoken(named), screenReaderInstructions: INSTRUCTIONS }}
           onDragEnd={dropped}
@@ -466,7 +468,7 @@ export function Stack({
             id="stack"
             aria-label="Rules"
             aria-rowcount={all.length}
-            aria-activedescendant={session.selected ? `row-${session.selected}` : undefined}
+            aria-activedescendant={selected ? `row-${selected}` : undefined}
             tabIndex={0}
             onPointerMove={hovered.moved}
             onPointerLeave={hovered.left}
@@ -514,11 +516,11 @@ export function Stack({
         review={session.review}
         hits={session.hits}
         fall={session.fall}
-        selected={session.selected}
+        selected={selected}
         theme={theme}
         all={all}
         go={go}
       />
     </div>
   );
-}
+});
