@@ -102,12 +102,14 @@ need_space() {
   [ "$free" -ge 600 ] || fail "only $free MB are free under $ROOT; 600 MB are needed. Make room and try again."
 }
 
-free_port() { # prints a free port of loopback
-  python3 -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])' 2>/dev/null ||
-    node -e 'const s = require("net").createServer().listen(0, "127.0.0.1", () => { console.log(s.address().port); s.close() })'
-}
-
 port_taken() { (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }
+
+free_port() { # prints a free port of loopback
+  # The system gives away those above to whoever asks for any, so that one which is free now may be taken a moment later.
+  local port
+  while port=$((12000 + (RANDOM * 32768 + RANDOM) % 20000)) && port_taken "$port"; do :; done
+  echo "$port"
+}
 
 # --- the database ---------------------------------------------------------------------------------
 # PostgreSQL refuses to run as root, so root hands the cluster to Debian's postgres user.
@@ -554,6 +556,12 @@ packaged_tests() ( # NAME TESTS
   server_tests "$1" "$2"
 )
 
+# Each in a cluster of its own, for one of them kills databases.
+packaged_servers() {
+  packaged_tests killed CrashIT
+  packaged_tests packaged '*IT,!CrashIT'
+}
+
 # The tests of the API and those in the browser share a machine, for starting one takes as long as many tests.
 server_tests() { # DATABASE TESTS
   IRON_SIEVE_REPLAY_JVM="-XX:+UseSerialGC -XX:TieredStopAtLevel=1" IRON_SIEVE_FRONT_END="$FRONT_END" IRON_SIEVE_TEST_DB_URL="$(test_database "$1")" \
@@ -602,10 +610,7 @@ run_tests() {
   say "The tests, beside each other"
   part core core_tests
   part server server_tests shared '*Test'
-  parts_end
-  say "The packaged server"
-  part killed packaged_tests killed CrashIT
-  part packaged packaged_tests packaged '*IT,!CrashIT'
+  part packaged packaged_servers
   parts_end
 }
 

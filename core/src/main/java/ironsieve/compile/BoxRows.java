@@ -238,8 +238,11 @@ final class BoxRows {
     return SparseRow.word(rows[dimension][atom], marks, number) | everywhere[dimension][number];
   }
 
-  /** The boxes that touch any of some atoms. */
+  /** The boxes that touch any of some atoms; none does if there are none. */
   long[] any(int dimension, IndexSet atoms) {
+    if (atoms.isEmpty()) {
+      return new long[words];
+    }
     long[] any = everywhere[dimension].clone();
     atoms.forEach(atom -> SparseRow.or(rows[dimension][atom], marks, any));
     return any;

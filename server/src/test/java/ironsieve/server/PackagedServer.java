@@ -4,7 +4,6 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import java.io.File;
 import java.io.IOException;
-import java.net.ServerSocket;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -32,20 +31,12 @@ public final class PackagedServer implements AutoCloseable {
       Path.of("target/server-" + ProcessHandle.current().pid() + ".jsa");
 
   private final String schema;
-  private final int port = freePort();
+  private final int port = Ports.free();
   private Process process;
 
   /** A server over a schema; it runs once {@link #start} has been called. */
   public PackagedServer(String schema) {
     this.schema = schema;
-  }
-
-  private static int freePort() {
-    try (ServerSocket socket = new ServerSocket(0)) {
-      return socket.getLocalPort();
-    } catch (IOException e) {
-      throw new IllegalStateException(e);
-    }
   }
 
   /** Where it answers. */

@@ -13,6 +13,8 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 
 /** Headless Chromium at 1280×800, and what a person sees and does on the pages. */
 final class Browsing implements AutoCloseable {
@@ -28,6 +30,8 @@ final class Browsing implements AutoCloseable {
   // Started once, for that takes as long as a short test; it ends with the tests.
   private static final Playwright PLAYWRIGHT = Playwright.create();
   private static final Browser BROWSER = launched();
+
+  private static final Set<Browsing> OPEN = ConcurrentHashMap.newKeySet();
 
   private final List<BrowserContext> windows = new ArrayList<>();
   private final String address;
@@ -48,6 +52,16 @@ final class Browsing implements AutoCloseable {
     this.address = address;
     // Room for a slow machine; what is waited for is always a state, never a time.
     PlaywrightAssertions.setDefaultAssertionTimeout(45_000);
+    OPEN.add(this);
+  }
+
+  /** What all pages that are open show, as text, for whoever wonders why a test failed. */
+  static List<String> shown() {
+    return OPEN.stream()
+        .flatMap(browsing -> browsing.windows.stream())
+        .flatMap(window -> window.pages().stream())
+        .map(page -> page.url() + " shows:\n" + page.innerText("body"))
+        .toList();
   }
 
   private boolean ownScripts;
@@ -143,6 +157,7 @@ final class Browsing implements AutoCloseable {
 
   @Override
   public void close() {
+    OPEN.remove(this);
     windows.forEach(BrowserContext::close);
   }
 }

@@ -1,8 +1,7 @@
 package ironsieve.server.sources;
 
+import ironsieve.server.Ports;
 import java.io.IOException;
-import java.net.InetAddress;
-import java.net.ServerSocket;
 import java.net.Socket;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -35,8 +34,8 @@ final class Slapd implements AutoCloseable {
    */
   Slapd(Path folder, String ldif, int limit) throws Exception {
     certificate = certificate(folder);
-    ldap = free();
-    ldaps = free();
+    ldap = Ports.free();
+    ldaps = Ports.free();
     Path data = Files.createDirectory(folder.resolve("data"));
     Path config =
         Files.writeString(
@@ -143,12 +142,6 @@ final class Slapd implements AutoCloseable {
     if (process.waitFor() != 0) {
       throw new IllegalStateException(
           command[0] + " failed: " + Files.readString(folder.resolve("run.log")));
-    }
-  }
-
-  private static int free() throws IOException {
-    try (ServerSocket socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-      return socket.getLocalPort();
     }
   }
 

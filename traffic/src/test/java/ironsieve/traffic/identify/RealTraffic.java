@@ -20,6 +20,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeSet;
+import java.util.concurrent.ThreadLocalRandom;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
 
@@ -66,9 +67,15 @@ final class RealTraffic implements AutoCloseable {
     return ports.contains(port);
   }
 
-  private static int freePort() throws IOException {
-    try (ServerSocket socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-      return socket.getLocalPort();
+  /** None of those that the system gives away to whoever asks for any. */
+  private static int freePort() {
+    while (true) {
+      int port = ThreadLocalRandom.current().nextInt(12_000, 32_000);
+      try (ServerSocket socket = new ServerSocket(port, 1, InetAddress.getLoopbackAddress())) {
+        return socket.getLocalPort();
+      } catch (IOException e) {
+        // It is taken.
+      }
     }
   }
 
