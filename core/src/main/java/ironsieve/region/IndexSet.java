@@ -132,23 +132,22 @@ public final class IndexSet {
 
   /** All members of both sets; where these are all of one, it is the same object. */
   public IndexSet intersect(IndexSet other) {
+    if (other.containsAll(this)) {
+      return this;
+    }
+    if (containsAll(other)) {
+      return other;
+    }
     int from = Math.max(offset, other.offset);
     int to = Math.min(end(), other.end());
     if (from >= to) {
       return EMPTY;
     }
-    boolean allOfThis = from == offset && to == end();
-    boolean allOfOther = from == other.offset && to == other.end();
     long[][] common = new long[to - from][];
     for (int b = from; b < to; b++) {
-      long[] mine = blocks[b - offset];
-      long[] its = other.blocks[b - other.offset];
-      long[] both = intersect(mine, its);
-      common[b - from] = both;
-      allOfThis &= both == mine;
-      allOfOther &= both == its;
+      common[b - from] = intersect(blocks[b - offset], other.blocks[b - other.offset]);
     }
-    return allOfThis ? this : allOfOther ? other : trimmed(from, common);
+    return trimmed(from, common);
   }
 
   private static long[] intersect(long[] one, long[] other) {
@@ -224,18 +223,11 @@ public final class IndexSet {
     }
     int from = Math.min(offset, other.offset);
     int to = Math.max(end(), other.end());
-    boolean allOfThis = from == offset && to == end();
-    boolean allOfOther = from == other.offset && to == other.end();
     long[][] both = new long[to - from][];
     for (int b = from; b < to; b++) {
-      long[] mine = block(b);
-      long[] its = other.block(b);
-      long[] any = union(mine, its);
-      both[b - from] = any;
-      allOfThis &= any == mine;
-      allOfOther &= any == its;
+      both[b - from] = union(block(b), other.block(b));
     }
-    return allOfThis ? this : allOfOther ? other : new IndexSet(from, both);
+    return new IndexSet(from, both);
   }
 
   private long[] block(int number) {

@@ -390,7 +390,12 @@ final class RuleReview {
   }
 
   private static boolean isBeside(Candidate part, List<Candidate> others) {
-    return others.stream().noneMatch(other -> other.box().intersects(part.box()));
+    for (Candidate other : others) {
+      if (other.box().intersects(part.box())) {
+        return false;
+      }
+    }
+    return true;
   }
 
   /** What of a box gets past some rules. */
