@@ -11,6 +11,8 @@ PG_VERSION=15
 PG_BIN="/usr/lib/postgresql/$PG_VERSION/bin"
 JAR="$ROOT/server/target/quarkus-app/quarkus-run.jar"
 export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD=1
+# Rather often and little than seldom and long: an edit is answered while somebody looks on.
+SHORT_PAUSES="-XX:MaxGCPauseMillis=25"
 # The compiler runs for a minute at most, so it is not worth while to compile it well.
 export MAVEN_OPTS="-XX:TieredStopAtLevel=1 -XX:+UseSerialGC ${MAVEN_OPTS:-}"
 
@@ -422,7 +424,7 @@ start() {
   use_database
   local stand_ins=false
   [ "$begin" = demo ] && [ -z "$archive" ] && stand_ins=true
-  java -Dquarkus.http.port="$PORT" -Diron-sieve.generated="$GENERATED" -Diron-sieve.begin="$begin" -Diron-sieve.stand-ins="$stand_ins" \
+  java $SHORT_PAUSES -Dquarkus.http.port="$PORT" -Diron-sieve.generated="$GENERATED" -Diron-sieve.begin="$begin" -Diron-sieve.stand-ins="$stand_ins" \
     -Diron-sieve.replay.folder="$recordings" -Diron-sieve.replay.command="$ROOT/sieve" ${master:+-Diron-sieve.replay.master="$master"} \
     ${archive:+-Diron-sieve.archive="$archive"} -jar "$JAR" &
   SERVER=$!
@@ -654,7 +656,7 @@ bench() {
 }
 
 benchmarks() { # ARGUMENT...
-  java -Xmx4g -cp "$ROOT/benchmarks/target/classes:$ROOT/benchmarks/target/lib/*" ironsieve.benchmarks.Main "$@"
+  java $SHORT_PAUSES -Xmx4g -cp "$ROOT/benchmarks/target/classes:$ROOT/benchmarks/target/lib/*" ironsieve.benchmarks.Main "$@"
 }
 
 bench_server() { # LINES
@@ -669,7 +671,7 @@ bench_server() { # LINES
   port="$(free_port)"
   benchmarks month "$ROOT/demo" "$ROOT/demo/rulebases/main-gateway.rules" "$1" "$folder/month.csv"
   IRON_SIEVE_DB_URL="$database" IRON_SIEVE_DB_USER=ironsieve IRON_SIEVE_DB_PASSWORD="$(secret server)" \
-    java -Xmx2g -Dquarkus.http.port="$port" -Diron-sieve.generated=10000 -jar "$JAR" >"$STATE/bench-server.log" 2>&1 &
+    java $SHORT_PAUSES -Xmx2g -Dquarkus.http.port="$port" -Diron-sieve.generated=10000 -jar "$JAR" >"$STATE/bench-server.log" 2>&1 &
   SERVER=$!
   trap 'kill "$SERVER" 2>/dev/null; rm -rf "${folder:?}"; [ "$DB_OURS" = no ] || db_stop' EXIT
   until curl -fsS "http://127.0.0.1:$port/api/health/ready" >/dev/null 2>&1; do
