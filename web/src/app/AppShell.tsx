@@ -1,22 +1,20 @@
-import { ChevronDown, Moon, Redo2, Sun, Undo2 } from "lucide-react";
-import { DropdownMenu, Tooltip } from "radix-ui";
-import { lazy, memo, Suspense, useEffect, useState } from "react";
-import { setReason } from "../api/client";
+import { Tooltip } from "radix-ui";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { ImpactPreview } from "../impact/ImpactPreview";
 import { LastEditLine } from "../impact/LastEditImpact";
 import { RulebasePage } from "../rulebase/RulebasePage";
-import { type Session, useSession } from "../session/useSession";
+import { useSession } from "../session/useSession";
 import { BeginPage } from "../workspace/BeginPage";
 import { useWorkspace } from "../workspace/useWorkspace";
 import { useActions } from "./actions";
 import { goTo, NOTHING_ASKED, useAddressPart } from "./address";
+import { Header } from "./Header";
 import { KeysHelp } from "./KeysHelp";
 import { useKept } from "./kept";
 import { isTyping, setSingleKeys, useWindowKeys } from "./keys";
 import { Link } from "./Link";
 import { PageBoundary } from "./PageBoundary";
 import { Palette } from "./Palette";
-import { PAGES, WORKSPACE_PAGES } from "./pages";
 import { byName, press, written } from "./shortcuts";
 import { Tour } from "./Tour";
 import { UnreadStrip } from "./UnreadStrip";
@@ -53,50 +51,6 @@ const TrafficPage = lazy(() =>
 );
 const ZonesPage = lazy(() => import("../zones/ZonesPage").then((page) => ({ default: page.ZonesPage })));
 
-/** Who edits; taken over when it is written in full, for everything one may undo is asked for by it. */
-function EditorName({ who, set }: { who: string; set: (who: string) => void }) {
-  const [text, setText] = useState(who);
-  const take = () => {
-    const name = text.trim();
-    if (name) set(name);
-    setText(name || who);
-  };
-  return (
-    <label className="text-dim" title="Whose edits these are">
-      <span className="sr-only">Editing as</span>
-      <input
-        value={text}
-        maxLength={100}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={take}
-        onKeyDown={(event) => {
-          if (event.key === "Enter") event.currentTarget.blur();
-          else if (event.key === "Escape") setText(who);
-        }}
-        className="w-28 max-[1400px]:w-27 rounded border border-edge bg-plate px-1.5 py-0.5 text-ink"
-      />
-    </label>
-  );
-}
-
-/** Why one edits: a reason or a change reference, which every edit carries until it is another one. */
-function Reason() {
-  const [text, setText] = useKept("reason", "");
-  useEffect(() => setReason(text), [text]);
-  return (
-    <label className="text-dim" title="Kept in the history with each edit you make">
-      <span className="sr-only">Reason for changes</span>
-      <input
-        value={text}
-        maxLength={200}
-        placeholder="reason, change"
-        onChange={(event) => setText(event.target.value)}
-        className="w-32 max-[1400px]:w-28 rounded border border-edge bg-plate px-1.5 py-0.5 text-ink placeholder:text-faint"
-      />
-    </label>
-  );
-}
-
 /** The pages that can be shown without a rulebase. */
 const OF_WORKSPACE = new Set(["gateways", "zones", "directory", "lists", "sources"]);
 
@@ -115,138 +69,6 @@ function FirstPage({ who }: { who: string }) {
     </p>
   );
 }
-
-/** The pages of what all rulebases are read against, in a menu beside those of the open rulebase. */
-function WorkspaceMenu({ page }: { page: string }) {
-  const here = WORKSPACE_PAGES.find(([one]) => one === page);
-  return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger
-        className={`flex items-center rounded px-1.5 py-1 max-[1400px]:px-1 ${here ? "bg-plate font-semibold shadow-[inset_0_-2px_0_var(--rust)]" : "text-dim"}`}
-      >
-        {here ? here[1] : "Workspace"} <ChevronDown size={12} aria-hidden="true" />
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="start"
-          className="z-50 flex min-w-36 flex-col rounded border border-edge bg-plate py-1 shadow-xl"
-        >
-          {WORKSPACE_PAGES.map(([one, label]) => (
-            <DropdownMenu.Item key={one} asChild>
-              <Link
-                to={{ page: one, ...NOTHING_ASKED }}
-                aria-current={one === page ? "page" : undefined}
-                className="px-3 py-1.5 data-[highlighted]:bg-rust-wash"
-              >
-                {label}
-              </Link>
-            </DropdownMenu.Item>
-          ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
-  );
-}
-
-type HeaderProps = {
-  session: Session;
-  page: string;
-  who: string;
-  setWho: (who: string) => void;
-  theme: string;
-  setTheme: (theme: string) => void;
-};
-
-/** Where one can go, which rulebase is open, what can be taken back, and who is at it. */
-const Header = memo(function Header({ session, page: here, who, setWho, theme, setTheme }: HeaderProps) {
-  const { rulebase } = session;
-  const broken = session.promises?.filter((promise) => !promise.kept).length ?? 0;
-  return (
-    <header className="bar flex min-h-10 max-[1180px]:flex-wrap shrink-0 items-center gap-3 max-[1400px]:gap-2 whitespace-nowrap border-edge border-b bg-ground px-3">
-      <h1 className="flex items-center gap-2 font-semibold">
-        <img src="/sieve.svg" alt="" width="20" height="20" className="shrink-0" />
-        <span className="max-[1400px]:sr-only">Iron Sieve</span>
-      </h1>
-      <nav aria-label="Places" className="flex max-[1180px]:flex-wrap">
-        {PAGES.map(([page, label]) => (
-          <Link
-            key={page}
-            to={{ page, ...NOTHING_ASKED }}
-            aria-current={here === page ? "page" : undefined}
-            className={`rounded px-1.5 py-1 max-[1400px]:px-1 ${here === page ? "bg-plate font-semibold shadow-[inset_0_-2px_0_var(--rust)]" : "text-dim"}`}
-          >
-            {label}
-            {page === "promises" && broken > 0 && (
-              <span className="ml-1.5 rounded bg-rust px-1 text-paper text-xs dark-ink">{broken} broken</span>
-            )}
-          </Link>
-        ))}
-        <WorkspaceMenu page={here} />
-      </nav>
-      <span className="flex items-center gap-1 text-dim">
-        {session.heads.length > 1 ? (
-          <select
-            aria-label="Rulebase"
-            value={session.id}
-            onChange={(event) => goTo({ base: event.target.value, rule: undefined, probe: undefined })}
-            className="max-w-36 rounded border border-edge bg-plate px-1 py-0.5 text-ink"
-          >
-            {session.heads
-              .filter((head) => head.standing === "active" || head.id === session.id)
-              .map((head) => (
-                <option key={head.id} value={head.id}>
-                  {head.standing === "active" ? head.name : `${head.name} (archived)`}
-                </option>
-              ))}
-          </select>
-        ) : (
-          rulebase?.name
-        )}
-        {rulebase && <span>· revision {rulebase.revision}</span>}
-      </span>
-      <span className="ml-auto flex items-center gap-1">
-        <button
-          type="button"
-          className="press"
-          aria-label="Undo"
-          title={rulebase?.undo ? `Undo: ${rulebase.undo}` : "Nothing to undo"}
-          disabled={!rulebase?.undo}
-          onClick={() => {
-            session.intend(undefined);
-            session.takeBack("undo");
-          }}
-          {...session.weighing("Undo", () => ({ action: "undo", who }))}
-        >
-          <Undo2 size={14} />
-        </button>
-        <button
-          type="button"
-          className="press"
-          aria-label="Redo"
-          title={rulebase?.redo ? `Redo: ${rulebase.redo}` : "Nothing to redo"}
-          disabled={!rulebase?.redo}
-          onClick={() => {
-            session.intend(undefined);
-            session.takeBack("redo");
-          }}
-          {...session.weighing("Redo", () => ({ action: "redo", who }))}
-        >
-          <Redo2 size={14} />
-        </button>
-      </span>
-      <EditorName who={who} set={setWho} />
-      <Reason />
-      <button
-        type="button"
-        className="press"
-        aria-label={theme === "dark" ? "Light surface" : "Dark surface"}
-        onClick={() => setTheme(theme === "dark" ? "light" : "dark")}
-      >
-        {theme === "dark" ? <Sun size={14} /> : <Moon size={14} />}
-      </button>
-    </header>
-  );
-});
 
 /** The bar at the top and the page below it. */
 export function AppShell() {
@@ -329,9 +151,9 @@ export function AppShell() {
     { name: "Go back to an earlier revision", run: () => goTo({ page: "history", ...NOTHING_ASKED }) },
   ]);
   // What an edit did is told where it was made, and not on every page that is opened afterwards.
-  const [came, setCame] = useState({ page: page, at: rulebase?.revision });
+  const [came, setCame] = useState({ page, at: rulebase?.revision });
   if (came.page !== page || came.at === undefined) {
-    if (came.page !== page || rulebase) setCame({ page: page, at: rulebase?.revision });
+    if (came.page !== page || rulebase) setCame({ page, at: rulebase?.revision });
   }
   const editedHere = came.at !== undefined && (rulebase?.revision ?? 0) > came.at;
   return (

@@ -258,7 +258,7 @@ export function RulebasePage({ session, told, theme }: Props) {
     nothing: () => (chosen.size > 0 ? setChosen(new Set()) : session.select(undefined)),
   };
   const stackKeys = (event: KeyboardEvent | React.KeyboardEvent) => {
-    if (isTyping(event.target) || isSwitchedOff(event)) return;
+    if (!loaded || isTyping(event.target) || isSwitchedOff(event)) return;
     // Text that is marked is what is meant to be copied.
     press(event, "rulebase", { ...does, copy: getSelection()?.toString() ? undefined : copy });
   };

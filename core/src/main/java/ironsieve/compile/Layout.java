@@ -92,13 +92,13 @@ record Layout(Box[] boxes, Outcome[] outcomes, int[] ruleOf, int[] first) {
       }
       from = kept.nextClearBit(to);
     }
-    return with(next, origins, starts);
+    return copied(next, origins, starts);
   }
 
   /**
    * Rules that have the numbers they had here are copied, many at once, without looking at them.
    */
-  private Layout with(List<CompiledRule> next, int[] origins, int[] starts) {
+  private Layout copied(List<CompiledRule> next, int[] origins, int[] starts) {
     Layout laid = empty(starts);
     int rule = 0;
     while (rule < origins.length) {

@@ -52,16 +52,15 @@ final class SnapshotCache {
     return known == null ? Optional.empty() : Optional.ofNullable(known.newest);
   }
 
-  /** The same for somebody who waits for it. */
+  /**
+   * The same for somebody who waits for it; that they did counts also where it is not yet there.
+   */
   synchronized Optional<RulebaseSnapshot> asked(String rulebase, Instant now) {
-    OfRulebase known = all.get(rulebase);
-    if (known != null) {
-      known.asked = now;
-    }
+    all.computeIfAbsent(rulebase, id -> new OfRulebase()).asked = now;
     return newest(rulebase);
   }
 
-  /** The remembered rulebases that somebody has asked for since. */
+  /** The rulebases that somebody has asked for since. */
   synchronized List<String> askedSince(Instant then) {
     return all.entrySet().stream()
         .filter(entry -> entry.getValue().asked.isAfter(then))
