@@ -42,7 +42,7 @@ final class PlaceCutting {
    * @param oldStarts where each run of addresses starts, ascending
    * @param oldAtomOf for each zone the atom of each run, −1 for none
    * @param zones the names of the zones
-   * @param held what the values hold, ascending; some
+   * @param held what the values hold, ascending; nothing where they stand for no address
    */
   PlaceCutting(
       Address[] oldStarts,
@@ -90,6 +90,9 @@ final class PlaceCutting {
 
   /** For each atom that is touched, for each combination of values what they hold of it. */
   private Map<Integer, Map<List<Integer>, List<Spot>>> piecesOf(List<PlaceAxis.Held> held) {
+    if (held.isEmpty()) {
+      return Map.of();
+    }
     Address last =
         held.stream().map(one -> one.range().high()).max(Address::compareTo).orElseThrow();
     int low = PlaceAxis.segment(starts, held.get(0).range().low());
