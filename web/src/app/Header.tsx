@@ -84,6 +84,31 @@ function WorkspaceMenu({ page }: { page: string }) {
   );
 }
 
+type TakeBackProps = { session: Session; which: "undo" | "redo"; who: string };
+
+/** Takes the last edit back, or makes it again; what that would do is weighed while a pointer is on it. */
+function TakeBack({ session, which, who }: TakeBackProps) {
+  const label = which === "undo" ? "Undo" : "Redo";
+  const Icon = which === "undo" ? Undo2 : Redo2;
+  const what = session.rulebase?.[which];
+  return (
+    <button
+      type="button"
+      className="press"
+      aria-label={label}
+      title={what ? `${label}: ${what}` : `Nothing to ${which}`}
+      disabled={!what}
+      onClick={() => {
+        session.intend(undefined);
+        session.takeBack(which);
+      }}
+      {...session.weighing(label, () => ({ action: which, who }))}
+    >
+      <Icon size={14} />
+    </button>
+  );
+}
+
 type HeaderProps = {
   session: Session;
   page: string;
@@ -148,34 +173,8 @@ export const Header = memo(function Header({
         {rulebase && <span>· revision {rulebase.revision}</span>}
       </span>
       <span className="ml-auto flex items-center gap-1">
-        <button
-          type="button"
-          className="press"
-          aria-label="Undo"
-          title={rulebase?.undo ? `Undo: ${rulebase.undo}` : "Nothing to undo"}
-          disabled={!rulebase?.undo}
-          onClick={() => {
-            session.intend(undefined);
-            session.takeBack("undo");
-          }}
-          {...session.weighing("Undo", () => ({ action: "undo", who }))}
-        >
-          <Undo2 size={14} />
-        </button>
-        <button
-          type="button"
-          className="press"
-          aria-label="Redo"
-          title={rulebase?.redo ? `Redo: ${rulebase.redo}` : "Nothing to redo"}
-          disabled={!rulebase?.redo}
-          onClick={() => {
-            session.intend(undefined);
-            session.takeBack("redo");
-          }}
-          {...session.weighing("Redo", () => ({ action: "redo", who }))}
-        >
-          <Redo2 size={14} />
-        </button>
+        <TakeBack session={session} which="undo" who={who} />
+        <TakeBack session={session} which="redo" who={who} />
       </span>
       <EditorName who={who} set={setWho} />
       <Reason />

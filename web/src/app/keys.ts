@@ -1,4 +1,5 @@
-import { useEffect, useRef } from "react";
+import { useEffect } from "react";
+import { useSteady } from "./useSteady";
 
 let singleKeys = true;
 
@@ -19,15 +20,13 @@ export function isSwitchedOff(event: {
 
 /** Listens to keys wherever they are pressed, always with what the page knows now. */
 export function useWindowKeys(keys: (event: KeyboardEvent) => void): void {
-  const latest = useRef(keys);
-  latest.current = keys;
+  const listener = useSteady((event: KeyboardEvent) => {
+    if (!isSwitchedOff(event)) keys(event);
+  });
   useEffect(() => {
-    const listener = (event: KeyboardEvent) => {
-      if (!isSwitchedOff(event)) latest.current(event);
-    };
     window.addEventListener("keydown", listener);
     return () => window.removeEventListener("keydown", listener);
-  }, []);
+  }, [listener]);
 }
 
 /** Whether somebody is typing text there, so that letters are letters and not keys. */

@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from "react";
 import { api, type FieldError, type RuleField } from "../api/client";
 import { focusOnOpen } from "../app/focusOnOpen";
 import { isCommand } from "../app/keys";
+import { useSteady } from "../app/useSteady";
 import { ChipMark } from "../stack/ChipMark";
 import { chipText, SET_KINDS } from "./fields";
 import { TimePicker } from "./TimePicker";
@@ -76,8 +77,7 @@ export function ValueEditor({
     setText("");
     input.current?.focus();
   };
-  const take = useRef(add);
-  take.current = add;
+  const take = useSteady(add);
   const remove = (value: string) => onChange({ ...field, values: field.values.filter((v) => v !== value) });
   const shown = (choices.data ?? []).filter((choice) => !field.values.includes(choice.value));
   // The list arrives after the typing; Enter takes its first line unless another one was chosen.
@@ -89,8 +89,8 @@ export function ValueEditor({
   useEffect(() => {
     if (!hasty || !fresh) return;
     setHasty(false);
-    if (first) take.current(first);
-  }, [hasty, fresh, first]);
+    if (first) take(first);
+  }, [hasty, fresh, first, take]);
   const wrongWith = (value: string) => faults.find((fault) => fault.value === value)?.message;
   const canMakeSet = onMakeSet && SET_KINDS.includes(kind) && field.values.length > 0;
   return (

@@ -1,6 +1,7 @@
-import { useEffect, useRef } from "react";
+import { useEffect } from "react";
 import { api, type Fall, type RulePatch } from "../api/client";
 import { goTo, useAddressPart } from "../app/address";
+import { useSteady } from "../app/useSteady";
 import type { Session } from "../session/useSession";
 import type { Place } from "../stack/order";
 import { letsThrough } from "../stack/verdict";
@@ -26,13 +27,12 @@ export function Answer({ session, fall, write }: Props) {
     );
   // Who came here to write a rule from this connection need not ask for it again.
   const wanted = useAddressPart("draft");
-  const latest = useRef(draft);
-  latest.current = draft;
+  const asked = useSteady(draft);
   useEffect(() => {
     if (!wanted) return;
     goTo({ draft: undefined });
-    latest.current(wanted === DRAFT_FROM_PROBE ? undefined : wanted);
-  }, [wanted]);
+    asked(wanted === DRAFT_FROM_PROBE ? undefined : wanted);
+  }, [wanted, asked]);
   const copy = () =>
     navigator.clipboard.writeText(inWords(fall, named)).then(
       () => session.say("copied the answer"),

@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { memo, useEffect, useId, useRef, useState } from "react";
+import { memo, useEffect, useId, useState } from "react";
 import { api, type Completions, type RulePatch } from "../api/client";
 import { focusOnOpen } from "../app/focusOnOpen";
+import { useSteady } from "../app/useSteady";
 import type { Session } from "../session/useSession";
 import type { Place } from "../stack/order";
 import { Answer } from "./Answer";
@@ -63,14 +64,13 @@ export const ProbeLine = memo(function ProbeLine({
     return completed;
   };
   // Tab pressed before there is any list for what was typed waits for it, and so does an Enter after that Tab.
-  const latest = useRef(take);
-  latest.current = take;
+  const complete = useSteady(take);
   useEffect(() => {
     if (!hasty || !fresh) return;
-    const completed = latest.current(0);
+    const completed = complete(0);
     setHasty(undefined);
     if (hasty === "drop" && completed && !isRule) session.probe(completed.trim());
-  }, [hasty, fresh, session, isRule]);
+  }, [hasty, fresh, complete, session.probe, isRule]);
   const [unread, setUnread] = useState<string>();
   const drop = () => {
     setOpen(false);

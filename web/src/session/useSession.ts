@@ -1,7 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import { api, type Hits, type Impact, type JournalEntry, type StepOf } from "../api/client";
 import { goTo, isBeside, useAddressPart } from "../app/address";
+import { useSame } from "../app/useSame";
 import { useSteady } from "../app/useSteady";
 import { type Meant, useImpactPreview } from "../impact/useImpactPreview";
 import { rules } from "../stack/order";
@@ -32,7 +33,7 @@ export function useSession(who: string) {
   const queries = useRulebaseQueries(id, who, done, heads.data);
   const edits = useEdits({ id, who, queries, say, setDone });
   const { meant, intend, on } = useImpactPreview();
-  const { head, revision, state, paused, review, fall, probeError, promises, hits } = queries;
+  const { head, revision, state, paused, review } = queries;
   const { isWaiting } = edits;
 
   useEffect(() => {
@@ -102,60 +103,40 @@ export function useSession(who: string) {
     restore: useSteady(edits.restore),
     refresh: useSteady(() => client.invalidateQueries({ queryKey: ["rulebase"] })),
   };
-  const steady = useRef(does).current;
-  const { error } = queries.rulebase;
-  const reviewed = review.data;
-  const isNothingThere = heads.data !== undefined && id === "";
-  const known = queries.heads;
   const byId = useMemo(
     () => new Map(rulebase ? rules(rulebase).map((rule) => [rule.id, rule]) : []),
     [rulebase],
   );
-  const session = useMemo(
-    () => ({
-      ...steady,
-      id,
-      who,
-      rulebase,
-      byId,
-      /** What a rule is called in a sentence; nothing stands for the default verdict. */
-      named: (rule: string): string => {
-        const one = byId.get(rule);
-        if (one) return `rule ${one.number} ${one.name}`.trim();
+  const session = useSame({
+    ...does,
+    id,
+    who,
+    rulebase,
+    byId,
+    /** What a rule is called in a sentence; nothing stands for the default verdict. */
+    named: useCallback(
+      (rule: string): string => {
+        const known = byId.get(rule);
+        if (known) return `rule ${known.number} ${known.name}`.trim();
         return rule ? "the new rule" : "the default verdict";
       },
-      /** A rule's number from the top. */
-      number: (rule: string) => byId.get(rule)?.number,
-      heads: known,
-      /** Whether the server has no rulebase to show, nor was one asked for. */
-      isNothingThere,
-      review: reviewed,
-      fall,
-      probeError,
-      promises,
-      /** What the rulebase catches of the recorded traffic. */
-      hits,
-      error,
-      /** What everything shown of the rulebase is worked out from. */
-      state,
-    }),
-    [
-      steady,
-      id,
-      who,
-      rulebase,
-      byId,
-      known,
-      isNothingThere,
-      reviewed,
-      fall,
-      probeError,
-      promises,
-      hits,
-      error,
-      state,
-    ],
-  );
+      [byId],
+    ),
+    /** A rule's number from the top. */
+    number: useCallback((rule: string) => byId.get(rule)?.number, [byId]),
+    heads: queries.heads,
+    /** Whether the server has no rulebase to show, nor was one asked for. */
+    isNothingThere: heads.data !== undefined && id === "",
+    review: review.data,
+    fall: queries.fall,
+    probeError: queries.probeError,
+    promises: queries.promises,
+    /** What the rulebase catches of the recorded traffic. */
+    hits: queries.hits,
+    error: queries.rulebase.error,
+    /** What everything shown of the rulebase is worked out from. */
+    state,
+  });
   const told: Told = {
     said,
     keeping: edits.keeping,

@@ -15,6 +15,7 @@ import { ChevronDown, ChevronRight } from "lucide-react";
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Chapter, Hits, Review, Rule, Rulebase, RulePatch } from "../api/client";
 import { isTyping } from "../app/keys";
+import { useSteady } from "../app/useSteady";
 import { DepthMap } from "../depthMap/DepthMap";
 import { steps as stepsOfWork } from "../editor/bulk";
 import { added } from "../editor/draft";
@@ -141,21 +142,21 @@ function useKeptInView(
   id: string | undefined,
   reveal: () => void,
 ) {
-  const latest = useRef({ id, reveal });
-  latest.current = { id, reveal };
+  const height = useRef(0);
+  const resized = useSteady((view: HTMLElement) => {
+    const row = document.getElementById(`row-${id}`);
+    const bottom = row && row.getBoundingClientRect().bottom - view.getBoundingClientRect().top;
+    if (bottom && bottom > view.clientHeight && bottom <= height.current) reveal();
+    height.current = view.clientHeight;
+  });
   useEffect(() => {
     const view = scroller.current;
     if (!view) return;
-    let height = view.clientHeight;
-    const observer = new ResizeObserver(() => {
-      const row = document.getElementById(`row-${latest.current.id}`);
-      const bottom = row && row.getBoundingClientRect().bottom - view.getBoundingClientRect().top;
-      if (bottom && bottom > view.clientHeight && bottom <= height) latest.current.reveal();
-      height = view.clientHeight;
-    });
+    height.current = view.clientHeight;
+    const observer = new ResizeObserver(() => resized(view));
     observer.observe(view);
     return () => observer.disconnect();
-  }, [scroller]);
+  }, [scroller, resized]);
 }
 
 /** What a rule takes from the one that is looked at, or loses to it. */
@@ -236,20 +237,16 @@ export const Stack = memo(function Stack({
 
   useKeptInView(scroller, selected ?? target, () => reveal(selected ?? target, "auto"));
 
-  const now = useRef({ named: (_: string): string => "", choose, startEdit, number: session.number });
-  const [steady] = useState(() => ({
-    named: (rule: string) => now.current.named(rule),
-    number: (rule: string) => now.current.number(rule),
-    choose: (rule: string, event: React.MouseEvent) => now.current.choose(rule, event),
-    edit: (rule: Rule, field: string) => now.current.startEdit({ rule, field }),
-  }));
-  const goNow = useRef((_: number) => {});
-  goNow.current = (index: number) => {
+  const steady = {
+    named: useSteady(session.named),
+    number: useSteady(session.number),
+    edit: useSteady((rule: Rule, field: string) => startEdit({ rule, field })),
+  };
+  const go = useSteady((index: number) => {
     const line = all[Math.max(0, Math.min(all.length - 1, index))];
     virtual.scrollToIndex(index, { align: "center" });
     if (line.kind !== "gap" && line.kind !== "draft") session.select(line.id);
-  };
-  const go = useCallback((index: number) => goNow.current(index), []);
+  });
   const passed = useMemo(
     () => new Map(stage?.passed.map((pass) => [pass.rule, pass.misses[0]])),
     [stage?.passed],
@@ -257,7 +254,6 @@ export const Stack = memo(function Stack({
   if (!rulebase) return null;
 
   const { named } = session;
-  now.current = { named, choose, startEdit, number: session.number };
   const standing = (id: string): Standing => {
     if (!stage) return "none";
     if (id === target) return "catch";
@@ -393,7 +389,7 @@ export const Stack = memo(function Stack({
           selected={selected === line.id}
           standing={standing(line.id)}
           residue={ofRule(session.review, line.id).residue}
-          select={steady.choose}
+          select={choose}
         />
       );
     return (
@@ -413,7 +409,7 @@ export const Stack = memo(function Stack({
           hits={session.hits?.days ? (session.hits.rules[line.id]?.times ?? 0) : undefined}
           named={steady.named}
           dragging={dragging}
-          select={steady.choose}
+          select={choose}
           edit={steady.edit}
         />
         {editing?.rule?.id === line.id && (

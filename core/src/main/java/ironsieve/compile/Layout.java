@@ -35,19 +35,13 @@ record Layout(Box[] boxes, Outcome[] outcomes, int[] ruleOf, int[] first) {
       next += next / FREE_EACH > starts[rule] / FREE_EACH ? 1 : 0;
     }
     starts[rules.size()] = (next | 63) + 1;
-    return at(rules, starts);
+    Layout laid = empty(starts);
+    rules.forEach(laid::put);
+    return laid;
   }
 
   private static int count(List<CompiledRule> rules, int rule) {
     return rules.get(rule).boxes().size();
-  }
-
-  private static Layout at(List<CompiledRule> rules, int[] starts) {
-    Layout laid = empty(starts);
-    for (int rule = 0; rule < rules.size(); rule++) {
-      laid.put(rule, rules.get(rule));
-    }
-    return laid;
   }
 
   /** Numbers of which none is of a box yet. */
@@ -60,10 +54,10 @@ record Layout(Box[] boxes, Outcome[] outcomes, int[] ruleOf, int[] first) {
     return laid;
   }
 
-  private void put(int number, CompiledRule rule) {
+  private void put(CompiledRule rule) {
     for (int i = 0; i < rule.boxes().size(); i++) {
-      boxes[first[number] + i] = rule.boxes().get(i);
-      outcomes[first[number] + i] = rule.outcomes().get(i);
+      boxes[first[rule.index()] + i] = rule.boxes().get(i);
+      outcomes[first[rule.index()] + i] = rule.outcomes().get(i);
     }
   }
 
@@ -110,7 +104,7 @@ record Layout(Box[] boxes, Outcome[] outcomes, int[] ruleOf, int[] first) {
         rule++;
       }
       if (rule == begin) {
-        laid.put(rule, next.get(rule));
+        laid.put(next.get(rule));
         rule++;
       } else {
         int end = Math.min(starts[rule], first[origins[begin] + rule - begin]);

@@ -335,7 +335,8 @@ final class RuleReview {
     Outcome defaultVerdict = Outcome.of(claims.verdict(-1));
     boolean unsure = false;
     for (Candidate part : measure.leftParts().orElseGet(() -> claims.parts(rule))) {
-      if (measure.leftParts().isPresent() && isBeside(part, allBelow)) {
+      List<Candidate> met = meeting(part, allBelow);
+      if (measure.leftParts().isPresent() && met.isEmpty()) {
         // It falls through to the default verdict, and a broad rule has thousands of such parts.
         if (!defaultVerdict.equals(part.outcome())) {
           return Optional.empty();
@@ -349,16 +350,14 @@ final class RuleReview {
               measure.leftParts().isPresent() ? List.of() : claims.above(part.box(), rule));
       List<Question> otherwise = new ArrayList<>();
       Map<Integer, List<Question>> alike = new TreeMap<>();
-      for (Candidate next : allBelow) {
-        if (next.box().intersects(part.box())) {
-          Question reaches = reaching(part.box().intersect(next.box()), before);
-          if (!next.outcome().equals(part.outcome())) {
-            otherwise.add(reaches);
-          } else if (!deciders.contains(next.owner())) {
-            alike.computeIfAbsent(next.owner(), owner -> new ArrayList<>()).add(reaches);
-          }
-          before.add(next);
+      for (Candidate next : met) {
+        Question reaches = reaching(part.box().intersect(next.box()), before);
+        if (!next.outcome().equals(part.outcome())) {
+          otherwise.add(reaches);
+        } else if (!deciders.contains(next.owner())) {
+          alike.computeIfAbsent(next.owner(), owner -> new ArrayList<>()).add(reaches);
         }
+        before.add(next);
       }
       Question falls = new Question(List.of(part.box()), before);
       if (!defaultVerdict.equals(part.outcome())) {
@@ -389,13 +388,15 @@ final class RuleReview {
     return Optional.of(deciders);
   }
 
-  private static boolean isBeside(Candidate part, List<Candidate> others) {
+  /** Without a stream, for it is asked thousands of times and most often finds none. */
+  private static List<Candidate> meeting(Candidate part, List<Candidate> others) {
+    List<Candidate> met = new ArrayList<>();
     for (Candidate other : others) {
       if (other.box().intersects(part.box())) {
-        return false;
+        met.add(other);
       }
     }
-    return true;
+    return met;
   }
 
   /** What of a box gets past some rules. */

@@ -85,9 +85,16 @@ final class ShareMeasure {
       return false;
     }
     List<Optional<Sum>> sums =
-        branches.parallelStream().map(branch -> branch.sum(part, scale)).toList();
+        branches.parallelStream().map(branch -> sum(branch, part, scale)).toList();
     sums.forEach(sum -> sum.ifPresent(all::add));
     return sums.stream().allMatch(Optional::isPresent);
+  }
+
+  /** What becomes of a branch by itself; nothing if that takes more than the budget. */
+  private Optional<Sum> sum(Branch branch, Candidate dropped, double scale) {
+    Sum sum = new Sum();
+    boolean isDone = branch.fall(new Fall(dropped, scale, sum, Optional.empty()));
+    return isDone ? Optional.of(sum) : Optional.empty();
   }
 
   /** What was caught and what fell through, in the order it was met. */
@@ -97,8 +104,7 @@ final class ShareMeasure {
     private double leftWeight;
 
     private void add(Sum more) {
-      more.caught.forEach(
-          (owner, part) -> caught.merge(owner, part, (one, other) -> one.with(other)));
+      more.caught.forEach((owner, part) -> caught.merge(owner, part, Part::with));
       left.addAll(more.left);
       leftWeight += more.leftWeight;
     }
@@ -109,26 +115,7 @@ final class ShareMeasure {
    *
    * @param from the first rule that they can meet
    */
-  private final class Branch {
-    private final Box within;
-    private final List<Box> pieces;
-    private final Spans spans;
-    private final int from;
-
-    private Branch(Box within, List<Box> pieces, Spans spans, int from) {
-      this.within = within;
-      this.pieces = pieces;
-      this.spans = spans;
-      this.from = from;
-    }
-
-    /** What becomes of them; nothing if that takes more than the budget. */
-    private Optional<Sum> sum(Candidate dropped, double scale) {
-      Sum sum = new Sum();
-      return fall(new Fall(dropped, scale, sum, Optional.empty()))
-          ? Optional.of(sum)
-          : Optional.empty();
-    }
+  private record Branch(Box within, List<Box> pieces, Spans spans, int from) {
 
     private boolean fall(Fall fall) {
       Spans met = spans.meeting(within, from);
@@ -191,11 +178,7 @@ final class ShareMeasure {
     }
 
     private void catches(Candidate rule, Box inside) {
-      Part part = sum.caught.get(rule.owner());
-      if (part == null) {
-        part = new Part(inside);
-        sum.caught.put(rule.owner(), part);
-      }
+      Part part = sum.caught.computeIfAbsent(rule.owner(), owner -> new Part(inside));
       double weight = inside.weight(weights) * scale;
       part.weight += weight;
       if (!rule.outcome().equals(dropped.outcome())) {
