@@ -8,8 +8,10 @@ import ironsieve.model.Rulebase;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.progress.Progress;
+import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
@@ -27,14 +29,20 @@ public final class CompiledEdit {
   private final CompiledRulebase before;
   private final CompiledRulebase after;
   private final Order order;
-  private final boolean keepsBoxes;
+  private final IndexSet reworded;
+  private final Optional<Refinement> refinement;
 
   private CompiledEdit(
-      CompiledRulebase before, CompiledRulebase after, Order order, boolean keepsBoxes) {
+      CompiledRulebase before,
+      CompiledRulebase after,
+      Order order,
+      IndexSet reworded,
+      Optional<Refinement> refinement) {
     this.before = before;
     this.after = after;
     this.order = order;
-    this.keepsBoxes = keepsBoxes;
+    this.reworded = reworded;
+    this.refinement = refinement;
   }
 
   /**
@@ -42,7 +50,21 @@ public final class CompiledEdit {
    * otherwise it was read anew.
    */
   public boolean keepsBoxes() {
-    return keepsBoxes;
+    return refinement.isPresent();
+  }
+
+  /** Whether both have the atoms of the rulebase that was edited. */
+  public boolean keepsAtoms() {
+    return refinement.isPresent() && refinement.get().isNone();
+  }
+
+  /**
+   * A box of the space of the rulebase that was edited, over the atoms of {@link #after()}.
+   *
+   * @throws java.util.NoSuchElementException if it was read anew; see {@link #keepsBoxes()}
+   */
+  public Box carried(Box box) {
+    return refinement.orElseThrow().of(box);
   }
 
   /** What the rulebase was; over the space of {@link #after()}. */
@@ -71,6 +93,13 @@ public final class CompiledEdit {
   /** The numbers of those of them that take part after. */
   public IndexSet touchedAfter() {
     return order.touchedAfter();
+  }
+
+  /**
+   * The numbers after of rules that say something else, if only in their notes, and claim the same.
+   */
+  public IndexSet reworded() {
+    return reworded;
   }
 
   /** For a rule after, the number before of the rule that claims the same; −1 if there is none. */
@@ -120,15 +149,15 @@ public final class CompiledEdit {
     List<Rule> on = new ArrayList<>(rules.size());
     rules.forEach(rule -> (rule.isOn() ? on : fresh).add(rule));
     int[] origins = before.numbersOf(on);
+    BitSet reworded = new BitSet();
     for (int i = 0; i < origins.length; i++) {
       Rule rule = on.get(i);
-      boolean kept =
-          origins[i] >= 0
-              && saysTheSame(rule, before.rules().get(origins[i]).rule())
-              && !uses(rule.match(), changedSets);
-      if (!kept) {
+      Rule was = origins[i] < 0 ? null : before.rules().get(origins[i]).rule();
+      if (was == null || !saysTheSame(rule, was) || uses(rule.match(), changedSets)) {
         origins[i] = -1;
         fresh.add(rule);
+      } else if (rule != was && !rule.equals(was)) {
+        reworded.set(i);
       }
     }
     boolean sharedAlike =
@@ -152,7 +181,12 @@ public final class CompiledEdit {
     CompiledRulebase carried =
         refinement.isNone() ? before : before.over(refined.get().space(), refinement);
     CompiledRulebase after = carried.followedBy(next, names, on, origins, progress);
-    return new CompiledEdit(carried, after, new Order(carried, after, origins), true);
+    return new CompiledEdit(
+        carried,
+        after,
+        new Order(carried, after, origins),
+        Signatures.set(reworded),
+        Optional.of(refinement));
   }
 
   /** A name that stood for nothing before is no reason to refuse an edit; a new one is. */
@@ -180,7 +214,14 @@ public final class CompiledEdit {
             names.environment());
     CompiledRulebase one = CompiledRulebase.over(space, before, old, progress);
     CompiledRulebase other = CompiledRulebase.over(space, next, names, progress);
-    return new CompiledEdit(one, other, Order.between(one, other), false);
+    Order order = Order.between(one, other);
+    BitSet reworded = new BitSet();
+    for (int rule = 0; rule < other.rules().size(); rule++) {
+      int was = order.origin(rule);
+      Rule now = other.rules().get(rule).rule();
+      reworded.set(rule, was >= 0 && !now.equals(one.rules().get(was).rule()));
+    }
+    return new CompiledEdit(one, other, order, Signatures.set(reworded), Optional.empty());
   }
 
   private static boolean saysTheSame(Rule rule, Rule before) {

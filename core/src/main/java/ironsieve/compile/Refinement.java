@@ -4,10 +4,10 @@ import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import java.util.Arrays;
 import java.util.BitSet;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.IntStream;
 
 /**
@@ -21,9 +21,10 @@ final class Refinement {
     private final int[] parents;
     private final int kept;
     private final IndexSet keptAtoms;
+    private final IndexSet cut;
     private final IndexSet whole;
     private final IndexSet wholeNow;
-    private final Map<IndexSet, IndexSet> known = new HashMap<>();
+    private final Map<IndexSet, IndexSet> known = new ConcurrentHashMap<>();
 
     private Side(int[] parents) {
       this.parents = parents;
@@ -35,23 +36,30 @@ final class Refinement {
       keptAtoms = IndexSet.upTo(kept);
       whole = IndexSet.upTo(Arrays.stream(parents).max().orElse(-1) + 1);
       wholeNow = IndexSet.upTo(parents.length);
+      BitSet lost = new BitSet();
+      for (int atom = kept; atom < parents.length; atom++) {
+        lost.set(parents[atom]);
+      }
+      cut = Signatures.set(lost);
     }
 
     private IndexSet inside(IndexSet old) {
+      if (!old.intersects(cut)) {
+        return old;
+      }
       // Most boxes hold all of most dimensions.
       return old.equals(whole) ? wholeNow : known.computeIfAbsent(old, this::translated);
     }
 
     /** Atoms that kept their number need no look, so appending a few is cheap. */
     private IndexSet translated(IndexSet old) {
-      BitSet added = new BitSet();
-      for (int atom = kept; atom < parents.length; atom++) {
-        if (old.contains(parents[atom])) {
-          added.set(atom);
-        }
-      }
+      IndexSet added =
+          IndexSet.of(
+              IntStream.range(kept, parents.length)
+                  .filter(atom -> old.contains(parents[atom]))
+                  .toArray());
       IndexSet same = keptAtoms.containsAll(old) ? old : old.intersect(keptAtoms);
-      return same.union(Signatures.set(added));
+      return same.union(added);
     }
   }
 
@@ -76,16 +84,7 @@ final class Refinement {
 
   /** The old atoms of one dimension that are no longer one atom with the same number. */
   IndexSet cut(int dimension) {
-    BitSet cut = new BitSet();
-    sides
-        .get(dimension)
-        .ifPresent(
-            side -> {
-              for (int atom = side.kept; atom < side.parents.length; atom++) {
-                cut.set(side.parents[atom]);
-              }
-            });
-    return Signatures.set(cut);
+    return sides.get(dimension).map(side -> side.cut).orElse(IndexSet.EMPTY);
   }
 
   /** For each new atom the row of the old one. */

@@ -44,7 +44,8 @@ final class AffectedRules {
     space = claims.space();
     now = now();
     BitSet touchedBefore = new BitSet();
-    BitSet touchedAfter = reworded();
+    BitSet touchedAfter = new BitSet();
+    edit.reworded().forEach(touchedAfter::set);
     touchedAfter.stream().map(edit::origin).forEach(touchedBefore::set);
     edit.touchedBefore().forEach(touchedBefore::set);
     edit.touchedAfter().forEach(touchedAfter::set);
@@ -82,23 +83,6 @@ final class AffectedRules {
       }
     }
     return numbers;
-  }
-
-  /** Rules that say something else, if only in their notes, and claim the same. */
-  private BitSet reworded() {
-    BitSet reworded = new BitSet();
-    for (int rule = 0; rule < claims.rules().size(); rule++) {
-      if (edit.origin(rule) >= 0) {
-        CompiledRule after = claims.rules().get(rule);
-        CompiledRule old = edit.before().rules().get(edit.origin(rule));
-        // Most are the very same, which is seen without comparing what they say.
-        boolean same = after == old || after.rule() == old.rule();
-        if (!same && !after.rule().equals(old.rule())) {
-          reworded.set(rule);
-        }
-      }
-    }
-    return reworded;
   }
 
   /**

@@ -244,7 +244,11 @@ final class Claims {
 
   /** A witness at a point, caught by whatever catches it. */
   Witness witness(int[] point) {
-    int rule = firstMatch(point);
+    return witness(point, firstMatch(point));
+  }
+
+  /** A witness at a point of which it is known what rule catches it, −1 if none does. */
+  Witness witness(int[] point, int rule) {
     return new Witness(space().sample(point), rule < 0 ? Optional.empty() : Optional.of(id(rule)));
   }
 

@@ -1,5 +1,6 @@
 package ironsieve.review;
 
+import ironsieve.compile.CompiledEdit;
 import ironsieve.compile.RuleAlignment;
 import java.util.BitSet;
 import java.util.stream.IntStream;
@@ -11,10 +12,12 @@ import java.util.stream.IntStream;
 final class ReviewedRules {
 
   private final Reviewed[] all;
+  private final KnownBranches[] branches;
   private final BitSet elsewhere = new BitSet();
 
   ReviewedRules(int count) {
     all = new Reviewed[count];
+    branches = new KnownBranches[count];
   }
 
   int size() {
@@ -26,12 +29,28 @@ final class ReviewedRules {
     return all[rule];
   }
 
-  void put(int rule, Reviewed reviewed) {
+  /** What became of a rule's branches. */
+  KnownBranches branches(int rule) {
+    return branches[rule];
+  }
+
+  void put(int rule, Reviewed reviewed, KnownBranches ofIt) {
     all[rule] = reviewed;
+    branches[rule] = ofIt;
     elsewhere.set(rule, reviewed.isProvedElsewhere());
   }
 
-  /** Says of a rule what another review said of one of its rules. */
+  /**
+   * Says of a rule what another review said of one of its rules.
+   *
+   * @param edit what led from there to here
+   */
+  void keep(int rule, ReviewedRules other, int otherRule, CompiledEdit edit) {
+    keep(rule, other, otherRule);
+    branches[rule] = other.branches[otherRule].after(edit);
+  }
+
+  /** The same where what became of its branches is known already. */
   void keep(int rule, ReviewedRules other, int otherRule) {
     all[rule] = other.all[otherRule];
     elsewhere.set(rule, other.elsewhere.get(otherRule));

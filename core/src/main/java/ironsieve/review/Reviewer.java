@@ -12,6 +12,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.IntFunction;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 
@@ -93,7 +94,8 @@ public final class Reviewer {
   private static Review review(Reviewing reviewing) {
     Reviewer reviewer = new Reviewer(reviewing, Optional.empty());
     ReviewedRules rules = new ReviewedRules(reviewing.compiled().rules().size());
-    reviewer.complete(IntStream.range(0, rules.size()).boxed().toList(), rules);
+    reviewer.complete(
+        IntStream.range(0, rules.size()).boxed().toList(), rules, rule -> KnownBranches.NONE);
     return new Review(reviewing, rules, reviewer.checks);
   }
 
@@ -145,10 +147,16 @@ public final class Reviewer {
       if (concerned.get(rule)) {
         open.add(rule);
       } else {
-        known.keep(rule, before.reviewed(), edit.origin(rule));
+        known.keep(rule, before.reviewed(), edit.origin(rule), edit);
       }
     }
-    reviewer.complete(open, known);
+    reviewer.complete(
+        open,
+        known,
+        rule ->
+            edit.origin(rule) < 0
+                ? KnownBranches.NONE
+                : before.reviewed().branches(edit.origin(rule)).after(edit));
     for (int rule : open) {
       int was = edit.origin(rule);
       // What is said again stays the same object; then nobody has to compare.
@@ -159,11 +167,17 @@ public final class Reviewer {
     return new Review(reviewer.reviewing, known, reviewer.checks);
   }
 
-  /** Reviews the open rules; all others are known. */
-  private void complete(List<Integer> open, ReviewedRules known) {
+  /**
+   * Reviews the open rules; all others are known.
+   *
+   * @param earlier what became of a rule's branches before
+   */
+  private void complete(
+      List<Integer> open, ReviewedRules known, IntFunction<KnownBranches> earlier) {
     RuleMeasure[] begun = new RuleMeasure[known.size()];
     reviewing.progress().begin("reviewing rules", open.size());
-    List<RuleMeasure> measures = spread(open).parallelStream().map(this::measured).toList();
+    List<RuleMeasure> measures =
+        spread(open).parallelStream().map(rule -> measured(rule, earlier.apply(rule))).toList();
     measures.forEach(measure -> begun[measure.rule()] = measure);
     List<RuleReview> reviews =
         measures.stream()
@@ -179,7 +193,7 @@ public final class Reviewer {
                             : begun[other].reached()));
     List<Reviewed> finished = reviews.parallelStream().map(this::finished).toList();
     for (int i = 0; i < reviews.size(); i++) {
-      known.put(measures.get(i).rule(), finished.get(i));
+      known.put(measures.get(i).rule(), finished.get(i), measures.get(i).branches());
     }
   }
 
@@ -195,9 +209,9 @@ public final class Reviewer {
         .toList();
   }
 
-  private RuleMeasure measured(int rule) {
+  private RuleMeasure measured(int rule, KnownBranches earlier) {
     reviewing.progress().check();
-    return new RuleMeasure(claims, reviewing.budget(), rule).measure();
+    return new RuleMeasure(claims, reviewing.budget(), rule).measure(earlier);
   }
 
   private Reviewed finished(RuleReview review) {

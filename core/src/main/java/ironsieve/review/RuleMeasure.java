@@ -33,6 +33,7 @@ final class RuleMeasure {
   private Optional<List<Candidate>> leftParts = Optional.empty();
   private final List<int[]> sampled = new ArrayList<>();
   private boolean isUnsureWhatReaches;
+  private KnownBranches branches = KnownBranches.NONE;
 
   /**
    * What a rule above takes: how much, how much of that it decides otherwise, and a point of it,
@@ -47,25 +48,32 @@ final class RuleMeasure {
     this.claim = claims.of(rule);
   }
 
-  /** Works out, or estimates, the residue. */
-  RuleMeasure measure() {
+  /**
+   * Works out, or estimates, the residue.
+   *
+   * @param earlier what became of the rule's branches in another revision
+   */
+  RuleMeasure measure(KnownBranches earlier) {
     if (claim.isEmpty()) {
       left = Share.exact(0);
       return this;
     }
     above.addAll(claims.above(claim, rule));
-    sure = descend() || sample();
+    sure = descend(earlier) || sample();
     return this;
   }
 
-  /** In place of {@link #measure}, for whoever wants to know no more than whether it is reached. */
+  /**
+   * In place of {@link #measure(KnownBranches)}, for whoever wants to know no more than whether it
+   * is reached.
+   */
   RuleMeasure seek() {
     above.addAll(claims.above(claim, rule));
     Answer answer = search(claim, above);
     if (answer instanceof Answer.Uncovered found) {
       leftPoint = found.piece().point();
     } else if (answer instanceof Answer.OutOfBudget) {
-      sure = descend() || sample();
+      sure = descend(KnownBranches.NONE) || sample();
     }
     return this;
   }
@@ -96,6 +104,11 @@ final class RuleMeasure {
   /** Who takes from it, by the number of the rule. */
   Map<Integer, Taken> takers() {
     return takers;
+  }
+
+  /** What became of its branches, where it is a broad rule. */
+  KnownBranches branches() {
+    return branches;
   }
 
   /** How much is left to it. */
@@ -193,12 +206,12 @@ final class RuleMeasure {
         claims.verdict(entry.getKey()),
         taken.share(),
         taken.differs() ? Optional.of(taken.otherwise()) : Optional.empty(),
-        claims.witness(taken.point()));
+        claims.witness(taken.point(), entry.getKey()));
   }
 
   /** Works out shares exactly; false if that is more work than the budget. */
-  private boolean descend() {
-    ShareMeasure descent = new ShareMeasure(claims.space().weights(), budget.descentSteps());
+  private boolean descend(KnownBranches earlier) {
+    ShareMeasure descent = new ShareMeasure(claims.space().weights(), budget, earlier);
     double[] scales = claims.scales(claim);
     for (int b = 0; b < claim.size(); b++) {
       Candidate part = claims.parts(rule).get(b);
@@ -207,19 +220,20 @@ final class RuleMeasure {
         return false;
       }
     }
-    boolean byOne = descent.left().isEmpty() && descent.caught().size() == 1;
-    Parallel.stream(descent.caught().entrySet())
+    Caught caught = descent.caught();
+    branches = descent.branches();
+    boolean byOne = caught.left().isEmpty() && caught.parts().size() == 1;
+    Parallel.stream(caught.parts().entrySet())
         .map(entry -> Map.entry(entry.getKey(), taken(entry.getValue(), byOne)))
         .toList()
         .forEach(taken -> takers.put(taken.getKey(), taken.getValue()));
-    left = takers.isEmpty() ? Share.WHOLE : Share.exact(descent.leftWeight());
-    leftParts = Optional.of(descent.left());
-    leftPoint =
-        descent.left().stream().findFirst().map(Candidate::box).map(claims.space()::example);
+    left = takers.isEmpty() ? Share.WHOLE : Share.exact(caught.leftWeight());
+    leftParts = Optional.of(caught.left());
+    leftPoint = caught.left().stream().findFirst().map(Candidate::box).map(claims.space()::example);
     return true;
   }
 
-  private Taken taken(ShareMeasure.Part part, boolean all) {
+  private Taken taken(Caught.Part part, boolean all) {
     return new Taken(
         all ? Share.WHOLE : Share.exact(part.weight()),
         Share.exact(part.weightOtherwise()),

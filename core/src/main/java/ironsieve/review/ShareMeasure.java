@@ -5,9 +5,7 @@ import ironsieve.region.Box;
 import ironsieve.region.Weights;
 import ironsieve.review.CoverSearch.Candidate;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.atomic.AtomicInteger;
 
@@ -18,54 +16,28 @@ import java.util.concurrent.atomic.AtomicInteger;
  */
 final class ShareMeasure {
 
-  /** What one rule caught. */
-  static final class Part {
-    private final Box first;
-    private Box otherwise;
-    private double weight;
-    private double weightOtherwise;
+  private final Weights[] weights;
+  private final int manyRules;
+  private final AtomicInteger stepsLeft;
+  private final KnownBranches.Opened earlier;
+  private final List<KnownBranches.Known> branches = new ArrayList<>();
+  private final Caught all = new Caught();
 
-    private Part(Box first) {
-      this.first = first;
-    }
-
-    /** Some of what it decides otherwise, if there is any. */
-    Optional<Box> otherwise() {
-      return Optional.ofNullable(otherwise);
-    }
-
-    double weightOtherwise() {
-      return weightOtherwise;
-    }
-
-    /** Some of it, not empty. */
-    Box first() {
-      return first;
-    }
-
-    double weight() {
-      return weight;
-    }
-
-    private Part with(Part more) {
-      weight += more.weight;
-      weightOtherwise += more.weightOtherwise;
-      otherwise = otherwise == null ? more.otherwise : otherwise;
-      return this;
-    }
+  /** A descent of which nothing is known. */
+  ShareMeasure(Weights[] weights, Budget budget) {
+    this(weights, budget, KnownBranches.NONE);
   }
 
-  /** Of a part that meets so many rules, what each cuts from it falls on by itself. */
-  private static final int MANY_RULES = 128;
-
-  private final Weights[] weights;
-  private final AtomicInteger stepsLeft;
-  private final Sum all = new Sum();
-
-  /** A descent that may meet this many rules. */
-  ShareMeasure(Weights[] weights, int steps) {
+  /**
+   * The same where something is known of an earlier one.
+   *
+   * @param earlier what became of its branches, over the same space
+   */
+  ShareMeasure(Weights[] weights, Budget budget, KnownBranches earlier) {
     this.weights = weights;
-    this.stepsLeft = new AtomicInteger(steps);
+    this.manyRules = budget.manyRules();
+    this.stepsLeft = new AtomicInteger(budget.descentSteps());
+    this.earlier = earlier.opened();
   }
 
   /**
@@ -77,37 +49,40 @@ final class ShareMeasure {
    */
   boolean admit(Candidate part, double scale, List<Candidate> rules) {
     Spans spans = new Spans(rules);
-    if (rules.size() < MANY_RULES) {
+    if (rules.size() < manyRules) {
       return new Fall(part, scale, all, Optional.empty()).fall(part.box(), spans);
     }
-    List<Branch> branches = new ArrayList<>();
-    if (!new Fall(part, scale, all, Optional.of(branches)).fall(part.box(), spans)) {
+    List<Branch> noted = new ArrayList<>();
+    if (!new Fall(part, scale, all, Optional.of(noted)).fall(part.box(), spans)) {
       return false;
     }
-    List<Optional<Sum>> sums =
-        branches.parallelStream().map(branch -> sum(branch, part, scale)).toList();
-    sums.forEach(sum -> sum.ifPresent(all::add));
-    return sums.stream().allMatch(Optional::isPresent);
+    List<Optional<KnownBranches.Known>> fallen =
+        noted.parallelStream().map(branch -> fallen(branch, part, scale)).toList();
+    for (Optional<KnownBranches.Known> known : fallen) {
+      if (known.isEmpty()) {
+        return false;
+      }
+      all.add(known.get().caught());
+      branches.add(known.get());
+    }
+    return true;
   }
 
   /** What becomes of a branch by itself; nothing if that takes more than the budget. */
-  private Optional<Sum> sum(Branch branch, Candidate dropped, double scale) {
-    Sum sum = new Sum();
-    boolean isDone = branch.fall(new Fall(dropped, scale, sum, Optional.empty()));
-    return isDone ? Optional.of(sum) : Optional.empty();
-  }
-
-  /** What was caught and what fell through, in the order it was met. */
-  private static final class Sum {
-    private final Map<Integer, Part> caught = new HashMap<>();
-    private final List<Candidate> left = new ArrayList<>();
-    private double leftWeight;
-
-    private void add(Sum more) {
-      more.caught.forEach((owner, part) -> caught.merge(owner, part, Part::with));
-      left.addAll(more.left);
-      leftWeight += more.leftWeight;
+  private Optional<KnownBranches.Known> fallen(Branch branch, Candidate dropped, double scale) {
+    Spans met = branch.met();
+    KnownBranches.Question question =
+        new KnownBranches.Question(branch.pieces, met.rules, dropped, scale);
+    Optional<Caught> known = earlier.caught(question);
+    if (known.isPresent()) {
+      // It counts as if it had been worked out, so that what is said does not depend on it.
+      return stepsLeft.addAndGet(-known.get().steps()) < 0
+          ? Optional.empty()
+          : known.map(question::answered);
     }
+    Caught caught = new Caught();
+    boolean isDone = branch.fall(new Fall(dropped, scale, caught, Optional.empty()), met);
+    return isDone ? Optional.of(question.answered(caught)) : Optional.empty();
   }
 
   /**
@@ -117,8 +92,12 @@ final class ShareMeasure {
    */
   private record Branch(Box within, List<Box> pieces, Spans spans, int from) {
 
-    private boolean fall(Fall fall) {
-      Spans met = spans.meeting(within, from);
+    /** The rules that they can meet. */
+    private Spans met() {
+      return spans.meeting(within, from);
+    }
+
+    private boolean fall(Fall fall, Spans met) {
       for (Box piece : pieces) {
         if (!fall.fall(piece, met)) {
           return false;
@@ -132,13 +111,13 @@ final class ShareMeasure {
   private final class Fall {
     private final Candidate dropped;
     private final double scale;
-    private final Sum sum;
+    private final Caught caught;
     private final Optional<List<Branch>> noted;
 
-    private Fall(Candidate dropped, double scale, Sum sum, Optional<List<Branch>> noted) {
+    private Fall(Candidate dropped, double scale, Caught caught, Optional<List<Branch>> noted) {
       this.dropped = dropped;
       this.scale = scale;
-      this.sum = sum;
+      this.caught = caught;
       this.noted = noted;
     }
 
@@ -166,25 +145,23 @@ final class ShareMeasure {
           Branch branch = new Branch(within, outside.subList(1, outside.size()), spans, k + 1);
           if (noted.isPresent()) {
             noted.get().add(branch);
-          } else if (!branch.fall(this)) {
+          } else if (!branch.fall(this, branch.met())) {
             return false;
           }
         }
         rest = outside.get(0);
       }
-      sum.left.add(new Candidate(dropped.owner(), rest, dropped.outcome()));
-      sum.leftWeight += rest.weight(weights) * scale;
+      caught.noteLeft(
+          new Candidate(dropped.owner(), rest, dropped.outcome()), rest.weight(weights) * scale);
       return true;
     }
 
     private void catches(Candidate rule, Box inside) {
-      Part part = sum.caught.computeIfAbsent(rule.owner(), owner -> new Part(inside));
-      double weight = inside.weight(weights) * scale;
-      part.weight += weight;
-      if (!rule.outcome().equals(dropped.outcome())) {
-        part.weightOtherwise += weight;
-        part.otherwise = part.otherwise == null ? inside : part.otherwise;
-      }
+      caught.note(
+          rule.owner(),
+          inside,
+          inside.weight(weights) * scale,
+          !rule.outcome().equals(dropped.outcome()));
     }
   }
 
@@ -251,17 +228,13 @@ final class ShareMeasure {
     }
   }
 
-  /** What each rule caught, by its number. */
-  Map<Integer, Part> caught() {
-    return all.caught;
+  /** What each rule caught, and what fell through. */
+  Caught caught() {
+    return all;
   }
 
-  /** What fell through, as disjoint parts with the outcomes they came with. */
-  List<Candidate> left() {
-    return all.left;
-  }
-
-  double leftWeight() {
-    return all.leftWeight;
+  /** What became of the branches, for a later descent of the same rule. */
+  KnownBranches branches() {
+    return branches.isEmpty() ? KnownBranches.NONE : new KnownBranches(List.copyOf(branches));
   }
 }

@@ -60,6 +60,10 @@ class CoverSearchTest {
         List.of(new CoverSearch.Question(List.of(box), candidates)), ONES, budget, new Progress());
   }
 
+  private static Budget steps(int most) {
+    return new Budget(most, 0, 0, 128);
+  }
+
   private static List<Candidate> candidates(List<Box> boxes) {
     List<Candidate> all = new ArrayList<>();
     boxes.forEach(box -> all.add(new Candidate(all.size(), box, ALIKE)));
@@ -85,21 +89,22 @@ class CoverSearchTest {
 
   @Property
   void aDescentSharesOutEveryPointOnce(@ForAll("box") Box box, @ForAll("boxes") List<Box> boxes) {
-    ShareMeasure descent = new ShareMeasure(ONES, 1_000_000);
+    ShareMeasure descent = new ShareMeasure(ONES, steps(1_000_000));
     assertThat(descent.admit(new Candidate(-1, box, ALIKE), 1, candidates(boxes))).isTrue();
     Region rest = Region.of(List.of(box));
     for (int i = 0; i < boxes.size(); i++) {
       Region own = Region.of(List.of(boxes.get(i)));
       double expected = rest.intersect(own).weight(ONES);
-      ShareMeasure.Part part = descent.caught().get(i);
+      Caught.Part part = descent.caught().parts().get(i);
       assertThat(part == null ? 0 : part.weight()).isEqualTo(expected);
       if (part != null) {
         assertThat(rest.intersect(own).contains(part.first().point().orElseThrow())).isTrue();
       }
       rest = rest.minus(own);
     }
-    assertThat(descent.leftWeight()).isEqualTo(rest.weight(ONES));
-    assertThat(Region.of(descent.left().stream().map(Candidate::box).toList()).weight(ONES))
+    assertThat(descent.caught().leftWeight()).isEqualTo(rest.weight(ONES));
+    assertThat(
+            Region.of(descent.caught().left().stream().map(Candidate::box).toList()).weight(ONES))
         .isEqualTo(rest.weight(ONES));
   }
 
@@ -146,7 +151,8 @@ class CoverSearchTest {
     Box half = whole.with(0, IndexSet.of(0, 1));
     List<Candidate> some = candidates(List.of(half, whole.with(1, IndexSet.of(2))));
     assertThat(run(whole, some, 1)).isInstanceOf(Answer.OutOfBudget.class);
-    assertThat(new ShareMeasure(ONES, 1).admit(new Candidate(-1, whole, ALIKE), 1, some)).isFalse();
+    assertThat(new ShareMeasure(ONES, steps(1)).admit(new Candidate(-1, whole, ALIKE), 1, some))
+        .isFalse();
   }
 
   @Property(tries = 200)
