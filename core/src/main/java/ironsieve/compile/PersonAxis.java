@@ -62,6 +62,80 @@ final class PersonAxis {
     weights = numbering.atoms.weights();
   }
 
+  private PersonAxis(PersonAxis coarse, double[] each) {
+    directory = coarse.directory;
+    atomOfAlike = coarse.atomOfAlike;
+    atomOfLogin.putAll(coarse.atomOfLogin);
+    atomsOfValue.putAll(coarse.atomsOfValue);
+    samples.addAll(coarse.samples);
+    unidentified = each.length - 1;
+    weights = new Weights(each);
+  }
+
+  /**
+   * The atoms told apart by some more values. The atoms that were keep their numbers, so that what
+   * was said in them need not be said anew; only that of whoever is unidentified stays the last.
+   *
+   * @return nothing where one of the values is no person by name
+   */
+  Optional<PersonAxis> telling(Collection<Value> more) {
+    Map<String, Integer> apart = new TreeMap<>();
+    int[] left = new int[samples.size()];
+    Arrays.setAll(left, atom -> (int) weights.of(atom));
+    for (Value value : more) {
+      if (!(value instanceof Value.PersonName name)) {
+        return Optional.empty();
+      }
+      int atom = atom(Optional.of(name.login()));
+      if (atom != NOBODY && left[atom] > 1 && apart.putIfAbsent(name.login(), atom) == null) {
+        left[atom]--;
+      }
+    }
+    double[] each = new double[samples.size() + apart.size()];
+    for (int atom = 0; atom < unidentified; atom++) {
+      each[atom] = left[atom];
+    }
+    Arrays.fill(each, unidentified, each.length, 1);
+    PersonAxis finer = new PersonAxis(this, each);
+    finer.samples.remove(unidentified);
+    apart.forEach(finer::cut);
+    finer.samples.add(Optional.empty());
+    for (Value value : more) {
+      int atom = finer.atom(Optional.of(((Value.PersonName) value).login()));
+      finer.atomsOfValue.put(value, atom == NOBODY ? new BitSet() : bits(atom));
+    }
+    return Optional.of(finer);
+  }
+
+  private static BitSet bits(int atom) {
+    BitSet bits = new BitSet();
+    bits.set(atom);
+    return bits;
+  }
+
+  /** Gives somebody the next atom. */
+  private void cut(String login, int from) {
+    int own = samples.size();
+    samples.add(Optional.of(login));
+    atomOfLogin.put(login, own);
+    atomsOfValue.replaceAll((value, atoms) -> atoms.get(from) ? with(atoms, own) : atoms);
+    if (samples.get(from).equals(Optional.of(login))) {
+      // Shown is the first person of each atom.
+      samples.set(
+          from,
+          directory.people().stream()
+              .filter(person -> atom(person) == from)
+              .findFirst()
+              .map(Person::login));
+    }
+  }
+
+  private static BitSet with(BitSet atoms, int more) {
+    BitSet all = (BitSet) atoms.clone();
+    all.set(more);
+    return all;
+  }
+
   /** Gives atoms to everybody, in the order of the first person of each. */
   private final class Numbering {
     private final Signatures atoms = new Signatures();

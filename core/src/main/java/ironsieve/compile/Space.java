@@ -190,7 +190,7 @@ public final class Space {
     Axes next =
         new Axes(
             cut.map(PlaceAxis.Cut::axis).orElse(places),
-            all.people == used.people ? people : people(environment, all),
+            all.people == used.people ? people : tellingPeople(asked, all),
             all.sites == used.sites ? sites : sites(environment, all),
             all.services == used.services ? services : services(environment, all),
             all.uses == used.uses ? uses : uses(environment, all),
@@ -200,6 +200,12 @@ public final class Space {
     }
     Space space = new Space(environment, all, next);
     return Optional.of(new Refined(space, refinement(space, cut.map(PlaceAxis.Cut::parents))));
+  }
+
+  private PersonAxis tellingPeople(UsedValues asked, UsedValues all) {
+    List<Value> more =
+        asked.people.stream().filter(person -> !used.people.contains(person)).toList();
+    return people.telling(more).orElseGet(() -> people(environment, all));
   }
 
   /** Where atoms are numbered anew, what an atom was is what it was to one of its points. */
