@@ -18,6 +18,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.UnaryOperator;
 
 /**
  * A compiled rulebase and what an edit made of it, over one space. Where no usage sheet and no
@@ -59,12 +60,13 @@ public final class CompiledEdit {
   }
 
   /**
-   * A box of the space of the rulebase that was edited, over the atoms of {@link #after()}.
+   * For a box of the space of the rulebase that was edited the same over the atoms of {@link
+   * #after()}. Holds neither rulebase.
    *
    * @throws java.util.NoSuchElementException if it was read anew; see {@link #keepsBoxes()}
    */
-  public Box carried(Box box) {
-    return refinement.orElseThrow().of(box);
+  public UnaryOperator<Box> carrying() {
+    return refinement.orElseThrow()::of;
   }
 
   /** What the rulebase was; over the space of {@link #after()}. */

@@ -66,10 +66,9 @@ final class KnownBranches {
     if (!edit.keepsBoxes() || cuts == MOST_CUTS) {
       return NONE;
     }
+    UnaryOperator<Box> last = edit.carrying();
     UnaryOperator<Box> whole =
-        carried
-            .<UnaryOperator<Box>>map(first -> box -> edit.carried(first.apply(box)))
-            .orElse(edit::carried);
+        carried.<UnaryOperator<Box>>map(first -> box -> last.apply(first.apply(box))).orElse(last);
     return new KnownBranches(all, Optional.of(whole), cuts + 1);
   }
 
