@@ -7,7 +7,8 @@
  * CompiledRulebase ─▶ Claims ─▶ RuleMeasure (what reaches the rule, what is left) ─▶ RuleReview ─▶ findings
  *                                    └─▶ PolicyChecks: OrderMatters · BlindFeature · LeaksFirst · Needs · …
  * findings ─▶ Sentences, Explanations (English) · Remedies ─▶ Edit ─▶ Placement
- * edit ─▶ AffectedRules ─▶ Reviewer reviews only those again
+ * edit ─▶ AffectedRules ─▶ Reviewer reviews only those again; of a broad one ShareMeasure drops
+ *         only what KnownBranches does not know
  * </pre>
  */
 package ironsieve.review;
