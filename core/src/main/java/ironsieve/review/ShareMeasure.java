@@ -17,7 +17,7 @@ import java.util.concurrent.atomic.AtomicInteger;
 final class ShareMeasure {
 
   private final Weights[] weights;
-  private final int manyRules;
+  private final Budget budget;
   private final AtomicInteger stepsLeft;
   private final KnownBranches.Opened earlier;
   private final List<KnownBranches.Known> branches = new ArrayList<>();
@@ -35,7 +35,7 @@ final class ShareMeasure {
    */
   ShareMeasure(Weights[] weights, Budget budget, KnownBranches earlier) {
     this.weights = weights;
-    this.manyRules = budget.manyRules();
+    this.budget = budget;
     this.stepsLeft = new AtomicInteger(budget.descentSteps());
     this.earlier = earlier.opened();
   }
@@ -49,7 +49,7 @@ final class ShareMeasure {
    */
   boolean admit(Candidate part, double scale, List<Candidate> rules) {
     Spans spans = new Spans(rules);
-    if (rules.size() < manyRules) {
+    if (rules.size() < budget.sharedFrom()) {
       return new Fall(part, scale, all, Optional.empty()).fall(part.box(), spans);
     }
     List<Branch> noted = new ArrayList<>();
@@ -63,7 +63,9 @@ final class ShareMeasure {
         return false;
       }
       all.add(known.get().caught());
-      branches.add(known.get());
+      if (rules.size() >= budget.rememberedFrom()) {
+        branches.add(known.get());
+      }
     }
     return true;
   }

@@ -61,7 +61,7 @@ class CoverSearchTest {
   }
 
   private static Budget steps(int most) {
-    return new Budget(most, 0, 0, 128);
+    return new Budget(most, 0, 0, 128, 512);
   }
 
   private static List<Candidate> candidates(List<Box> boxes) {

@@ -25,7 +25,7 @@ import net.jqwik.api.Provide;
 class FollowingAgreesTest {
 
   /** Small as these rulebases are, what comes of the parts of their rules is remembered. */
-  private static final Budget REMEMBERING = Budget.USUAL.manyFrom(1);
+  private static final Budget REMEMBERING = Budget.USUAL.rememberingFrom(1);
 
   /** A rulebase, and others to take rules from. */
   private record Start(World world, Rulebase rulebase, List<Rulebase> others) {}

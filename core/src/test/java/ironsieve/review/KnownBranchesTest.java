@@ -70,7 +70,7 @@ class KnownBranchesTest {
 
   /** The last rule, dropped through all others. */
   private static ShareMeasure dropped(List<Rule> rules, int steps, KnownBranches earlier) {
-    ShareMeasure descent = new ShareMeasure(WEIGHTS, new Budget(steps, 0, 0, 1), earlier);
+    ShareMeasure descent = new ShareMeasure(WEIGHTS, new Budget(steps, 0, 0, 1, 1), earlier);
     Candidate part = new Candidate(rules.size(), WHOLE, DENY);
     return descent.admit(part, 0.37, candidates(rules)) ? descent : null;
   }

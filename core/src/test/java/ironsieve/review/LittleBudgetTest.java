@@ -18,7 +18,7 @@ import org.junit.jupiter.api.Test;
 /** What is said of a rule that nothing reaches where the budget ends before all is known of it. */
 class LittleBudgetTest {
 
-  private static final Budget LITTLE = new Budget(1, 20, 50, 128);
+  private static final Budget LITTLE = new Budget(1, 20, 50, 128, 512);
 
   /** A deny of everything, more rules that allow than the budget has steps, and the rest. */
   private static List<Finding> findings(Budget budget, String... rest) {

@@ -500,7 +500,7 @@ class ReviewAgreesTest {
   @Property(tries = 500)
   void withoutBudgetFindingsAreSaidUndeterminedOrStayRight(@ForAll("cases") Rulebases.Case given) {
     Enumerated truth = new Enumerated(given);
-    Review review = review(given, new Budget(1, 60, 50, 128));
+    Review review = review(given, new Budget(1, 60, 50, 128, 512));
     for (int r = 0; r < truth.rules.size(); r++) {
       Set<Kind> said = new HashSet<>();
       review.of(truth.rules.get(r).id()).forEach(finding -> said.add(finding.kind()));
