@@ -3,7 +3,6 @@ package ironsieve.compile;
 import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import java.util.Arrays;
-import java.util.BitSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -36,11 +35,7 @@ final class Refinement {
       keptAtoms = IndexSet.upTo(kept);
       whole = IndexSet.upTo(Arrays.stream(parents).max().orElse(-1) + 1);
       wholeNow = IndexSet.upTo(parents.length);
-      BitSet lost = new BitSet();
-      for (int atom = kept; atom < parents.length; atom++) {
-        lost.set(parents[atom]);
-      }
-      cut = Signatures.set(lost);
+      cut = IndexSet.of(Arrays.stream(parents, kept, parents.length).toArray());
     }
 
     private IndexSet inside(IndexSet old) {

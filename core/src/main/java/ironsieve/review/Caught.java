@@ -53,8 +53,9 @@ final class Caught {
 
     private Part over(UnaryOperator<Box> boxes) {
       Part part = new Part(boxes.apply(first));
-      part.add(this);
       part.otherwise = otherwise == null ? null : boxes.apply(otherwise);
+      part.weight = weight;
+      part.weightOtherwise = weightOtherwise;
       return part;
     }
   }

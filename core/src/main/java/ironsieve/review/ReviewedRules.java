@@ -2,6 +2,7 @@ package ironsieve.review;
 
 import ironsieve.compile.CompiledEdit;
 import ironsieve.compile.RuleAlignment;
+import java.util.Arrays;
 import java.util.BitSet;
 import java.util.stream.IntStream;
 
@@ -18,6 +19,7 @@ final class ReviewedRules {
   ReviewedRules(int count) {
     all = new Reviewed[count];
     branches = new KnownBranches[count];
+    Arrays.fill(branches, KnownBranches.NONE);
   }
 
   int size() {
@@ -29,7 +31,7 @@ final class ReviewedRules {
     return all[rule];
   }
 
-  /** What became of a rule's branches. */
+  /** What became of a rule's branches, here or, as long as it is open, in the review before. */
   KnownBranches branches(int rule) {
     return branches[rule];
   }
@@ -41,16 +43,15 @@ final class ReviewedRules {
   }
 
   /**
-   * Says of a rule what another review said of one of its rules.
+   * Remembers what became of the branches of a rule in another review.
    *
    * @param edit what led from there to here
    */
-  void keep(int rule, ReviewedRules other, int otherRule, CompiledEdit edit) {
-    keep(rule, other, otherRule);
+  void remember(int rule, ReviewedRules other, int otherRule, CompiledEdit edit) {
     branches[rule] = other.branches[otherRule].after(edit);
   }
 
-  /** The same where what became of its branches is known already. */
+  /** Says of a rule what another review said of one of its rules. */
   void keep(int rule, ReviewedRules other, int otherRule) {
     all[rule] = other.all[otherRule];
     elsewhere.set(rule, other.elsewhere.get(otherRule));

@@ -12,7 +12,6 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import java.util.function.IntFunction;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 
@@ -94,8 +93,7 @@ public final class Reviewer {
   private static Review review(Reviewing reviewing) {
     Reviewer reviewer = new Reviewer(reviewing, Optional.empty());
     ReviewedRules rules = new ReviewedRules(reviewing.compiled().rules().size());
-    reviewer.complete(
-        IntStream.range(0, rules.size()).boxed().toList(), rules, rule -> KnownBranches.NONE);
+    reviewer.complete(IntStream.range(0, rules.size()).boxed().toList(), rules);
     return new Review(reviewing, rules, reviewer.checks);
   }
 
@@ -144,19 +142,17 @@ public final class Reviewer {
     ReviewedRules known = new ReviewedRules(after.rules().size());
     List<Integer> open = new ArrayList<>();
     for (int rule = 0; rule < known.size(); rule++) {
+      int was = edit.origin(rule);
+      if (was >= 0) {
+        known.remember(rule, before.reviewed(), was, edit);
+      }
       if (concerned.get(rule)) {
         open.add(rule);
       } else {
-        known.keep(rule, before.reviewed(), edit.origin(rule), edit);
+        known.keep(rule, before.reviewed(), was);
       }
     }
-    reviewer.complete(
-        open,
-        known,
-        rule ->
-            edit.origin(rule) < 0
-                ? KnownBranches.NONE
-                : before.reviewed().branches(edit.origin(rule)).after(edit));
+    reviewer.complete(open, known);
     for (int rule : open) {
       int was = edit.origin(rule);
       // What is said again stays the same object; then nobody has to compare.
@@ -167,17 +163,12 @@ public final class Reviewer {
     return new Review(reviewer.reviewing, known, reviewer.checks);
   }
 
-  /**
-   * Reviews the open rules; all others are known.
-   *
-   * @param earlier what became of a rule's branches before
-   */
-  private void complete(
-      List<Integer> open, ReviewedRules known, IntFunction<KnownBranches> earlier) {
+  /** Reviews the open rules; all others are known. */
+  private void complete(List<Integer> open, ReviewedRules known) {
     RuleMeasure[] begun = new RuleMeasure[known.size()];
     reviewing.progress().begin("reviewing rules", open.size());
     List<RuleMeasure> measures =
-        spread(open).parallelStream().map(rule -> measured(rule, earlier.apply(rule))).toList();
+        spread(open).parallelStream().map(rule -> measured(rule, known.branches(rule))).toList();
     measures.forEach(measure -> begun[measure.rule()] = measure);
     List<RuleReview> reviews =
         measures.stream()

@@ -431,7 +431,7 @@ final class RuleReview {
   private Witness witness(int other) {
     RuleMeasure.Taken taken = measure.takers().get(other);
     if (taken != null) {
-      return claims.witness(taken.point());
+      return claims.witness(taken.point(), other);
     }
     List<Box> common = claims.common(rule, other);
     for (Box box : common) {

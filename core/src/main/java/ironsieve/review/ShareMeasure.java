@@ -23,15 +23,10 @@ final class ShareMeasure {
   private final List<KnownBranches.Known> branches = new ArrayList<>();
   private final Caught all = new Caught();
 
-  /** A descent of which nothing is known. */
-  ShareMeasure(Weights[] weights, Budget budget) {
-    this(weights, budget, KnownBranches.NONE);
-  }
-
   /**
-   * The same where something is known of an earlier one.
+   * A descent within a budget.
    *
-   * @param earlier what became of its branches, over the same space
+   * @param earlier what became of the branches of an earlier one, over the same space
    */
   ShareMeasure(Weights[] weights, Budget budget, KnownBranches earlier) {
     this.weights = weights;

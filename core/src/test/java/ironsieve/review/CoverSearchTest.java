@@ -60,8 +60,8 @@ class CoverSearchTest {
         List.of(new CoverSearch.Question(List.of(box), candidates)), ONES, budget, new Progress());
   }
 
-  private static Budget steps(int most) {
-    return new Budget(most, 0, 0, 128, 512);
+  private static ShareMeasure descent(int steps) {
+    return new ShareMeasure(ONES, new Budget(steps, 0, 0, 128, 512), KnownBranches.NONE);
   }
 
   private static List<Candidate> candidates(List<Box> boxes) {
@@ -89,7 +89,7 @@ class CoverSearchTest {
 
   @Property
   void aDescentSharesOutEveryPointOnce(@ForAll("box") Box box, @ForAll("boxes") List<Box> boxes) {
-    ShareMeasure descent = new ShareMeasure(ONES, steps(1_000_000));
+    ShareMeasure descent = descent(1_000_000);
     assertThat(descent.admit(new Candidate(-1, box, ALIKE), 1, candidates(boxes))).isTrue();
     Region rest = Region.of(List.of(box));
     for (int i = 0; i < boxes.size(); i++) {
@@ -151,8 +151,7 @@ class CoverSearchTest {
     Box half = whole.with(0, IndexSet.of(0, 1));
     List<Candidate> some = candidates(List.of(half, whole.with(1, IndexSet.of(2))));
     assertThat(run(whole, some, 1)).isInstanceOf(Answer.OutOfBudget.class);
-    assertThat(new ShareMeasure(ONES, steps(1)).admit(new Candidate(-1, whole, ALIKE), 1, some))
-        .isFalse();
+    assertThat(descent(1).admit(new Candidate(-1, whole, ALIKE), 1, some)).isFalse();
   }
 
   @Property(tries = 200)
