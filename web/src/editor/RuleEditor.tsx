@@ -123,8 +123,9 @@ export function RuleEditor({
       // The impact strip knows the better place, and shows a button for it only while there is one.
       saveBetter: () => {
         const better = panel.current?.querySelector<HTMLButtonElement>("[data-better]");
+        const placement = panel.current?.querySelector<HTMLElement>("[data-placement]");
         if (better) better.click();
-        else setHint("No better place is proposed: it stands where it should.");
+        else setHint(placement?.dataset.placement ?? "No other place is proposed for it.");
       },
       cancel: close,
       nextPart: turn(1),

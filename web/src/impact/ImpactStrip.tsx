@@ -56,25 +56,24 @@ export function ImpactStrip({ rulebase, revision, steps, named, drop, onPlace, o
       </p>
     );
   }
-  const { better } = impact.data;
+  const { placement } = impact.data;
+  const { side, rule } = placement ?? {};
   return (
     <ImpactText impact={impact.data} tense="would be" named={named} drop={drop}>
-      {better && onPlace && (
-        <p className="font-medium text-rust">
-          {better.side === "above" ? "Better above " : "Better below "}
-          {named(better.rule)}
-          {better.said.at(-1)?.text}{" "}
-          <button
-            type="button"
-            data-better
-            title="Alt Enter"
-            className="press press-main text-xs"
-            onClick={() =>
-              onPlace(better.side === "above" ? { before: better.rule } : { after: better.rule })
-            }
-          >
-            Put it there <span className="key">Alt Enter</span>
-          </button>
+      {placement && onPlace && (
+        <p className={side ? "font-medium text-rust" : "text-dim"} data-placement={placement.why}>
+          {placement.why}{" "}
+          {side && rule && (
+            <button
+              type="button"
+              data-better
+              title="Alt Enter"
+              className="press press-main text-xs"
+              onClick={() => onPlace(side === "above" ? { before: rule } : { after: rule })}
+            >
+              Put it there <span className="key">Alt Enter</span>
+            </button>
+          )}
         </p>
       )}
     </ImpactText>

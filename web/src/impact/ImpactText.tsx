@@ -24,6 +24,7 @@ export function ImpactText({ impact, tense, named, drop, children }: Props) {
   const { kinds, begun, broken, mended } = impact;
   return (
     <div className="text-xs" data-impact={kinds.length}>
+      <Broken broken={broken} tense={tense} />
       <p className="font-medium">
         {kindsWord(impact, tense)} {endedWord(impact)}
         {begun.length > 0 && ` New: ${begunWord(begun, named)}.`}
@@ -44,7 +45,6 @@ export function ImpactText({ impact, tense, named, drop, children }: Props) {
       )}
       {children}
       {impact.recorded && <RecordedChange recorded={impact.recorded} tense={tense} drop={drop} />}
-      <Broken broken={broken} tense={tense} />
       {mended.length > 0 && <p className="font-medium">Kept again: {mended.join(", ")}.</p>}
       {kinds.slice(0, FEW).map((kind) => (
         <Kind key={kind.probe + kind.after.outcome} kind={kind} drop={drop} />

@@ -141,7 +141,7 @@ describe("rules about to be pasted", () => {
   });
 
   it("are shown with their impact and kept or left by a key", async () => {
-    answers["rulebases/main/impact"] = { ...NO_IMPACT, better: { side: "above", rule: "b", said: [] } };
+    answers["rulebases/main/impact"] = { ...NO_IMPACT, placement: { side: "above", rule: "b", why: "Better above rule 2." } };
     const [keep, leave, onPlace] = [vi.fn(), vi.fn(), vi.fn()];
     show(
       <PasteStrip

@@ -241,6 +241,11 @@ function RuleLens({ session, rule, named, edit }: RuleLensProps) {
                   {named(evidence.rule)}
                 </button>
               )}
+              {evidence.otherwise !== undefined && (
+                <p className="text-dim text-xs">
+                  gives {percent(evidence.otherwise)} % of it another verdict
+                </p>
+              )}
               {evidence.part && <p className="text-dim text-xs">where {evidence.part}</p>}
               <WitnessButton session={session} witness={evidence.witness} />
             </div>

@@ -223,6 +223,7 @@ public final class Main {
     for (Finding.Evidence one : finding.evidence()) {
       Map<String, Object> witness = new LinkedHashMap<>();
       witness.put("rule", one.rule());
+      one.otherwise().ifPresent(share -> witness.put("otherwise", share.value()));
       witness.put("probe", ProbeText.print(one.witness().connection()));
       witness.put("caughtBy", one.witness().caughtBy().orElse(""));
       evidence.add(witness);

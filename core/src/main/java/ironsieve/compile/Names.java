@@ -17,6 +17,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 
 /** What the names in a rulebase stand for. */
 public final class Names {
@@ -26,7 +27,10 @@ public final class Names {
   private final Parts parts;
   private final Environment environment;
   private final Map<SetKey, NamedSet> sets = new HashMap<>();
-  private final Map<SetKey, List<Value>> opened = new HashMap<>();
+
+  /** Filled as sets are asked for, by many threads at once. */
+  private final Map<SetKey, List<Value>> opened = new ConcurrentHashMap<>();
+
   private final Map<String, UsageSheet> sheets = new HashMap<>();
   private final Map<String, Notice> notices = new HashMap<>();
   private final Map<String, Lane> lanes = new HashMap<>();

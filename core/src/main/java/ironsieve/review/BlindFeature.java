@@ -37,7 +37,7 @@ final class BlindFeature {
             severity,
             claims.id(rule),
             all ? Sentences.blind() : Sentences.partlyBlind(Share.exact(share)),
-            List.of(new Evidence("", "", claims.witness(unseen.get(0)))),
+            List.of(Evidence.of(claims.witness(unseen.get(0)))),
             List.of(FieldName.APPLICATIONS)));
   }
 }

@@ -15,6 +15,9 @@ public sealed interface Edit {
   /** Move a rule to the place just above another. */
   record MoveAbove(String rule, String target) implements Edit {}
 
+  /** Move a rule to the end of the last chapter. */
+  record MoveToEnd(String rule) implements Edit {}
+
   /** Take a rule out. */
   record Remove(String rule) implements Edit {}
 
@@ -57,6 +60,16 @@ public sealed interface Edit {
               decryption,
               parts.capacity()),
           rulebase.defaultVerdict());
+    }
+    if (edit instanceof MoveToEnd move) {
+      Rule moved = rulebase.rule(move.rule()).orElseThrow();
+      Rulebase without = made(rulebase, new Remove(move.rule()));
+      List<Chapter> chapters = new ArrayList<>(without.chapters());
+      Chapter last = chapters.remove(chapters.size() - 1);
+      List<Rule> rules = new ArrayList<>(last.rules());
+      rules.add(moved);
+      chapters.add(new Chapter(last.id(), last.title(), last.note(), rules));
+      return new Rulebase(without.name(), chapters, without.parts(), without.defaultVerdict());
     }
     Optional<Rule> moving =
         edit instanceof MoveAbove move ? rulebase.rule(move.rule()) : Optional.empty();

@@ -2,6 +2,7 @@ package ironsieve.review;
 
 import ironsieve.model.FieldName;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * Something the review has to say about a rule.
@@ -27,12 +28,9 @@ public record Finding(
     UNKNOWN_NAME,
     /** The claim has no connection in it. */
     EMPTY,
-    /**
-     * Nothing of the claim reaches the rule, and no rules above that decide the same would do
-     * alone.
-     */
+    /** Nothing of the claim reaches the rule, and some of it gets another verdict above. */
     SHADOWED,
-    /** Rules above that decide the same, or what lies below, make the rule superfluous. */
+    /** All of the claim gets the same verdict from rules above, or would from what lies below. */
     REDUNDANT,
     /** Some of the claim is decided otherwise by rules above. */
     PARTLY_SHADOWED,
@@ -85,7 +83,15 @@ public record Finding(
    *
    * @param rule its id; empty for the default verdict
    * @param part the part of the claim it is about, in words; empty for all of it
-   * @param witness a connection that proves it
+   * @param otherwise how much of the claim that rule catches and gives another verdict, where the
+   *     finding is about that
+   * @param witness a connection that proves it and lies in that part
    */
-  public record Evidence(String rule, String part, Witness witness) {}
+  public record Evidence(String rule, String part, Optional<Share> otherwise, Witness witness) {
+
+    /** Evidence that comes from no other rule. */
+    static Evidence of(Witness witness) {
+      return new Evidence("", "", Optional.empty(), witness);
+    }
+  }
 }

@@ -58,7 +58,7 @@ final class LeaksFirst {
                   Severity.QUIET,
                   claims.id(rule),
                   Sentences.leaksFirst(),
-                  List.of(new Evidence("", "", claims.witness(found.piece()))),
+                  List.of(Evidence.of(claims.witness(found.piece()))),
                   List.of()));
         }
         unsure |= answer instanceof Answer.OutOfBudget;

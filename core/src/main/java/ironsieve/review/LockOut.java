@@ -116,7 +116,7 @@ final class LockOut {
     if (blamed < 0) {
       return Optional.empty();
     }
-    Evidence evidence = new Evidence("", "", administering(claims.witness(witness)));
+    Evidence evidence = Evidence.of(administering(claims.witness(witness)));
     return Optional.of(
         new Finding(
             Kind.LOCK_OUT,

@@ -58,8 +58,7 @@ public record Message(List<Part> parts) {
 
   /** A sentence that begins with a share of something, such as {@code Under 0.1 % of it …}. */
   static Message share(Share share, String ofWhat) {
-    String percent = Words.percent(share);
-    return text(Character.toUpperCase(percent.charAt(0)) + percent.substring(1) + ofWhat);
+    return new Message(List.of()).andShare(share).and(ofWhat);
   }
 
   /** A sentence that begins with words. */
@@ -75,6 +74,17 @@ public record Message(List<Part> parts) {
   /** This and the numbers of some rules. */
   Message andRules(List<String> ids) {
     return and(new Part.Rules(ids));
+  }
+
+  /** This and a share as a percentage, at the beginning of a sentence. */
+  Message andShare(Share share) {
+    String percent = Words.percent(share);
+    return and(Character.toUpperCase(percent.charAt(0)) + percent.substring(1));
+  }
+
+  /** This and a share as a percentage, within a sentence. */
+  Message andShareWithin(Share share) {
+    return and(Words.percent(share));
   }
 
   private Message and(Part part) {

@@ -257,7 +257,7 @@ final class Needs {
       }
       if (missing.isPresent()) {
         lacking.computeIfAbsent(needed, n -> new TreeSet<>()).addAll(needing(part.box(), needed));
-        evidence.add(new Evidence("", "", named(claims.witness(missing.get()), application)));
+        evidence.add(Evidence.of(named(claims.witness(missing.get()), application)));
         return;
       }
     }

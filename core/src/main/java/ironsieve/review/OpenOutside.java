@@ -7,6 +7,7 @@ import ironsieve.model.Rule;
 import ironsieve.model.UsageSheet;
 import ironsieve.model.Verdict;
 import ironsieve.model.Zone;
+import ironsieve.region.Box;
 import ironsieve.region.IndexSet;
 import ironsieve.review.CoverSearch.Candidate;
 import ironsieve.review.Finding.Evidence;
@@ -59,7 +60,7 @@ final class OpenOutside {
 
   private Optional<Finding> unguarded(RuleMeasure measure) {
     Rule rule = rule(measure);
-    if (Needs.namesApplications(rule) || sheet(rule).map(OpenOutside::guards).orElse(false)) {
+    if (Needs.namesApplications(rule) || sheetStopsOutside(measure.rule())) {
       return Optional.empty();
     }
     return letOutside(measure, Dimension.TO)
@@ -72,7 +73,7 @@ final class OpenOutside {
 
   private Finding finding(
       Kind kind, Severity severity, RuleMeasure measure, Message said, Candidate witnessed) {
-    Evidence evidence = new Evidence("", "", claims.witness(witnessed.box()));
+    Evidence evidence = Evidence.of(claims.witness(witnessed.box()));
     return new Finding(
         kind, severity, claims.id(measure.rule()), said, List.of(evidence), List.of());
   }
@@ -81,11 +82,13 @@ final class OpenOutside {
     return rule.then().sheet().flatMap(claims.compiled().names()::sheet);
   }
 
-  /** Whether a sheet stops anything, or asks before it goes on. */
-  private static boolean guards(UsageSheet sheet) {
-    return Stream.concat(
-            Stream.of(sheet.otherwise()), sheet.lines().stream().map(UsageSheet.Line::outcome))
-        .anyMatch(outcome -> outcome.verdict() != Verdict.ALLOW);
+  /** Whether the rule's sheet stops, or asks before, some of what it matches towards outside. */
+  private boolean sheetStopsOutside(int rule) {
+    Box towardsOutside = space.everything().with(Dimension.TO.ordinal(), outside);
+    return claims.parts(rule).stream()
+        .anyMatch(
+            part ->
+                part.outcome().verdict() != Verdict.ALLOW && part.box().intersects(towardsOutside));
   }
 
   private Optional<Finding> unlogged(RuleMeasure measure) {
@@ -96,49 +99,41 @@ final class OpenOutside {
         .map(part -> finding(Kind.UNLOGGED, Severity.QUIET, measure, Sentences.unlogged(), part));
   }
 
+  /** Asked of what really passes: where a sheet stops all that reaches the rule, it is not wide. */
   private Optional<Finding> tooWide(RuleMeasure measure) {
     Rule rule = rule(measure);
-    if (!rule.then().verdict().passes()) {
-      return Optional.empty();
-    }
     List<String> open = open(rule);
-    if (open.size() < 2) {
+    if (open.size() < 2 || !rule.then().verdict().passes()) {
       return Optional.empty();
     }
-    List<Candidate> passing =
-        claims.parts(measure.rule()).stream()
-            .filter(part -> part.outcome().verdict().passes())
-            .toList();
-    double share =
-        space.weight(passing.stream().map(Candidate::box).toList()) / space.weight(space.ahead());
-    List<Candidate> reaching = measure.reaching();
-    Candidate witnessed =
-        reaching.stream()
-            .filter(part -> part.outcome().verdict().passes())
-            .findFirst()
-            .orElse(reaching.get(0));
-    return Optional.of(
-        finding(
-            Kind.TOO_WIDE,
-            Severity.WARNING,
-            measure,
-            Sentences.tooWide(open, Share.exact(share)),
-            witnessed));
+    return measure
+        .reachingIn(space.everything())
+        .map(
+            passing ->
+                finding(
+                    Kind.TOO_WIDE, Severity.WARNING, measure, Sentences.tooWide(open), passing));
   }
 
   /** Which of source, destination and use a rule says nothing of. */
   private List<String> open(Rule rule) {
     Rule.Match match = rule.match();
     List<String> open = new ArrayList<>();
-    if (isOpen(match, FieldName.FROM_ZONES, FieldName.FROM_NETWORKS, FieldName.PEOPLE)) {
-      open.add("source");
+    if (isOpen(
+        match,
+        FieldName.FROM_ZONES,
+        FieldName.FROM_NETWORKS,
+        FieldName.PEOPLE,
+        FieldName.DEVICES)) {
+      open.add("any source");
     }
     if (isOpen(match, FieldName.TO_ZONES, FieldName.TO_NETWORKS, FieldName.TO_SITES)) {
-      open.add("destination");
+      open.add("any destination");
     }
-    boolean ofSheet = sheet(rule).map(laid -> laid.otherwise().verdict().passes()).orElse(true);
+    Optional<UsageSheet> sheet = sheet(rule);
+    boolean ofSheet = sheet.map(laid -> laid.otherwise().verdict().passes()).orElse(true);
     if (ofSheet && isOpen(match, FieldName.SERVICES, FieldName.APPLICATIONS)) {
-      open.add("use");
+      open.add(
+          sheet.isPresent() ? "any application that its sheet does not stop" : "any application");
     }
     return open;
   }

@@ -49,7 +49,8 @@ final class OrderMatters {
       crossing.add(other);
       if (evidence.size() < MOST_EVIDENCE) {
         Witness witness = claims.witness(claims.disputed(rule, other).get(0));
-        evidence.add(new Evidence(claims.id(other), words.part(rule, other), witness));
+        evidence.add(
+            new Evidence(claims.id(other), words.part(rule, other), Optional.empty(), witness));
       }
     }
     if (unsure) {

@@ -1,7 +1,10 @@
 package ironsieve.review;
 
+import ironsieve.compile.CompiledEdit;
 import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
 import ironsieve.progress.Progress;
 import java.util.ArrayList;
 import java.util.List;
@@ -9,17 +12,17 @@ import java.util.Optional;
 import java.util.TreeSet;
 
 /**
- * Where a rule stands best among the others. A rule that blocks: above the topmost rule that holds
- * all of it and decides otherwise, for below that one nothing reaches it. A rule that lets through:
- * below the lowest rule that lies inside it and decides otherwise, for above that one it would
- * swallow an exception. Advice never lets through more than the rule does where it stands: whoever
- * wants that moves it themselves.
+ * Where a rule stands best among the others, and why. A rule that blocks takes more effect the
+ * higher it stands: it belongs above the rules that give a part of it another verdict, but below
+ * those that lie wholly inside it, for these are exceptions from it. A rule that lets through
+ * belongs below the lowest rule that lies inside it and decides otherwise, for above that one it
+ * would swallow an exception. Advice never lets through more than the rule does where it stands:
+ * whoever wants that moves it themselves, and is told above which rule.
  *
- * @param side on which side of the other rule
- * @param rule the id of the other rule
- * @param why one sentence
+ * @param move a better place; nothing if no place is better
+ * @param why the reason for moving it, or for leaving it where it stands
  */
-public record Placement(Side side, String rule, Message why) {
+public record Placement(Optional<Move> move, Message why) {
 
   /** Above or below. */
   public enum Side {
@@ -27,45 +30,137 @@ public record Placement(Side side, String rule, Message why) {
     BELOW
   }
 
-  /** A better place for a rule than where it stands; nothing if it stands well. */
+  /**
+   * A better place.
+   *
+   * @param side on which side of the other rule
+   * @param rule the id of the other rule
+   */
+  public record Move(Side side, String rule) {}
+
+  /** The best place of a rule; nothing if there is no such rule or it is off. */
   public static Optional<Placement> of(CompiledRulebase compiled, String rule, Budget budget) {
-    Optional<CompiledRule> found = compiled.rule(rule);
-    if (found.isEmpty()) {
-      return Optional.empty();
+    return compiled.rule(rule).map(found -> new Search(compiled, found, budget).placement());
+  }
+
+  /** Looks for the place of one rule. */
+  private static final class Search {
+    private final CompiledRulebase compiled;
+    private final CompiledRule rule;
+    private final Budget budget;
+    private final Claims claims;
+    private final RuleMeasure measure;
+
+    private Search(CompiledRulebase compiled, CompiledRule rule, Budget budget) {
+      this.compiled = compiled;
+      this.rule = rule;
+      this.budget = budget;
+      claims = new Claims(compiled, new Progress());
+      measure = new RuleMeasure(claims, budget, rule.index()).measure(KnownBranches.NONE);
     }
-    Claims claims = new Claims(compiled, new Progress());
-    int place = found.get().index();
-    TreeSet<Integer> meeting = new TreeSet<>();
-    claims.of(place).forEach(box -> meeting.addAll(compiled.rulesMeeting(box)));
-    meeting.remove(place);
-    List<Integer> holding = new ArrayList<>();
-    List<Integer> inside = new ArrayList<>();
-    for (int other : meeting) {
-      if (claims.isDisputed(place, other)) {
-        if (claims.holds(other, place, budget.searchSteps()).orElse(false)) {
-          holding.add(other);
-        } else if (claims.holds(place, other, budget.searchSteps()).orElse(false)) {
-          inside.add(other);
+
+    private Placement placement() {
+      if (measure.claim().isEmpty()) {
+        return stay(Sentences.placeOfEmpty());
+      }
+      List<Integer> otherwise = measure.takersOtherwise();
+      boolean passes = rule.outcomes().stream().allMatch(outcome -> outcome.verdict().passes());
+      boolean blocks = rule.outcomes().stream().noneMatch(outcome -> outcome.verdict().passes());
+      if (blocks && !otherwise.isEmpty()) {
+        return ofBlocking(otherwise);
+      }
+      Optional<Placement> below = passes ? belowExceptions() : Optional.empty();
+      if (below.isPresent()) {
+        return below.get();
+      }
+      if (!otherwise.isEmpty()) {
+        return stay(
+            Sentences.takenOtherwise(
+                measure.otherwise(otherwise), ids(otherwise), claims.id(otherwise.get(0))));
+      }
+      if (measure.reached() == Reached.NO) {
+        return stay(Sentences.sameVerdictEverywhere(ids(measure.takers().keySet())));
+      }
+      return stay(
+          measure.takers().isEmpty()
+              ? Sentences.allReachesIt()
+              : Sentences.restDecidedAlike(ids(measure.takers().keySet())));
+    }
+
+    /** As high as it can stand without taking from an exception. */
+    private Placement ofBlocking(List<Integer> otherwise) {
+      List<Integer> exceptions = otherwise.stream().filter(this::liesInside).toList();
+      List<Integer> broader =
+          otherwise.stream().filter(taker -> !exceptions.contains(taker)).toList();
+      if (broader.isEmpty()) {
+        return stay(Sentences.belowItsExceptions(ids(exceptions)));
+      }
+      int lowest = exceptions.isEmpty() ? -1 : exceptions.get(exceptions.size() - 1);
+      Optional<Integer> target = broader.stream().filter(taker -> taker > lowest).findFirst();
+      if (target.isEmpty()) {
+        return stay(
+            Sentences.exceptionsInTheWay(
+                measure.otherwise(broader),
+                ids(broader),
+                claims.id(broader.get(0)),
+                ids(exceptions)));
+      }
+      List<Integer> passed = broader.stream().filter(taker -> taker >= target.get()).toList();
+      String above = claims.id(target.get());
+      return new Placement(
+          Optional.of(new Move(Side.ABOVE, above)),
+          measure.reached() == Reached.NO && passed.size() == otherwise.size()
+              ? Sentences.betterAbove(above)
+              : Sentences.betterAbove(above, measure.otherwise(passed), ids(passed)));
+    }
+
+    /** Below the lowest exception from it at which it still takes effect. */
+    private Optional<Placement> belowExceptions() {
+      int place = rule.index();
+      TreeSet<Integer> inside = new TreeSet<>();
+      measure.claim().forEach(box -> inside.addAll(compiled.rulesMeeting(box)));
+      inside.removeIf(
+          other -> other <= place || !claims.isDisputed(place, other) || !liesInside(other));
+      for (int other : inside.descendingSet()) {
+        if (reachedBelow(other)) {
+          String id = claims.id(other);
+          return Optional.of(
+              new Placement(Optional.of(new Move(Side.BELOW, id)), Sentences.betterBelow(id)));
         }
       }
+      return Optional.empty();
     }
-    boolean passes =
-        found.get().outcomes().stream().allMatch(outcome -> outcome.verdict().passes());
-    boolean blocks =
-        found.get().outcomes().stream().noneMatch(outcome -> outcome.verdict().passes());
-    if (blocks && !holding.isEmpty()) {
-      int first = holding.get(0);
-      return first > place
-          ? Optional.empty()
-          : Optional.of(
-              new Placement(Side.ABOVE, claims.id(first), Sentences.betterAbove(claims.id(first))));
+
+    private boolean liesInside(int other) {
+      return claims.holds(rule.index(), other, budget.searchSteps()).orElse(false);
     }
-    Optional<Integer> last =
-        inside.isEmpty() || !passes ? Optional.empty() : Optional.of(inside.get(inside.size() - 1));
-    return last.filter(other -> other > place)
-        .map(
-            other ->
-                new Placement(
-                    Side.BELOW, claims.id(other), Sentences.betterBelow(claims.id(other))));
+
+    private boolean reachedBelow(int other) {
+      Rulebase rulebase = compiled.rulebase();
+      List<Rule> rules = rulebase.rules();
+      int after = rules.indexOf(compiled.rules().get(other).rule()) + 1;
+      String id = claims.id(rule.index());
+      if (after == rules.size()) {
+        return reached(Edit.made(rulebase, new Edit.MoveToEnd(id)), id);
+      }
+      return reached(Edit.made(rulebase, new Edit.MoveAbove(id, rules.get(after).id())), id);
+    }
+
+    private boolean reached(Rulebase moved, String id) {
+      CompiledRulebase after = CompiledEdit.of(compiled, moved).after();
+      int index = after.rule(id).orElseThrow().index();
+      return new RuleMeasure(new Claims(after, new Progress()), budget, index).seek().reached()
+          == Reached.YES;
+    }
+
+    private List<String> ids(Iterable<Integer> rules) {
+      List<String> ids = new ArrayList<>();
+      rules.forEach(other -> ids.add(claims.id(other)));
+      return ids;
+    }
+
+    private static Placement stay(Message why) {
+      return new Placement(Optional.empty(), why);
+    }
   }
 }

@@ -94,12 +94,7 @@ final class PolicyChecks {
 
   private static Finding overpromised(String rule, Message said, Witness witness) {
     return new Finding(
-        Kind.OVERPROMISED,
-        Severity.WARNING,
-        rule,
-        said,
-        List.of(new Evidence("", "", witness)),
-        List.of());
+        Kind.OVERPROMISED, Severity.WARNING, rule, said, List.of(Evidence.of(witness)), List.of());
   }
 
   Needs needs() {

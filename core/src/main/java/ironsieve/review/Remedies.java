@@ -52,7 +52,10 @@ public final class Remedies {
     switch (finding.kind()) {
       case SHADOWED -> {
         moveAbove(finding).ifPresent(remedies::add);
-        remedies.add(remove(finding));
+        // Where a part of what it is to stop is let through, without it that would stay so.
+        if (!isLetThroughAbove(rule)) {
+          remedies.add(remove(finding));
+        }
       }
       case PARTLY_SHADOWED -> {
         if (finding.severity() != Finding.Severity.QUIET) {
@@ -318,18 +321,37 @@ public final class Remedies {
     return CompiledEdit.of(compiled, Edit.made(rulebase, new Edit.InsertAbove(added, target)));
   }
 
+  /** The first sheet that stops some of what the rule lets through to outside, if one does. */
   private Optional<Remedy> laySheet(Rule rule) {
+    if (rule.then().verdict() != Verdict.ALLOW) {
+      return Optional.empty();
+    }
     return rulebase.parts().sheets().stream()
-        .findFirst()
-        .filter(sheet -> rule.then().verdict() == Verdict.ALLOW)
         .map(
-            sheet -> {
-              Rule.Then then =
-                  new Rule.Then(
-                      rule.then().outcome(), rule.then().logging(), Optional.of(sheet.name()));
-              return new Remedy(
-                  new Edit.Replace(with(rule, then)), "Lay sheet " + sheet.name() + " under it");
-            });
+            sheet ->
+                new Remedy(
+                    new Edit.Replace(
+                        with(
+                            rule,
+                            new Rule.Then(
+                                rule.then().outcome(),
+                                rule.then().logging(),
+                                Optional.of(sheet.name())))),
+                    "Lay sheet " + sheet.name() + " under it"))
+        .filter(remedy -> ends(remedy, rule.id(), Finding.Kind.UNGUARDED))
+        .findFirst();
+  }
+
+  private boolean ends(Remedy remedy, String rule, Finding.Kind kind) {
+    CompiledEdit edit = CompiledEdit.of(compiled, Edit.made(rulebase, remedy.edit()));
+    return Reviewer.again(review, edit).of(rule).stream().noneMatch(left -> left.kind() == kind);
+  }
+
+  /** Whether a rule that stops is shadowed by one that lets some of it through. */
+  private boolean isLetThroughAbove(Rule rule) {
+    return !rule.then().verdict().passes()
+        && review.residue(rule.id()).takers().stream()
+            .anyMatch(taker -> taker.otherwise().isPresent() && taker.verdict().passes());
   }
 
   /**

@@ -5,12 +5,14 @@ import ironsieve.review.CoverSearch.Answer;
 import ironsieve.review.CoverSearch.Candidate;
 import ironsieve.review.CoverSearch.Question;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.function.IntPredicate;
+import java.util.function.Supplier;
 
 /**
  * How much of what a rule claims is left to it, who takes the rest, and a point of each; exact
@@ -20,6 +22,9 @@ final class RuleMeasure {
 
   /** So many points are tried before a proof is begun. */
   private static final int FEW_POINTS = 32;
+
+  /** Sums of the same shares in another order miss each other by less. */
+  private static final double ROUNDING_ERROR = 1e-9;
 
   private final Claims claims;
   private final Budget budget;
@@ -104,6 +109,30 @@ final class RuleMeasure {
   /** Who takes from it, by the number of the rule. */
   Map<Integer, Taken> takers() {
     return takers;
+  }
+
+  /** The takers that give some of the claim another verdict, from the top. */
+  List<Integer> takersOtherwise() {
+    return takers.keySet().stream().filter(taker -> takers.get(taker).differs()).toList();
+  }
+
+  /** How much of the claim gets another verdict from some takers; exactly 1 if all of it does. */
+  Share otherwise(Collection<Integer> from) {
+    if (from.size() == takers.size() && isWhollyOtherwise()) {
+      return Share.WHOLE;
+    }
+    double sum = from.stream().mapToDouble(taker -> takers.get(taker).otherwise().value()).sum();
+    return new Share(sum, left.certainty());
+  }
+
+  /** Whether nothing reaches the rule and each taker gives all that it takes another verdict. */
+  boolean isWhollyOtherwise() {
+    return reached() == Reached.NO
+        && takers.values().stream()
+            .allMatch(
+                taken ->
+                    taken.differs()
+                        && taken.share().value() - taken.otherwise().value() < ROUNDING_ERROR);
   }
 
   /** What became of its branches, where it is a broad rule. */
@@ -309,11 +338,12 @@ final class RuleMeasure {
    * Makes sure that the takers that are known cover the claim. Where they were only sampled, what
    * they leave is caught by another one, which is a taker too.
    *
+   * @param coveredByTakers whether they cover it, asked again for each that was found
    * @return false if that takes more than the budget
    */
-  boolean findTakers() {
+  boolean findTakers(Supplier<List<Question>> coveredByTakers) {
     while (true) {
-      Answer answer = search(List.of(coveredBy(takers::containsKey)));
+      Answer answer = search(coveredByTakers.get());
       if (!(answer instanceof Answer.Uncovered found)) {
         return answer instanceof Answer.Covered;
       }
@@ -328,22 +358,6 @@ final class RuleMeasure {
   void missed(int other, int[] point) {
     Share share = takers.containsKey(other) ? takers.get(other).share() : estimated(0);
     takers.put(other, new Taken(share, estimated(0), point, true));
-  }
-
-  /** Whether a point that a rule above takes is known which no candidate of its question holds. */
-  boolean takesOutside(List<Question> questions) {
-    // What a taker decides the same lies in its own candidate.
-    return takers.values().stream()
-        .filter(Taken::differs)
-        .map(Taken::point)
-        .anyMatch(
-            point ->
-                questions.stream()
-                    .anyMatch(
-                        question ->
-                            question.boxes().stream().anyMatch(box -> box.contains(point))
-                                && question.candidates().stream()
-                                    .noneMatch(candidate -> candidate.box().contains(point))));
   }
 
   Question coveredBy(IntPredicate among) {

@@ -14,6 +14,7 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -21,7 +22,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.IntFunction;
-import java.util.function.IntPredicate;
+import java.util.function.Supplier;
 
 /**
  * The findings about one rule, once the {@link RuleMeasure} of every rule is known. Made once, by
@@ -92,23 +93,6 @@ final class RuleReview {
     return findings;
   }
 
-  /** Whether each part of the claim is covered by what decides it the same way. */
-  private List<Question> coveredAlike(IntPredicate among) {
-    Map<Outcome, List<Box>> own = new LinkedHashMap<>();
-    for (Candidate part : claims.parts(rule)) {
-      own.computeIfAbsent(part.outcome(), o -> new ArrayList<>()).add(part.box());
-    }
-    return own.entrySet().stream()
-        .map(
-            entry ->
-                new Question(
-                    entry.getValue(),
-                    measure.above().stream()
-                        .filter(c -> among.test(c.owner()) && c.outcome().equals(entry.getKey()))
-                        .toList()))
-        .toList();
-  }
-
   private void sayEmpty() {
     List<FieldName> clash = Emptiness.clash(claims.rules().get(rule).rule(), claims.compiled());
     findings.add(
@@ -122,102 +106,114 @@ final class RuleReview {
   }
 
   /**
-   * Nothing reaches the rule: redundant if rules that decide the same suffice, shadowed otherwise,
-   * and neither is said where that is not known. Named are only rules that catch some of it first.
+   * Nothing reaches the rule: redundant if each of its connections gets its verdict from the rule
+   * that catches it, shadowed if any gets another, and neither where that is not known.
    */
   private void sayCovered() {
-    List<Question> alike = coveredAlike(other -> true);
-    // A point that no rule deciding the same holds settles it without a search.
-    if (!measure.takesOutside(alike)) {
-      Answer byAlike = measure.search(alike);
-      if (byAlike instanceof Answer.Covered covered) {
-        sayRedundantAbove(covered.by());
-        return;
-      }
-      if (byAlike instanceof Answer.OutOfBudget) {
-        say(
-            Kind.UNDETERMINED,
-            Severity.WARNING,
-            Sentences.shadowedOrRedundant(),
-            List.copyOf(measure.takers().keySet()));
-        return;
-      }
-    }
-    if (measure.findTakers()) {
-      List<Question> byTakers = List.of(measure.coveredBy(measure.takers()::containsKey));
-      Cover cover = smallest(byTakers, measure.takers().keySet());
+    if (takersOtherwise().isEmpty() && !measure.isExact() && !findTakerOtherwise()) {
       say(
-          Kind.SHADOWED,
-          Severity.ERROR,
-          Sentences.shadowedBy(ids(cover.rules()), cover.isSmallest()),
-          cover.rules());
-    } else {
-      // The exact descent proved it covered with less work than the search needs to name a small
-      // cover.
-      say(
-          Kind.SHADOWED,
-          Severity.ERROR,
-          Sentences.shadowed(),
-          List.copyOf(measure.takers().keySet()));
-    }
-  }
-
-  private void sayRedundantAbove(Set<Integer> known) {
-    boolean all = measure.findTakers();
-    List<Question> byTakers = coveredAlike(measure.takers()::containsKey);
-    if (all && measure.search(byTakers) instanceof Answer.Covered covered) {
-      Cover cover = smallest(byTakers, covered.by());
-      say(
-          Kind.REDUNDANT,
+          Kind.UNDETERMINED,
           Severity.WARNING,
-          Sentences.redundantAbove(ids(cover.rules()), cover.isSmallest()),
-          cover.rules());
-      return;
+          Sentences.shadowedOrRedundant(),
+          List.copyOf(measure.takers().keySet()));
+    } else if (takersOtherwise().isEmpty()) {
+      sayRedundantAbove();
+    } else {
+      sayShadowed();
     }
-    // Those that would suffice stand below others that catch some of it first.
-    Cover cover = smallest(coveredAlike(other -> true), known);
-    say(
-        Kind.REDUNDANT,
-        Severity.WARNING,
-        Sentences.redundantBehind(ids(cover.rules()), ids(measure.takers().keySet())),
-        List.copyOf(measure.takers().keySet()));
   }
 
-  private Cover smallest(List<Question> questions, Set<Integer> known) {
-    return new MinimalCover(claims, questions, budget.searchSteps() / 10).smallest(known);
+  private void sayRedundantAbove() {
+    Optional<Cover> cover = smallestCover(this::coveredAlike);
+    List<Integer> named = cover.map(Cover::rules).orElse(List.copyOf(measure.takers().keySet()));
+    boolean isFewest = cover.map(Cover::isSmallest).orElse(false);
+    say(Kind.REDUNDANT, Severity.WARNING, Sentences.redundantAbove(ids(named), isFewest), named);
+  }
+
+  private void sayShadowed() {
+    Optional<Cover> cover =
+        smallestCover(() -> List.of(measure.coveredBy(measure.takers()::containsKey)));
+    // Where no cover could be named, the exact descent proved it covered all the same.
+    Message never =
+        cover
+            .map(known -> Sentences.shadowedBy(ids(known.rules()), known.isSmallest()))
+            .orElseGet(Sentences::shadowed);
+    List<Integer> otherwise = takersOtherwise();
+    Set<Integer> named = new LinkedHashSet<>(otherwise);
+    named.addAll(cover.map(Cover::rules).orElse(List.copyOf(measure.takers().keySet())));
+    say(
+        Kind.SHADOWED,
+        Severity.ERROR,
+        measure.isWhollyOtherwise()
+            ? never
+            : Sentences.partOtherwise(
+                never, measure.otherwise(otherwise), ids(new TreeSet<>(otherwise))),
+        List.copyOf(named));
+  }
+
+  /** For each outcome of the rule, the takers that decide the same. */
+  private List<Question> coveredAlike() {
+    Map<Outcome, List<Box>> own = new LinkedHashMap<>();
+    for (Candidate part : claims.parts(rule)) {
+      own.computeIfAbsent(part.outcome(), o -> new ArrayList<>()).add(part.box());
+    }
+    return own.entrySet().stream()
+        .map(
+            entry ->
+                new Question(
+                    entry.getValue(),
+                    measure.above().stream()
+                        .filter(c -> measure.takers().containsKey(c.owner()))
+                        .filter(c -> c.outcome().equals(entry.getKey()))
+                        .toList()))
+        .toList();
+  }
+
+  /**
+   * The fewest takers that cover the claim; nothing if it takes more than the budget to make sure
+   * that those which are known do.
+   */
+  private Optional<Cover> smallestCover(Supplier<List<Question>> byTakers) {
+    return measure.findTakers(byTakers)
+        ? Optional.of(
+            new MinimalCover(claims, byTakers.get(), budget.searchSteps() / 10)
+                .smallest(measure.takers().keySet()))
+        : Optional.empty();
+  }
+
+  /** The takers that give some of the claim another verdict, the largest part first. */
+  private List<Integer> takersOtherwise() {
+    return measure.takersOtherwise().stream()
+        .sorted(
+            Comparator.comparing(
+                taker -> measure.takers().get(taker).otherwise(), Share.LARGEST_FIRST))
+        .toList();
   }
 
   private void sayPartlyTaken(IntFunction<Reached> reached) {
     if (measure.leftParts().isEmpty()) {
       addUnsampledExceptions(reached);
     }
-    Set<Integer> otherwise = new TreeSet<>();
-    measure
-        .takers()
-        .forEach(
-            (taker, taken) -> {
-              if (taken.differs()) {
-                otherwise.add(taker);
-              }
-            });
-    if (measure.leftParts().isEmpty() && otherwise.isEmpty()) {
-      searchTakerOtherwise().ifPresent(otherwise::add);
+    List<Integer> otherwise = takersOtherwise();
+    if (otherwise.isEmpty() && !measure.isExact()) {
+      if (!findTakerOtherwise()) {
+        say(
+            Kind.UNDETERMINED,
+            Severity.NOTE,
+            Sentences.undetermined("whether rules above give part of it another verdict"));
+      }
+      otherwise = takersOtherwise();
     }
     if (otherwise.isEmpty()) {
       return;
     }
-    List<Integer> exceptions = lyingInside(otherwise);
-    double sum =
-        otherwise.stream().mapToDouble(t -> measure.takers().get(t).otherwise().value()).sum();
-    Share share = new Share(sum, measure.left().certainty());
+    List<Integer> exceptions = lyingInside(new TreeSet<>(otherwise));
     boolean normal = exceptions.size() == otherwise.size();
-    List<Integer> named = new ArrayList<>(otherwise);
-    named.sort(Comparator.comparing(t -> measure.takers().get(t).otherwise(), Share.LARGEST_FIRST));
     say(
         Kind.PARTLY_SHADOWED,
         normal ? Severity.QUIET : Severity.WARNING,
-        Sentences.partlyShadowed(share, ids(otherwise)),
-        named);
+        Sentences.partlyShadowed(measure.otherwise(otherwise), ids(new TreeSet<>(otherwise))),
+        otherwise);
     if (!exceptions.isEmpty()) {
       say(Kind.EXCEPTION, Severity.QUIET, Sentences.exceptions(ids(exceptions)), exceptions);
     }
@@ -261,8 +257,12 @@ final class RuleReview {
     return Optional.empty();
   }
 
-  /** Samples can miss a small taker; this finds one for certain if there is one. */
-  private Optional<Integer> searchTakerOtherwise() {
+  /**
+   * Samples can miss a small taker that gives another verdict; this finds one if there is one.
+   *
+   * @return false if it found none and took too much work to be certain that there is none
+   */
+  private boolean findTakerOtherwise() {
     List<Integer> others = measure.above().stream().map(Candidate::owner).distinct().toList();
     boolean unsure = false;
     for (int other : others) {
@@ -270,18 +270,12 @@ final class RuleReview {
         Answer answer = measure.search(List.of(disputed), claims.above(disputed, other));
         if (answer instanceof Answer.Uncovered found) {
           measure.missed(other, claims.space().example(found.piece()));
-          return Optional.of(other);
+          return true;
         }
         unsure |= answer instanceof Answer.OutOfBudget;
       }
     }
-    if (unsure) {
-      say(
-          Kind.UNDETERMINED,
-          Severity.NOTE,
-          Sentences.undetermined("whether rules above give part of it another verdict"));
-    }
-    return Optional.empty();
+    return !unsure;
   }
 
   /** Those of some rules whose claims lie wholly inside this one. */
@@ -303,34 +297,49 @@ final class RuleReview {
 
   /** Whether what lies below would decide all that reaches the rule the same way. */
   private void sayRedundantBelow() {
-    Set<Integer> deciders = new TreeSet<>();
+    Map<Integer, int[]> deciders = new TreeMap<>();
     for (int[] point : measure.reachedPoints()) {
       int box = claims.boxBelow(point, rule);
       if (!claims.compiled().outcomeOfBox(box).equals(claims.own(point, rule))) {
         return;
       }
-      deciders.add(box < 0 ? -1 : claims.compiled().ruleOfBox(box));
+      deciders.putIfAbsent(box < 0 ? -1 : claims.compiled().ruleOfBox(box), point);
     }
-    Optional<Set<Integer>> below = decidersBelow(deciders);
-    if (below.isEmpty()) {
+    if (!findDecidersBelow(deciders)) {
       return;
     }
-    List<Integer> named = below.get().stream().filter(r -> r >= 0).toList();
-    say(
-        Kind.REDUNDANT,
-        Severity.NOTE,
-        Sentences.redundantBelow(ids(named), below.get().contains(-1)),
-        named);
+    List<Integer> named = deciders.keySet().stream().filter(r -> r >= 0).toList();
+    List<Integer> shown = named.isEmpty() ? List.of(-1) : named;
+    findings.add(
+        new Finding(
+            Kind.REDUNDANT,
+            Severity.NOTE,
+            claims.id(rule),
+            Sentences.redundantBelow(ids(named), deciders.containsKey(-1)),
+            shown.stream()
+                .limit(MOST_EVIDENCE)
+                .map(decider -> decidedBelow(decider, deciders.get(decider)))
+                .toList(),
+            List.of()));
+  }
+
+  /** What a rule below, or the default verdict, would catch without this rule. */
+  private Evidence decidedBelow(int decider, int[] point) {
+    return new Evidence(
+        decider < 0 ? "" : claims.id(decider),
+        decider < 0 ? "" : words.part(rule, decider),
+        Optional.empty(),
+        claims.witness(point, rule));
   }
 
   /**
-   * The rules below (−1 for the default verdict) that would catch the residue, if all of them
-   * decide the same. Asked of each of them on its own, for the residue of a broad rule has more
-   * parts than there are rules.
+   * Finds the rules below (−1 for the default verdict) that would catch the residue, each with a
+   * point of what it would catch; false if not all of them decide the same. Asked of each of them
+   * on its own, for the residue of a broad rule has more parts than there are rules.
    *
-   * @param deciders those that are known
+   * @param deciders those that are known; the others are added
    */
-  private Optional<Set<Integer>> decidersBelow(Set<Integer> deciders) {
+  private boolean findDecidersBelow(Map<Integer, int[]> deciders) {
     List<Candidate> allBelow = claims.below(claim, rule);
     Outcome defaultVerdict = Outcome.of(claims.verdict(-1));
     boolean unsure = false;
@@ -339,9 +348,9 @@ final class RuleReview {
       if (measure.leftParts().isPresent() && met.isEmpty()) {
         // It falls through to the default verdict, and a broad rule has thousands of such parts.
         if (!defaultVerdict.equals(part.outcome())) {
-          return Optional.empty();
+          return false;
         }
-        deciders.add(-1);
+        deciders.putIfAbsent(-1, claims.space().example(part.box()));
         continue;
       }
       // Nothing above takes from what is measure.left().
@@ -354,7 +363,7 @@ final class RuleReview {
         Question reaches = reaching(part.box().intersect(next.box()), before);
         if (!next.outcome().equals(part.outcome())) {
           otherwise.add(reaches);
-        } else if (!deciders.contains(next.owner())) {
+        } else if (!deciders.containsKey(next.owner())) {
           alike.computeIfAbsent(next.owner(), owner -> new ArrayList<>()).add(reaches);
         }
         before.add(next);
@@ -362,19 +371,19 @@ final class RuleReview {
       Question falls = new Question(List.of(part.box()), before);
       if (!defaultVerdict.equals(part.outcome())) {
         otherwise.add(falls);
-      } else if (!deciders.contains(-1)) {
+      } else if (!deciders.containsKey(-1)) {
         alike.put(-1, List.of(falls));
       }
       Answer differs = measure.search(otherwise);
       if (differs instanceof Answer.Uncovered) {
-        return Optional.empty();
+        return false;
       }
       unsure |= differs instanceof Answer.OutOfBudget;
       for (int other : alike.keySet()) {
         Answer decides = unsure ? differs : measure.search(alike.get(other));
         unsure |= decides instanceof Answer.OutOfBudget;
-        if (decides instanceof Answer.Uncovered) {
-          deciders.add(other);
+        if (decides instanceof Answer.Uncovered found) {
+          deciders.put(other, claims.space().example(found.piece()));
         }
       }
       if (unsure) {
@@ -382,10 +391,10 @@ final class RuleReview {
             Kind.UNDETERMINED,
             Severity.NOTE,
             Sentences.undetermined("whether what lies below decides the same"));
-        return Optional.empty();
+        return false;
       }
     }
-    return Optional.of(deciders);
+    return true;
   }
 
   /** Without a stream, for it is asked thousands of times and most often finds none. */
@@ -414,35 +423,23 @@ final class RuleReview {
   }
 
   private void say(Kind kind, Severity severity, Message said, List<Integer> rules) {
-    List<Evidence> evidence = new ArrayList<>();
-    for (int other : rules.subList(0, Math.min(rules.size(), MOST_EVIDENCE))) {
-      evidence.add(new Evidence(claims.id(other), words.part(rule, other), witness(other)));
-    }
-    if (rules.isEmpty() && kind == Kind.REDUNDANT) {
-      evidence.add(new Evidence("", "", claims.witness(measure.leftPoint().orElseThrow())));
-    }
-    findings.add(new Finding(kind, severity, claims.id(rule), said, evidence, List.of()));
+    findings.add(
+        new Finding(
+            kind,
+            severity,
+            claims.id(rule),
+            said,
+            rules.stream().limit(MOST_EVIDENCE).map(this::takenBy).toList(),
+            List.of()));
   }
 
-  /**
-   * A connection of the claim that shows what another rule has to do with it: one that the other
-   * catches if there is one, otherwise one that both claim, otherwise one that reaches this rule.
-   */
-  private Witness witness(int other) {
-    RuleMeasure.Taken taken = measure.takers().get(other);
-    if (taken != null) {
-      return claims.witness(taken.point(), other);
-    }
-    List<Box> common = claims.common(rule, other);
-    for (Box box : common) {
-      if (other < rule
-          && measure.search(List.of(box), claims.above(box, other))
-              instanceof Answer.Uncovered found) {
-        return claims.witness(found.piece());
-      }
-    }
-    return common.isEmpty() || other > rule
-        ? claims.witness(measure.leftPoint().orElseThrow())
-        : claims.witness(common.get(0));
+  /** What a rule above has to do with this one, shown by a connection that it catches. */
+  private Evidence takenBy(int taker) {
+    RuleMeasure.Taken taken = measure.takers().get(taker);
+    return new Evidence(
+        claims.id(taker),
+        words.part(rule, taker),
+        taken.differs() ? Optional.of(taken.otherwise()) : Optional.empty(),
+        claims.witness(taken.point(), taker));
   }
 }

@@ -56,6 +56,19 @@ final class Sentences {
         .and(" all of its connections first" + proven(isFewest) + ".");
   }
 
+  /**
+   * What is said of a rule that never matches, where only a part of what it matches gets another
+   * verdict.
+   */
+  static Message partOtherwise(Message neverMatches, Share share, List<String> rules) {
+    return neverMatches
+        .and(" ")
+        .andShare(share)
+        .and(" of what this rule matches gets another verdict, from ")
+        .andRules(rules)
+        .and("; the rest gets the same verdict already.");
+  }
+
   /** The same where the rules could not be named. */
   static Message shadowed() {
     return Message.text(
@@ -66,8 +79,8 @@ final class Sentences {
   static Message shadowedOrRedundant() {
     return shadowed()
         .and(
-            " Undetermined: whether those that decide the same would do alone took more work than"
-                + " the review's budget.");
+            " Undetermined: whether any of its connections gets another verdict from them took more"
+                + " work than the review's budget.");
   }
 
   /** That rules above decide the same of all that a rule matches. */
@@ -75,17 +88,6 @@ final class Sentences {
     return Message.text("All connections of this rule already get the same verdict from ")
         .andRules(rules)
         .and(proven(isFewest) + ".");
-  }
-
-  /** The same where those rules stand below others that catch some of it first. */
-  static Message redundantBehind(List<String> alike, List<String> takers) {
-    boolean several = alike.size() > 1;
-    return Message.text("Without this rule nothing would change: ")
-        .andRules(alike)
-        .and(several ? " match all of it too and decide" : " matches all of it too and decides")
-        .and(" the same; what takes it first is ")
-        .andRules(takers)
-        .and(".");
   }
 
   /** That what comes below would decide the same. */
@@ -169,7 +171,7 @@ final class Sentences {
   static Message unguarded() {
     return Message.text(
         "This rule lets through to an outside zone whatever the application, and no usage sheet"
-            + " under it stops anything.");
+            + " under it stops any of that.");
   }
 
   /** That what crosses an outside zone is not logged. */
@@ -178,17 +180,19 @@ final class Sentences {
         "This rule lets through to or from an outside zone, and leaves no trace of it.");
   }
 
-  /** That a rule leaves at least two of source, destination and use open. */
-  static Message tooWide(List<String> open, Share share) {
+  /**
+   * That a rule leaves at least two of source, destination and use open.
+   *
+   * @param open what it leaves open, such as {@code any source}
+   */
+  static Message tooWide(List<String> open) {
     int last = open.size() - 1;
     return Message.text(
-        "This rule leaves "
+        "This rule lets through "
             + String.join(", ", open.subList(0, last))
             + " and "
             + open.get(last)
-            + " open: it lets through "
-            + Words.percent(share)
-            + " of all there can be.");
+            + ".");
   }
 
   /** That the day of a rule's next look has passed; the owner may be empty. */
@@ -278,10 +282,81 @@ final class Sentences {
         .and(": below it, this rule would never match.");
   }
 
+  /** That rules give a part of a new rule another verdict, which they would not below it. */
+  static Message betterAbove(String rule, Share share, List<String> takers) {
+    return Message.text("Better above ")
+        .andRules(List.of(rule))
+        .and(": ")
+        .andShareWithin(share)
+        .and(" of what this rule matches gets another verdict from ")
+        .andRules(takers)
+        .and(".");
+  }
+
   /** That a new rule would take all that another is for. */
   static Message betterBelow(String rule) {
     return Message.text("Better below ")
         .andRules(List.of(rule))
         .and(": above it, this rule would take all that one is for.");
+  }
+
+  /** That a rule which matches nothing has no better place. */
+  static Message placeOfEmpty() {
+    return Message.text("This rule matches nothing, so it does nothing in any place.");
+  }
+
+  /** That a rule stands well, for no other takes from it. */
+  static Message allReachesIt() {
+    return Message.text("It stands well: no rule above matches any of its connections.");
+  }
+
+  /** That a rule stands well, for what takes from it decides the same. */
+  static Message restDecidedAlike(List<String> takers) {
+    return Message.text("It stands well: ")
+        .andRules(takers)
+        .and(
+            " above give" + (takers.size() == 1 ? "s" : "") + " what they share the same verdict.");
+  }
+
+  /** That a rule stands well, for what takes from it are exceptions. */
+  static Message belowItsExceptions(List<String> exceptions) {
+    return Message.text("It stands well, below ")
+        .andRules(exceptions)
+        .and(exceptions.size() == 1 ? ", an exception from it." : ", exceptions from it.");
+  }
+
+  /** That no place helps, for all of it gets the same verdict already. */
+  static Message sameVerdictEverywhere(List<String> takers) {
+    return Message.text("No place helps: all of its connections already get the same verdict from ")
+        .andRules(takers)
+        .and(".");
+  }
+
+  /** That rules give a part another verdict, and exceptions from this rule stand between. */
+  static Message exceptionsInTheWay(
+      Share share, List<String> takers, String topmost, List<String> exceptions) {
+    return new Message(List.of())
+        .andShare(share)
+        .and(" of what this rule matches gets another verdict from ")
+        .andRules(takers)
+        .and(". Above ")
+        .andRules(List.of(topmost))
+        .and(" it would also take from ")
+        .andRules(exceptions)
+        .and(
+            exceptions.size() == 1
+                ? ", an exception from it: move that one up first."
+                : ", exceptions from it: move those up first.");
+  }
+
+  /** That rules give a part another verdict, and only letting more through would change that. */
+  static Message takenOtherwise(Share share, List<String> takers, String topmost) {
+    return new Message(List.of())
+        .andShare(share)
+        .and(" of what this rule matches gets another verdict from ")
+        .andRules(takers)
+        .and(". Only above ")
+        .andRules(List.of(topmost))
+        .and(" would all of it get this rule's; move it there if more is to be let through.");
   }
 }

@@ -51,7 +51,7 @@ final class Unused {
                     severity,
                     residue.rule(),
                     said.get(),
-                    List.of(new Evidence("", "", reaching)),
+                    List.of(Evidence.of(reaching)),
                     List.of()));
   }
 

@@ -8,7 +8,6 @@ import ironsieve.SmallWorld;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.model.Rulebase;
 import ironsieve.review.Finding.Kind;
-import ironsieve.review.Finding.Severity;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
@@ -25,33 +24,59 @@ class LittleBudgetTest {
     List<String> rules = new ArrayList<>(List.of("deny"));
     rules.addAll(Collections.nCopies(30, "allow from.zones=Inside"));
     rules.addAll(List.of(rest));
-    Rulebase rulebase = Rulebases.of(rules.toArray(String[]::new));
+    return about(budget, rules.toArray(String[]::new));
+  }
+
+  /** What is said of who takes from the last of some rules. */
+  private static List<Finding> about(Budget budget, String... rules) {
+    Rulebase rulebase = Rulebases.of(rules);
     return Reviewer.review(CompiledRulebase.of(rulebase, SmallWorld.environment()), budget)
-        .of("r" + rules.size())
+        .of("r" + rules.length)
         .stream()
         .filter(finding -> finding.kind() != Kind.UNNOTED)
         .toList();
   }
 
+  /**
+   * Twelve allows together take what the deny below them is about; to prove it takes many steps.
+   */
+  private static String[] hiddenDeny() {
+    List<String> rules = new ArrayList<>();
+    for (String person : List.of("ada", "ben", "cy")) {
+      for (String zone : List.of("Inside", "!Inside")) {
+        for (String ports : List.of("1-1000", "1001-65535")) {
+          rules.add(
+              "allow from.people=" + person + " to.zones=" + zone + " using.services=tcp/" + ports);
+        }
+      }
+    }
+    rules.add("deny from.people=ada|ben|cy using.services=tcp/1-65535");
+    rules.add("allow");
+    rules.add("allow from.people=identified using.services=tcp from.networks=10.0.0.0/8");
+    return rules.toArray(String[]::new);
+  }
+
   @Test
-  void thatNothingReachesItIsSaidButNotThatItIsShadowed() {
-    assertThat(findings(Budget.USUAL, "allow", "allow"))
+  void thatNothingReachesItIsSaidButNotWhetherItIsShadowed() {
+    assertThat(about(Budget.USUAL, hiddenDeny()))
         .extracting(Finding::kind)
-        .containsExactly(Kind.REDUNDANT);
-    assertThat(findings(LITTLE, "allow", "allow"))
-        .singleElement()
+        .contains(Kind.REDUNDANT)
+        .doesNotContain(Kind.SHADOWED, Kind.UNDETERMINED);
+    assertThat(about(LITTLE, hiddenDeny()))
+        .noneMatch(finding -> finding.kind() == Kind.REDUNDANT || finding.kind() == Kind.SHADOWED)
+        .first()
         .satisfies(
             finding -> {
               assertThat(finding.kind()).isEqualTo(Kind.UNDETERMINED);
-              assertThat(finding.severity()).isEqualTo(Severity.WARNING);
               assertThat(words(finding))
                   .isEqualTo(
                       "This rule never matches: the rules above it match all of its connections"
-                          + " first. Undetermined: whether those that decide the same would do"
-                          + " alone took more work than the review's budget.");
+                          + " first. Undetermined: whether any of its connections gets another"
+                          + " verdict from them took more work than the review's budget.");
               assertThat(finding.evidence())
                   .extracting(evidence -> evidence.witness().caughtBy())
-                  .containsExactly(Optional.of("r1"));
+                  .isNotEmpty()
+                  .doesNotContain(Optional.of("r13"));
             });
   }
 

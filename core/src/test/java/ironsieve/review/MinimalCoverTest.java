@@ -41,19 +41,18 @@ class MinimalCoverTest {
     assertThat(named(shadowed)).containsExactly("r1", "r2");
   }
 
+  /** That another rule would decide the same does not help what is decided before it. */
   @Test
-  void whereOneThatDecidesTheSameComesTooLateTheOneThatIsFirstIsSaid() {
-    Finding redundant =
+  void whereOneThatDecidesTheSameComesTooLateItIsShadowedByTheOneThatIsFirst() {
+    Finding shadowed =
         finding(
             "r3",
-            Finding.Kind.REDUNDANT,
+            Finding.Kind.SHADOWED,
             "deny from.zones=Inside",
             "allow",
             "allow from.zones=Inside");
-    assertThat(named(redundant)).containsExactly("r1");
-    assertThat(redundant.said().with(id -> Integer.parseInt(id.substring(1))))
-        .isEqualTo(
-            "Without this rule nothing would change: rule 2 matches all of it too and decides the"
-                + " same; what takes it first is rule 1.");
+    assertThat(named(shadowed)).containsExactly("r1");
+    assertThat(shadowed.said().with(id -> Integer.parseInt(id.substring(1))))
+        .isEqualTo("This rule never matches: rule 1 matches all of its connections first.");
   }
 }

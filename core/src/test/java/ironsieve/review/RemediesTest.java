@@ -7,10 +7,15 @@ import ironsieve.SmallWorld;
 import ironsieve.compile.CompiledEdit;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.impact.Comparison;
+import ironsieve.model.Outcome;
+import ironsieve.model.Parts;
 import ironsieve.model.Rule;
 import ironsieve.model.RuleMetadata;
 import ironsieve.model.Rulebase;
+import ironsieve.model.UsageSheet;
+import ironsieve.model.Verdict;
 import java.time.LocalDate;
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -37,7 +42,10 @@ class RemediesTest {
     Remedies remedies =
         new Remedies(CompiledRulebase.of(rulebase, given.world().environment()), review);
     for (Finding finding : review.findings()) {
-      if (finding.kind() == Finding.Kind.SHADOWED || finding.kind() == Finding.Kind.EMPTY) {
+      if (finding.kind() == Finding.Kind.SHADOWED) {
+        assertThat(remedies.of(finding)).isNotEmpty();
+      }
+      if (finding.kind() == Finding.Kind.EMPTY) {
         assertThat(remedies.of(finding)).hasSize(2);
       }
       for (Remedy remedy : remedies.of(finding)) {
@@ -97,6 +105,55 @@ class RemediesTest {
     assertThat(split.words()).isEqualTo("Split it: person ada above rule 1");
     assertThat(Edit.made(rulebase, split.edit()).rules().stream().map(Rule::id))
         .containsExactly("r2-part", "r1", "r2");
+  }
+
+  /** Without the rule what it is to stop would still be let through. */
+  @Test
+  void aBlockWhosePartIsLetThroughAboveIsMovedAndNotRemoved() {
+    Rulebase rulebase =
+        Rulebases.of(
+            "allow from.people=ada using.applications=Mail",
+            "deny from.zones=Inside",
+            "deny from.people=ada from.zones=Inside using.applications=Mail");
+    CompiledRulebase compiled = CompiledRulebase.of(rulebase, SmallWorld.environment());
+    Review review = Reviewer.review(compiled, Budget.USUAL);
+    Finding finding = review.of("r3").get(0);
+    assertThat(finding.kind()).isEqualTo(Finding.Kind.SHADOWED);
+    assertThat(finding.evidence().get(0).rule()).isEqualTo("r1");
+    assertThat(new Remedies(compiled, review).of(finding))
+        .extracting(Remedy::words)
+        .containsExactly("Move it above rule 1");
+  }
+
+  @Test
+  void aSheetIsOfferedOnlyIfItStopsSomethingThere() {
+    Rulebase rulebase = Rulebases.of("allow from.zones=Inside to.zones=Outside");
+    UsageSheet idle = new UsageSheet("Idle", List.of(), Outcome.of(Verdict.ALLOW), "");
+    UsageSheet strict = new UsageSheet("Strict", List.of(), Outcome.of(Verdict.DENY), "");
+    assertThat(sheetsOffered(rulebase, idle)).isEmpty();
+    assertThat(sheetsOffered(rulebase, idle, strict)).containsExactly("Lay sheet Strict under it");
+  }
+
+  private static List<String> sheetsOffered(Rulebase rulebase, UsageSheet... sheets) {
+    Parts own = rulebase.parts();
+    Parts parts =
+        new Parts(
+            own.sets(),
+            List.of(sheets),
+            own.notices(),
+            own.lanes(),
+            own.decryption(),
+            own.capacity());
+    Rulebase with =
+        new Rulebase(rulebase.name(), rulebase.chapters(), parts, rulebase.defaultVerdict());
+    CompiledRulebase compiled = CompiledRulebase.of(with, SmallWorld.environment());
+    Review review = Reviewer.review(compiled, Budget.USUAL);
+    Finding finding =
+        review.of("r1").stream()
+            .filter(one -> one.kind() == Finding.Kind.UNGUARDED)
+            .findFirst()
+            .orElseThrow();
+    return new Remedies(compiled, review).of(finding).stream().map(Remedy::words).toList();
   }
 
   @Test

@@ -32,6 +32,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.Function;
 import java.util.function.Predicate;
@@ -213,16 +214,18 @@ class ReviewAgreesTest {
       Rule rule = rules.get(r);
       BitSet residue = residue(r);
       boolean passes = rule.then().verdict().passes();
-      if (passes && !residue.isEmpty() && open(rule) >= 2) {
+      if (passes
+          && open(rule) >= 2
+          && residue.stream().anyMatch(p -> outcome(r, p).verdict().passes())) {
         kinds.add(Kind.TOO_WIDE);
       }
       Field apps = rule.match().fields().get(FieldName.APPLICATIONS);
       boolean guarded =
-          (sheet(rule).isPresent() && guards(sheet(rule).get()))
+          claims.get(r).stream().anyMatch(p -> isOutside(p) && stops(outcome(r, p)))
               || (apps != null && apps.sense() == Field.Sense.IS);
       for (int p = residue.nextSetBit(0); p >= 0; p = residue.nextSetBit(p + 1)) {
         Connection c = plane.connection(p);
-        boolean to = c.to().zone().equals("Outside");
+        boolean to = isOutside(p);
         // No rule of the web world asks where from, so what it says of one place it says of all.
         boolean from = plane.world == WebWorld.WORLD || c.from().place().zone().equals("Outside");
         if (!outcome(r, p).verdict().passes()) {
@@ -247,9 +250,12 @@ class ReviewAgreesTest {
           .findFirst();
     }
 
-    private static boolean guards(UsageSheet sheet) {
-      return sheet.otherwise().verdict() != Verdict.ALLOW
-          || sheet.lines().stream().anyMatch(line -> line.outcome().verdict() != Verdict.ALLOW);
+    private boolean isOutside(int point) {
+      return plane.connection(point).to().zone().equals("Outside");
+    }
+
+    private static boolean stops(Outcome outcome) {
+      return outcome.verdict() != Verdict.ALLOW;
     }
 
     private int open(Rule rule) {
@@ -260,7 +266,11 @@ class ReviewAgreesTest {
       int open = 0;
       for (List<FieldName> part :
           List.of(
-              List.of(FieldName.FROM_ZONES, FieldName.FROM_NETWORKS, FieldName.PEOPLE),
+              List.of(
+                  FieldName.FROM_ZONES,
+                  FieldName.FROM_NETWORKS,
+                  FieldName.PEOPLE,
+                  FieldName.DEVICES),
               List.of(FieldName.TO_ZONES, FieldName.TO_NETWORKS, FieldName.TO_SITES),
               List.of(FieldName.SERVICES, FieldName.APPLICATIONS))) {
         open += part.stream().noneMatch(set::contains) ? 1 : 0;
@@ -302,15 +312,10 @@ class ReviewAgreesTest {
       }
       Set<Kind> kinds = new TreeSet<>();
       if (residue(r).isEmpty()) {
-        kinds.add(leftByAlike(r, ~0).isEmpty() ? Kind.REDUNDANT : Kind.SHADOWED);
+        kinds.add(otherwise(r).isEmpty() ? Kind.REDUNDANT : Kind.SHADOWED);
         return kinds;
       }
-      Set<Integer> otherwise = new TreeSet<>();
-      for (int p = claim.nextSetBit(0); p >= 0; p = claim.nextSetBit(p + 1)) {
-        if (catcher[p] != r && !otherwise.contains(catcher[p]) && !alike(catcher[p], r, p)) {
-          otherwise.add(catcher[p]);
-        }
-      }
+      Set<Integer> otherwise = otherwise(r).keySet();
       if (!otherwise.isEmpty()) {
         kinds.add(Kind.PARTLY_SHADOWED);
       }
@@ -321,6 +326,18 @@ class ReviewAgreesTest {
         kinds.add(Kind.REDUNDANT);
       }
       return kinds;
+    }
+
+    /** What of a claim gets another verdict from the rule that catches it, by that rule. */
+    Map<Integer, BitSet> otherwise(int r) {
+      Map<Integer, BitSet> otherwise = new TreeMap<>();
+      BitSet claim = claims.get(r);
+      for (int p = claim.nextSetBit(0); p >= 0; p = claim.nextSetBit(p + 1)) {
+        if (catcher[p] != r && !alike(catcher[p], r, p)) {
+          otherwise.computeIfAbsent(catcher[p], taker -> new BitSet()).set(p);
+        }
+      }
+      return otherwise;
     }
 
     /** What of a claim is left by those rules above that a mask names, where they decide alike. */
@@ -353,6 +370,11 @@ class ReviewAgreesTest {
         }
       }
       return -1;
+    }
+
+    String idBelow(int point, int r) {
+      int below = below(point, r);
+      return below < 0 ? "" : rules.get(below).id();
     }
 
     BitSet residue(int r) {
@@ -467,10 +489,17 @@ class ReviewAgreesTest {
       boolean about = finding.kind() == Kind.SHADOWED || finding.kind() == Kind.REDUNDANT;
       if (covered && about) {
         int smallest = truth.smallestCover(r, finding.kind() == Kind.REDUNDANT);
-        if (smallest < Integer.MAX_VALUE) {
-          assertThat(finding.evidence()).hasSize(smallest);
-          assertThat(review.sentence(finding)).doesNotContain("not proven");
-        }
+        assertThat(smallest).isLessThan(Integer.MAX_VALUE);
+        assertThat(covering(finding)).hasSize(smallest);
+        assertThat(review.sentence(finding)).doesNotContain("not proven");
+        assertThat(otherwise(finding).keySet()).isEqualTo(ids(truth, truth.otherwise(r).keySet()));
+        otherwise(finding)
+            .forEach(
+                (taker, share) ->
+                    assertThat(share.value())
+                        .isCloseTo(
+                            truth.share(r, truth.otherwise(r).get(index(truth, taker))),
+                            within(1e-9)));
       }
       for (Finding.Evidence evidence : finding.evidence()) {
         Connection connection = evidence.witness().connection();
@@ -478,6 +507,21 @@ class ReviewAgreesTest {
             .isEqualTo(evidence.witness().caughtBy());
         if (finding.kind() != Kind.BLIND_FEATURE) {
           assertThat(truth.twin.claims(truth.rules.get(r), connection)).isTrue();
+        }
+        // It lies in the words it stands under, which are fields of the rule it stands under.
+        if (!evidence.rule().isEmpty()) {
+          Rule other = truth.rules.get(index(truth, evidence.rule()));
+          assertThat(truth.twin.claims(other, connection)).as(evidence.part()).isTrue();
+        }
+        if (!covered && finding.kind() == Kind.REDUNDANT) {
+          int point =
+              truth.plane.points.stream().map(Point::connection).toList().indexOf(connection);
+          assertThat(point < 0 ? evidence.rule() : truth.idBelow(point, r))
+              .isEqualTo(evidence.rule());
+        }
+        if (evidence.otherwise().isPresent()) {
+          assertThat(decider.outcome(connection))
+              .isNotEqualTo(truth.twin.outcome(truth.rules.get(r), connection));
         }
         if (covered && about) {
           assertThat(evidence.witness().caughtBy()).contains(evidence.rule());
@@ -540,6 +584,27 @@ class ReviewAgreesTest {
                 assertThat(after.outcome(connection)).isEqualTo(before.outcome(connection));
               }
             });
+  }
+
+  /** The rules that the first rules named in a finding's sentence are. */
+  private static List<String> covering(Finding finding) {
+    return finding.said().parts().stream()
+        .filter(Message.Part.Rules.class::isInstance)
+        .map(part -> ((Message.Part.Rules) part).ids())
+        .findFirst()
+        .orElseThrow();
+  }
+
+  private static Map<String, Share> otherwise(Finding finding) {
+    Map<String, Share> otherwise = new TreeMap<>();
+    finding
+        .evidence()
+        .forEach(one -> one.otherwise().ifPresent(share -> otherwise.put(one.rule(), share)));
+    return otherwise;
+  }
+
+  private static Set<String> ids(Enumerated truth, Set<Integer> rules) {
+    return rules.stream().map(r -> truth.rules.get(r).id()).collect(Collectors.toSet());
   }
 
   private static int index(Enumerated truth, String id) {

@@ -69,16 +69,37 @@ class SentencesTest {
   }
 
   @Test
-  void aDuplicateOfADecisionIsRedundantEvenWithAnExceptionBetween() {
+  void aDuplicateOfADecisionIsRedundant() {
     Finding finding =
         only(
             review(
-                "deny from.people=ada",
+                "allow from.people=ada",
                 "allow from.zones=Inside",
                 "allow from.zones=Inside using.applications=Chat"),
             "r3");
     assertThat(finding.kind()).isEqualTo(Kind.REDUNDANT);
     assertThat(words(finding)).contains("already get the same verdict from rule 2");
+  }
+
+  /** Whoever reads that all is denied already must not find it allowed further up. */
+  @Test
+  void aDenyBelowADenyOfEverythingIsShadowedWhereAnAllowTakesSomeOfIt() {
+    Finding finding =
+        only(
+            review(
+                "allow from.people=ada using.applications=Mail",
+                "deny",
+                "deny from.people=ada|ben using.applications=Mail"),
+            "r3");
+    assertThat(finding.kind()).isEqualTo(Kind.SHADOWED);
+    assertThat(words(finding))
+        .isEqualTo(
+            "This rule never matches: rule 2 matches all of its connections first. 50 % of what"
+                + " this rule matches gets another verdict, from rule 1; the rest gets the same"
+                + " verdict already.");
+    assertThat(finding.evidence())
+        .extracting(one -> one.rule() + one.otherwise().map(Words::percent).orElse(""))
+        .containsExactly("r150 %", "r2");
   }
 
   @Test

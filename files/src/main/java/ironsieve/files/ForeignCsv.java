@@ -44,25 +44,54 @@ public final class ForeignCsv {
 
   /** What a column can hold. */
   public enum Target {
-    NAME("name", "name|rule|rulename|title|id|no|number|nr"),
-    FROM_ZONES("from zones", "(source|src|from|ingress)zones?|fromzone|zonefrom"),
+    NAME(
+        "name",
+        "name|rule|rulename|title|id|no|number|nr|regel|regelname|nummer|regle|nom|numero|regla"
+            + "|nombre|regula|nazwa|lp"),
+    FROM_ZONES(
+        "from zones",
+        "(source|src|from|ingress)(zones?|interfaces?)|fromzone|zonefrom|quell?zonen?|vonzone"
+            + "|zonesource|zoneorigen|zonadeorigen|strefazrodlowa"),
     FROM_NETWORKS(
         "from networks",
-        "source|src|from|(source|src|from)(address(es)?|networks?|ips?|hosts?)|origin"),
-    PEOPLE("from people", "(source|src|from)?(users?|people|persons?|identity|identities|groups?)"),
-    TO_ZONES("to zones", "(destination|dest|dst|to|egress)zones?|tozone|zoneto"),
+        "source|src|from|(source|src|from)(address(es)?|networks?|ips?|hosts?)|origin|quellen?"
+            + "|von|quell(adressen?|netze?|ip)|source(adresse|reseau)|origen|direccionorigen"
+            + "|zrodlo|adreszrodlowy"),
+    PEOPLE(
+        "from people",
+        "(source|src|from)?(users?|people|persons?|identity|identities|(user)?groups?)|benutzer"
+            + "|personen|gruppen?|utilisateurs?|groupes?|usuarios?|grupos?|uzytkownicy|grupy?"),
+    TO_ZONES(
+        "to zones",
+        "(destination|dest|dst|to|egress)(zones?|interfaces?)|tozone|zoneto|zielzonen?|nachzone"
+            + "|zonedestination|zonadestino|zonadedestino|strefadocelowa"),
     TO_NETWORKS(
         "to networks",
-        "destination|dest|dst|to|(destination|dest|dst|to)(address(es)?|networks?|ips?|hosts?)|target"),
+        "destination|dest|dst|to|(destination|dest|dst|to)(address(es)?|networks?|ips?|hosts?)|target|ziele?"
+            + "|nach|ziel(adressen?|netze?|ip)|destino|direcciondestino|cel|adresdocelowy"),
     SERVICES(
         "services",
-        "services?|ports?|(destination|dest|dst)ports?|dport|serviceports?|protocolport"),
-    PROTOCOL("protocol of the ports", "protocols?|proto|ipprotocol|transport"),
-    APPLICATIONS("applications", "applications?|apps?"),
-    VERDICT("verdict", "action|verdict|policy|decision|permission|access|effect"),
-    STATE("on or off", "enabled|active|status|state|disabled|inactive"),
-    LOGGING("logging", "log|logs|logging|logged|track"),
-    NOTE("note", "notes?|comments?|descriptions?|remarks?|reason|ticket|change"),
+        "services?|ports?|(destination|dest|dst)ports?|dport|serviceports?|protocolport|dienste?"
+            + "|zielports?|servicios?|puertos?|puertodestino|uslugi?|porty"),
+    PROTOCOL(
+        "protocol of the ports",
+        "protocols?|proto|ipprotocol|transport|protokolle?|protocole|protocolo|protokol"),
+    APPLICATIONS(
+        "applications",
+        "applications?|apps?|anwendung(en)?|aplicacion(es)?|aplikacj[ae]"),
+    VERDICT(
+        "verdict",
+        "action|verdict|policy|decision|permission|access|effect|aktion|entscheidung|accion|akcja"),
+    STATE("on or off", OnOffWords.COLUMNS),
+    LOGGING(
+        "logging",
+        "log|logs|logging|logged|track|protokollierung|protokolliert|journal|journalisation"
+            + "|registro|registrar|logowanie|rejestrowanie"),
+    NOTE(
+        "note",
+        "notes?|comments?|descriptions?|remarks?|reason|ticket|change|kommentare?|beschreibung"
+            + "|bemerkung(en)?|grund|commentaires?|remarques?|comentarios?|descripcion|uwagi|opis"
+            + "|komentarz"),
     NOTHING("nothing", "");
 
     private final String word;
@@ -84,7 +113,7 @@ public final class ForeignCsv {
     }
 
     private static Target guess(String header) {
-      String plain = header.toLowerCase(Locale.ROOT).replaceAll("[^a-z]", "");
+      String plain = OnOffWords.plain(header).replaceAll("[^a-z]", "");
       return Arrays.stream(values())
           .filter(target -> target != NOTHING && target.headers.matcher(plain).matches())
           .findFirst()
@@ -111,6 +140,8 @@ public final class ForeignCsv {
     }
   }
 
+  private static final String NO_VERDICT =
+      "line 1: no column says what happens to connections, so every rule is off; say which does";
   private static final int MOST_LINES = 100_000;
   private static final int MOST_SAMPLES = 5;
   private static final int MOST_TOLD = 500;
@@ -118,8 +149,6 @@ public final class ForeignCsv {
   private static final Set<String> ANY =
       Set.of("", "any", "all", "*", "-", "none specified", "any4", "any6", "everything");
   private static final Map<String, Verdict> VERDICTS = new HashMap<>();
-  private static final Set<String> OFF = Set.of("no", "false", "0", "off", "disabled", "inactive");
-  private static final Set<String> ON = Set.of("yes", "true", "1", "on", "enabled", "active", "");
   private static final Pattern MASKED =
       Pattern.compile("(\\d+\\.\\d+\\.\\d+\\.\\d+)[ /]+(\\d+\\.\\d+\\.\\d+\\.\\d+)");
   private static final Pattern PORT =
@@ -153,13 +182,24 @@ public final class ForeignCsv {
           Map.entry("esp", "ip/50"));
 
   static {
-    for (String word : List.of("allow", "accept", "permit", "pass", "allowed", "yes")) {
+    for (String word :
+        List.of(
+            "allow", "accept", "permit", "pass", "allowed", "yes", "erlauben", "erlaubt", "zulassen",
+            "zugelassen", "annehmen", "autoriser", "accepter", "permettre", "permitir", "aceptar",
+            "zezwol", "zezwalaj", "akceptuj")) {
       VERDICTS.put(word, Verdict.ALLOW);
     }
-    for (String word : List.of("deny", "drop", "block", "discard", "denied", "blocked", "no")) {
+    for (String word :
+        List.of(
+            "deny", "drop", "block", "discard", "denied", "blocked", "no", "verweigern",
+            "verweigert", "blockieren", "sperren", "verwerfen", "verbieten", "bloquer", "interdire",
+            "bloquear", "denegar", "descartar", "blokuj", "odmow", "zablokuj", "porzuc")) {
       VERDICTS.put(word, Verdict.DENY);
     }
-    for (String word : List.of("reject", "refuse", "reset", "rejected")) {
+    for (String word :
+        List.of(
+            "reject", "refuse", "reset", "rejected", "ablehnen", "abweisen", "zuruckweisen",
+            "rejeter", "refuser", "rechazar", "odrzuc")) {
       VERDICTS.put(word, Verdict.REJECT);
     }
   }
@@ -196,14 +236,10 @@ public final class ForeignCsv {
         throw new FaultException("file, line 1", column, "two columns have this name");
       }
     }
-    if (!columns.containsValue(Target.VERDICT)) {
-      throw new FaultException(
-          "file, line 1",
-          "verdict",
-          "no column says what happens to connections; say which does, of "
-              + String.join(", ", columns.keySet()));
-    }
     ForeignCsv reader = new ForeignCsv(columns, words);
+    if (!columns.containsValue(Target.VERDICT)) {
+      reader.notUnderstood.add(NO_VERDICT);
+    }
     List<Rule> rules = new ArrayList<>();
     for (CSVRecord line : lines.subList(1, lines.size())) {
       reader.rule(line, rules.size() + 1).ifPresent(rules::add);
@@ -272,8 +308,11 @@ public final class ForeignCsv {
       field(cells, Target.PROTOCOL, FieldName.SERVICES, fields, lost);
     }
     field(cells, Target.APPLICATIONS, FieldName.APPLICATIONS, fields, lost);
-    Verdict verdict = verdict(first(cells, Target.VERDICT), lost);
-    boolean on = isOn(cells) && lost.isEmpty();
+    Verdict verdict =
+        columns.containsValue(Target.VERDICT)
+            ? verdict(first(cells, Target.VERDICT), lost)
+            : Verdict.DENY;
+    boolean on = isOn(line, lost) && lost.isEmpty() && columns.containsValue(Target.VERDICT);
     lost.stream()
         .limit(Math.max(0, MOST_TOLD - notUnderstood.size()))
         .forEach(what -> notUnderstood.add("line " + line.getRecordNumber() + ", " + what));
@@ -285,7 +324,7 @@ public final class ForeignCsv {
             new Rule.Match(fields, Rule.Ports.ANY),
             new Rule.Then(
                 Outcome.of(verdict),
-                OFF.contains(first(cells, Target.LOGGING).toLowerCase(Locale.ROOT))
+                OnOffWords.isNo(first(cells, Target.LOGGING))
                     ? Rule.Logging.NOT_LOGGED
                     : Rule.Logging.LOGGED,
                 Optional.empty()),
@@ -318,27 +357,28 @@ public final class ForeignCsv {
     return String.join(" ", said);
   }
 
-  /**
-   * Whether a rule counts; where a column is called disabled, the words mean the other way round.
-   */
-  private boolean isOn(Map<Target, List<String>> cells) {
-    String said = first(cells, Target.STATE).toLowerCase(Locale.ROOT);
-    boolean turned =
-        columns.entrySet().stream()
-            .anyMatch(
-                entry ->
-                    entry.getValue() == Target.STATE
-                        && entry
-                            .getKey()
-                            .toLowerCase(Locale.ROOT)
-                            .matches(".*(disabled|inactive).*"));
-    boolean yes = ON.contains(said) || !OFF.contains(said);
-    return said.isEmpty() || yes != turned;
+  /** Whether a rule is on by all columns that say so; a word that is not known is lost. */
+  private boolean isOn(CSVRecord line, List<String> lost) {
+    boolean isOn = true;
+    int column = 0;
+    for (Map.Entry<String, Target> entry : columns.entrySet()) {
+      if (entry.getValue() == Target.STATE && column < line.size()) {
+        String cell = line.get(column).trim();
+        Optional<Boolean> said = OnOffWords.isOn(entry.getKey(), cell);
+        if (said.isEmpty()) {
+          lost.add(entry.getKey() + ": \"" + cell + "\"");
+        }
+        isOn &= said.orElse(false);
+      }
+      column++;
+    }
+    return isOn;
   }
 
   private Verdict verdict(String cell, List<String> lost) {
-    String word = cell.toLowerCase(Locale.ROOT);
-    Verdict known = verdicts.getOrDefault(word, VERDICTS.get(word));
+    Verdict known =
+        verdicts.getOrDefault(
+            cell.toLowerCase(Locale.ROOT), VERDICTS.get(OnOffWords.plain(cell)));
     if (known == null) {
       lost.add("verdict: \"" + cell + "\"");
       return Verdict.DENY;

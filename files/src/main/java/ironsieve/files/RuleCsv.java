@@ -19,7 +19,6 @@ import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -34,6 +33,9 @@ import org.apache.commons.csv.CSVPrinter;
 public final class RuleCsv {
 
   private static final String NOT = "not: ";
+
+  /** Lines one below the other that name the same chapter. */
+  private record Run(String title, List<Rule> rules) {}
 
   private RuleCsv() {}
 
@@ -93,15 +95,16 @@ public final class RuleCsv {
   }
 
   /**
-   * Reads rules as {@link #write} writes them, in the order of their lines; a chapter begins with
-   * the first line that names it. Columns may stand in any order and all but {@code id} and {@code
-   * then} may be missing; what is no column is refused, so that nothing is lost.
+   * Reads rules as {@link #write} writes them, in the order of their lines; a chapter begins
+   * wherever the title is another one than in the line before, so that no rule changes its place.
+   * Columns may stand in any order and all but {@code id} and {@code then} may be missing; what is
+   * no column is refused, so that nothing is lost.
    *
    * @param name of the rulebase; its default verdict is deny
    * @throws FaultException naming line, column and what would be right
    */
   public static Rulebase read(String name, String text) {
-    Map<String, List<Rule>> chapters = new LinkedHashMap<>();
+    List<Run> runs = new ArrayList<>();
     Set<String> ids = new HashSet<>();
     CsvCells.rows(
         "rules",
@@ -112,14 +115,17 @@ public final class RuleCsv {
           if (!ids.add(rule.id())) {
             throw row.fault("id", "there already is a rule " + rule.id());
           }
-          return chapters
-              .computeIfAbsent(row.optional("chapter").orElse("Rules"), title -> new ArrayList<>())
-              .add(rule);
+          String title = row.optional("chapter").orElse("Rules");
+          if (runs.isEmpty() || !runs.get(runs.size() - 1).title().equals(title)) {
+            runs.add(new Run(title, new ArrayList<>()));
+          }
+          return runs.get(runs.size() - 1).rules().add(rule);
         });
-    List<Chapter> all = new ArrayList<>();
-    chapters.forEach(
-        (title, rules) -> all.add(new Chapter("c" + (all.size() + 1), title, "", rules)));
-    return new Rulebase(name, all, List.of(), Verdict.DENY);
+    List<Chapter> chapters = new ArrayList<>();
+    for (Run run : runs) {
+      chapters.add(new Chapter("c" + (chapters.size() + 1), run.title(), "", run.rules()));
+    }
+    return new Rulebase(name, chapters, List.of(), Verdict.DENY);
   }
 
   private static Rule rule(CsvCells.Row row) {

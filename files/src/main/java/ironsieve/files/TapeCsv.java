@@ -3,6 +3,7 @@ package ironsieve.files;
 import ironsieve.model.Connection;
 import ironsieve.model.Tape;
 import ironsieve.progress.Progress;
+import ironsieve.recorded.Minutes;
 import ironsieve.recorded.TapeColumns;
 import ironsieve.text.ProbeText;
 import ironsieve.text.TextException;
@@ -276,8 +277,12 @@ public final class TapeCsv {
           CONNECTION, "a connection on a tape says when it was seen, such as at 2026-11-02 09:30");
     }
     try {
+      Connection parsed = probes.parse(connection, UNASKED).connection();
+      if (!Minutes.isInRange(parsed.at())) {
+        throw row.fault(CONNECTION, Minutes.RANGE + ", not at " + parsed.at());
+      }
       return new Tape.Line(
-          probes.parse(connection, UNASKED).connection(),
+          parsed,
           times,
           new Tape.Volume(bytes(row, UP), bytes(row, DOWN)),
           unsaid(row),

@@ -10,6 +10,8 @@ import ironsieve.text.ValueText;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 
 class ForeignCsvTest {
 
@@ -76,6 +78,54 @@ class ForeignCsvTest {
     assertThat(told.rulebase().rules().get(4).then().verdict()).isEqualTo(Verdict.DENY);
   }
 
+  /** A rule that was off must never be brought in on: each word under each name of a column. */
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "Enabled|yes,Yes,true,TRUE,1,on,x,X,enabled,active,''|no,No,false,0,off,disabled,inactive",
+        "Active|yes,true,1,on,x,active,''|no,false,0,off,inactive,disabled",
+        "Status|on,enabled,active,yes,''|off,disabled,inactive,no",
+        "State|on,enabled,active,''|off,disabled,inactive",
+        "Disabled|no,false,0,enabled,active,on,''|yes,true,1,x,disabled,off,inactive",
+        "Inactive|no,false,0,active,enabled,''|yes,true,1,x,inactive,disabled",
+        "Aktiv|ja,wahr,aktiv,1,x,ein,''|nein,falsch,inaktiv,deaktiviert,aus,0",
+        "Deaktiviert|nein,aktiv,aktiviert,''|ja,x,deaktiviert,inaktiv",
+        "Actif|oui,vrai,actif,activ\u00e9,''|non,faux,inactif,d\u00e9sactiv\u00e9",
+        "D\u00e9sactiv\u00e9|non,faux,''|oui,x,d\u00e9sactiv\u00e9",
+        "Habilitado|s\u00ed,verdadero,activo,''|no,falso,inactivo,deshabilitado",
+        "Desactivado|no,activo,''|s\u00ed,x,desactivado",
+        "W\u0142\u0105czony|tak,prawda,w\u0142\u0105czony,''|nie,fa\u0142sz,wy\u0142\u0105czony",
+        "Wy\u0142\u0105czony|nie,''|tak,x,wy\u0142\u0105czony"
+      })
+  void aRuleIsOnOrOffAsItsTableSays(String column, String on, String off) {
+    for (String word : on.split(",", -1)) {
+      assertThat(onByTable(column, word)).as("%s: %s", column, word).isTrue();
+    }
+    for (String word : off.split(",", -1)) {
+      assertThat(onByTable(column, word)).as("%s: %s", column, word).isFalse();
+    }
+    ForeignCsv.Read odd = read("Source;Action;" + column + "\n10.0.0.1;allow;perhaps\n");
+    assertThat(odd.rulebase().rules().get(0).isOn()).isFalse();
+    assertThat(odd.notUnderstood()).containsExactly("line 2, " + column + ": \"perhaps\"");
+  }
+
+  private static boolean onByTable(String column, String word) {
+    ForeignCsv.Read read = read("Source;Action;" + column + "\n10.0.0.1;allow;" + word + "\n");
+    assertThat(read.columns()).containsEntry(column, ForeignCsv.Target.STATE);
+    assertThat(read.notUnderstood()).isEmpty();
+    return read.rulebase().rules().get(0).isOn();
+  }
+
+  @Test
+  void aTableWithGermanHeadingsIsUnderstood() {
+    ForeignCsv.Read read =
+        read("Nr;Quelle;Ziel;Dienst;Aktion;Kommentar\n1;10.0.0.1;any;https;erlauben;f\u00fcr alle\n");
+    assertThat(read.columns().values()).doesNotContain(ForeignCsv.Target.NOTHING);
+    assertThat(read.notUnderstood()).isEmpty();
+    assertThat(read.rulebase().rules().get(0).then().verdict()).isEqualTo(Verdict.ALLOW);
+  }
+
   @Test
   void theSameAddressesInSeveralPlacesBecomeANamedSet() {
     ForeignCsv.Read read = read(SHEET);
@@ -87,9 +137,9 @@ class ForeignCsvTest {
   @Test
   void columnsAreCorrectedByHandAndPortsHaveTheirProtocol() {
     String sheet = "a,b,proto,x\n10.0.0.1,443,udp,block\n10.0.0.2,1000-2000,tcp/udp,pass\n";
-    assertThatThrownBy(() -> read(sheet))
-        .isInstanceOf(FaultException.class)
-        .hasMessageContaining("no column says what happens");
+    ForeignCsv.Read guessed = read(sheet);
+    assertThat(guessed.notUnderstood().get(0)).contains("no column says what happens");
+    assertThat(guessed.rulebase().rules()).hasSize(2).noneMatch(Rule::isOn);
     ForeignCsv.Read read =
         ForeignCsv.read(
             "Sheet",

@@ -328,4 +328,17 @@ class FormatsTest {
     int bits = Integer.parseInt(parts[1]);
     return address.lowest(bits).equals(Address.parse(parts[0]).lowest(bits));
   }
+
+  /** A chapter that is named again further down is another run of rules: no rule may change place. */
+  @Test
+  void rulesKeepTheirOrderWhereAChapterIsNamedAgain() {
+    String csv =
+        "chapter,id,then\r\nWeb,a,allow\r\nAdmin,b,deny\r\nWeb,c,allow\r\nWeb,d,deny\r\n";
+    Rulebase read = RuleCsv.read("Sheet", csv);
+    assertThat(read.rules()).extracting(Rule::id).containsExactly("a", "b", "c", "d");
+    assertThat(read.chapters())
+        .extracting(chapter -> chapter.title() + chapter.rules().size())
+        .containsExactly("Web1", "Admin1", "Web2");
+    assertThat(RuleCsv.read("Sheet", RuleCsv.write(read))).isEqualTo(read);
+  }
 }

@@ -266,7 +266,8 @@ final class Batches implements FlatMapFunction<Iterator<ColumnarBatch>, Row> {
     private int ofMoment(long second) {
       if (Math.floorDiv(second, 60) != momentMinute) {
         momentMinute = Math.floorDiv(second, 60);
-        minute = Minutes.of(LocalDateTime.ofInstant(Instant.ofEpochSecond(second), zone));
+        LocalDateTime at = LocalDateTime.ofInstant(Instant.ofEpochSecond(second), zone);
+        minute = Minutes.of(LogRecords.inRange(at));
       }
       return minute;
     }

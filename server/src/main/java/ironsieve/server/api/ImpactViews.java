@@ -27,8 +27,8 @@ public final class ImpactViews {
   private ImpactViews() {}
 
   /**
-   * What some steps would change; {@code complete} says whether that is all, {@code better} where
-   * an added rule would stand better, if anywhere.
+   * What some steps would change; {@code complete} says whether that is all, {@code placement}
+   * where an added rule stands best.
    */
   @Schema(
       requiredProperties = {
@@ -45,7 +45,7 @@ public final class ImpactViews {
   public record ImpactView(
       long revision,
       String state,
-      PlacementView better,
+      PlacementView placement,
       boolean complete,
       List<KindView> kinds,
       List<NoticeView> ended,
@@ -66,9 +66,12 @@ public final class ImpactViews {
   @Schema(requiredProperties = {"times", "probe", "before", "after"})
   public record ChangedLineView(long times, String probe, String before, String after) {}
 
-  /** A better place for a rule: {@code above} or {@code below} another one, and why. */
-  @Schema(requiredProperties = {"side", "rule", "said"})
-  public record PlacementView(String side, String rule, List<ReviewViews.SaidView> said) {}
+  /**
+   * A better place for a rule, {@code above} or {@code below} another one, and why; without a place
+   * if it stands as well as it can.
+   */
+  @Schema(requiredProperties = {"why"})
+  public record PlacementView(String side, String rule, String why) {}
 
   /** One kind of connection that would be decided otherwise, with one of them as a probe. */
   @Schema(requiredProperties = {"words", "before", "after", "probe"})
@@ -95,7 +98,7 @@ public final class ImpactViews {
     return new ImpactView(
         before.revision(),
         before.state().token(),
-        better(before, after),
+        placement(before, after),
         impact.extent() == Impact.Extent.COMPLETE,
         impact.kinds().stream().map(ImpactViews::kind).toList(),
         notices(aftermath.ended()),
@@ -146,7 +149,7 @@ public final class ImpactViews {
   }
 
   /** Asked only of a single rule that is added: somebody who moves one knows where. */
-  private static PlacementView better(RulebaseSnapshot before, RulebaseSnapshot after) {
+  private static PlacementView placement(RulebaseSnapshot before, RulebaseSnapshot after) {
     List<String> added =
         after.contents().rules().keySet().stream()
             .filter(id -> !before.contents().rules().containsKey(id))
@@ -157,9 +160,9 @@ public final class ImpactViews {
             .map(
                 place ->
                     new PlacementView(
-                        Views.word(place.side()),
-                        place.rule(),
-                        place.why().parts().stream().map(ReviewViews::said).toList()))
+                        place.move().map(move -> Views.word(move.side())).orElse(null),
+                        place.move().map(Placement.Move::rule).orElse(null),
+                        place.why().with(before.review()::number)))
             .orElse(null);
   }
 

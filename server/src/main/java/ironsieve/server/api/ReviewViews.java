@@ -97,9 +97,12 @@ public final class ReviewViews {
   @Schema(requiredProperties = {"words", "steps"})
   public record RemedyView(String words, List<Step> steps) {}
 
-  /** A rule a finding comes from; {@code rule} is empty for the default verdict. */
+  /**
+   * A rule a finding comes from; {@code rule} is empty for the default verdict, {@code otherwise}
+   * the share that it gives another verdict.
+   */
   @Schema(requiredProperties = {"rule", "part", "witness"})
-  public record EvidenceView(String rule, String part, WitnessView witness) {}
+  public record EvidenceView(String rule, String part, Double otherwise, WitnessView witness) {}
 
   /** A connection, as a probe, and the rule that catches it; empty for the default verdict. */
   @Schema(requiredProperties = {"probe", "caughtBy"})
@@ -186,15 +189,21 @@ public final class ReviewViews {
         Views.word(finding.severity()),
         finding.rule(),
         snapshot.review().sentence(finding),
-        finding.evidence().stream()
-            .map(e -> new EvidenceView(e.rule(), e.part(), witness(e.witness())))
-            .toList(),
+        finding.evidence().stream().map(ReviewViews::evidence).toList(),
         finding.fields().stream().map(ironsieve.model.FieldName::key).toList(),
         remedies.stream().map(r -> new RemedyView(r.words(), steps(r.edit()))).toList(),
         explanation,
         Accepted.of(snapshot.contents(), finding.rule(), Views.word(finding.kind()))
             .map(doc -> new AcceptedView(doc.who(), doc.reason()))
             .orElse(null));
+  }
+
+  private static EvidenceView evidence(Finding.Evidence evidence) {
+    return new EvidenceView(
+        evidence.rule(),
+        evidence.part(),
+        evidence.otherwise().map(Share::value).orElse(null),
+        witness(evidence.witness()));
   }
 
   private static List<Step> steps(Edit edit) {

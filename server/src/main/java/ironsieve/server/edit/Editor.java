@@ -172,7 +172,7 @@ public class Editor {
   public RulebaseSnapshot forget(String rulebase, TapeStore.Kept kept, LocalDate before) {
     String name = kept.name();
     TapeColumns all = recorded(rulebase, name);
-    TapeColumns left = all.since(Minutes.of(before.atStartOfDay()));
+    TapeColumns left = all.since(Minutes.nearest(before.atStartOfDay()));
     if (left.lines() == 0) {
       throw new FaultException(
           "tape " + name, "before", "nothing would be left; remove the tape instead");
@@ -193,7 +193,7 @@ public class Editor {
 
   /** What of a tape was seen before a day. */
   public TapeColumns.Before seenBefore(String rulebase, TapeStore.Kept kept, LocalDate before) {
-    return recorded(rulebase, kept.name()).before(Minutes.of(before.atStartOfDay()));
+    return recorded(rulebase, kept.name()).before(Minutes.nearest(before.atStartOfDay()));
   }
 
   private TapeColumns recorded(String rulebase, String name) {

@@ -193,7 +193,7 @@ public class Listeners {
     private TapeColumns kept(TapeColumns whole) {
       return tapes
           .keepDays(rulebase, tape)
-          .map(days -> whole.since(Minutes.of(retention.first(days).atStartOfDay())))
+          .map(days -> whole.since(Minutes.nearest(retention.first(days).atStartOfDay())))
           .orElse(whole);
     }
 

@@ -4,6 +4,8 @@ import ironsieve.model.Service;
 import ironsieve.traffic.capture.LinkLayer;
 import ironsieve.traffic.capture.Packet;
 
+import java.security.SecureRandom;
+
 /**
  * Packets as flows. A flow ends when it was closed and something else begins on its ports, when it
  * was silent for long, when the table is full – then the longest silent one –, or with the capture.
@@ -29,6 +31,7 @@ public final class FlowTable<C> {
 
   private final FlowObserver<C> observer;
   private final int mostFlows;
+  private final long seed = new SecureRandom().nextLong();
   private final IpPacket ip = new IpPacket();
   private final Fragments fragments = new Fragments();
   private Flow<C>[] buckets = table(1 << 12);
@@ -415,18 +418,26 @@ public final class FlowTable<C> {
     return byLow != 0 ? byLow < 0 : sourcePort <= targetPort;
   }
 
+  /**
+   * The same for both directions: each end is mixed with a seed nobody outside knows, and only then
+   * are the two added up, so that no sender can choose ends that meet in one bucket.
+   */
   private int hash(int sourcePort, int targetPort) {
-    // The same for both directions.
-    long mixed =
-        (ip.sourceHigh ^ ip.targetHigh) * 0x9E3779B97F4A7C15L
-            + (ip.sourceLow ^ ip.targetLow) * 0xC2B2AE3D27D4EB4FL
-            + (ip.sourceLow + ip.targetLow)
-            + (long) (sourcePort ^ targetPort) * 0x165667B19E3779F9L
-            + (long) (sourcePort + targetPort) * 0x27D4EB2F165667C5L
-            + ip.protocol;
-    mixed ^= mixed >>> 29;
-    mixed *= 0xBF58476D1CE4E5B9L;
+    long both =
+        end(ip.sourceHigh, ip.sourceLow, sourcePort) + end(ip.targetHigh, ip.targetLow, targetPort);
+    long mixed = mix(both ^ ip.protocol);
     return (int) (mixed ^ mixed >>> 32);
+  }
+
+  private long end(long high, long low, int port) {
+    return mix(mix(mix(high ^ seed) + low) + port);
+  }
+
+  /** The finalizer of SplitMix64 (Steele, Lea and Flood, 2014). */
+  private static long mix(long value) {
+    long mixed = (value ^ value >>> 30) * 0xBF58476D1CE4E5B9L;
+    mixed = (mixed ^ mixed >>> 27) * 0x94D049BB133111EBL;
+    return mixed ^ mixed >>> 31;
   }
 
   private Flow<C> find(int sourcePort, int targetPort) {

@@ -4,16 +4,13 @@ import ironsieve.model.Connection.Device;
 import ironsieve.model.Posture;
 import ironsieve.model.Service;
 import ironsieve.model.Tape.Volume;
+import ironsieve.recorded.Minutes;
 import ironsieve.region.Address;
 import ironsieve.traffic.tape.TrafficRecord;
 import java.time.DateTimeException;
-import java.time.Instant;
 import java.time.LocalDateTime;
-import java.time.OffsetDateTime;
 import java.time.ZoneId;
-import java.time.format.DateTimeFormatter;
 import java.util.HashMap;
-import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
@@ -24,19 +21,6 @@ import java.util.Optional;
  */
 public final class LogRecords {
 
-  private static final List<DateTimeFormatter> TIMES =
-      java.util.stream.Stream.of(
-              "yyyy-MM-dd'T'HH:mm[:ss][.SSSSSSSSS][.SSSSSS][.SSS]",
-              "yyyy-MM-dd HH:mm[:ss][.SSSSSSSSS][.SSSSSS][.SSS]",
-              "yyyy/MM/dd HH:mm[:ss]",
-              "dd.MM.yyyy HH:mm[:ss]",
-              "dd/MMM/yyyy:HH:mm:ss")
-          .map(pattern -> DateTimeFormatter.ofPattern(pattern, Locale.ROOT))
-          .toList();
-
-  private static final long SECONDS_END = 100_000_000_000L;
-  private static final long MILLIS_END = 100_000_000_000_000L;
-  private static final int LONGEST = 2_000;
   private static final int LONGEST_NUMBER = 15;
   private static final String PLAIN = "0000-00-00T00:00:00";
 
@@ -200,35 +184,21 @@ public final class LogRecords {
     return new FieldException(field, "nothing is said");
   }
 
-  /** A time as logs write it: ISO 8601, a few others, or seconds since 1970. */
+  /** A time as logs write it: see {@link LogTime}. */
   static LocalDateTime time(String text, ZoneId zone) {
-    if (text.length() > LONGEST) {
-      throw new FieldException(LogField.TIME, "this is no time");
+    return inRange(plainTime(text).orElseGet(() -> LogTime.parse(text, zone)));
+  }
+
+  /**
+   * The same time.
+   *
+   * @throws FieldException if recorded traffic cannot be of that time
+   */
+  public static LocalDateTime inRange(LocalDateTime time) {
+    if (!Minutes.isInRange(time)) {
+      throw new FieldException(LogField.TIME, Minutes.RANGE + ", not at " + time);
     }
-    Optional<LocalDateTime> plain = plainTime(text);
-    if (plain.isPresent()) {
-      return plain.get();
-    }
-    if (text.matches("\\d{9,16}(\\.\\d+)?")) {
-      long whole = Long.parseLong(text.split("\\.")[0]);
-      long millis =
-          whole < SECONDS_END ? whole * 1_000 : whole < MILLIS_END ? whole : whole / 1_000;
-      return LocalDateTime.ofInstant(Instant.ofEpochMilli(millis), zone);
-    }
-    try {
-      return LocalDateTime.ofInstant(OffsetDateTime.parse(text).toInstant(), zone);
-    } catch (DateTimeException e) {
-      // It says no offset.
-    }
-    for (DateTimeFormatter format : TIMES) {
-      try {
-        return LocalDateTime.parse(text.replaceFirst(" ?[+-]\\d{4}$", ""), format);
-      } catch (DateTimeException e) {
-        // Another way of writing it.
-      }
-    }
-    throw new FieldException(
-        LogField.TIME, "\"" + text + "\" is no time, such as 2026-11-02T09:30:00Z or 1793608200");
+    return time;
   }
 
   /** What most logs write, {@code 2026-11-02T09:30:15} or the same with a space. */
@@ -352,11 +322,13 @@ public final class LogRecords {
     };
   }
 
+  /** A port; a number without a fraction may have been written with one, such as 443.0. */
   private static int portNumber(String text) {
-    if (!text.matches("\\d{1,5}") || Integer.parseInt(text) > 65_535) {
+    String whole = text.replaceFirst("\\.0+$", "");
+    if (!whole.matches("\\d{1,5}") || Integer.parseInt(whole) > 65_535) {
       throw new FieldException(LogField.PORT, "a port is 0 to 65535, not \"" + text + "\"");
     }
-    return Integer.parseInt(text);
+    return Integer.parseInt(whole);
   }
 
   /** The name in an address of the web, or as it stands. */

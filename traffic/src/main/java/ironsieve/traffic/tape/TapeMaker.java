@@ -98,7 +98,8 @@ public final class TapeMaker {
    * @param built what the lines are made of
    * @param samples what connections showed, those that show the same once
    * @param unknown people, devices and applications that are not known here, with how often
-   * @param leftOut connections for which there was no room, or whose ends do not go together
+   * @param leftOut connections for which there was no room, whose ends do not go together, or whose
+   *     time lies beyond {@link Minutes}
    */
   public record Made(
       ColumnsBuilder.Built built, List<Unit> samples, Map<String, Long> unknown, long leftOut) {}
@@ -157,6 +158,11 @@ public final class TapeMaker {
 
   /** Adds a record. */
   public void add(TrafficRecord record) {
+    if (!Minutes.isInRange(record.at())) {
+      records++;
+      leftOut += record.times();
+      return;
+    }
     add(
         kind(record.ends(), record.who(), record.what()),
         Minutes.of(record.at()),

@@ -490,7 +490,7 @@ public final class TrafficView {
 
     /** A time that is no whole minute bounds from the next one on. */
     private static int minute(LocalDateTime at) {
-      int minute = Minutes.of(at);
+      int minute = Minutes.nearest(at);
       return Minutes.time(minute).isBefore(at) ? minute + 1 : minute;
     }
 

@@ -16,6 +16,8 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 
 /** Lines of logs and flow records: what they say, and that the rest stays unsaid. */
 class LogReadersTest {
@@ -82,9 +84,65 @@ class LogReadersTest {
             "03/Nov/2026:09:30:05 +0000",
             "1793698205",
             "1793698205000",
-            "1793698205000000")) {
+            "1793698205000000",
+            "1793698205000000000",
+            "1793698205.0",
+            "1.793698205E9",
+            "2026-11-03T11:30:05+0200",
+            "2026-11-03T11:30:05+02",
+            "2026-11-03 11:30:05 +0200",
+            "2026-11-03 09:30:05 UTC",
+            "2026-11-03T09:30:05.000000+00:00",
+            "2026/11/03 04:30:05 -0500",
+            "03.11.2026 11:30:05 +02:00",
+            "03.11.2026, 09:30:05",
+            "03/Nov/2026:11:30:05 +0200",
+            "[03/Nov/2026:09:30:05 +0000]",
+            "03 Nov 2026 09:30:05")) {
       assertThat(LogRecords.time(text, UTC)).as(text).isEqualTo(wanted);
     }
+    assertThat(LogRecords.time("1793698205.5", UTC)).isEqualTo(wanted.plusNanos(500_000_000));
+    assertThat(LogRecords.time("2026-11-03 09:30:05,25", UTC))
+        .isEqualTo(wanted.plusNanos(250_000_000));
+    assertThat(LogRecords.time("2026-11-03 09:30", UTC)).isEqualTo(wanted.withSecond(0));
+  }
+
+  /** A time that is guessed decides rules with times wrongly, so it is refused. */
+  @ParameterizedTest
+  @ValueSource(
+      strings = {
+        "31.02.2026 09:30:05",
+        "2026-02-31T09:30:05",
+        "2026-02-29 09:30:05Z",
+        "03/Foo/2026:09:30:05 +0000",
+        "2026-11-03T25:30:05",
+        "2026-11-03T09:30:05+99:00",
+        "2026-11-03T09:30:05 elsewhere",
+        "2026-11-03",
+        "03/11/2026 09:30:05",
+        "12345",
+        "9999-12-31T23:59:00Z",
+        "1969-12-31T23:59:00Z",
+        "9999999999999999999"
+      })
+  void whatIsNoTimeIsRefused(String text) {
+    assertThatThrownBy(() -> LogRecords.time(text, UTC))
+        .isInstanceOf(LogRecords.FieldException.class)
+        .hasMessageStartingWith("time: ");
+  }
+
+  @Test
+  void aPortMayBeWrittenAsANumberWithoutAFraction() {
+    TrafficRecord record =
+        LogRecords.of(
+            Map.of(
+                LogField.TIME, "2026-11-03T09:30:05Z",
+                LogField.FROM, "10.0.0.1",
+                LogField.TO, "192.0.2.1",
+                LogField.PROTOCOL, "tcp",
+                LogField.PORT, "443.0"),
+            UTC);
+    assertThat(record.ends().service().detail()).isEqualTo(443);
   }
 
   @Test
