@@ -76,9 +76,7 @@ public final class ForeignCsv {
     PROTOCOL(
         "protocol of the ports",
         "protocols?|proto|ipprotocol|transport|protokolle?|protocole|protocolo|protokol"),
-    APPLICATIONS(
-        "applications",
-        "applications?|apps?|anwendung(en)?|aplicacion(es)?|aplikacj[ae]"),
+    APPLICATIONS("applications", "applications?|apps?|anwendung(en)?|aplicacion(es)?|aplikacj[ae]"),
     VERDICT(
         "verdict",
         "action|verdict|policy|decision|permission|access|effect|aktion|entscheidung|accion|akcja"),
@@ -184,22 +182,66 @@ public final class ForeignCsv {
   static {
     for (String word :
         List.of(
-            "allow", "accept", "permit", "pass", "allowed", "yes", "erlauben", "erlaubt", "zulassen",
-            "zugelassen", "annehmen", "autoriser", "accepter", "permettre", "permitir", "aceptar",
-            "zezwol", "zezwalaj", "akceptuj")) {
+            "allow",
+            "accept",
+            "permit",
+            "pass",
+            "allowed",
+            "yes",
+            "erlauben",
+            "erlaubt",
+            "zulassen",
+            "zugelassen",
+            "annehmen",
+            "autoriser",
+            "accepter",
+            "permettre",
+            "permitir",
+            "aceptar",
+            "zezwol",
+            "zezwalaj",
+            "akceptuj")) {
       VERDICTS.put(word, Verdict.ALLOW);
     }
     for (String word :
         List.of(
-            "deny", "drop", "block", "discard", "denied", "blocked", "no", "verweigern",
-            "verweigert", "blockieren", "sperren", "verwerfen", "verbieten", "bloquer", "interdire",
-            "bloquear", "denegar", "descartar", "blokuj", "odmow", "zablokuj", "porzuc")) {
+            "deny",
+            "drop",
+            "block",
+            "discard",
+            "denied",
+            "blocked",
+            "no",
+            "verweigern",
+            "verweigert",
+            "blockieren",
+            "sperren",
+            "verwerfen",
+            "verbieten",
+            "bloquer",
+            "interdire",
+            "bloquear",
+            "denegar",
+            "descartar",
+            "blokuj",
+            "odmow",
+            "zablokuj",
+            "porzuc")) {
       VERDICTS.put(word, Verdict.DENY);
     }
     for (String word :
         List.of(
-            "reject", "refuse", "reset", "rejected", "ablehnen", "abweisen", "zuruckweisen",
-            "rejeter", "refuser", "rechazar", "odrzuc")) {
+            "reject",
+            "refuse",
+            "reset",
+            "rejected",
+            "ablehnen",
+            "abweisen",
+            "zuruckweisen",
+            "rejeter",
+            "refuser",
+            "rechazar",
+            "odrzuc")) {
       VERDICTS.put(word, Verdict.REJECT);
     }
   }
@@ -377,8 +419,7 @@ public final class ForeignCsv {
 
   private Verdict verdict(String cell, List<String> lost) {
     Verdict known =
-        verdicts.getOrDefault(
-            cell.toLowerCase(Locale.ROOT), VERDICTS.get(OnOffWords.plain(cell)));
+        verdicts.getOrDefault(cell.toLowerCase(Locale.ROOT), VERDICTS.get(OnOffWords.plain(cell)));
     if (known == null) {
       lost.add("verdict: \"" + cell + "\"");
       return Verdict.DENY;

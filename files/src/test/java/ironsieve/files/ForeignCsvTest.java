@@ -1,7 +1,6 @@
 package ironsieve.files;
 
 import static org.assertj.core.api.Assertions.assertThat;
-import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
@@ -120,7 +119,8 @@ class ForeignCsvTest {
   @Test
   void aTableWithGermanHeadingsIsUnderstood() {
     ForeignCsv.Read read =
-        read("Nr;Quelle;Ziel;Dienst;Aktion;Kommentar\n1;10.0.0.1;any;https;erlauben;f\u00fcr alle\n");
+        read(
+            "Nr;Quelle;Ziel;Dienst;Aktion;Kommentar\n1;10.0.0.1;any;https;erlauben;f\u00fcr alle\n");
     assertThat(read.columns().values()).doesNotContain(ForeignCsv.Target.NOTHING);
     assertThat(read.notUnderstood()).isEmpty();
     assertThat(read.rulebase().rules().get(0).then().verdict()).isEqualTo(Verdict.ALLOW);

@@ -13,6 +13,7 @@ import ironsieve.decide.Decider;
 import ironsieve.files.AccessList.Direction;
 import ironsieve.model.Connection;
 import ironsieve.model.Environment;
+import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Verdict;
 import ironsieve.region.Address;
@@ -329,11 +330,12 @@ class FormatsTest {
     return address.lowest(bits).equals(Address.parse(parts[0]).lowest(bits));
   }
 
-  /** A chapter that is named again further down is another run of rules: no rule may change place. */
+  /**
+   * A chapter that is named again further down is another run of rules: no rule may change place.
+   */
   @Test
   void rulesKeepTheirOrderWhereAChapterIsNamedAgain() {
-    String csv =
-        "chapter,id,then\r\nWeb,a,allow\r\nAdmin,b,deny\r\nWeb,c,allow\r\nWeb,d,deny\r\n";
+    String csv = "chapter,id,then\r\nWeb,a,allow\r\nAdmin,b,deny\r\nWeb,c,allow\r\nWeb,d,deny\r\n";
     Rulebase read = RuleCsv.read("Sheet", csv);
     assertThat(read.rules()).extracting(Rule::id).containsExactly("a", "b", "c", "d");
     assertThat(read.chapters())

@@ -3,7 +3,6 @@ package ironsieve.traffic.flow;
 import ironsieve.model.Service;
 import ironsieve.traffic.capture.LinkLayer;
 import ironsieve.traffic.capture.Packet;
-
 import java.security.SecureRandom;
 
 /**
