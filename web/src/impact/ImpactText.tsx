@@ -71,14 +71,18 @@ type RecordedProps = {
 
 /** How many recorded connections get another verdict, whose, and each of them a click away. */
 function RecordedChange({ recorded, tense, drop }: RecordedProps) {
-  const { times, people, names, lines, more } = recorded;
+  const { times, besideVerdict, people, names, lines, more } = recorded;
   if (times === 0) return null;
   const get = tense === "is" ? (times === 1 ? "gets" : "get") : "would get";
   return (
     <details aria-label="Recorded traffic">
       <summary className="min-h-6 cursor-pointer py-0.5 font-medium">
         {times.toLocaleString("en")} recorded {times === 1 ? "connection" : "connections"}
-        {people > 0 && ` of ${people === 1 ? "1 person" : `${people} people`}`} {get} another verdict.
+        {people > 0 && ` of ${people === 1 ? "1 person" : `${people} people`}`} {get}{" "}
+        {besideVerdict < times ? "another verdict" : "another lane or notice with the same verdict"}.
+        {besideVerdict > 0 &&
+          besideVerdict < times &&
+          ` ${besideVerdict.toLocaleString("en")} of them only another lane or notice.`}
       </summary>
       {names.length > 0 && (
         <p className="text-dim">

@@ -11,7 +11,7 @@ export function Uses({ kind, id }: { kind: string; id: string }) {
   return (
     <section aria-label="Where it is used" className="text-xs">
       <h2 className="font-semibold text-dim">Where it is used</h2>
-      {uses.data.length === 0 && <p className="text-dim">No rule and no set names it.</p>}
+      {uses.data.length === 0 && <p className="text-dim">No rule, set, sheet or decryption rule names it.</p>}
       {uses.data.map((use) => (
         <div key={use.rulebase}>
           <p className="font-medium">{use.name}</p>
@@ -31,6 +31,11 @@ export function Uses({ kind, id }: { kind: string; id: string }) {
             {use.sets.map((set) => (
               <li key={set} className="text-dim">
                 set {set}
+              </li>
+            ))}
+            {use.others.map((other) => (
+              <li key={other} className="text-dim">
+                {other}
               </li>
             ))}
           </ul>

@@ -1,7 +1,7 @@
 package ironsieve.recorded;
 
 import ironsieve.compile.Dimension;
-import ironsieve.model.Verdict;
+import ironsieve.model.Outcome;
 import ironsieve.recorded.LineBlock.Column;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -9,7 +9,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 
-/** Counts the lines of which two decisions differ in the verdict. */
+/** Counts the lines of which two decisions differ in the verdict, or in lane or notice alone. */
 final class ChangeCount {
 
   private final RecordedDecisions before;
@@ -18,6 +18,7 @@ final class ChangeCount {
   private final Map<String, Long> people = new HashMap<>();
   private final Map<Long, Boolean> differs = new HashMap<>();
   private long times;
+  private long besideVerdict;
   private long count;
 
   ChangeCount(RecordedDecisions before, RecordedDecisions after, int most) {
@@ -68,6 +69,9 @@ final class ChangeCount {
       int tape, long number, long more, TapeColumns columns, int conversation, long[] byPerson) {
     times += more;
     count++;
+    if (keepsVerdict(before.code(tape, number), after.code(tape, number))) {
+      besideVerdict += more;
+    }
     byPerson[columns.conversations().part(conversation, Dimension.PERSON)] += more;
     lines.offer(more, tape, TapeCodes.block(number), TapeCodes.line(number));
   }
@@ -85,11 +89,15 @@ final class ChangeCount {
     long both = (long) was << 32 | becomes;
     Boolean known = differs.get(both);
     if (known == null) {
-      Set<Verdict> verdicts = before.decision(was).verdicts();
-      known = !verdicts.equals(after.decision(becomes).verdicts());
+      Set<Outcome> outcomes = before.decision(was).outcomes();
+      known = !outcomes.equals(after.decision(becomes).outcomes());
       differs.put(both, known);
     }
     return known;
+  }
+
+  private boolean keepsVerdict(int was, int becomes) {
+    return before.decision(was).verdicts().equals(after.decision(becomes).verdicts());
   }
 
   RecordedDecisions.Changes changes() {
@@ -102,6 +110,6 @@ final class ChangeCount {
               before.decision(before.code(one.tape(), number)),
               after.decision(after.code(one.tape(), number))));
     }
-    return new RecordedDecisions.Changes(times, count, people, told);
+    return new RecordedDecisions.Changes(times, besideVerdict, count, people, told);
   }
 }

@@ -3,6 +3,7 @@ package ironsieve.recorded;
 import ironsieve.compile.CompiledEdit;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Space;
+import ironsieve.model.Outcome;
 import ironsieve.model.Tape;
 import ironsieve.model.Verdict;
 import ironsieve.recorded.LineBlock.Column;
@@ -13,6 +14,7 @@ import java.util.BitSet;
 import java.util.Comparator;
 import java.util.EnumSet;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -49,33 +51,43 @@ public final class RecordedDecisions {
    *
    * @param rules the ids of the rules that may catch it; nothing stands for the default verdict;
    *     none where there can be no such connection
-   * @param verdicts the verdicts it may get; one where that is certain
+   * @param outcomes what may happen to it, lane and notice included; one where that is certain
    */
-  public record Decision(List<Optional<String>> rules, Set<Verdict> verdicts) {
+  public record Decision(List<Optional<String>> rules, Set<Outcome> outcomes) {
 
     public Decision {
       rules = List.copyOf(rules);
-      verdicts = Set.copyOf(verdicts);
+      outcomes = Set.copyOf(outcomes);
+    }
+
+    /** The verdicts it may get; one where that is certain. */
+    public Set<Verdict> verdicts() {
+      Set<Verdict> verdicts = EnumSet.noneOf(Verdict.class);
+      outcomes.forEach(outcome -> verdicts.add(outcome.verdict()));
+      return verdicts;
     }
 
     /** The verdict, where that is certain. */
     public Optional<Verdict> verdict() {
+      Set<Verdict> verdicts = verdicts();
       return verdicts.size() == 1 ? Optional.of(verdicts.iterator().next()) : Optional.empty();
     }
   }
 
-  /** A line that gets another verdict. */
+  /** A line that gets another verdict, or the same with another lane or notice. */
   public record Changed(Tape.Line line, Decision before, Decision after) {}
 
   /**
-   * What gets another verdict.
+   * What gets another verdict, or the same with another lane or notice.
    *
    * @param times how many connections
+   * @param besideVerdict how many of them keep their verdict
    * @param count how many lines
    * @param people whose, with how many; nobody of whom nothing is known
    * @param lines some of the lines, those seen most often first
    */
-  public record Changes(long times, long count, Map<String, Long> people, List<Changed> lines) {}
+  public record Changes(
+      long times, long besideVerdict, long count, Map<String, Long> people, List<Changed> lines) {}
 
   private RecordedDecisions(
       CompiledRulebase compiled,
@@ -269,12 +281,12 @@ public final class RecordedDecisions {
   }
 
   private Decision decided(int code) {
-    Set<Verdict> verdicts = EnumSet.noneOf(Verdict.class);
+    Set<Outcome> outcomes = new HashSet<>();
     List<Optional<String>> rules = new ArrayList<>();
     for (CatchCodes.Catch one : codes.catches(code)) {
       if (one.rule().isEmpty()) {
         rules.add(Optional.empty());
-        verdicts.add(compiled.rulebase().defaultVerdict());
+        outcomes.add(Outcome.of(compiled.rulebase().defaultVerdict()));
       } else {
         Optional<String> id = Optional.of(one.rule());
         if (!rules.contains(id)) {
@@ -285,13 +297,11 @@ public final class RecordedDecisions {
             .rule(one.rule())
             .ifPresent(
                 rule ->
-                    verdicts.add(
-                        compiled
-                            .outcomeOfBox(compiled.firstBox(rule.index()) + one.box())
-                            .verdict()));
+                    outcomes.add(
+                        compiled.outcomeOfBox(compiled.firstBox(rule.index()) + one.box())));
       }
     }
-    return new Decision(rules, verdicts);
+    return new Decision(rules, outcomes);
   }
 
   /** The lines of a tape in order, with what is done with each. */

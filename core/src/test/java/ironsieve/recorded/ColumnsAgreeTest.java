@@ -67,13 +67,16 @@ class ColumnsAgreeTest {
       RecordedDecisions scratch =
           RecordedDecisions.of(CompiledRulebase.of(rulebase, environment), traffic);
       List<Tape.Line> changed = new ArrayList<>();
+      long keep = 0;
       for (int tape = 0; tape < 2; tape++) {
         List<Decision> said = next.decisions(tape);
         assertThat(said).isEqualTo(scratch.decisions(tape));
         List<Tape.Line> lines = traffic.tapes().get(tape).tape().lines();
         for (int i = 0; i < said.size(); i++) {
-          if (!said.get(i).verdicts().equals(decisions.decisions(tape).get(i).verdicts())) {
+          Decision was = decisions.decisions(tape).get(i);
+          if (!said.get(i).outcomes().equals(was.outcomes())) {
             changed.add(lines.get(i));
+            keep += said.get(i).verdicts().equals(was.verdicts()) ? lines.get(i).times() : 0;
           }
         }
       }
@@ -82,6 +85,7 @@ class ColumnsAgreeTest {
           .extracting(RecordedDecisions.Changed::line)
           .containsExactlyInAnyOrderElementsOf(changed);
       assertThat(changes.times()).isEqualTo(changed.stream().mapToLong(Tape.Line::times).sum());
+      assertThat(changes.besideVerdict()).isEqualTo(keep);
       assertThat(changes.people()).isEqualTo(people(changed));
       agree(next.hits(), scratch.hits());
       decisions = next;

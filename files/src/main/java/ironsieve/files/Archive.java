@@ -24,8 +24,11 @@ public final class Archive {
   /** The version of the format that is written, and the newest that can be read. */
   public static final int VERSION = 1;
 
-  /** The most that the files of an archive may be together once they are unpacked, in bytes. */
-  public static final long MOST_BYTES = 512L << 20;
+  /**
+   * The most that the files of an archive may be together once they are unpacked, in bytes: 512 MB,
+   * or an eighth of the memory there is, for they are held as text and then as records.
+   */
+  public static final long MOST_BYTES = Math.min(512L << 20, Runtime.getRuntime().maxMemory() / 8);
 
   private static final int MOST_FILES = 10_000;
   private static final String VERSION_FILE = "archive.txt";

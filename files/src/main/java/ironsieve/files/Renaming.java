@@ -1,25 +1,19 @@
 package ironsieve.files;
 
-import ironsieve.files.Documents.DecryptionRuleDoc;
-import ironsieve.files.Documents.FieldDoc;
+import ironsieve.files.Documents.AcceptedDoc;
 import ironsieve.files.Documents.PromiseDoc;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Documents.SetDoc;
-import ironsieve.files.Documents.SheetDoc;
-import ironsieve.files.Documents.SheetLineDoc;
 import ironsieve.model.Connection;
 import ironsieve.model.Connection.Device;
 import ironsieve.model.Connection.Place;
-import ironsieve.model.FieldName;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.recorded.Values;
 import ironsieve.text.ProbeText;
 import ironsieve.text.ValueText;
 import java.time.LocalDateTime;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 
 /** New names of the workspace, put in the place of the old ones wherever a rulebase uses them. */
@@ -59,7 +53,7 @@ public final class Renaming {
 
   /** A set in the new words. */
   public SetDoc of(SetDoc set) {
-    return new SetDoc(set.kind(), set.name(), values(set.kind(), set.values()), set.note());
+    return NamedPlaces.map(set, this::text);
   }
 
   /** A rulebase in the new words; the same object where none of the names is used. */
@@ -77,84 +71,42 @@ public final class Renaming {
   }
 
   private Contents all(Contents contents) {
-    Contents next = contents.copy();
-    contents.rules().values().forEach(rule -> next.put(RecordKind.RULE, rule(rule)));
-    contents.sets().values().forEach(set -> next.put(RecordKind.SET, of(set)));
-    contents.sheets().values().forEach(sheet -> next.put(RecordKind.SHEET, sheet(sheet)));
-    contents
-        .decryption()
-        .values()
-        .forEach(
-            line ->
-                next.put(
-                    RecordKind.DECRYPTION_RULE,
-                    new DecryptionRuleDoc(
-                        line.id(),
-                        line.position(),
-                        line.decision(),
-                        fields(line.fields()),
-                        line.note())));
+    Contents next = inPlaces(contents, this::text);
     contents.promises().values().forEach(promise -> next.put(RecordKind.PROMISE, promise(promise)));
     return next.saysTheSame(contents) ? contents : next;
   }
 
-  private RuleDoc rule(RuleDoc rule) {
-    Map<String, FieldDoc> fields = fields(rule.fields());
-    return fields.equals(rule.fields()) ? rule : rule.withFields(fields);
+  /** A rulebase whose own set has another name, in everything of it that names the set. */
+  public static Contents ofOwnSet(Contents contents, String kind, String from, String to) {
+    String old = ValueText.print(new Value.SetName(from));
+    String named = ValueText.print(new Value.SetName(to));
+    return inPlaces(
+        contents,
+        place ->
+            place.kind().word().equals(kind) && place.text().equals(old) ? named : place.text());
   }
 
-  private Map<String, FieldDoc> fields(Map<String, FieldDoc> fields) {
-    if (fields == null) {
-      return null;
+  /** Other values, by which what was accepted about a rule stays accepted. */
+  private static Contents inPlaces(Contents contents, NamedPlaces.Mapping mapping) {
+    Contents next = NamedPlaces.map(contents, mapping);
+    for (AcceptedDoc accepted : contents.accepted().values()) {
+      RuleDoc before = contents.rules().get(accepted.rule());
+      RuleDoc after = next.rules().get(accepted.rule());
+      if (before != null && !before.equals(after)) {
+        next.put(RecordKind.ACCEPTED, RulePrint.moved(accepted, before, after));
+      }
     }
-    Map<String, FieldDoc> next = new LinkedHashMap<>();
-    fields.forEach(
-        (key, field) -> {
-          Optional<ValueKind> kind = kindOf(key);
-          next.put(
-              key,
-              kind.isEmpty()
-                  ? field
-                  : new FieldDoc(field.sense(), values(kind.get().word(), field.values())));
-        });
     return next;
   }
 
-  private static Optional<ValueKind> kindOf(String key) {
+  private String text(NamedPlaces.Place place) {
     try {
-      return Optional.of(FieldName.ofKey(key).kind());
+      Value value = ValueText.parse(place.kind(), place.text());
+      Value next = value(place.kind(), value);
+      return next.equals(value) ? place.text() : ValueText.print(next);
     } catch (IllegalArgumentException e) {
       // A record that cannot be read is told elsewhere.
-      return Optional.empty();
-    }
-  }
-
-  private SheetDoc sheet(SheetDoc sheet) {
-    List<SheetLineDoc> lines =
-        sheet.lines().stream()
-            .map(
-                line -> new SheetLineDoc(text(ValueKind.APPLICATION, line.about()), line.outcome()))
-            .toList();
-    return new SheetDoc(sheet.name(), lines, sheet.otherwise(), sheet.note());
-  }
-
-  private List<String> values(String kind, List<String> values) {
-    try {
-      ValueKind of = ValueKind.ofWord(kind);
-      // Two names may have become one.
-      return values.stream().map(value -> text(of, value)).distinct().toList();
-    } catch (IllegalArgumentException e) {
-      return values;
-    }
-  }
-
-  private String text(ValueKind kind, String text) {
-    try {
-      Value value = ValueText.parse(kind, text);
-      Value next = value(kind, value);
-      return next.equals(value) ? text : ValueText.print(next);
-    } catch (IllegalArgumentException e) {
-      return text;
+      return place.text();
     }
   }
 
@@ -257,7 +209,8 @@ public final class Renaming {
     return new Place(name(WorkspaceKind.ZONE, place.zone()), place.address());
   }
 
-  private String name(WorkspaceKind kind, String id) {
+  /** What a record of a kind is called now. */
+  public String name(WorkspaceKind kind, String id) {
     String next = id;
     for (Renamed one : renamed) {
       next = one.kind() == kind && one.id().equals(next) ? one.name() : next;

@@ -170,7 +170,7 @@ final class Adding {
         for (int i = 0; i < lines.count(); i++) {
           Decision was = before.get().decision(oldCodes[i]);
           Decision becomes = decisions.decision(codes[i]);
-          if (!was.verdicts().equals(becomes.verdicts())) {
+          if (!was.outcomes().equals(becomes.outcomes())) {
             changed(tape.line(b, i), was, becomes);
           }
         }
@@ -205,8 +205,8 @@ final class Adding {
         List.of(
             Sums.CHANGED,
             ProbeText.print(line.connection()),
-            TrafficView.verdict(was),
-            TrafficView.verdict(becomes),
+            TrafficView.outcome(was),
+            TrafficView.outcome(becomes),
             rules(was),
             rules(becomes)),
         line.times(),

@@ -7,12 +7,14 @@ import static org.apache.spark.sql.functions.sum;
 import static org.apache.spark.sql.functions.udf;
 
 import ironsieve.files.CsvCells;
+import ironsieve.files.FaultException;
 import ironsieve.traffic.file.TableLines;
 import ironsieve.traffic.log.LogField;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.InputStreamReader;
+import java.io.OutputStream;
 import java.io.RandomAccessFile;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
@@ -84,7 +86,18 @@ final class ReplayJob {
       }
     }
     List<Dataset<Row>> shares = new ArrayList<>();
-    byFirstLine.forEach((first, paths) -> shares.add(lines(first, paths)));
+    byFirstLine.forEach(
+        (first, paths) -> {
+          try {
+            shares.add(lines(first, paths));
+          } catch (FaultException e) {
+            // One file that is none, such as a note beside the others, takes nothing from the rest.
+            paths.forEach(
+                path ->
+                    unreadable.add(
+                        path.substring("file:".length()) + ": " + e.faults().get(0).sentence()));
+          }
+        });
     shares.addAll(tables(parquet));
     if (!flows.isEmpty()) {
       shares.add(
@@ -149,6 +162,9 @@ final class ReplayJob {
   }
 
   private java.util.Optional<String> firstLine(Path file) {
+    if (file.toString().endsWith(".gz") && !isWhole(file)) {
+      return java.util.Optional.empty();
+    }
     try (InputStream raw = Files.newInputStream(file);
         InputStream in = file.toString().endsWith(".gz") ? new GZIPInputStream(raw) : raw;
         BufferedReader lines =
@@ -161,6 +177,17 @@ final class ReplayJob {
     } catch (IOException e) {
       unreadable.add(file + ": " + e.getMessage());
       return java.util.Optional.empty();
+    }
+  }
+
+  /** Whether a compressed file can be read to its end; else the engine would give all files up. */
+  private boolean isWhole(Path file) {
+    try (InputStream in = new GZIPInputStream(Files.newInputStream(file), 1 << 16)) {
+      in.transferTo(OutputStream.nullOutputStream());
+      return true;
+    } catch (IOException e) {
+      unreadable.add(file + ": it is damaged or cut off: " + e.getMessage());
+      return false;
     }
   }
 

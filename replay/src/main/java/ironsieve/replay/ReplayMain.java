@@ -8,16 +8,20 @@ import ironsieve.files.Fault;
 import ironsieve.files.FaultException;
 import ironsieve.text.FileTextException;
 import java.io.File;
+import java.io.IOException;
+import java.io.InvalidClassException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.LocalDate;
 import java.time.ZoneId;
 import java.util.Arrays;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.apache.spark.SparkConf;
 import org.apache.spark.scheduler.SparkListener;
 import org.apache.spark.scheduler.SparkListenerStageSubmitted;
@@ -85,6 +89,13 @@ public final class ReplayMain implements Callable<Integer> {
       description = "ends, without a result, when this process of the same machine does")
   private Long with;
 
+  @Option(
+      names = "--work",
+      paramLabel = "DIR",
+      description =
+          "what is written on the way goes there; removed with all in it when --with ends")
+  private Path work;
+
   @Option(names = "--csv", description = "writes the results as CSV too")
   private boolean asCsv;
 
@@ -141,8 +152,29 @@ public final class ReplayMain implements Callable<Integer> {
       throw e;
     } catch (Exception e) {
       // What the engine throws it does not declare; the first line says which file, if it is one.
-      return refused("the job ended without a result: " + e.getMessage().split("\n")[0]);
+      return refused(
+          isOfAnotherBuild(e)
+              ? "the cluster runs another build of the engine than this one; give it the engine's own"
+                  + " jars of release "
+                  + org.apache.spark.package$.MODULE$.SPARK_VERSION()
+                  + " for Scala "
+                  + scala.util.Properties.versionNumberString()
+              : "the job ended without a result: " + String.valueOf(e.getMessage()).split("\n")[0]);
     }
+  }
+
+  /** Whether a class that was sent is another one where it arrived. */
+  private static boolean isOfAnotherBuild(Throwable thrown) {
+    for (Throwable one = thrown; one != null; one = one.getCause()) {
+      String said = String.valueOf(one.getMessage());
+      if (one instanceof InvalidClassException
+          || said.contains("InvalidClassException")
+          || said.contains("serialVersionUID")
+          || said.contains("NoSuchMethodError")) {
+        return true;
+      }
+    }
+    return false;
   }
 
   private static int refused(String why) {
@@ -175,11 +207,30 @@ public final class ReplayMain implements Callable<Integer> {
     }
   }
 
-  /** Ends this machine when a process does; false if there is none. */
-  private static boolean endsWith(long process) {
+  /** Ends this machine when a process does, leaving nothing behind; false if there is none. */
+  private boolean endsWith(long process) {
     Optional<ProcessHandle> asking = ProcessHandle.of(process);
-    asking.ifPresent(one -> one.onExit().thenRun(() -> System.exit(UNWANTED)));
+    asking.ifPresent(
+        one ->
+            one.onExit()
+                .thenRun(
+                    () -> {
+                      removeWork();
+                      // What the engine does at an end in order may take it minutes.
+                      Runtime.getRuntime().halt(UNWANTED);
+                    }));
     return asking.isPresent();
+  }
+
+  private void removeWork() {
+    if (work == null) {
+      return;
+    }
+    try (Stream<Path> all = Files.walk(work)) {
+      all.sorted(Comparator.reverseOrder()).forEach(path -> path.toFile().delete());
+    } catch (IOException | UncheckedIOException e) {
+      System.err.println(work + " could not be removed: " + e.getMessage());
+    }
   }
 
   /** Tells how many tasks are done of those that are known so far. */
@@ -215,7 +266,13 @@ public final class ReplayMain implements Callable<Integer> {
             .set("spark.sql.session.timeZone", zone.getId())
             .set("spark.sql.files.maxPartitionBytes", "32m")
             .set("spark.sql.shuffle.partitions", "8");
-    if (!master.startsWith("local")) {
+    if (work != null) {
+      conf.set("spark.local.dir", work.resolve("engine").toAbsolutePath().toString());
+    }
+    if (master.startsWith("local")) {
+      // Nobody else has anything to do with it.
+      conf.set("spark.driver.bindAddress", "127.0.0.1").set("spark.driver.host", "127.0.0.1");
+    } else {
       conf.set("spark.jars", jars());
     }
     for (String setting : settings) {
@@ -253,9 +310,20 @@ public final class ReplayMain implements Callable<Integer> {
           ReplayJob.part(all, Sums.CHANGED, "connection")
               .agg(sum("connections"), count("connection"))
               .first();
+      Row besides =
+          ReplayJob.part(all, Sums.CHANGED, "connection", "before", "after")
+              .filter(
+                  org.apache.spark.sql.functions.expr(
+                      "split(before, ' ')[0] = split(after, ' ')[0]"))
+              .agg(sum("connections"))
+              .first();
       System.out.printf(
-          "%d connections (%d lines) get another verdict than by %s%n",
-          changed.isNullAt(0) ? 0 : changed.getLong(0), changed.getLong(1), against.getFileName());
+          "%d connections (%d lines) get another verdict than by %s; of these %d the same with"
+              + " another lane or notice%n",
+          changed.isNullAt(0) ? 0 : changed.getLong(0),
+          changed.getLong(1),
+          against.getFileName(),
+          besides.isNullAt(0) ? 0 : besides.getLong(0));
     }
     System.out.println("all of it stands in " + out);
   }

@@ -23,6 +23,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.atomic.AtomicLong;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
 import org.jboss.logging.Logger;
 
@@ -48,6 +49,11 @@ public class Doors {
   private static final int LONGEST_ADDRESS = 8_000;
   private static final long LARGEST_BODY = 32L << 20;
   private static final int LARGE_BODY = 200_000;
+
+  /** So much of bodies may be in memory at one time, over all who send. */
+  private static final long MOST_BODIES =
+      Math.max(LARGEST_BODY, Runtime.getRuntime().maxMemory() / 8);
+
   private static final long SLOWEST_BODY = Duration.ofSeconds(15).toMillis();
   private static final Set<HttpMethod> READING =
       Set.of(HttpMethod.GET, HttpMethod.HEAD, HttpMethod.OPTIONS);
@@ -61,6 +67,7 @@ public class Doors {
   private final BodyHandler bodies = BodyHandler.create(false).setBodyLimit(LARGEST_BODY);
   private final Uploads uploads = new Uploads();
   private final Turns large = new Turns();
+  private final AtomicLong bodiesInMemory = new AtomicLong();
   private final Set<String> own = new HashSet<>(LOOPBACK);
 
   void filters(@Observes Filters filters) {
@@ -120,6 +127,14 @@ public class Doors {
    */
   private void read(RoutingContext context) {
     HttpServerRequest request = context.request();
+    long size = Math.min(LARGEST_BODY, Uploads.declared(request).orElse(LARGEST_BODY));
+    if (bodiesInMemory.addAndGet(size) > MOST_BODIES) {
+      bodiesInMemory.addAndGet(-size);
+      context.response().putHeader("Connection", "close");
+      refuse(context, 503);
+      return;
+    }
+    context.addEndHandler(ended -> bodiesInMemory.addAndGet(-size));
     long timer =
         context
             .vertx()

@@ -55,12 +55,18 @@ public final class ImpactViews {
       RecordedView recorded) {}
 
   /**
-   * Recorded connections that would get another verdict: how many, of how many people – and which,
-   * those with the most first –, and the most frequent of them.
+   * Recorded connections that would get another verdict, or another lane or notice alone ({@code
+   * besideVerdict} of {@code times}): how many, of how many people – and which, those with the most
+   * first –, and the most frequent of them.
    */
-  @Schema(requiredProperties = {"times", "people", "names", "lines", "more"})
+  @Schema(requiredProperties = {"times", "besideVerdict", "people", "names", "lines", "more"})
   public record RecordedView(
-      long times, int people, List<String> names, List<ChangedLineView> lines, long more) {}
+      long times,
+      long besideVerdict,
+      int people,
+      List<String> names,
+      List<ChangedLineView> lines,
+      long more) {}
 
   /** A recorded connection as a probe, with its verdicts before and after. */
   @Schema(requiredProperties = {"times", "probe", "before", "after"})
@@ -112,11 +118,12 @@ public final class ImpactViews {
     RecordedDecisions was = before.decisions();
     RecordedDecisions becomes = after.decisions();
     if (was.lines() != becomes.lines()) {
-      return new RecordedView(0, 0, List.of(), List.of(), 0);
+      return new RecordedView(0, 0, 0, List.of(), List.of(), 0);
     }
     RecordedDecisions.Changes changes = was.changedBy(becomes, MOST_LINES);
     return new RecordedView(
         changes.times(),
+        changes.besideVerdict(),
         changes.people().size(),
         changes.people().entrySet().stream()
             .sorted(
@@ -132,10 +139,21 @@ public final class ImpactViews {
                     new ChangedLineView(
                         one.line().times(),
                         ProbeText.print(one.line().connection()),
-                        verdicts(one.before()),
-                        verdicts(one.after())))
+                        outcomes(one.before(), one.after()),
+                        outcomes(one.after(), one.before())))
             .toList(),
         changes.count() - changes.lines().size());
+  }
+
+  /** What may happen, in words; lane and notice too where the verdicts alone are the same. */
+  private static String outcomes(
+      RecordedDecisions.Decision decision, RecordedDecisions.Decision other) {
+    return decision.verdicts().equals(other.verdicts())
+        ? decision.outcomes().stream()
+            .map(OutcomeText::print)
+            .sorted()
+            .collect(Collectors.joining(" or "))
+        : verdicts(decision);
   }
 
   /** What may happen, in words; several where too little is known of the connection. */

@@ -150,6 +150,15 @@ public final class Problems {
 
   @ServerExceptionMapper
   Response database(Sql.DatabaseException e) {
+    if (e.isOfData()) {
+      return answer(
+          ProblemDocument.of(
+              "cannot-be-read",
+              "This cannot be stored",
+              422,
+              "A text has a character that no text can hold (such as NUL), or a number is too large."
+                  + " Nothing was changed."));
+    }
     LOG.error("database", e);
     return answer(
         ProblemDocument.of(

@@ -39,6 +39,7 @@ import java.io.Writer;
 import java.nio.charset.StandardCharsets;
 import java.time.DateTimeException;
 import java.time.Duration;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
@@ -221,12 +222,14 @@ public class TapeResource {
   }
 
   /**
-   * Keeps a tape, in the place of one of that name; all of it, or, with a fault, nothing. The body
-   * is a file in any of the formats. Before it may stand a TLS key log, whose length in bytes the
-   * header {@code Sieve-Keys-Length} says, and a list of who signed in where, of {@code
-   * Sieve-Sign-Ins-Length} bytes; {@code Sieve-Sign-Ins-Hours} says how long somebody is taken for
-   * there who is not heard of again. Which column of a table says what stands as JSON,
-   * percent-encoded, in {@code Sieve-Mapping}.
+   * Keeps a tape; all of it, or, with a fault, nothing. Where there is one of that name it stands
+   * beside it, under the name with a number, or, with {@code Sieve-Existing: replace}, in its
+   * place; what is replaced can be brought back for thirty days. The body is a file in any of the
+   * formats. Before it may stand a TLS key log, whose length in bytes the header {@code
+   * Sieve-Keys-Length} says, and a list of who signed in where, of {@code Sieve-Sign-Ins-Length}
+   * bytes; {@code Sieve-Sign-Ins-Hours} says how long somebody is taken for there who is not heard
+   * of again. Which column of a table says what stands as JSON, percent-encoded, in {@code
+   * Sieve-Mapping}.
    */
   @PUT
   @Path("rulebases/{id}/tapes/{name}")
@@ -238,11 +241,17 @@ public class TapeResource {
       @HeaderParam("Sieve-Keys-Length") @DefaultValue("0") long keysLength,
       @HeaderParam("Sieve-Sign-Ins-Length") @DefaultValue("0") long signInsLength,
       @HeaderParam("Sieve-Sign-Ins-Hours") @DefaultValue("10") int signInsHours,
-      @HeaderParam("Sieve-Mapping") @DefaultValue("") String mapping) {
+      @HeaderParam("Sieve-Mapping") @DefaultValue("") String mapping,
+      @HeaderParam("Sieve-Existing") @DefaultValue("beside") String existing) {
+    if (!existing.equals("beside") && !existing.equals("replace")) {
+      throw new FaultException(
+          "tape " + name, "Sieve-Existing", "beside or replace, not \"" + existing + "\"");
+    }
+    FaultException.demandName("tape", "name", name, LONGEST_NAME);
     return view(
         editor.record(
             id,
-            name,
+            existing.equals("replace") ? name : tapes.freeName(id, name),
             who,
             uploaded(),
             new TapeFile.Before(keysLength, signInsLength, Duration.ofHours(signInsHours)),
@@ -334,7 +343,16 @@ public class TapeResource {
 
   /** Something that listens for live traffic, and what came in. */
   @Schema(
-      requiredProperties = {"tape", "kind", "transport", "port", "received", "refused", "trouble"})
+      requiredProperties = {
+        "tape",
+        "kind",
+        "transport",
+        "port",
+        "received",
+        "refused",
+        "lost",
+        "trouble"
+      })
   public record ListenerView(
       String tape,
       String kind,
@@ -342,6 +360,7 @@ public class TapeResource {
       int port,
       long received,
       long refused,
+      long lost,
       String trouble) {}
 
   /**
@@ -358,6 +377,7 @@ public class TapeResource {
         one.port(),
         one.received(),
         one.refused(),
+        one.lost(),
         one.trouble());
   }
 
@@ -400,6 +420,34 @@ public class TapeResource {
   public HitsView remove(@PathParam("id") String id, @PathParam("name") String name) {
     if (!tapes.remove(id, name)) {
       throw missing(id, name);
+    }
+    return view(editor.snapshot(id));
+  }
+
+  /** A tape that was removed or replaced and can be brought back. */
+  @Schema(requiredProperties = {"number", "name", "gone", "who"})
+  public record GoneTapeView(int number, String name, Instant gone, String who) {}
+
+  /** The tapes that were removed or replaced in the last thirty days. */
+  @GET
+  @Path("rulebases/{id}/tapes-gone")
+  public List<GoneTapeView> gone(@PathParam("id") String id) {
+    editor.snapshot(id);
+    return tapes.gone(id).stream()
+        .map(one -> new GoneTapeView(one.number(), one.name(), one.gone(), one.who()))
+        .toList();
+  }
+
+  /** Brings a tape back, beside the one that has its name now. */
+  @POST
+  @Path("rulebases/{id}/tapes-gone/{number}")
+  public HitsView bringBack(@PathParam("id") String id, @PathParam("number") int number) {
+    editor.snapshot(id);
+    if (tapes.bringBack(id, number).isEmpty()) {
+      throw UnknownException.of(
+          "removed tape",
+          String.valueOf(number),
+          tapes.gone(id).stream().map(one -> String.valueOf(one.number())).toList());
     }
     return view(editor.snapshot(id));
   }

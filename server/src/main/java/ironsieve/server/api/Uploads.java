@@ -7,6 +7,10 @@ import io.vertx.core.http.HttpServerRequest;
 import io.vertx.ext.web.RoutingContext;
 import io.vertx.ext.web.impl.RoutingContextInternal;
 import java.time.Duration;
+import java.util.Map;
+import java.util.OptionalLong;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.IntConsumer;
 
@@ -23,10 +27,17 @@ final class Uploads {
   static final String TYPE = "application/octet-stream";
 
   private static final long LARGEST = 2L << 30;
-  private static final int AT_ONE_TIME = 4;
+  private static final int AT_ONE_TIME = 16;
+  private static final int AT_ONE_TIME_OF_ONE = 4;
   private static final long LONGEST_SILENCE = Duration.ofSeconds(15).toMillis();
 
+  /** Whoever sends less than this a second, over all of the time, is let go. */
+  private static final long SLOWEST = 4_096;
+
   private final AtomicInteger receiving = new AtomicInteger();
+
+  /** How many are received from each address. */
+  private final Map<String, Integer> byClient = new ConcurrentHashMap<>();
 
   /** Whether a request's body goes into a file. */
   static boolean isUpload(HttpServerRequest request) {
@@ -43,13 +54,13 @@ final class Uploads {
    */
   void receive(RoutingContext context, IntConsumer refuse) {
     HttpServerRequest request = context.request();
-    if (declared(request) > LARGEST) {
+    if (declared(request).orElse(0) > LARGEST) {
       close(context);
       refuse.accept(413);
       return;
     }
-    if (receiving.incrementAndGet() > AT_ONE_TIME) {
-      receiving.decrementAndGet();
+    String client = request.remoteAddress().hostAddress();
+    if (!enter(client)) {
       close(context);
       refuse.accept(503);
       return;
@@ -62,7 +73,7 @@ final class Uploads {
             path -> {
               context.addEndHandler(
                   ended -> {
-                    receiving.decrementAndGet();
+                    leave(client);
                     files.delete(path);
                   });
               context.put(FILE, path);
@@ -72,9 +83,26 @@ final class Uploads {
         .onFailure(context::fail);
   }
 
-  private static long declared(HttpServerRequest request) {
+  private boolean enter(String client) {
+    int mine = byClient.merge(client, 1, Integer::sum);
+    if (receiving.incrementAndGet() > AT_ONE_TIME || mine > AT_ONE_TIME_OF_ONE) {
+      leave(client);
+      return false;
+    }
+    return true;
+  }
+
+  private void leave(String client) {
+    receiving.decrementAndGet();
+    byClient.computeIfPresent(client, (who, before) -> before == 1 ? null : before - 1);
+  }
+
+  /** How many bytes a request says its body has; nothing where it does not say. */
+  static OptionalLong declared(HttpServerRequest request) {
     String length = request.getHeader("Content-Length");
-    return length != null && length.matches("\\d{1,18}") ? Long.parseLong(length) : 0;
+    return length != null && length.matches("\\d{1,18}")
+        ? OptionalLong.of(Long.parseLong(length))
+        : OptionalLong.empty();
   }
 
   private static void close(RoutingContext context) {
@@ -85,7 +113,24 @@ final class Uploads {
     HttpServerRequest request = context.request();
     long[] received = {0};
     long[] timer = {silence(context, refuse)};
-    context.addEndHandler(ended -> context.vertx().cancelTimer(timer[0]));
+    long begun = System.nanoTime();
+    // Something now and then is no silence, and would take a place for ever.
+    long pace =
+        context
+            .vertx()
+            .setPeriodic(
+                LONGEST_SILENCE,
+                now -> {
+                  long seconds = TimeUnit.NANOSECONDS.toSeconds(System.nanoTime() - begun);
+                  if (received[0] < SLOWEST * seconds) {
+                    tooSlow(context, refuse);
+                  }
+                });
+    context.addEndHandler(
+        ended -> {
+          context.vertx().cancelTimer(timer[0]);
+          context.vertx().cancelTimer(pace);
+        });
     request.exceptionHandler(gone -> file.close());
     request.handler(
         buffer -> {
@@ -98,7 +143,8 @@ final class Uploads {
             return;
           }
           timer[0] = silence(context, refuse);
-          file.write(buffer);
+          // Whoever has been refused meanwhile may still have something on its way.
+          file.write(buffer).onFailure(failed -> {});
           if (file.writeQueueFull()) {
             request.pause();
             file.drainHandler(drained -> request.resume());
@@ -107,6 +153,7 @@ final class Uploads {
     request.endHandler(
         ended -> {
           context.vertx().cancelTimer(timer[0]);
+          context.vertx().cancelTimer(pace);
           file.close()
               .onSuccess(
                   closed -> {
@@ -119,14 +166,12 @@ final class Uploads {
   }
 
   private static long silence(RoutingContext context, IntConsumer refuse) {
-    return context
-        .vertx()
-        .setTimer(
-            LONGEST_SILENCE,
-            late -> {
-              close(context);
-              refuse.accept(408);
-              context.request().connection().close();
-            });
+    return context.vertx().setTimer(LONGEST_SILENCE, late -> tooSlow(context, refuse));
+  }
+
+  private static void tooSlow(RoutingContext context, IntConsumer refuse) {
+    close(context);
+    refuse.accept(408);
+    context.request().connection().close();
   }
 }

@@ -87,7 +87,12 @@ public class WorkspaceResource {
 
   /** Where a name of the workspace is used. */
   @Schema(requiredProperties = {"rulebase", "name", "rules", "sets"})
-  public record UseView(String rulebase, String name, List<RuleUseView> rules, List<String> sets) {}
+  public record UseView(
+      String rulebase,
+      String name,
+      List<RuleUseView> rules,
+      List<String> sets,
+      List<String> others) {}
 
   /** A rule that uses a name; {@code through} a set, or empty. */
   @Schema(requiredProperties = {"id", "number", "name", "through"})
@@ -261,7 +266,8 @@ public class WorkspaceResource {
                                 new RuleUseView(
                                     rule.id(), rule.number(), rule.name(), rule.through()))
                         .toList(),
-                    use.sets()))
+                    use.sets(),
+                    use.others()))
         .toList();
   }
 

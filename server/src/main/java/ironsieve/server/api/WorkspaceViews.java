@@ -111,7 +111,7 @@ final class WorkspaceViews {
         }
       }
     }
-    List<RangeSet<Address>> behind = Zone.behind(zones);
+    List<RangeSet<Address>> named = Zone.named(zones);
     List<BandView> bands = new ArrayList<>();
     List<Address> starts = List.copyOf(cuts);
     for (int i = 0; i < starts.size(); i++) {
@@ -119,14 +119,14 @@ final class WorkspaceViews {
       Address high =
           i + 1 < starts.size() ? Line.ADDRESSES.before(starts.get(i + 1)) : Line.ADDRESSES.last();
       List<String> holding = new ArrayList<>();
-      boolean named = false;
+      boolean isNamed = false;
       for (int z = 0; z < zones.size(); z++) {
-        if (behind.get(z).contains(low)) {
+        if (named.get(z).contains(low)) {
           holding.add(zones.get(z).name());
-          named |= !zones.get(z).networks().isEmpty();
+          isNamed |= !zones.get(z).networks().isEmpty();
         }
       }
-      add(bands, low, high, holding, named);
+      add(bands, low, high, holding, isNamed);
     }
     return bands;
   }

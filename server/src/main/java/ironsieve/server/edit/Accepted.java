@@ -2,28 +2,15 @@ package ironsieve.server.edit;
 
 import ironsieve.files.Contents;
 import ironsieve.files.Documents.AcceptedDoc;
-import ironsieve.files.Documents.RuleDoc;
+import ironsieve.files.RulePrint;
 import java.util.Optional;
 import java.util.Set;
-import java.util.TreeMap;
 import java.util.stream.Collectors;
 
 /** Findings that somebody has accepted, and whether they still stand. */
 public final class Accepted {
 
   private Accepted() {}
-
-  /** What a rule says, without what it is called or why it is there. */
-  static String print(RuleDoc rule) {
-    return String.join(
-        " · ",
-        String.valueOf(rule.state()),
-        new TreeMap<>(rule.fields()).toString(),
-        String.valueOf(rule.ports()),
-        rule.verdict(),
-        String.valueOf(rule.sheet()),
-        String.valueOf(rule.logging()));
-  }
 
   /** The acceptances whose rules still say what they said. */
   public static Set<AcceptedDoc> standing(Contents contents) {
@@ -36,6 +23,6 @@ public final class Accepted {
   public static Optional<AcceptedDoc> of(Contents contents, String rule, String kind) {
     return Optional.ofNullable(contents.accepted().get(rule + ":" + kind))
         .filter(doc -> contents.rules().containsKey(rule))
-        .filter(doc -> doc.print().equals(print(contents.rules().get(rule))));
+        .filter(doc -> RulePrint.isOf(doc, contents.rules().get(rule)));
   }
 }

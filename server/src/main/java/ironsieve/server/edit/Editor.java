@@ -106,7 +106,7 @@ public class Editor {
   }
 
   /**
-   * Keeps recorded traffic, in the place of a tape of that name.
+   * Keeps recorded traffic, in the place of a tape of that name, which can be brought back.
    *
    * @param file what was sent; its format is told by its first bytes
    * @param before what stands in it before the traffic
@@ -140,7 +140,8 @@ public class Editor {
                   .read(name, file, before, mapping);
           progress.begin("saving", 0);
           return was.map(old -> beside(made, old)).orElse(made);
-        });
+        },
+        tx -> tapes.keepGone(tx, rulebase, name));
   }
 
   /** The tape of a name, if there is one of columns. */
@@ -212,12 +213,21 @@ public class Editor {
         rulebase,
         name,
         who,
-        blocks ->
-            new TapeFile.Made(made.apply(blocks), List.of(), "live", List.of("live traffic")));
+        blocks -> new TapeFile.Made(made.apply(blocks), List.of(), "live", List.of("live traffic")),
+        tx -> {});
+  }
+
+  /** What is done before a tape takes the place of another. */
+  private interface BeforeKeeping {
+    void run(Sql.Transaction tx) throws SQLException;
   }
 
   private RulebaseSnapshot record(
-      String rulebase, String name, String who, Function<BlockStore, TapeFile.Made> make) {
+      String rulebase,
+      String name,
+      String who,
+      Function<BlockStore, TapeFile.Made> make,
+      BeforeKeeping first) {
     TapeFile.Made[] made = new TapeFile.Made[1];
     return written(
         rulebase,
@@ -225,20 +235,22 @@ public class Editor {
           made[0] = make.apply(blocks);
           return Recorded.untold(made[0].tape());
         },
-        (tx, numbers) ->
-            tapes.keep(
-                tx,
-                rulebase,
-                new TapeStore.Kept(
-                    name,
-                    Instant.now(),
-                    who,
-                    null,
-                    numbers.content(),
-                    numbers.words(),
-                    made[0].samples().isEmpty() ? null : Samples.written(made[0].samples()),
-                    sql.json(Map.of("format", made[0].format(), "told", made[0].told())),
-                    null)));
+        (tx, numbers) -> {
+          first.run(tx);
+          tapes.keep(
+              tx,
+              rulebase,
+              new TapeStore.Kept(
+                  name,
+                  Instant.now(),
+                  who,
+                  null,
+                  numbers.content(),
+                  numbers.words(),
+                  made[0].samples().isEmpty() ? null : Samples.written(made[0].samples()),
+                  sql.json(Map.of("format", made[0].format(), "told", made[0].told())),
+                  null));
+        });
   }
 
   /** Says of which tape a content is that was written. */
@@ -606,7 +618,14 @@ public class Editor {
     List<Change> changes =
         action.equals("undo") ? made.stream().map(Change::reversed).toList() : made;
     try {
-      return store.apply(before.contents(), changes);
+      Contents after = store.apply(before.contents(), changes);
+      OwnNames.lost(before.contents(), after)
+          .ifPresent(
+              why -> {
+                throw new NothingToTakeBackException(
+                    "cannot " + action + " \"" + target.what() + "\": " + why);
+              });
+      return after;
     } catch (IllegalStateException e) {
       throw changedSince(action, target.what(), e.getMessage());
     }

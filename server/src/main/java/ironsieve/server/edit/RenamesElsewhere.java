@@ -1,10 +1,13 @@
 package ironsieve.server.edit;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.files.Contents;
 import ironsieve.files.Renaming;
+import ironsieve.files.WorkspaceContents;
 import ironsieve.files.WorkspaceKind;
 import ironsieve.model.Environment;
+import ironsieve.model.ValueKind;
 import ironsieve.server.store.Change;
 import ironsieve.server.store.JournalEntry;
 import ironsieve.server.store.RulebaseStore;
@@ -22,6 +25,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.stream.Stream;
 
 /**
  * What a new name of something in the workspace changes outside it: rules, promises and the like of
@@ -38,26 +42,47 @@ public class RenamesElsewhere {
   @Inject ObjectMapper json;
   @Inject Clock clock;
 
-  /** What rulebases, archived ones too, say otherwise once something has another name. */
-  List<Change> of(WorkspacePlans.Planned planned) {
+  /**
+   * What rulebases, archived ones too, say otherwise once something has another name. To be asked
+   * with the workspace locked, so that nobody can begin to use the old name meanwhile.
+   *
+   * @param before the surroundings in whose words promises stand
+   */
+  List<Change> of(Sql.Transaction tx, List<Renaming.Renamed> renamed, Environment before)
+      throws SQLException {
     List<Change> changes = new ArrayList<>();
-    if (planned.renamed().isEmpty()) {
+    if (renamed.isEmpty()) {
       return changes;
     }
-    Renaming renaming =
-        new Renaming(planned.renamed(), new ProbeText(planned.before().environment()));
-    sql.inTransaction(
-        tx -> {
-          for (RulebaseStore.Head head : rulebases.heads(tx)) {
-            Contents contents = rulebases.contents(tx, head.id());
-            rulebases
-                .between(contents, renaming.of(contents))
-                .forEach(change -> changes.add(OfRulebase.wrapped(head.id(), change)));
-          }
-          return changes;
-        });
-    planned.renamed().forEach(one -> changes.add(OfTraffic.change(one, json)));
+    Renaming renaming = new Renaming(renamed, new ProbeText(before));
+    for (RulebaseStore.Head head : rulebases.heads(tx)) {
+      Contents contents = rulebases.contents(tx, head.id());
+      rulebases
+          .between(contents, renaming.of(contents))
+          .forEach(change -> changes.add(OfRulebase.wrapped(head.id(), change)));
+    }
+    renamed.forEach(one -> changes.add(OfTraffic.change(one, json)));
     return changes;
+  }
+
+  /**
+   * What was renamed by a change, and what of it everything that uses the new name is to follow
+   * when it is taken back: where the new name then stands for nothing any more.
+   *
+   * @param changes as the workspace's journal has them, reversed where they are taken back
+   * @param after what there will be
+   */
+  static List<Renaming.Renamed> toFollow(List<Change> changes, WorkspaceContents after) {
+    return changes.stream()
+        .filter(OfTraffic::is)
+        .map(OfTraffic::renamed)
+        .filter(one -> after.record(one.kind(), one.id()).isEmpty())
+        .toList();
+  }
+
+  /** Whether all that was renamed by a change is followed by whatever uses it. */
+  static boolean isFollowed(List<Change> changes, List<Renaming.Renamed> followed) {
+    return changes.stream().filter(OfTraffic::is).count() == followed.size();
   }
 
   /**
@@ -70,12 +95,18 @@ public class RenamesElsewhere {
 
     private OfTraffic() {}
 
+    private static final String ID = "id";
+
     static Change change(Renaming.Renamed one, ObjectMapper json) {
       return new Change(
           MARK + one.kind().word(),
           one.id(),
           json.createObjectNode().put(NAME, one.id()),
-          json.createObjectNode().put(NAME, one.name()));
+          json.createObjectNode()
+              .put(NAME, one.name())
+              .put(
+                  ID,
+                  one.kind() == WorkspaceKind.SET ? prefix(one.id()) + one.name() : one.name()));
     }
 
     static boolean is(Change change) {
@@ -84,10 +115,31 @@ public class RenamesElsewhere {
 
     /** The new name; of a change that is taken back, the one from before. */
     static Renaming.Renamed renamed(Change change) {
+      WorkspaceKind kind =
+          WorkspaceKind.ofWord(change.kind().substring(MARK.length())).orElseThrow();
+      String before = id(change.before());
+      String after = id(change.after());
+      if (kind != WorkspaceKind.SET) {
+        return new Renaming.Renamed(kind, before, after);
+      }
+      // Older entries have the kind of a set on the side only where it stood before.
       return new Renaming.Renamed(
-          WorkspaceKind.ofWord(change.kind().substring(MARK.length())).orElseThrow(),
-          change.before().get(NAME).asText(),
-          change.after().get(NAME).asText());
+          kind,
+          prefix(before).isEmpty() ? prefix(after) + before : before,
+          after.substring(prefix(after).length()));
+    }
+
+    private static String id(JsonNode side) {
+      return side.get(side.has(ID) ? ID : NAME).asText();
+    }
+
+    /** The kind of a shared set before its name, such as {@code network:}. */
+    private static String prefix(String id) {
+      return Stream.of(ValueKind.values())
+          .map(kind -> kind.word() + ":")
+          .filter(id::startsWith)
+          .findFirst()
+          .orElse("");
     }
   }
 

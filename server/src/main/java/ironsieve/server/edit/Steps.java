@@ -12,7 +12,8 @@ import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.FaultException;
 import ironsieve.files.RecordKind;
-import ironsieve.model.FieldName;
+import ironsieve.files.Renaming;
+import ironsieve.files.RulePrint;
 import ironsieve.server.edit.Step.Place;
 import ironsieve.server.edit.Step.RulePatch;
 import java.math.BigDecimal;
@@ -253,8 +254,7 @@ final class Steps {
     RuleDoc rule = rule(step.rule());
     String reason = step.reason().orElse("");
     AcceptedDoc doc =
-        new AcceptedDoc(
-            rule.id(), step.kind(), Accepted.print(rule), reason, step.who().orElse(""));
+        new AcceptedDoc(rule.id(), step.kind(), RulePrint.of(rule), reason, step.who().orElse(""));
     if (reason.isBlank()) {
       contents.accepted().remove(doc.id());
     } else {
@@ -405,34 +405,8 @@ final class Steps {
             "set " + set.name(), "name", "there already is a set called " + set.name());
       }
       contents.sets().remove(set.kind() + ":" + renamed.get());
-      rename(set.kind(), "set " + renamed.get(), "set " + set.name());
+      contents = Renaming.ofOwnSet(contents, set.kind(), renamed.get(), set.name());
     }
     contents.sets().put(set.id(), set);
-  }
-
-  private void rename(String kind, String from, String to) {
-    for (SetDoc set : List.copyOf(contents.sets().values())) {
-      if (set.kind().equals(kind) && set.values().contains(from)) {
-        SetDoc changed = new SetDoc(kind, set.name(), renamed(set.values(), from, to), set.note());
-        contents.sets().put(changed.id(), changed);
-      }
-    }
-    for (RuleDoc rule : List.copyOf(contents.rules().values())) {
-      Map<String, FieldDoc> fields = new HashMap<>(rule.fields());
-      fields.replaceAll(
-          (key, field) ->
-              FieldName.ofKey(key).kind().word().equals(kind)
-                  ? new FieldDoc(field.sense(), renamed(field.values(), from, to))
-                  : field);
-      if (!fields.equals(rule.fields())) {
-        put(rule.withFields(fields));
-      }
-    }
-  }
-
-  private static List<String> renamed(List<String> values, String from, String to) {
-    List<String> changed = new ArrayList<>(values);
-    changed.replaceAll(value -> value.equals(from) ? to : value);
-    return changed;
   }
 }

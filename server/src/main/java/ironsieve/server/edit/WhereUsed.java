@@ -4,11 +4,13 @@ import ironsieve.compile.Names;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.FaultException;
 import ironsieve.files.WorkspaceKind;
+import ironsieve.model.DecryptionRule;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.NamedSet;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
+import ironsieve.model.UsageSheet;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.server.store.Company;
@@ -33,8 +35,18 @@ public class WhereUsed {
   @Inject Editor editor;
   @Inject Company company;
 
-  /** A rulebase that uses a name. */
-  public record Use(String rulebase, String name, List<RuleUse> rules, List<String> sets) {}
+  /**
+   * A rulebase that uses a name.
+   *
+   * @param others decryption rules and sheets that do, in words
+   */
+  public record Use(
+      String rulebase, String name, List<RuleUse> rules, List<String> sets, List<String> others) {
+
+    private boolean isNone() {
+      return rules.isEmpty() && sets.isEmpty() && others.isEmpty();
+    }
+  }
 
   /** A rule that does; {@code through} the named set it stands in, or empty. */
   public record RuleUse(String id, int number, String name, String through) {}
@@ -54,7 +66,7 @@ public class WhereUsed {
     for (String rulebase : editor.rulebases()) {
       RulebaseSnapshot snapshot = editor.snapshot(rulebase);
       Use use = in(snapshot, wanted);
-      if (!use.rules().isEmpty() || !use.sets().isEmpty()) {
+      if (!use.isNone()) {
         uses.add(use);
       }
     }
@@ -76,14 +88,21 @@ public class WhereUsed {
       Set<String> own = new HashSet<>();
       rulebase.sets().forEach(set -> own.add(set.kind().word() + ":" + set.name()));
       Stream.concat(
-              rulebase.rules().stream()
-                  .flatMap(rule -> rule.match().fields().entrySet().stream())
+              matches(rulebase)
+                  .flatMap(match -> match.fields().entrySet().stream())
                   .flatMap(entry -> named(entry.getKey().kind(), entry.getValue().values())),
               rulebase.sets().stream().flatMap(set -> named(set.kind(), set.values())))
           .filter(name -> !own.contains(name))
           .forEach(unused::remove);
     }
     return unused;
+  }
+
+  /** What rules and decryption rules match. */
+  private static Stream<Rule.Match> matches(Rulebase rulebase) {
+    return Stream.concat(
+        rulebase.rules().stream().map(Rule::match),
+        rulebase.parts().decryption().stream().map(DecryptionRule::match));
   }
 
   private static Stream<String> named(ValueKind kind, Collection<Value> values) {
@@ -146,7 +165,7 @@ public class WhereUsed {
     int number = 0;
     for (Rule rule : rulebase.rules()) {
       number++;
-      Optional<String> how = how(rule, wanted, holders);
+      Optional<String> how = how(rule.match(), wanted, holders);
       if (how.isPresent()) {
         rules.add(new RuleUse(rule.id(), number, rule.name(), how.get()));
       }
@@ -156,7 +175,19 @@ public class WhereUsed {
             .filter(set -> set.kind() == wanted.kind() && holders.holds(set.name()))
             .map(NamedSet::name)
             .toList();
-    return new Use(snapshot.contents().id(), snapshot.contents().name(), rules, own);
+    List<String> others = new ArrayList<>();
+    for (DecryptionRule line : rulebase.parts().decryption()) {
+      how(line.match(), wanted, holders)
+          .map(through -> through.isEmpty() ? "" : " through set " + through)
+          .ifPresent(through -> others.add("decryption rule " + line.id() + through));
+    }
+    for (UsageSheet sheet : rulebase.parts().sheets()) {
+      if (wanted.kind() == ValueKind.APPLICATION
+          && sheet.lines().stream().map(UsageSheet.Line::about).anyMatch(wanted.meant())) {
+        others.add("sheet " + sheet.name());
+      }
+    }
+    return new Use(snapshot.contents().id(), snapshot.contents().name(), rules, own, others);
   }
 
   /** What it says, which is all that is asked; to compile it would take many times as long. */
@@ -168,10 +199,13 @@ public class WhereUsed {
     }
   }
 
-  /** How a rule uses it: directly, which is empty, or through a set; nothing if it does not. */
-  private static Optional<String> how(Rule rule, Wanted wanted, Holders holders) {
+  /**
+   * How a rule, or a decryption rule, uses it: directly, which is empty, or through a set; nothing
+   * if it does not.
+   */
+  private static Optional<String> how(Rule.Match match, Wanted wanted, Holders holders) {
     Optional<String> through = Optional.empty();
-    for (Map.Entry<FieldName, Field> entry : rule.match().fields().entrySet()) {
+    for (Map.Entry<FieldName, Field> entry : match.fields().entrySet()) {
       if (entry.getKey().kind() != wanted.kind()) {
         continue;
       }

@@ -2,11 +2,9 @@ package ironsieve.server.edit;
 
 import ironsieve.files.FaultException;
 import ironsieve.progress.Progress;
-import ironsieve.server.store.Change;
 import ironsieve.server.store.Company;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
-import java.util.ArrayList;
 import java.util.List;
 
 /**
@@ -22,7 +20,6 @@ public class WorkspaceEditor {
 
   @Inject Company company;
   @Inject WorkspacePlans plans;
-  @Inject RenamesElsewhere elsewhere;
   @Inject WorkspaceWriter writer;
 
   /**
@@ -66,8 +63,13 @@ public class WorkspaceEditor {
   }
 
   private long kept(WorkspacePlans.Planned planned, Author author, String what, Progress progress) {
-    List<Change> changes = new ArrayList<>(planned.changes());
-    changes.addAll(elsewhere.of(planned));
-    return writer.keep(changes, planned.before(), author, what, "edit", null, progress);
+    return writer.keep(
+        new WorkspaceWriter.Intended(planned.changes(), planned.renamed()),
+        planned.before(),
+        author,
+        what,
+        "edit",
+        null,
+        progress);
   }
 }

@@ -2,7 +2,9 @@ package ironsieve.server.edit;
 
 import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.files.Contents;
+import ironsieve.files.Renaming;
 import ironsieve.files.WorkspaceContents;
+import ironsieve.files.WorkspaceKind;
 import ironsieve.model.Environment;
 import ironsieve.progress.Progress;
 import ironsieve.server.store.Change;
@@ -13,6 +15,7 @@ import ironsieve.server.store.Sql;
 import ironsieve.server.store.WorkspaceEntry;
 import ironsieve.server.store.WorkspaceStore;
 import ironsieve.server.store.WorkspaceStore.RulebaseDoc;
+import ironsieve.text.ProbeText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.util.List;
@@ -43,6 +46,12 @@ public class WorkspaceUndo {
     Company.Known before = company.newest();
     List<Change> changes = changes(target, action);
     Environment environment = plans.environment(with(before.contents(), changes, target, action));
+    List<Renaming.Renamed> renamed =
+        RenamesElsewhere.toFollow(changes, with(before.contents(), changes, target, action));
+    if (!renamed.isEmpty() && RenamesElsewhere.isFollowed(changes, renamed)) {
+      Contents followed = new Renaming(renamed, new ProbeText(before.environment())).of(now);
+      return new TakenBack(followed, environment);
+    }
     List<Change> ofRulebase = RenamesElsewhere.ofRulebase(changes, now.id());
     try {
       return new TakenBack(
@@ -62,9 +71,33 @@ public class WorkspaceUndo {
       WorkspaceEntry target, Author author, String what, String action, Progress progress) {
     Company.Known before = company.newest();
     List<Change> changes = changes(target, action);
-    with(before.contents(), changes, target, action);
+    WorkspaceContents after = with(before.contents(), changes, target, action);
     demandRulebases(changes, target, action);
-    return writer.keep(changes, before, author, what, action, target.number(), progress);
+    return writer.keep(
+        intended(before.contents(), changes, after),
+        before,
+        author,
+        what,
+        action,
+        target.number(),
+        progress);
+  }
+
+  /**
+   * What taking back writes. A name that stands for nothing any more is followed back by whatever
+   * uses it by now, also by what began to use it after the change.
+   */
+  private WorkspaceWriter.Intended intended(
+      WorkspaceContents before, List<Change> changes, WorkspaceContents after) {
+    List<Renaming.Renamed> renamed = RenamesElsewhere.toFollow(changes, after);
+    if (renamed.isEmpty() || !RenamesElsewhere.isFollowed(changes, renamed)) {
+      return new WorkspaceWriter.Intended(changes, List.of());
+    }
+    WorkspaceContents followed = after.copy();
+    Renaming renaming = new Renaming(renamed);
+    List.copyOf(followed.sets()).forEach(set -> followed.put(WorkspaceKind.SET, renaming.of(set)));
+    followed.regroup(group -> Optional.of(renaming.name(WorkspaceKind.GROUP, group)));
+    return new WorkspaceWriter.Intended(store.between(before, followed), renamed);
   }
 
   private List<Change> changes(WorkspaceEntry target, String action) {

@@ -1,5 +1,6 @@
 package ironsieve.server.edit;
 
+import ironsieve.files.Renaming;
 import ironsieve.progress.Progress;
 import ironsieve.server.store.Change;
 import ironsieve.server.store.Company;
@@ -12,6 +13,7 @@ import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.sql.SQLException;
 import java.time.Clock;
+import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
@@ -34,6 +36,19 @@ public class WorkspaceWriter {
   @Inject Clock clock;
 
   /**
+   * What is to be written.
+   *
+   * @param changes of records of the workspace, and of what else is said to change with them
+   * @param renamed what whatever uses it is to follow, as it is when this is written
+   */
+  record Intended(List<Change> changes, List<Renaming.Renamed> renamed) {
+
+    private boolean isNone() {
+      return changes.isEmpty() && renamed.isEmpty();
+    }
+  }
+
+  /**
    * Writes changes that were worked out on a version.
    *
    * @param action {@code edit}, {@code undo} or {@code redo}
@@ -43,14 +58,14 @@ public class WorkspaceWriter {
    * @throws NothingToDoException if there are none
    */
   long keep(
-      List<Change> changes,
+      Intended intended,
       Company.Known before,
       Author author,
       String what,
       String action,
       Long target,
       Progress progress) {
-    if (changes.isEmpty()) {
+    if (intended.isNone()) {
       throw new NothingToDoException();
     }
     author.demandReason();
@@ -61,6 +76,8 @@ public class WorkspaceWriter {
             tx -> {
               long newest = company.lockForChange(tx);
               if (newest == version) {
+                List<Change> changes = new ArrayList<>(intended.changes());
+                changes.addAll(elsewhere.of(tx, intended.renamed(), before.environment()));
                 store.write(
                     tx,
                     changes.stream()
@@ -120,7 +137,7 @@ public class WorkspaceWriter {
       Progress progress) {
     List<Change> changes =
         before.equals(after) ? List.of() : List.of(store.rulebaseChange(id, before, after));
-    keep(changes, company.newest(), author, what, "edit", null, progress);
+    keep(new Intended(changes, List.of()), company.newest(), author, what, "edit", null, progress);
   }
 
   /** Writes a new rulebase's records. */

@@ -201,7 +201,9 @@ public class Replays {
                 "--csv",
                 "--progress",
                 "--with",
-                String.valueOf(ProcessHandle.current().pid())));
+                String.valueOf(ProcessHandle.current().pid()),
+                "--work",
+                work.toString()));
     if (before.isPresent()) {
       line.addAll(List.of("--against", written(work.resolve("old.rules"), before.get())));
     }

@@ -1,6 +1,7 @@
 package ironsieve.server.sources;
 
 import com.unboundid.asn1.ASN1OctetString;
+import com.unboundid.ldap.sdk.Attribute;
 import com.unboundid.ldap.sdk.Control;
 import com.unboundid.ldap.sdk.Entry;
 import com.unboundid.ldap.sdk.Filter;
@@ -11,6 +12,8 @@ import com.unboundid.ldap.sdk.LDAPSearchException;
 import com.unboundid.ldap.sdk.ResultCode;
 import com.unboundid.ldap.sdk.SearchRequest;
 import com.unboundid.ldap.sdk.SearchResult;
+import com.unboundid.ldap.sdk.SearchResultEntry;
+import com.unboundid.ldap.sdk.SearchResultListener;
 import com.unboundid.ldap.sdk.SearchResultReference;
 import com.unboundid.ldap.sdk.SearchScope;
 import com.unboundid.ldap.sdk.controls.SimplePagedResultsControl;
@@ -48,10 +51,15 @@ import javax.net.ssl.TrustManagerFactory;
 final class LdapDirectory {
 
   static final int MOST_ENTRIES = 500_000;
+
+  /** So many bytes of entries are read of one directory. */
+  static final long MOST_BYTES = 64L << 20;
+
   private static final int PAGE = 1_000;
+  private static final int MOST_REFERRALS = 100;
   private static final int CONNECTING_MS = 5_000;
-  private static final int ANSWERING_MS = 30_000;
-  private static final Duration LONGEST = Duration.ofMinutes(10);
+  static final int ANSWERING_MS = 20_000;
+  static final Duration LONGEST = Duration.ofMinutes(2);
   private static final int LDAP_PORT = 389;
   private static final int LDAPS_PORT = 636;
 
@@ -64,6 +72,7 @@ final class LdapDirectory {
   private final int answeringMs;
   private final Duration longest;
   private final List<String> leftOut = new ArrayList<>();
+  private long bytes;
 
   LdapDirectory(SourceDoc source, String password) {
     this(source, password, ANSWERING_MS, LONGEST);
@@ -284,8 +293,10 @@ final class LdapDirectory {
     ASN1OctetString cookie = null;
     do {
       progress.check();
+      Page read = new Page(connection);
       SearchRequest request =
           new SearchRequest(
+              read,
               source.directory().base(),
               SearchScope.SUB,
               filter,
@@ -300,16 +311,18 @@ final class LdapDirectory {
         if (e.getResultCode() == ResultCode.SIZE_LIMIT_EXCEEDED) {
           throw new SourceException(
               "the directory sends no more than "
-                  + (all.size() + e.getEntryCount())
+                  + (all.size() + read.entries.size())
                   + " entries; raise its limit for "
                   + who()
                   + ", or narrow the filter",
               e);
         }
+        read.demandNotTooMuch();
         throw e;
       }
-      all.addAll(result.getSearchEntries());
-      tellReferrals(result.getSearchReferences());
+      read.demandNotTooMuch();
+      all.addAll(read.entries);
+      tellReferrals(read.references);
       SimplePagedResultsControl page = SimplePagedResultsControl.get(result);
       cookie = page != null && page.moreResultsToReturn() ? page.getCookie() : null;
       if (all.size() > MOST_ENTRIES) {
@@ -317,6 +330,61 @@ final class LdapDirectory {
       }
     } while (cookie != null && all.size() < most);
     return all.size() > most ? all.subList(0, most) : all;
+  }
+
+  /**
+   * What comes of one page, which may be one without end: it is broken off as soon as it is more
+   * than anybody's directory.
+   */
+  private final class Page implements SearchResultListener {
+    private static final long serialVersionUID = 1L;
+
+    private final transient LDAPConnection connection;
+    private final transient List<Entry> entries = new ArrayList<>();
+    private final transient List<SearchResultReference> references = new ArrayList<>();
+    private boolean isTooMuch;
+
+    private Page(LDAPConnection connection) {
+      this.connection = connection;
+    }
+
+    @Override
+    public void searchEntryReturned(SearchResultEntry entry) {
+      if (isTooMuch) {
+        return;
+      }
+      bytes += entry.getDN().length();
+      for (Attribute attribute : entry.getAttributes()) {
+        bytes += attribute.getName().length();
+        for (byte[] value : attribute.getValueByteArrays()) {
+          bytes += value.length;
+        }
+      }
+      entries.add(entry);
+      if (bytes > MOST_BYTES || entries.size() > MOST_ENTRIES) {
+        isTooMuch = true;
+        entries.clear();
+        connection.close();
+      }
+    }
+
+    @Override
+    public void searchReferenceReturned(SearchResultReference reference) {
+      if (references.size() < MOST_REFERRALS) {
+        references.add(reference);
+      }
+    }
+
+    private void demandNotTooMuch() {
+      if (isTooMuch) {
+        throw new SourceException(
+            "the directory sends more than "
+                + (MOST_BYTES >> 20)
+                + " MB or "
+                + MOST_ENTRIES
+                + " entries; narrow the filter");
+      }
+    }
   }
 
   private String who() {

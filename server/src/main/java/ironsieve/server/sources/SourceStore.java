@@ -11,6 +11,7 @@ import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 
 /** What is known of each source, in the database. */
@@ -108,27 +109,31 @@ class SourceStore {
     return records;
   }
 
-  /** The password a source asks for; empty if none is known. */
-  String password(String name) {
+  /** A password, and what it was kept for. */
+  record Password(String text, String keptFor) {}
+
+  /** The password that is kept under a source's name, if one is. */
+  Optional<Password> password(String name) {
     return sql.inTransaction(
         tx ->
             tx.row(
-                    "select password from source_state where name = ?",
-                    row -> row.getString(1),
-                    name)
-                .orElse(""));
+                "select password, password_for from source_state where name = ? and password <> ''",
+                row -> new Password(row.getString(1), row.getString(2)),
+                name));
   }
 
   /** Keeps the password a source asks for. */
-  void password(String name, String password) {
+  void password(String name, Password password) {
     sql.inTransaction(
         tx ->
             tx.change(
-                "insert into source_state (name, state, password) values (?, ?::jsonb, ?)"
-                    + " on conflict (name) do update set password = excluded.password",
+                "insert into source_state (name, state, password, password_for) values (?, ?::jsonb, ?,"
+                    + " ?) on conflict (name) do update set password = excluded.password,"
+                    + " password_for = excluded.password_for",
                 name,
                 sql.json(SourceState.NEW),
-                password));
+                password.text(),
+                password.keptFor()));
   }
 
   /** Whether this server may read a source now; none other does until it is released. */

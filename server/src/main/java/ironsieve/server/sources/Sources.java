@@ -6,6 +6,7 @@ import ironsieve.files.DirectoryFile;
 import ironsieve.files.Documents.AddressListDoc;
 import ironsieve.files.Documents.CountryDoc;
 import ironsieve.files.Documents.HostDoc;
+import ironsieve.files.Documents.LdapDoc;
 import ironsieve.files.Documents.SourceDoc;
 import ironsieve.files.FaultException;
 import ironsieve.files.SourceKind;
@@ -116,8 +117,35 @@ public class Sources {
 
   /** Keeps the password that a source asks for. */
   public void password(String name, String password) {
-    source(name);
-    store.password(name, password);
+    store.password(name, new SourceStore.Password(password, keptFor(source(name))));
+  }
+
+  /** What a password is kept for; as the migration of older ones writes it. */
+  private static String keptFor(SourceDoc source) {
+    LdapDoc how = source.directory();
+    return how == null
+        ? source.kind() + "\n" + source.address() + "\n\n\n"
+        : String.join(
+            "\n", source.kind(), source.address(), how.bind(), how.security(), how.certificates());
+  }
+
+  /**
+   * The password that is kept for a source; empty if it logs in with none.
+   *
+   * @throws SourceException if the one under its name was kept for another address or login: it is
+   *     sent nowhere else
+   */
+  private String keptPassword(SourceDoc source) {
+    if (source.directory() == null || source.directory().bind().isEmpty()) {
+      return "";
+    }
+    Optional<SourceStore.Password> kept = store.password(source.name());
+    if (kept.isPresent() && !kept.get().keptFor().equals(keptFor(source))) {
+      throw new SourceException(
+          "the password was stored for another address, login or encryption and is sent nowhere"
+              + " else; enter it again");
+    }
+    return kept.map(SourceStore.Password::text).orElse("");
   }
 
   /**
@@ -299,7 +327,7 @@ public class Sources {
     SourceKind kind = SourceKind.ofWord(source.kind()).orElseThrow();
     if (kind == SourceKind.DIRECTORY) {
       DirectoryFile file =
-          new LdapDirectory(source, password.orElseGet(() -> store.password(source.name())))
+          new LdapDirectory(source, password.orElseGet(() -> keptPassword(source)))
               .read(MOST_SHOWN, progress);
       List<String> lines = new ArrayList<>();
       file.people().forEach(person -> lines.add(Shown.line(person)));
@@ -334,7 +362,7 @@ public class Sources {
     return switch (SourceKind.ofWord(source.kind()).orElseThrow()) {
       case DIRECTORY -> {
         DirectoryFile file =
-            new LdapDirectory(source, store.password(source.name()))
+            new LdapDirectory(source, keptPassword(source))
                 .read(LdapDirectory.MOST_ENTRIES, progress);
         demandAny(file.people().isEmpty(), "nobody was found in it");
         yield Optional.of(

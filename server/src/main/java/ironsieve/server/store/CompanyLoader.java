@@ -24,6 +24,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.SortedMap;
 import java.util.TreeMap;
+import java.util.concurrent.Semaphore;
 
 /**
  * Puts a whole company into a database in which there is nothing yet, and takes it out again: its
@@ -38,6 +39,12 @@ public class CompanyLoader {
 
   /** What an archive has no room for. */
   private static final String LEFT_OUT = "tapes/left-out.txt";
+
+  /** One archive at a time: unpacked it may be an eighth of the memory there is. */
+  private final Semaphore unpacking = new Semaphore(1);
+
+  /** One at a time is written, so that many who ask do not take all connections. */
+  private final Semaphore writing = new Semaphore(1, true);
 
   @Inject Sql sql;
   @Inject RulebaseStore rulebases;
@@ -165,6 +172,34 @@ public class CompanyLoader {
    *     changed
    */
   public void restore(InputStream archive, String who) {
+    demandEmpty();
+    if (!unpacking.tryAcquire()) {
+      throw new FaultException(
+          "archive", "", "another archive is being restored; wait for it, and try again");
+    }
+    try {
+      restoreAlone(archive, who);
+    } finally {
+      unpacking.release();
+    }
+  }
+
+  /** Asked before anything is unpacked, and once more as it is written. */
+  private void demandEmpty() {
+    if (isBegun()) {
+      throw somethingIsHere();
+    }
+  }
+
+  private static FaultException somethingIsHere() {
+    return new FaultException(
+        "archive",
+        "",
+        "something is here already, and an archive is restored where nothing is; nothing was"
+            + " changed");
+  }
+
+  private void restoreAlone(InputStream archive, String who) {
     SortedMap<String, String> files = Archive.read(archive);
     CompanyFolder folder =
         new CompanyFolder(
@@ -172,11 +207,7 @@ public class CompanyLoader {
                 Optional.ofNullable(files.get(path))
                     .map(text -> new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8))));
     if (!loadIfEmpty(folder, who)) {
-      throw new FaultException(
-          "archive",
-          "",
-          "something is here already, and an archive is restored where nothing is; nothing was"
-              + " changed");
+      throw somethingIsHere();
     }
   }
 
@@ -187,6 +218,15 @@ public class CompanyLoader {
    * @throws FaultException if a rulebase cannot be read and so not be written
    */
   public byte[] archive(boolean withHistory) {
+    writing.acquireUninterruptibly();
+    try {
+      return written(withHistory);
+    } finally {
+      writing.release();
+    }
+  }
+
+  private byte[] written(boolean withHistory) {
     return sql.reading(
         tx -> {
           List<CompanyWriter.Written> all = new ArrayList<>();

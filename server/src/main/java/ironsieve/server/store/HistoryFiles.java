@@ -22,6 +22,9 @@ class HistoryFiles {
   private static final Set<String> ACTIONS = Set.of("edit", "undo", "redo");
   private static final int MOST_TEXT = 10_000;
 
+  /** Numbers go on from there for longer than anybody edits, and a browser can still count them. */
+  private static final long LARGEST = 1L << 48;
+
   @Inject Sql sql;
   @Inject WorkspaceStore workspace;
   @Inject RulebaseStore rulebases;
@@ -122,7 +125,10 @@ class HistoryFiles {
   private static void demandSound(
       String path, Done entry, String who, boolean isNext, List<Change> changes) {
     boolean isWhole =
-        changes != null
+        (entry instanceof WorkspaceEntry of
+                ? of.number() <= LARGEST && of.version() >= 0 && of.version() <= LARGEST
+                : ((JournalEntry) entry).revision() <= LARGEST)
+            && changes != null
             && changes.stream()
                 .allMatch(one -> one != null && one.kind() != null && one.id() != null)
             && entry.at() != null
@@ -134,7 +140,9 @@ class HistoryFiles {
       throw new FaultException(
           path,
           "",
-          "an entry has a number above the one before, a moment, who, what, what changed, and is an"
+          "an entry has a number above the one before and up to "
+              + LARGEST
+              + ", a moment, who, what, what changed, and is an"
               + " edit, undo or redo");
     }
   }

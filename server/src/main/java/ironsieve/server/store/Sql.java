@@ -52,6 +52,12 @@ public class Sql {
     DatabaseException(SQLException cause) {
       super("the database refused: " + cause.getMessage(), cause);
     }
+
+    /** Whether what was sent is at fault and not the database: class 22 of SQL, data exception. */
+    public boolean isOfData() {
+      String state = ((SQLException) getCause()).getSQLState();
+      return state != null && state.startsWith("22");
+    }
   }
 
   /**

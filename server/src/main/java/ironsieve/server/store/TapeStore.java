@@ -8,12 +8,16 @@ import java.sql.SQLException;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 
 /** Recorded traffic in the database, as it was handed in. */
 @ApplicationScoped
 public class TapeStore {
 
   /** No tape is kept for more days than this; ten years. */
+  /** So many days a tape that went can be brought back. */
+  public static final int DAYS_GONE = 30;
+
   public static final int MOST_DAYS = 3_650;
 
   @Inject Sql sql;
@@ -169,10 +173,98 @@ public class TapeStore {
                 row -> new Ageing(row.getString("rulebase"), kept(row))));
   }
 
-  /** Takes a tape out; whether there was one. */
+  /** A tape that was removed or replaced. */
+  public record Gone(int number, String name, Instant gone, String who) {}
+
+  private static final String KEEP_GONE =
+      "insert into tape_gone (rulebase, name, added, who, csv, content, words, samples, made,"
+          + " keep_days) select rulebase, name, added, who, csv, content, words, samples, made,"
+          + " keep_days from tape where rulebase = ? and name = ?";
+
+  /** Keeps a tape for a while that is about to be removed or replaced, if there is one. */
+  public void keepGone(Sql.Transaction tx, String rulebase, String name) throws SQLException {
+    tx.change(KEEP_GONE, rulebase, name);
+    forgetGone(tx);
+  }
+
+  /** Lets go for good what went longer than {@link #DAYS_GONE} days ago. */
+  public void forgetGone() {
+    sql.inTransaction(tx -> forgetGone(tx));
+  }
+
+  private int forgetGone(Sql.Transaction tx) throws SQLException {
+    return tx.change(
+        "delete from tape_gone where gone < now() - interval '" + DAYS_GONE + " days'");
+  }
+
+  /** The tapes of a rulebase that can be brought back, the last one first. */
+  public List<Gone> gone(String rulebase) {
+    return sql.inTransaction(
+        tx ->
+            tx.rows(
+                "select number, name, gone, who from tape_gone where rulebase = ?"
+                    + " order by gone desc, number desc",
+                row ->
+                    new Gone(
+                        row.getInt("number"),
+                        row.getString("name"),
+                        row.getTimestamp("gone").toInstant(),
+                        row.getString("who")),
+                rulebase));
+  }
+
+  /**
+   * Brings a tape back, under its name or, where there is one of that name, beside it.
+   *
+   * @return its name; nothing if there is none of this number
+   */
+  public Optional<String> bringBack(String rulebase, int number) {
+    return sql.inTransaction(
+        tx -> {
+          Optional<String> was =
+              tx.row(
+                  "select name from tape_gone where rulebase = ? and number = ? for update",
+                  row -> row.getString(1),
+                  rulebase,
+                  number);
+          if (was.isEmpty()) {
+            return was;
+          }
+          String name = freeName(tx, rulebase, was.get());
+          tx.change(
+              "insert into tape (rulebase, name, added, who, csv, content, words, samples, made,"
+                  + " keep_days) select rulebase, ?, added, who, csv, content, words, samples, made,"
+                  + " keep_days from tape_gone where number = ?",
+              name,
+              number);
+          tx.change("delete from tape_gone where number = ?", number);
+          tx.change("update rulebase set tapes = tapes + 1 where id = ?", rulebase);
+          return Optional.of(name);
+        });
+  }
+
+  /** A name no tape has: the one that is wished for, or the same with a number behind it. */
+  public String freeName(String rulebase, String wished) {
+    return sql.inTransaction(tx -> freeName(tx, rulebase, wished));
+  }
+
+  private static String freeName(Sql.Transaction tx, String rulebase, String wished)
+      throws SQLException {
+    Set<String> taken =
+        Set.copyOf(
+            tx.rows("select name from tape where rulebase = ?", row -> row.getString(1), rulebase));
+    String name = wished;
+    for (int beside = 2; taken.contains(name); beside++) {
+      name = wished + " " + beside;
+    }
+    return name;
+  }
+
+  /** Takes a tape out, which can be brought back for a while; whether there was one. */
   public boolean remove(String rulebase, String name) {
     return sql.inTransaction(
         tx -> {
+          keepGone(tx, rulebase, name);
           int gone = tx.change("delete from tape where rulebase = ? and name = ?", rulebase, name);
           tx.change("update rulebase set tapes = tapes + ? where id = ?", gone, rulebase);
           return gone > 0;

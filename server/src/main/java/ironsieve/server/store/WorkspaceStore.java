@@ -127,6 +127,13 @@ public class WorkspaceStore {
       }
     }
     tx.changeAll("delete from workspace_record where kind = ? and id = ?", gone);
+    // The password of a source goes with it, and does not come back with it.
+    for (Object[] one : gone) {
+      if (one[0].equals(WorkspaceKind.SOURCE.word())) {
+        tx.change(
+            "update source_state set password = '', password_for = '' where name = ?", one[1]);
+      }
+    }
     tx.changeAll(
         "insert into workspace_record (kind, id, doc) values (?, ?, ?::jsonb)"
             + " on conflict (kind, id) do update set doc = excluded.doc",

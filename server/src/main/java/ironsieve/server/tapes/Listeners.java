@@ -3,7 +3,6 @@ package ironsieve.server.tapes;
 import io.quarkus.runtime.ShutdownEvent;
 import io.vertx.core.Vertx;
 import io.vertx.core.buffer.Buffer;
-import io.vertx.core.datagram.DatagramSocket;
 import io.vertx.core.net.NetServer;
 import io.vertx.core.net.NetServerOptions;
 import io.vertx.core.net.NetSocket;
@@ -26,6 +25,9 @@ import ironsieve.traffic.tape.TrafficRecord;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import jakarta.inject.Inject;
+import java.io.IOException;
+import java.net.InetSocketAddress;
+import java.nio.charset.StandardCharsets;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
@@ -77,6 +79,7 @@ public class Listeners {
    * @param transport {@code udp}, {@code tcp} or {@code tls}
    * @param received messages that came in
    * @param refused messages or records that could not be read
+   * @param lost datagrams that came faster than they could be read, by the system's own count too
    * @param trouble why the last saving failed; empty if it did not
    */
   public record State(
@@ -86,6 +89,7 @@ public class Listeners {
       int port,
       long received,
       long refused,
+      long lost,
       String trouble) {}
 
   /** One that is switched on. */
@@ -104,6 +108,7 @@ public class Listeners {
     private long timer;
     private long saved;
     private volatile String trouble = "";
+    private Optional<Datagrams> datagrams = Optional.empty();
 
     private Listener(String rulebase, String tape, String kind, String transport) {
       this.rulebase = rulebase;
@@ -132,7 +137,15 @@ public class Listeners {
     }
 
     private State state() {
-      return new State(tape, kind, transport, port, received.get(), refused.get(), trouble);
+      return new State(
+          tape,
+          kind,
+          transport,
+          port,
+          received.get(),
+          refused.get(),
+          datagrams.map(Datagrams::lost).orElse(0L),
+          trouble);
     }
 
     private synchronized void line(String line) {
@@ -272,18 +285,24 @@ public class Listeners {
   }
 
   private int datagrams(Listener one, int port) {
-    DatagramSocket socket = vertx.createDatagramSocket();
-    socket.handler(
-        packet -> {
-          if (one.kind.equals("syslog")) {
-            one.line(packet.data().toString().strip());
-          } else {
-            one.flows(packet.sender().host(), packet.data().getBytes());
-          }
-        });
-    DatagramSocket open = waited(socket.listen(port, host), port);
-    one.close = open::close;
-    return open.localAddress().port();
+    try {
+      Datagrams datagrams =
+          new Datagrams(
+              new InetSocketAddress(host, port),
+              (sender, bytes) -> {
+                if (one.kind.equals("syslog")) {
+                  one.line(new String(bytes, StandardCharsets.UTF_8).strip());
+                } else {
+                  one.flows(sender, bytes);
+                }
+              });
+      one.datagrams = Optional.of(datagrams);
+      one.close = datagrams::close;
+      return datagrams.port();
+    } catch (IOException e) {
+      throw new FaultException(
+          "listener", "port", "nothing can listen on port " + port + ": " + e.getMessage());
+    }
   }
 
   private int streams(Listener one, int port) {

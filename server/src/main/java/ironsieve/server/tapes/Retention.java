@@ -66,6 +66,7 @@ public class Retention {
   /** Takes off every tape what is too old for it. */
   public void look() {
     try {
+      tapes.forgetGone();
       for (TapeStore.Ageing one : tapes.ageing()) {
         expire(one.rulebase(), one.tape());
       }

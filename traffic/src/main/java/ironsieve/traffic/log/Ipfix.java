@@ -157,6 +157,11 @@ public final class Ipfix {
       withoutTemplate++;
       return;
     }
+    if (!hasAddresses(template)) {
+      // Of such records none can become a connection, however many a set of a few bytes each has.
+      unreadable++;
+      return;
+    }
     int[] at = {from};
     while (at[0] < end) {
       int before = at[0];
@@ -165,12 +170,25 @@ public final class Ipfix {
         // What is left of a set is padding, which is shorter than a record.
         return;
       }
-      try {
+      if (address(values, 8, 27).isPresent() && address(values, 12, 28).isPresent()) {
         found.accept(record(values, exported));
-      } catch (IllegalArgumentException e) {
+      } else {
         unreadable++;
       }
     }
+  }
+
+  private static boolean hasAddresses(List<Element> template) {
+    return template.stream().anyMatch(Ipfix::isSource)
+        && template.stream().anyMatch(Ipfix::isDestination);
+  }
+
+  private static boolean isSource(Element element) {
+    return element.enterprise() == 0 && (element.id() == 8 || element.id() == 27);
+  }
+
+  private static boolean isDestination(Element element) {
+    return element.enterprise() == 0 && (element.id() == 12 || element.id() == 28);
   }
 
   /** The values of one record, by element; those of the reverse direction as negative numbers. */
@@ -207,8 +225,8 @@ public final class Ipfix {
   }
 
   private TrafficRecord record(Map<Integer, byte[]> values, long exported) {
-    Address from = address(values, 8, 27);
-    Address to = address(values, 12, 28);
+    Address from = address(values, 8, 27).orElseThrow();
+    Address to = address(values, 12, 28).orElseThrow();
     int protocol = (int) number(values, 4).orElse(0L).longValue();
     boolean hasPorts = Service.hasPorts(protocol);
     int detail =
@@ -244,17 +262,20 @@ public final class Ipfix {
         .orElse(Instant.ofEpochSecond(exported));
   }
 
-  private static Address address(Map<Integer, byte[]> values, int v4, int v6) {
+  private static Optional<Address> address(Map<Integer, byte[]> values, int v4, int v6) {
     byte[] four = values.get(v4);
     if (four != null && four.length == 4) {
-      return Address.v4(u32(four, 0));
+      return Optional.of(Address.v4(u32(four, 0)));
     }
     byte[] six = values.get(v6);
     if (six != null && six.length == 16) {
-      return new Address(
-          Address.Version.V6, u32(six, 0) << 32 | u32(six, 4), u32(six, 8) << 32 | u32(six, 12));
+      return Optional.of(
+          new Address(
+              Address.Version.V6,
+              u32(six, 0) << 32 | u32(six, 4),
+              u32(six, 8) << 32 | u32(six, 12)));
     }
-    throw new IllegalArgumentException("a flow without addresses");
+    return Optional.empty();
   }
 
   private static Optional<Long> number(Map<Integer, byte[]> values, int element) {

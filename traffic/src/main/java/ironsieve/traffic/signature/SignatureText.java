@@ -327,6 +327,15 @@ public final class SignatureText {
     }
     String expression = text.substring(from, end).replace("\\/", "/");
     at = end + 1;
+    if (ExpressionSize.of(expression) > ExpressionSize.MOST) {
+      throw new TextException(
+          from,
+          "a regular expression is at most "
+              + ExpressionSize.MOST
+              + " steps long once its repetitions are written out, and "
+              + ExpressionSize.MOST_DEPTH
+              + " brackets deep; repeat less");
+    }
     Pattern pattern;
     try {
       pattern = Pattern.compile(expression);

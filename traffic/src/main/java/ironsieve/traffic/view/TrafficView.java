@@ -17,6 +17,7 @@ import ironsieve.recorded.Traffic;
 import ironsieve.recorded.Values;
 import ironsieve.region.Address;
 import ironsieve.region.Range;
+import ironsieve.text.OutcomeText;
 import ironsieve.text.ValueText;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
@@ -574,6 +575,16 @@ public final class TrafficView {
         .verdict()
         .map(verdict -> verdict.name().toLowerCase(java.util.Locale.ROOT))
         .orElse(decision.rules().isEmpty() ? CANNOT_BE_RUN : DEPENDS);
+  }
+
+  /** What happens by a decision, lane and notice included; or one of the same. */
+  public static String outcome(RecordedDecisions.Decision decision) {
+    return decision.verdict().isEmpty()
+        ? verdict(decision)
+        : decision.outcomes().stream()
+            .map(OutcomeText::print)
+            .sorted()
+            .collect(java.util.stream.Collectors.joining(" or "));
   }
 
   /** The rule of a decision, or one of the same. */
