@@ -43,5 +43,6 @@ export const NO_IMPACT: Impact = {
   begun: [],
   broken: [],
   mended: [],
-  recorded: { times: 0, people: 0, names: [], lines: [], more: 0 },
+  recorded: { times: 0, besideVerdict: 0, people: 0, names: [], lines: [], more: 0 },
+  oversubscribed: [],
 };

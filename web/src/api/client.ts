@@ -150,6 +150,9 @@ async function ask<T>(path: string, init: RequestInit = {}): Promise<T> {
 }
 
 /** Who edits, as a header can carry it: those have no letters beyond ASCII. */
+/** What this window calls itself, for others to be told apart from it. */
+const WINDOW = crypto.randomUUID?.() ?? String(Math.random());
+
 const editor = (who: string) => ({ "Sieve-Editor": encodeURIComponent(who.trim()) });
 
 let reason = "";
@@ -202,11 +205,31 @@ export type LoadWith = {
   signIns?: { list: Blob; hours: number };
   /** Which column of a table says what, as JSON. */
   mapping?: string;
+  /** Where there is a tape of that name: beside it, or in its place. */
+  existing?: "beside" | "replace";
 };
 
 export const api = {
   heads: () => ask<Head[]>("rulebases"),
   rulebase: (id: string, who: string) => ask<Rulebase>(`rulebases/${id}`, { headers: editor(who) }),
+  /** Says that this window has a rule open, and asks who else has. */
+  openRule: (id: string, rule: string, who: string) =>
+    ask<Schemas["OpenRuleView"]>(
+      `rulebases/${id}/open-rules/${encodeURIComponent(rule)}?${query({ window: WINDOW })}`,
+      { method: "PUT", headers: { "Content-Type": "application/json", ...editor(who) } },
+    ),
+  closeRule: (id: string, rule: string) =>
+    ask<void>(`rulebases/${id}/open-rules/${encodeURIComponent(rule)}?${query({ window: WINDOW })}`, {
+      method: "DELETE",
+      keepalive: true,
+    }),
+  /** The tapes that were removed or replaced and can be brought back. */
+  goneTapes: (id: string) => ask<Schemas["GoneTapeView"][]>(`rulebases/${id}/tapes-gone`),
+  bringBackTape: (id: string, number: number) =>
+    ask<Hits>(`rulebases/${id}/tapes-gone/${number}`, {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+    }),
   /** The review, or what differs from that of another state; `anew` also where somebody has stopped it. */
   review: (id: string, since = "", anew = false) =>
     ask<Review>(`rulebases/${id}/review?since=${since}${anew ? "&anew=true" : ""}`),
@@ -289,7 +312,13 @@ export const api = {
   caught: (id: string, rule?: string) =>
     ask<Caught>(`rulebases/${id}/hits/${rule ? `rules/${encodeURIComponent(rule)}` : "default-verdict"}`),
   /** Loads a file of recorded traffic; what says more of it goes before it. */
-  loadTape: (id: string, who: string, name: string, file: Blob, { keys, signIns, mapping }: LoadWith = {}) =>
+  loadTape: (
+    id: string,
+    who: string,
+    name: string,
+    file: Blob,
+    { keys, signIns, mapping, existing }: LoadWith = {},
+  ) =>
     working(`loading ${name}`, (going) =>
       ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, {
         method: "PUT",
@@ -301,6 +330,7 @@ export const api = {
             "Sieve-Sign-Ins-Hours": String(signIns.hours),
           }),
           ...(mapping && { "Sieve-Mapping": encodeURIComponent(mapping) }),
+          ...(existing && { "Sieve-Existing": existing }),
           ...author(who),
           ...going.headers,
         },

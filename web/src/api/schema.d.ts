@@ -1064,6 +1064,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/open-rules/{rule}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Open */
+        put: {
+            parameters: {
+                query?: {
+                    window?: string;
+                };
+                header?: {
+                    "Sieve-Editor"?: string;
+                };
+                path: {
+                    id: string;
+                    rule: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OpenRuleView"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        /** Close */
+        delete: {
+            parameters: {
+                query?: {
+                    window?: string;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                    rule: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description No Content */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/probe": {
         parameters: {
             query?: never;
@@ -2255,6 +2321,83 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/tapes-gone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Gone */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["GoneTapeView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/tapes-gone/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring Back */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HitsView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/tapes/look": {
         parameters: {
             query?: never;
@@ -2330,6 +2473,7 @@ export interface paths {
                 query?: never;
                 header?: {
                     "Sieve-Editor"?: string;
+                    "Sieve-Existing"?: string;
                     "Sieve-Keys-Length"?: number;
                     "Sieve-Mapping"?: string;
                     "Sieve-Sign-Ins-Hours"?: number;
@@ -4202,6 +4346,8 @@ export interface components {
         EvidenceView: {
             rule: string;
             part: string;
+            /** Format: double */
+            otherwise?: number;
             witness: components["schemas"]["WitnessView"];
         };
         FactView: {
@@ -4288,6 +4434,13 @@ export interface components {
             /** Format: int32 */
             more: number;
         };
+        GoneTapeView: {
+            /** Format: int32 */
+            number: number;
+            name: string;
+            gone: components["schemas"]["Instant"];
+            who: string;
+        };
         GroupView: {
             name: string;
             parents: string[];
@@ -4334,7 +4487,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             state: string;
-            better?: components["schemas"]["PlacementView"];
+            placement?: components["schemas"]["PlacementView"];
             complete: boolean;
             kinds: components["schemas"]["KindView"][];
             ended: components["schemas"]["NoticeView"][];
@@ -4342,6 +4495,7 @@ export interface components {
             broken: string[];
             mended: string[];
             recorded: components["schemas"]["RecordedView"];
+            oversubscribed: string[];
         };
         /**
          * Format: date-time
@@ -4411,6 +4565,8 @@ export interface components {
             received: number;
             /** Format: int64 */
             refused: number;
+            /** Format: int64 */
+            lost: number;
             trouble: string;
         };
         LoadDirectory: {
@@ -4526,6 +4682,9 @@ export interface components {
             mended: string[];
             unknown: string[];
         };
+        OpenRuleView: {
+            others: string[];
+        };
         OtherVerdictView: {
             /** Format: int64 */
             times: number;
@@ -4572,9 +4731,9 @@ export interface components {
             chapter?: string;
         };
         PlacementView: {
-            side: string;
-            rule: string;
-            said: components["schemas"]["SaidView"][];
+            side?: string;
+            rule?: string;
+            why: string;
         };
         PreparedView: {
             name: string;
@@ -4677,6 +4836,8 @@ export interface components {
         RecordedView: {
             /** Format: int64 */
             times: number;
+            /** Format: int64 */
+            besideVerdict: number;
             /** Format: int32 */
             people: number;
             names: string[];
@@ -5169,6 +5330,7 @@ export interface components {
             name: string;
             rules: components["schemas"]["RuleUseView"][];
             sets: string[];
+            others: string[];
         };
         VersionView: {
             /** Format: int64 */

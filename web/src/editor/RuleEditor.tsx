@@ -1,6 +1,8 @@
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import {
   ApiError,
+  api,
   type FieldError,
   type Parts,
   type ProblemDocument,
@@ -13,8 +15,9 @@ import { press } from "../app/shortcuts";
 import { ImpactStrip } from "../impact/ImpactStrip";
 import type { Edit } from "../session/useSent";
 import { since } from "../session/useSession";
-import type { Place } from "../stack/order";
-import { begun, conflicts, type Draft, difference, draftOf, NOTHING, withFields } from "./draft";
+import { type Place, rules } from "../stack/order";
+import { Collision } from "./Collision";
+import { begun, type Draft, difference, draftOf, NOTHING, withFields } from "./draft";
 import { chipText, FIELDS } from "./fields";
 import { ThenEditor, WordsEditor } from "./OutcomeEditor";
 import { dropSavedDraft, readSavedDraft, writeSavedDraft } from "./savedDraft";
@@ -27,6 +30,8 @@ const TEXTS: [string, string][] = [
 
 type Props = {
   rulebase: string;
+  /** Who edits, as others are told. */
+  who: string;
   revision: number;
   /** The rule to change; nothing for a new one. */
   rule?: Rule;
@@ -57,6 +62,7 @@ type Props = {
  */
 export function RuleEditor({
   rulebase,
+  who,
   revision,
   rule,
   begin,
@@ -101,12 +107,12 @@ export function RuleEditor({
     panel.current?.scrollIntoView({ block: "nearest" });
   }, []);
 
-  const keep = async (onRevision: number) => {
-    const patch = difference(before, draft);
+  const keep = async (onRevision: number, said = draft) => {
+    const patch = difference(before, said);
     if (rule && Object.keys(patch).length === 0 && newSets.length === 0) return close();
     setSaving(true);
     try {
-      const words = typeof what === "string" ? what : what(draft.name);
+      const words = typeof what === "string" ? what : what(said.name);
       await save({ what: words, steps: [...newSets, ...steps(patch)], revision: onRevision });
       close();
     } catch (error) {
@@ -147,7 +153,31 @@ export function RuleEditor({
   // What cannot be kept is known as soon as its impact is asked for.
   const [foreseen, setForeseen] = useState<FieldError[]>([]);
   const faults = problem?.errors ?? foreseen;
-  const clash = rule ? conflicts(before, draft, draftOf(rule)) : [];
+  // Said again and again while it is open; whoever else has it open is told before both have written.
+  const others = useQuery({
+    queryKey: ["open rule", rulebase, rule?.id],
+    queryFn: () => api.openRule(rulebase, rule?.id ?? "", who),
+    enabled: rule !== undefined,
+    refetchInterval: 15_000,
+    retry: false,
+  });
+  const openId = rule?.id;
+  useEffect(() => {
+    if (!openId) return;
+    return () => {
+      api.closeRule(rulebase, openId).catch(() => undefined);
+    };
+  }, [rulebase, openId]);
+  // Asked for anew: what this page knows of the rule may be older than what the other one saved.
+  const newest = useQuery({
+    queryKey: ["rule now", rulebase, rule?.id, problem?.revision],
+    queryFn: async () => {
+      const all = rules(await api.rulebase(rulebase, ""));
+      return all.find(({ id }) => id === rule?.id) ?? null;
+    },
+    enabled: problem?.status === 409 && rule !== undefined,
+    staleTime: 0,
+  });
   return (
     <div role="row">
       <div role="gridcell">
@@ -159,23 +189,35 @@ export function RuleEditor({
         >
           {problem && (
             <div role="alert" className="border-paper-edge border-b bg-rust-wash px-3 py-1.5 text-xs">
-              {problem.status === 409 ? (
+              {problem.status === 409 && rule ? (
+                <Collision
+                  problem={problem}
+                  before={before}
+                  mine={draft}
+                  now={newest.data}
+                  save={(merged) => {
+                    const revision = problem.revision ?? base;
+                    setBase(revision);
+                    setProblem(undefined);
+                    setDraft(merged);
+                    keep(revision, merged);
+                  }}
+                  discard={close}
+                />
+              ) : problem.status === 409 ? (
                 <>
-                  <strong>{problem.title}.</strong> {since(problem.since ?? [])}. Your changes are still here
-                  {clash.length > 0
-                    ? `; ${clash.join(", ")} was changed here and there: yours would take the place of theirs. `
-                    : ", and touch nothing that was changed there. "}
+                  <strong>{problem.title}.</strong> {since(problem.since ?? [])}. Your new rule is still here.{" "}
                   <button
                     type="button"
                     className="press press-main"
                     onClick={() => {
-                      const newest = problem.revision ?? base;
-                      setBase(newest);
+                      const revision = problem.revision ?? base;
+                      setBase(revision);
                       setProblem(undefined);
-                      keep(newest);
+                      keep(revision);
                     }}
                   >
-                    Save mine over it
+                    Save it too
                   </button>{" "}
                   <button type="button" className="press" onClick={close}>
                     Discard mine
@@ -251,6 +293,12 @@ export function RuleEditor({
               onFaults={setForeseen}
             />
           </div>
+          {others.data && others.data.others.length > 0 && (
+            <p role="status" className="border-paper-edge border-t px-3 py-0.5 text-rust text-xs">
+              {others.data.others.join(" and ")} {others.data.others.length === 1 ? "has" : "have"} this rule
+              open too.
+            </p>
+          )}
           <footer className="flex items-center gap-2 border-paper-edge border-t px-3 py-1">
             <button type="button" className="press press-main" onClick={() => keep(base)} disabled={saving}>
               Save

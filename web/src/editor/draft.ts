@@ -66,29 +66,49 @@ export function withFields(draft: Draft, fields: Draft["fields"]): Draft {
   return draft.state === stateOf(draft) ? { ...next, state: stateOf(next) } : next;
 }
 
-/** What of an open rule somebody else has changed since to something else than it says here, in words. */
-export function conflicts(before: Draft, mine: Draft, theirs: Draft): string[] {
-  const texts = [
-    "name",
-    "note",
-    "owner",
-    "changes",
-    "reviewBy",
-    "verdict",
-    "sheet",
-    "logging",
-    "ports",
-    "state",
-  ] as const;
+/** What two people changed of one rule to different things: what each says, and the draft with theirs. */
+export type Conflict = { label: string; mine: string; theirs: string; take: (draft: Draft) => Draft };
+
+const TEXTS = [
+  "name",
+  "note",
+  "owner",
+  "changes",
+  "reviewBy",
+  "verdict",
+  "sheet",
+  "logging",
+  "ports",
+  "state",
+] as const;
+
+/** What of an open rule somebody else has changed since to something else than it says here, field by field. */
+export function conflicts(before: Draft, mine: Draft, theirs: Draft): Conflict[] {
   const both = (was: unknown, own: unknown, other: unknown) => {
     const [a, b, c] = [was, own, other].map((one) => JSON.stringify(one));
     return a !== b && a !== c && b !== c;
   };
+  const field = (draft: Draft, key: string) => draft.fields[key] ?? NOTHING;
+  const said = ({ sense, values }: RuleField) =>
+    values.length === 0 ? "any" : (sense === "is not" ? "not " : "") + values.join(", ");
   return [
-    ...texts.filter((key) => both(before[key], mine[key], theirs[key])),
-    ...FIELDS.filter(({ key }) =>
-      both(before.fields[key] ?? NOTHING, mine.fields[key] ?? NOTHING, theirs.fields[key] ?? NOTHING),
-    ).map(({ key }) => key.replace(".", " ")),
+    ...TEXTS.filter((key) => both(before[key], mine[key], theirs[key])).map((key) => ({
+      label: key,
+      mine: mine[key] || "nothing",
+      theirs: theirs[key] || "nothing",
+      take: (draft: Draft) => ({ ...draft, [key]: theirs[key] }),
+    })),
+    ...FIELDS.filter(({ key }) => both(field(before, key), field(mine, key), field(theirs, key))).map(
+      ({ key }) => ({
+        label: key.replace(".", " "),
+        mine: said(field(mine, key)),
+        theirs: said(field(theirs, key)),
+        take: (draft: Draft) => ({
+          ...draft,
+          fields: { ...draft.fields, [key]: field(theirs, key) },
+        }),
+      }),
+    ),
   ];
 }
 

@@ -23,7 +23,7 @@ export const KEYS: Record<string, string> = {
   finding: "a kind of finding, or how it begins, or any",
   chapter: "part of a chapter's title",
   is: "on or off",
-  hits: "recorded traffic: hits = 0, hits > 100, hits < 5, none, or at least so many",
+  hits: "recorded traffic: hits:0, hits > 100, hits < 5, none, or at least so many",
   owner: "who answers for it",
 };
 
@@ -64,7 +64,7 @@ export function unknown(all: Term[]): string | undefined {
   return undefined;
 }
 
-/** How often something happened: a comparison and a number; only a number is the least. */
+/** How often something happened: a comparison and a number; only a number is the least, and 0 is never. */
 const COUNT = /^([<>=]=?)?(\d{1,15})$/;
 
 export const VERDICTS = ["allow", "deny", "reject", "ask", "stop", "enrol"];
@@ -107,8 +107,10 @@ function holds(rule: Rule, { key, wanted }: Term, known: Known): boolean {
 }
 
 function compares(hits: number, wanted: string): boolean {
-  const [, sign = ">=", number = "0"] = wanted.match(COUNT) ?? [];
+  const [, said, number = "0"] = wanted.match(COUNT) ?? [];
   const bound = Number(number);
+  // "At least none" would be every rule, which nobody asks for.
+  const sign = said ?? (bound === 0 ? "=" : ">=");
   if (sign.startsWith("=")) return hits === bound;
   if (sign === ">") return hits > bound;
   if (sign === ">=") return hits >= bound;

@@ -60,10 +60,11 @@ export function useFilter(session: Session) {
     return found;
   }, [rulebase, session.review, session.hits, all, told, answered, narrow]);
   const failed = (questioning ? question.isError : answers.some((answer) => answer.isError)) || unknown(all);
-  const shown = useMemo(
-    () => (meant && !failed ? (rule: Rule) => meant.has(rule.id) : undefined),
-    [meant, failed],
-  );
+  // Where it cannot be read no rule is meant: all of them would look like an answer.
+  const shown = useMemo(() => {
+    if (failed) return () => false;
+    return meant && ((rule: Rule) => meant.has(rule.id));
+  }, [meant, failed]);
   return {
     text,
     choices,
@@ -75,7 +76,7 @@ export function useFilter(session: Session) {
       goTo({ find: undefined });
     },
     waiting,
-    /** What is wrong with what was typed; then nothing is left out for it. */
+    /** What is wrong with what was typed; then no rule is shown for it. */
     problem:
       problemOf(questioning ? [question.error] : answers.map((answer) => answer.error)) ?? unknown(all),
     /** What the rules have to do with what a sentence asks about. */
@@ -83,8 +84,8 @@ export function useFilter(session: Session) {
     narrow,
     setNarrow,
     shown,
-    meant: meant ?? new Set<string>(),
-    count: meant?.size ?? session.byId.size,
+    meant: failed ? new Set<string>() : (meant ?? new Set<string>()),
+    count: failed ? 0 : (meant?.size ?? session.byId.size),
   };
 }
 

@@ -8,6 +8,7 @@ type Tense = "is" | "would be";
 /** What is read of an impact, of one rulebase or of one among many. */
 type Told = Pick<Impact, "complete" | "kinds" | "ended" | "begun" | "broken" | "mended"> & {
   recorded?: Impact["recorded"];
+  oversubscribed?: string[];
 };
 
 type Props = {
@@ -25,6 +26,11 @@ export function ImpactText({ impact, tense, named, drop, children }: Props) {
   return (
     <div className="text-xs" data-impact={kinds.length}>
       <Broken broken={broken} tense={tense} />
+      {impact.oversubscribed?.map((sentence) => (
+        <p key={sentence} className="font-medium text-madder">
+          {sentence}
+        </p>
+      ))}
       <p className="font-medium">
         {kindsWord(impact, tense)} {endedWord(impact)}
         {begun.length > 0 && ` New: ${begunWord(begun, named)}.`}

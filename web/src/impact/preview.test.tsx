@@ -141,7 +141,10 @@ describe("rules about to be pasted", () => {
   });
 
   it("are shown with their impact and kept or left by a key", async () => {
-    answers["rulebases/main/impact"] = { ...NO_IMPACT, placement: { side: "above", rule: "b", why: "Better above rule 2." } };
+    answers["rulebases/main/impact"] = {
+      ...NO_IMPACT,
+      placement: { side: "above", rule: "b", why: "Better above rule 2." },
+    };
     const [keep, leave, onPlace] = [vi.fn(), vi.fn(), vi.fn()];
     show(
       <PasteStrip
@@ -155,7 +158,7 @@ describe("rules about to be pasted", () => {
     );
     const strip = screen.getByLabelText("Rules to be pasted");
     expect(strip.textContent).toContain("1 rule right below rule A: First");
-    expect(await screen.findByText(/Better above rule B/)).toBeTruthy();
+    expect(await screen.findByText(/Better above rule 2/)).toBeTruthy();
     fireEvent.keyDown(strip, { key: "Enter", altKey: true });
     expect(onPlace).toHaveBeenCalledWith({ before: "b" });
     fireEvent.click(screen.getByText("Paste it"));

@@ -16,7 +16,7 @@ import { ValueEditor } from "../editor/ValueEditor";
 import { ImpactStrip } from "../impact/ImpactStrip";
 import { inShort } from "../impact/ImpactText";
 import { Unfolding } from "../probe/Unfolding";
-import { NO_IMPACT } from "../samples";
+import { NO_IMPACT, rulebaseOf } from "../samples";
 import { Marks } from "../stack/Marks";
 import { Plate } from "../stack/Plate";
 import { ResidueGauge } from "../stack/ResidueGauge";
@@ -105,7 +105,8 @@ describe("the impact strip", () => {
     begun: [{ rule: "a", kind: "redundant" }],
     broken: ["Guests can book"],
     mended: [],
-    recorded: { times: 0, people: 0, names: [], lines: [], more: 0 },
+    recorded: { times: 0, besideVerdict: 0, people: 0, names: [], lines: [], more: 0 },
+    oversubscribed: [],
   };
   const steps: Step[] = [{ op: "REMOVE_RULE", id: "a" }];
   const strip = (some: Step[], drop = (_: string) => {}) =>
@@ -229,6 +230,7 @@ describe("the rule editor", () => {
     show(
       <RuleEditor
         rulebase="b"
+        who="ada"
         revision={3}
         rule={rule}
         begin="words"
@@ -252,6 +254,7 @@ describe("the rule editor", () => {
     saved.length = 0;
     refusal = undefined;
     answers["rulebases/b/impact"] = NO_IMPACT;
+    answers["rulebases/b/open-rules"] = { others: ["Piet"] };
   });
 
   it("sends only what differs, on the revision it was opened on", async () => {
@@ -305,12 +308,24 @@ describe("the rule editor", () => {
       revision: 4,
       since: [entry],
     });
+    // The other one named it too: neither name takes the place of the other unasked.
+    answers["rulebases/b"] = {
+      ...rulebaseOf({ id: "c", title: "C", note: "", rules: [{ ...rule, name: "Theirs" }] }),
+      id: "b",
+      revision: 4,
+    };
     editor();
     fireEvent.change(screen.getByLabelText("Name of the rule"), { target: { value: "Mine" } });
     fireEvent.click(screen.getByText("Save"));
     expect((await screen.findByRole("alert")).textContent).toContain("Piet moved rule 9");
-    fireEvent.click(screen.getByText("Save mine over it"));
+    expect(screen.getByText("Piet has this rule open too.")).toBeTruthy();
+    expect(await screen.findByLabelText("theirs: Theirs")).toBeTruthy();
+    const save = screen.getByText("Save what is chosen") as HTMLButtonElement;
+    expect(save.disabled).toBe(true);
+    fireEvent.click(screen.getByLabelText("mine: Mine"));
+    fireEvent.click(save);
     await waitFor(() => expect(saved[0]?.revision).toBe(4));
+    expect(saved[0]?.steps).toMatchObject([{ op: "CHANGE_RULE", id: "r1", rule: { name: "Mine" } }]);
   });
 });
 

@@ -7,6 +7,7 @@ import { useKept } from "../app/kept";
 import { isCommand, isSwitchedOff, isTyping, useWindowKeys } from "../app/keys";
 import { byName, press, type ShortcutName, written } from "../app/shortcuts";
 import { useSteady } from "../app/useSteady";
+import { BulkStrip } from "../editor/BulkStrip";
 import { cloneOf, type Draft, isWritten } from "../editor/draft";
 import { PasteStrip, placed } from "../editor/PasteStrip";
 import { dropSavedDraft, readSavedDraft, writeSavedDraft } from "../editor/savedDraft";
@@ -17,7 +18,7 @@ import { KeyPreview } from "../impact/KeyPreview";
 import { LastEditStrip, LastEditWord } from "../impact/LastEditImpact";
 import { Lens } from "../lens/Lens";
 import { ProbeLine } from "../probe/ProbeLine";
-import { type Command, commands } from "../session/commands";
+import { type Commands, commands } from "../session/commands";
 import { isLoud, ofRule, rulesIn } from "../session/known";
 import { Reviewing } from "../session/Reviewing";
 import { useSelected } from "../session/selection";
@@ -64,6 +65,8 @@ export function RulebasePage({ session, told, theme }: Props) {
   const [telling, setTelling] = useState(false);
   const [foretelling, setForetelling] = useState(false);
   const [pasting, setPasting] = useState<Pasting>();
+  // What is meant for several rules waits for a look at what it does.
+  const [meantForMany, setMeantForMany] = useState<keyof Commands>();
   const filterInput = useRef<HTMLInputElement>(null);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const all = useMemo(
@@ -162,6 +165,23 @@ export function RulebasePage({ session, told, theme }: Props) {
   const place = (side: "before" | "after") =>
     selected ? { [side]: selected.id } : { chapter: (chapter ?? rulebase.chapters.at(-1))?.id };
   const can = commands(rulebase, selectedId, chosen);
+  const isOfMany = chosen.size > 1;
+  const many = isOfMany && meantForMany;
+  /** What a key does: at once to one rule, and to several once somebody has seen what that does. */
+  const run = (name: keyof Commands) => {
+    if (isOfMany && can[name].edit) return setMeantForMany(name);
+    if (name === "remove") return remove();
+    session.make(can[name].edit);
+  };
+  const leaveMany = () => {
+    setMeantForMany(undefined);
+    focusStack();
+  };
+  const applyToMany = (name: keyof Commands) => {
+    leaveMany();
+    if (name === "remove") return remove();
+    session.make(can[name].edit);
+  };
   const remove = () => {
     const next = neighbour(all, selectedId, 1);
     session.make(can.remove.edit);
@@ -247,13 +267,13 @@ export function RulebasePage({ session, told, theme }: Props) {
     newAbove: () => begin({ field: "from.zones", place: place("before") }),
     clone,
     copy,
-    moveUp: () => session.make(can.moveUp.edit),
-    moveDown: () => session.make(can.moveDown.edit),
+    moveUp: () => run("moveUp"),
+    moveDown: () => run("moveDown"),
     extendUp: () => extend(-1),
     extendDown: () => extend(1),
     choose: selected && (() => choose(selected.id, { shiftKey: false, ctrlKey: true, metaKey: false })),
-    switching: () => session.make(can.switching.edit),
-    remove,
+    switching: () => run("switching"),
+    remove: () => run("remove"),
     nextFinding,
     nothing: () => (chosen.size > 0 ? setChosen(new Set()) : session.select(undefined)),
   };
@@ -263,18 +283,19 @@ export function RulebasePage({ session, told, theme }: Props) {
     press(event, "rulebase", { ...does, copy: getSelection()?.toString() ? undefined : copy });
   };
   onStack.current = stackKeys;
-  const pressing = (shortcut: ShortcutName, { label, edit }: Command): Button => ({
-    label,
+  const pressing = (shortcut: keyof Commands & ShortcutName): Button => ({
+    label: can[shortcut].label,
     shortcut,
-    ...session.making(label, edit),
+    ...session.making(can[shortcut].label, can[shortcut].edit),
+    onClick: () => run(shortcut),
   });
   const buttons: Button[] = [
     { label: "New rule", shortcut: "newBelow", onClick: does.newBelow },
     { label: "Clone", shortcut: "clone", onClick: clone, disabled: !selected },
-    pressing("moveUp", can.moveUp),
-    pressing("moveDown", can.moveDown),
-    pressing("switching", can.switching),
-    { ...pressing("remove", can.remove), onClick: remove },
+    pressing("moveUp"),
+    pressing("moveDown"),
+    pressing("switching"),
+    pressing("remove"),
     { label: "Filter", shortcut: "filter", onClick: openFilter },
     { label: "Next finding", shortcut: "nextFinding", onClick: nextFinding },
   ];
@@ -367,6 +388,9 @@ export function RulebasePage({ session, told, theme }: Props) {
           keep={() => keepPasted(pasting)}
           leave={leavePasting}
         />
+      )}
+      {many && can[many].edit && (
+        <BulkStrip session={session} command={can[many]} apply={() => applyToMany(many)} leave={leaveMany} />
       )}
       {filter.isOpen && (
         <FilterBar

@@ -363,6 +363,7 @@ export const Stack = memo(function Stack({
           // Another rule to begin with is another draft; the same one in another place is not.
           key={JSON.stringify(editing.initial)}
           rulebase={rulebase.id}
+          who={session.who}
           revision={rulebase.revision}
           rule={undefined}
           initial={editing.initial}
@@ -415,6 +416,7 @@ export const Stack = memo(function Stack({
         {editing?.rule?.id === line.id && (
           <RuleEditor
             rulebase={rulebase.id}
+            who={session.who}
             revision={rulebase.revision}
             rule={editing.rule}
             begin={editing.field}

@@ -51,6 +51,11 @@ export function Listen({ session }: { session: Session }) {
             {one.tape}: {one.kind} over {one.transport} on port {one.port},{" "}
             {one.received.toLocaleString("en")} received
             {one.refused > 0 && `, ${one.refused.toLocaleString("en")} not readable`}
+            {one.lost > 0 && (
+              <strong className="text-madder">
+                , {one.lost.toLocaleString("en")} datagrams lost: they came faster than they could be read
+              </strong>
+            )}
             {one.trouble && <span className="text-madder"> – {one.trouble}</span>}
           </span>
           <button

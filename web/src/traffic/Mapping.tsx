@@ -32,6 +32,8 @@ export function Mapping({ session, file, read, cancel }: Props) {
   const mapping = { ...guessed, ...chosen };
   const column = (field: string) => mapping[field] ?? "";
   const missing = ["time", "from", "to"].filter((field) => column(field) === "");
+  // Without one the lines cannot be read, for a protocol is never guessed.
+  if (column("protocol") === "" && column("service") === "") missing.push("protocol");
   return (
     <form
       aria-label={`Columns of ${file.name}`}
@@ -54,6 +56,12 @@ export function Mapping({ session, file, read, cancel }: Props) {
               className="w-full rounded border border-edge bg-plate"
             >
               <option value="">not said</option>
+              {field === "protocol" &&
+                ["tcp", "udp"].map((protocol) => (
+                  <option key={protocol} value={`=${protocol}`}>
+                    all lines are {protocol.toUpperCase()}
+                  </option>
+                ))}
               {columns.map((name) => (
                 <option key={name} value={name}>
                   {name}

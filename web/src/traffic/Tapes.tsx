@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useRef, useState } from "react";
 import { api, type Hits, type TapeView } from "../api/client";
 import { Fault } from "../app/Fault";
+import { focusOnOpen } from "../app/focusOnOpen";
 import { useSend } from "../app/useSend";
 import type { Session } from "../session/useSession";
 import { Listen } from "./Listen";
@@ -21,15 +22,23 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
     setBusy("");
   };
   const [table, setTable] = useState<File>();
-  const read = (chosen: File, mapping?: string) =>
-    change(
+  const [asking, setAsking] = useState<{ file: File; mapping?: string }>();
+  const send = (chosen: File, mapping?: string, existing?: "beside" | "replace") => {
+    setAsking(undefined);
+    return change(
       `Reading ${chosen.name} …`,
       api.loadTape(session.id, session.who, nameOf(chosen.name), chosen, {
         keys,
         signIns: list && { list, hours: Number(hours) },
         mapping,
+        existing,
       }),
     );
+  };
+  const read = (chosen: File, mapping?: string) =>
+    hits.tapes.some(({ name }) => name === nameOf(chosen.name))
+      ? setAsking({ file: chosen, mapping })
+      : send(chosen, mapping);
   // Which column of somebody else's table says what is shown first; everything else is read at once.
   const load = async (chosen: File) => ((await isForeignTable(chosen)) ? setTable(chosen) : read(chosen));
   return (
@@ -67,6 +76,37 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
       <div className="px-3">
         <Fault fault={fault} />
       </div>
+      {asking && (
+        <section
+          aria-label="A tape of this name is here"
+          className="border-rust border-y-2 bg-paper px-3 py-2"
+        >
+          <p>
+            There is a tape “{nameOf(asking.file.name)}” already. Load the new one beside it, or put it in its
+            place? What is replaced can be brought back for 30 days.
+          </p>
+          <span className="mt-1 flex gap-1">
+            <button
+              ref={focusOnOpen}
+              type="button"
+              className="press press-main text-xs"
+              onClick={() => send(asking.file, asking.mapping, "beside")}
+            >
+              Load beside it
+            </button>
+            <button
+              type="button"
+              className="press text-xs"
+              onClick={() => send(asking.file, asking.mapping, "replace")}
+            >
+              Replace it
+            </button>
+            <button type="button" className="press text-xs" onClick={() => setAsking(undefined)}>
+              Cancel
+            </button>
+          </span>
+        </section>
+      )}
       {table && (
         <Mapping
           session={session}
@@ -98,6 +138,11 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
           }
         />
       ))}
+      <GoneTapes
+        session={session}
+        hits={hits}
+        bringBack={(number, name) => change(`Bringing ${name} back …`, api.bringBackTape(session.id, number))}
+      />
       {children}
       <Listen session={session} />
       <div className="flex flex-col gap-1.5 px-3 py-2 text-dim text-xs">
@@ -131,6 +176,34 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
         </p>
       </div>
     </aside>
+  );
+}
+
+type GoneProps = { session: Session; hits: Hits; bringBack: (number: number, name: string) => void };
+
+/** Tapes that were removed or replaced in the last thirty days. */
+function GoneTapes({ session, hits, bringBack }: GoneProps) {
+  const gone = useQuery({
+    queryKey: ["gone tapes", session.id, hits.state],
+    queryFn: () => api.goneTapes(session.id),
+  });
+  if (!gone.data?.length) return null;
+  return (
+    <details className="border-edge border-b px-3 py-2 text-xs">
+      <summary className="cursor-pointer text-dim">Removed or replaced ({gone.data.length})</summary>
+      <ul>
+        {gone.data.map((tape) => (
+          <li key={tape.number} className="mt-1 flex items-center gap-1">
+            <span className="min-w-0 flex-1 truncate">
+              {tape.name}, {tape.gone.slice(0, 10)}
+            </span>
+            <button type="button" className="press text-xs" onClick={() => bringBack(tape.number, tape.name)}>
+              Bring back
+            </button>
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }
 

@@ -270,6 +270,23 @@ final class Sentences {
             + " down.");
   }
 
+  /** That one lane alone guarantees more than the link carries. */
+  static String laneOverpromised(Lane lane, Lane.Rates sum, Lane.Rates capacity) {
+    String each = lane.scope() == Lane.Scope.CLIENT ? " for " + lane.clients() + " clients" : "";
+    return "Lane "
+        + lane.name()
+        + each
+        + " guarantees "
+        + RateText.print(sum.up())
+        + " up and "
+        + RateText.print(sum.down())
+        + " down in all; the link carries "
+        + limit(capacity.up())
+        + " up and "
+        + limit(capacity.down())
+        + " down.";
+  }
+
   /** What the link carries one way; where nothing is said, nothing is held against it. */
   private static String limit(long kbits) {
     return kbits == 0 ? "no known limit" : RateText.print(kbits);

@@ -143,7 +143,7 @@ class HitsAgreeTest {
         tape.lines().stream()
             .filter(
                 line ->
-                    !verdict(given, twin, before, line).equals(verdict(given, twin, after, line)))
+                    !outcome(given, twin, before, line).equals(outcome(given, twin, after, line)))
             .toList();
     assertThat(was.changedBy(becomes, Integer.MAX_VALUE).lines())
         .extracting(RecordedDecisions.Changed::line)
@@ -160,12 +160,12 @@ class HitsAgreeTest {
         given.world().environment());
   }
 
-  private static ironsieve.model.Verdict verdict(
+  private static ironsieve.model.Outcome outcome(
       Rulebases.Case given, Twin twin, List<Rule> rules, Tape.Line line) {
     int rule = twin.catcher(rules, line.connection());
     return rule < 0
-        ? given.rulebase().defaultVerdict()
-        : twin.outcome(rules.get(rule), line.connection()).verdict();
+        ? ironsieve.model.Outcome.of(given.rulebase().defaultVerdict())
+        : twin.outcome(rules.get(rule), line.connection());
   }
 
   @Property(tries = 300)

@@ -10,6 +10,7 @@ import ironsieve.files.CsvCells;
 import ironsieve.files.FaultException;
 import ironsieve.traffic.file.TableLines;
 import ironsieve.traffic.log.LogField;
+import ironsieve.traffic.log.LogMapping;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStream;
@@ -38,6 +39,7 @@ import org.apache.spark.sql.SaveMode;
 import org.apache.spark.sql.SparkSession;
 import org.apache.spark.sql.api.java.UDF1;
 import org.apache.spark.sql.expressions.UserDefinedFunction;
+import org.apache.spark.sql.functions;
 import org.apache.spark.sql.types.DataTypes;
 import org.apache.spark.sql.types.StructType;
 
@@ -219,10 +221,11 @@ final class ReplayJob {
   }
 
   private Dataset<Row> table(StructType schema, List<String> paths) {
-    Dataset<Row> table = spark.read().schema(schema).parquet(paths.toArray(String[]::new));
-    String header = String.join(",", table.columns());
+    Dataset<Row> read = spark.read().schema(schema).parquet(paths.toArray(String[]::new));
+    String header = String.join(",", read.columns());
     Map<LogField, String> mapped =
         TableLines.of(paths.get(0), header, mapping, sent.value().zone()).mapped();
+    Dataset<Row> table = withConstants(read, mapped.values());
     Column[] plain =
         mapped.values().stream()
             .distinct()
@@ -231,6 +234,17 @@ final class ReplayJob {
     return Batches.of(sent, table.select(plain), mapped)
         .map(rows -> spark.createDataFrame(rows.toJavaRDD(), Sums.ROW))
         .orElseGet(() -> rows(table, mapped));
+  }
+
+  /** What a mapping says of all lines becomes a column like any other. */
+  private static Dataset<Row> withConstants(Dataset<Row> table, Iterable<String> columns) {
+    Dataset<Row> with = table;
+    for (String column : columns) {
+      if (LogMapping.constant(column).isPresent()) {
+        with = with.withColumn(column, functions.lit(LogMapping.constant(column).get()));
+      }
+    }
+    return with;
   }
 
   private Dataset<Row> rows(Dataset<Row> table, Map<LogField, String> mapped) {

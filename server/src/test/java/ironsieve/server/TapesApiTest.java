@@ -42,10 +42,16 @@ class TapesApiTest {
   }
 
   private static JsonNode load(String name, String csv, int status) throws Exception {
+    return load(name, csv, "beside", status);
+  }
+
+  private static JsonNode load(String name, String csv, String existing, int status)
+      throws Exception {
     return JSON.readTree(
         given()
             .contentType("text/csv")
             .header("Sieve-Editor", "ada")
+            .header("Sieve-Existing", existing)
             .body(csv)
             .put(BASE + "/tapes/" + name)
             .then()
@@ -101,6 +107,67 @@ class TapesApiTest {
     assertThat(after.get("tapes")).hasSize(1);
     assertThat(Findings.one(BASE, "li-remote", "unused")).isNotNull();
     given().delete(BASE + "/tapes/one more").then().statusCode(404);
+  }
+
+  /** Whoever loads a file of the same name has not asked for the loss of what was there. */
+  @Test
+  void aTapeOfANameThatIsThereStandsBesideItUnlessItIsToBeReplacedAndThenItCanBeBroughtBack()
+      throws Exception {
+    String demo = get("/hits").at("/tapes/0/name").asText();
+    long times = get("/hits").at("/tapes/0/times").asLong();
+    String csv = given().get(BASE + "/tapes/" + demo).asString();
+    String two = csv.lines().limit(2).collect(java.util.stream.Collectors.joining("\n")) + "\n";
+    JsonNode beside = load(demo, two, 200);
+    assertThat(beside.get("tapes")).hasSize(2);
+    assertThat(beside.toString()).contains(demo + " 2");
+    assertThat(of(beside, demo).get("times").asLong()).isEqualTo(times);
+
+    JsonNode replaced = load(demo, two, "replace", 200);
+    assertThat(of(replaced, demo).get("times").asLong()).isLessThan(times);
+    JsonNode gone = get("/tapes-gone");
+    assertThat(gone).hasSize(1);
+    JsonNode back =
+        JSON.readTree(
+            given()
+                .contentType("application/json")
+                .post(BASE + "/tapes-gone/" + gone.get(0).get("number").asInt())
+                .then()
+                .statusCode(200)
+                .extract()
+                .asString());
+    assertThat(of(back, demo + " 3").get("times").asLong()).isEqualTo(times);
+    assertThat(given().get(BASE + "/tapes/" + demo + " 3").asString()).isEqualTo(csv);
+    assertThat(get("/tapes-gone")).isEmpty();
+    given().contentType("application/json").post(BASE + "/tapes-gone/1").then().statusCode(404);
+  }
+
+  private static JsonNode of(JsonNode hits, String tape) {
+    for (JsonNode one : hits.get("tapes")) {
+      if (one.get("name").asText().equals(tape)) {
+        return one;
+      }
+    }
+    throw new AssertionError("there is no tape " + tape + " among " + hits.get("tapes"));
+  }
+
+  /** Minutes that no number holds once made every later question fail, after a restart too. */
+  @Test
+  void aTimeFarOffIsRefusedAndNothingOfItStays() throws Exception {
+    String seen = "from Offices as ines.halloran to Internet using tcp/443 at 9999-12-31 23:59";
+    JsonNode refused = load("far", "times,connection\n3,\"" + seen + "\"\n", 422);
+    assertThat(refused.get("detail").asText()).contains("between 1970 and 2999");
+    String table = "time,src,dst,proto,dport\n9999-12-31T23:59:00Z,10.20.0.7,203.0.113.9,tcp,443\n";
+    assertThat(load("far", table, 422).get("detail").asText()).contains("between 1970 and 2999");
+    assertThat(get("/hits").get("tapes")).hasSize(1);
+    // The farthest times there can be are counted like any others.
+    String ends =
+        "time,src,dst,proto,dport\n1970-01-01T00:00:00,10.20.0.7,203.0.113.9,tcp,443\n"
+            + "2999-12-31T23:59:00,10.20.0.7,203.0.113.9,tcp,443\n";
+    JsonNode hits = load("ends", ends, 200);
+    assertThat(of(hits, "ends").get("to").asText()).startsWith("2999-12-31T23:59");
+    for (String path : List.of("/hits", "/review", "/traffic?tape=ends")) {
+      given().get(BASE + path).then().statusCode(org.hamcrest.Matchers.lessThan(500));
+    }
   }
 
   @Test
@@ -213,9 +280,12 @@ class TapesApiTest {
     assertThat(once).isGreaterThan(none);
 
     String changed = LOG.replace("10.30.4.7", "10.30.4.8");
-    JsonNode again = tape(load("log", changed, 200), "log");
+    JsonNode again = tape(load("log", changed, "replace", 200), "log");
     assertThat(again.get("told").toString())
         .contains("1 lines are new since the tape was loaded before, 1 that were there are not");
+    // What was replaced can be brought back, and has its parts until then.
+    assertThat(parts()).isEqualTo(none + 2 * (once - none));
+    letGo();
     assertThat(parts()).isEqualTo(once);
 
     // What cannot be read as a whole leaves everything as it was.
@@ -223,7 +293,16 @@ class TapesApiTest {
     assertThat(parts()).isEqualTo(once);
     assertThat(tape(get("/hits"), "log").get("told")).isEqualTo(again.get("told"));
     given().delete(BASE + "/tapes/log").then().statusCode(200);
+    letGo();
     assertThat(parts()).isEqualTo(none);
+  }
+
+  /** As after thirty days. */
+  private void letGo() throws Exception {
+    try (var connection = source.getConnection()) {
+      connection.createStatement().execute("update tape_gone set gone = gone - interval '31 days'");
+    }
+    tapes.forgetGone();
   }
 
   @Test
@@ -341,7 +420,7 @@ class TapesApiTest {
   void whoeverChangesATapeThatWasReplacedMeanwhileIsRefused() throws Exception {
     load("log", LOG, 200);
     TapeStore.Kept seen = tapes.one("main-gateway", "log").orElseThrow();
-    load("log", LOG.replace("10.30.4.7", "10.30.4.8"), 200);
+    load("log", LOG.replace("10.30.4.7", "10.30.4.8"), "replace", 200);
     long parts = parts();
     assertThatThrownBy(
             () ->

@@ -695,6 +695,9 @@ class WorkspaceApiTest {
             "{}",
             "[null]",
             "[{\"revision\": 1}]",
+            // The next number would be none any more, and every later change refused.
+            "[{\"revision\": 9223372036854775807, \"at\": \"2026-11-24T10:15:00Z\", \"who\": \"a\","
+                + " \"what\": \"b\", \"action\": \"edit\", \"changes\": []}]",
             "[{\"revision\": 1, \"at\": \"2026-11-24T10:15:00Z\", \"who\": \"a\", \"what\": \"b\","
                 + " \"action\": \"undo\", \"changes\": []}]")) {
       files.put("history/rulebases/main-gateway.json", bad);

@@ -2,13 +2,16 @@ package ironsieve.server.api;
 
 import ironsieve.decide.PromiseCheck;
 import ironsieve.impact.Impact;
+import ironsieve.model.Rulebase;
 import ironsieve.model.Verdict;
 import ironsieve.recorded.RecordedDecisions;
 import ironsieve.review.Aftermath;
+import ironsieve.review.Oversubscription;
 import ironsieve.review.Placement;
 import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.text.OutcomeText;
 import ironsieve.text.ProbeText;
+import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -40,7 +43,8 @@ public final class ImpactViews {
         "begun",
         "broken",
         "mended",
-        "recorded"
+        "recorded",
+        "oversubscribed"
       })
   public record ImpactView(
       long revision,
@@ -52,7 +56,8 @@ public final class ImpactViews {
       List<NoticeView> begun,
       List<String> broken,
       List<String> mended,
-      RecordedView recorded) {}
+      RecordedView recorded,
+      List<String> oversubscribed) {}
 
   /**
    * Recorded connections that would get another verdict, or another lane or notice alone ({@code
@@ -111,7 +116,17 @@ public final class ImpactViews {
         notices(aftermath.begun()),
         newlyBroken(before, after),
         newlyBroken(after, before),
-        recorded(before, after));
+        recorded(before, after),
+        oversubscribed(before.compiled().rulebase(), after.compiled().rulebase()));
+  }
+
+  /** What lanes guarantee beyond the link, where an edit brings that about or is about lanes. */
+  private static List<String> oversubscribed(Rulebase before, Rulebase after) {
+    List<String> told = new ArrayList<>(Oversubscription.of(after));
+    if (before.parts().lanes().equals(after.parts().lanes())) {
+      told.removeAll(Oversubscription.of(before));
+    }
+    return told;
   }
 
   private static RecordedView recorded(RulebaseSnapshot before, RulebaseSnapshot after) {

@@ -86,7 +86,7 @@ public class WorkspaceResource {
   public record VersionView(long version) {}
 
   /** Where a name of the workspace is used. */
-  @Schema(requiredProperties = {"rulebase", "name", "rules", "sets"})
+  @Schema(requiredProperties = {"rulebase", "name", "rules", "sets", "others"})
   public record UseView(
       String rulebase,
       String name,

@@ -137,6 +137,72 @@ class SourcesApiTest {
         status);
   }
 
+  /** A password goes only to the address, login and encryption that it was stored for. */
+  @Test
+  void aStoredPasswordGoesNowhereElse() throws Exception {
+    String name = "Saltmere directory";
+    JsonNode directory = of(name).get("directory");
+    ObjectNode login = directory.deepCopy();
+    login.put("bind", "cn=reader,dc=saltmere,dc=example");
+    set(name, Map.of("directory", login));
+    send("PUT", SOURCES + "/" + name + "/password", Map.of("password", "hunter2"), 200);
+    java.util.concurrent.atomic.AtomicInteger asked =
+        new java.util.concurrent.atomic.AtomicInteger();
+    try (java.net.ServerSocket elsewhere =
+        new java.net.ServerSocket(0, 5, InetAddress.getLoopbackAddress())) {
+      Thread listening =
+          new Thread(
+              () -> {
+                try {
+                  while (true) {
+                    elsewhere.accept().close();
+                    asked.incrementAndGet();
+                  }
+                } catch (java.io.IOException e) {
+                  // The test is over.
+                }
+              });
+      listening.start();
+      ObjectNode tried = JSON.createObjectNode();
+      for (String member :
+          List.of("name", "kind", "into", "every", "adopt", "mostRemoved", "key", "directory")) {
+        tried.set(member, of(name).get(member));
+      }
+      tried.put("address", "ldap://127.0.0.1:" + elsewhere.getLocalPort());
+      JsonNode refused = send("POST", SOURCES + "/try", Map.of("source", tried), 200);
+      assertThat(refused.get("problem").asText()).contains("sent nowhere else");
+      // The same after the source itself points elsewhere.
+      set(name, Map.of("address", tried.get("address").asText()));
+      assertThat(sync(name).get("problem").asText()).contains("sent nowhere else");
+      assertThat(asked.get()).isZero();
+    }
+  }
+
+  @Test
+  void aPasswordIsGoneWithItsSource() throws Exception {
+    String name = "Saltmere directory";
+    ObjectNode login = of(name).get("directory").deepCopy();
+    login.put("bind", "cn=reader,dc=saltmere,dc=example");
+    set(name, Map.of("directory", login));
+    send("PUT", SOURCES + "/" + name + "/password", Map.of("password", "hunter2"), 200);
+    assertThat(passwords()).isEqualTo(1);
+    change(200, Map.of("op", "REMOVE", "kind", "source", "id", name));
+    assertThat(passwords()).isZero();
+  }
+
+  @Inject javax.sql.DataSource source;
+
+  private long passwords() throws Exception {
+    try (var connection = source.getConnection();
+        var rows =
+            connection
+                .createStatement()
+                .executeQuery("select count(*) from source_state where password <> ''")) {
+      rows.next();
+      return rows.getLong(1);
+    }
+  }
+
   private static JsonNode sync(String name) throws Exception {
     return send("POST", SOURCES + "/" + name + "/sync", Map.of(), 200);
   }

@@ -145,7 +145,9 @@ public final class LogTable {
     return records.of(
         field -> {
           String column = mapping.columns().get(field);
-          return column == null ? null : row.value(column);
+          return column == null
+              ? null
+              : LogMapping.constant(column).orElseGet(() -> row.value(column));
         });
   }
 

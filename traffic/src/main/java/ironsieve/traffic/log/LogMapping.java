@@ -5,15 +5,27 @@ import java.util.EnumMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 
 /**
  * Which column says what.
  *
- * @param columns the name of the column for each field that has one
+ * @param columns the name of the column for each field that has one; or, where none says it, {@code
+ *     =} and a value that all lines have, such as {@code =tcp}
  * @param zone in which times stand that say no offset
  */
 public record LogMapping(Map<LogField, String> columns, ZoneId zone) {
+
+  /** What stands before a value that all lines have, in place of the name of a column. */
+  public static final String CONSTANT = "=";
+
+  /** The value of all lines, where a mapping says one in place of a column; empty otherwise. */
+  public static Optional<String> constant(String column) {
+    return column.startsWith(CONSTANT)
+        ? Optional.of(column.substring(CONSTANT.length()))
+        : Optional.empty();
+  }
 
   public LogMapping {
     columns = Map.copyOf(columns);

@@ -284,7 +284,11 @@ public final class LogRecords {
         whole
             .map(text -> text.substring(0, text.indexOf('/')))
             .or(() -> Optional.ofNullable(carried.protocol()))
-            .orElse("tcp")
+            .orElseThrow(
+                () ->
+                    new FieldException(
+                        LogField.PROTOCOL,
+                        "nothing is said; map a column to it, or =tcp where all of it is TCP"))
             .toLowerCase(Locale.ROOT);
     Optional<String> port =
         whole
@@ -294,6 +298,10 @@ public final class LogRecords {
     boolean hasPorts = Service.hasPorts(number);
     if (hasPorts && port.isEmpty()) {
       throw missing(LogField.PORT);
+    }
+    if (isIcmp(number) && port.isEmpty()) {
+      throw new FieldException(
+          LogField.PORT, "the type of an ICMP message is not said, such as icmp/8");
     }
     int detail = hasPorts || isIcmp(number) ? port.map(LogRecords::portNumber).orElse(0) : 0;
     return new Service(number, detail);

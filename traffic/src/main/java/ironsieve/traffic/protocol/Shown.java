@@ -113,16 +113,19 @@ public final class Shown {
 
   /** Adds a fact about all of it. */
   public void add(Fact fact) {
-    if (facts.size() < MOST_FACTS && !facts.contains(fact)) {
-      facts.add(cut(fact));
+    Fact cut = cut(fact);
+    if (facts.size() < MOST_FACTS && !facts.contains(cut)) {
+      facts.add(cut);
     }
   }
 
+  /** As it is kept: no longer than needed, and without secrets. */
   private static Fact cut(Fact fact) {
-    return fact.value().length <= LONGEST_TEXT
-        ? fact
-        : new Fact(
-            fact.field(), fact.header(), java.util.Arrays.copyOf(fact.value(), LONGEST_TEXT));
+    return SecretValues.masked(
+        fact.value().length <= LONGEST_TEXT
+            ? fact
+            : new Fact(
+                fact.field(), fact.header(), java.util.Arrays.copyOf(fact.value(), LONGEST_TEXT)));
   }
 
   /** The requests made in it that differ, in their order. */
