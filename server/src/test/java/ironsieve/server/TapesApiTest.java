@@ -364,13 +364,13 @@ class TapesApiTest {
     assertThat(kept.get("times").asLong()).isEqualTo(5);
     assertThat(kept.get("keepDays").asInt()).isEqualTo(16);
     // It stays so when the tape is loaded again, and other tapes are as they were.
-    load("log", LOG, 200);
+    load("log", LOG, "replace", 200);
     retention.look();
     assertThat(tape(get("/hits"), "log").get("times").asLong()).isEqualTo(5);
     assertThat(tape(get("/hits"), "autumn weeks").hasNonNull("keepDays")).isFalse();
 
     assertThat(tape(keep("log", null, 200), "log").hasNonNull("keepDays")).isFalse();
-    load("log", LOG, 200);
+    load("log", LOG, "replace", 200);
     retention.look();
     assertThat(tape(get("/hits"), "log").get("times").asLong()).isEqualTo(14);
 

@@ -63,6 +63,50 @@ class WrongInputTest {
     assertThat(untouched.get("faults")).isEmpty();
   }
 
+  /** Records of every kind with nothing in them, and uploads of a few bytes. */
+  @Test
+  void whatIsEmptyOrCutOffIsToldAsAProblem() throws Exception {
+    demo.restore();
+    for (ironsieve.files.WorkspaceKind kind : ironsieve.files.WorkspaceKind.values()) {
+      for (String doc :
+          List.of("{}", "{\"name\": null}", "{\"names\": \"\"}", "{\"host\": \"\"}")) {
+        String step = "{\"op\": \"PUT\", \"kind\": \"" + kind.word() + "\", \"doc\": " + doc + "}";
+        String body = "{\"version\": %d, \"what\": \"x\", \"steps\": [" + step + "]}";
+        HttpResponse<String> answer =
+            post("POST", "/api/workspace/changes", body.formatted(version()), "application/json");
+        assertThat(answer.statusCode()).as(step).isLessThan(500);
+      }
+    }
+    for (int bytes : new int[] {0, 1, 2, 3, 4, 15, 16, 23}) {
+      for (String path : List.of("tapes/x", "tapes/look")) {
+        HttpResponse<String> answer =
+            post(
+                path.endsWith("look") ? "POST" : "PUT",
+                "/api/rulebases/main-gateway/" + path,
+                "a".repeat(bytes),
+                "application/octet-stream");
+        assertThat(answer.statusCode()).as("%d bytes to %s", bytes, path).isLessThan(500);
+      }
+    }
+  }
+
+  private long version() throws Exception {
+    HttpRequest asked = HttpRequest.newBuilder(address.resolve("/api/workspace")).build();
+    return JSON.readTree(client.send(asked, HttpResponse.BodyHandlers.ofString()).body())
+        .get("version")
+        .asLong();
+  }
+
+  private HttpResponse<String> post(String method, String path, String body, String type)
+      throws Exception {
+    return client.send(
+        HttpRequest.newBuilder(address.resolve(path))
+            .header("Content-Type", type)
+            .method(method, HttpRequest.BodyPublishers.ofString(body))
+            .build(),
+        HttpResponse.BodyHandlers.ofString());
+  }
+
   private void ask(JsonNode api, String path, String method, JsonNode operation) throws Exception {
     List<String> paths = new ArrayList<>();
     paths.add(filled(path, "main-gateway"));

@@ -139,7 +139,8 @@ public final class RecordChecks {
 
   private static void host(HostDoc host) {
     try {
-      HostText.name(String.valueOf(host.host()));
+      named("host", "host", host.host());
+      HostText.name(host.host());
       host.addresses().forEach(Address::parse);
     } catch (IllegalArgumentException e) {
       throw new FaultException("host " + host.host(), "addresses", e.getMessage());

@@ -91,6 +91,9 @@ final class SourceChecks {
               + "://, such as "
               + example);
     }
+    if (uri.getPort() > 65_535) {
+      throw new FaultException(place, "address", "a port is 1 to 65535, not " + uri.getPort());
+    }
     if (uri.getUserInfo() != null) {
       throw new FaultException(
           place, "address", "a name and password do not stand in an address, which everybody sees");

@@ -74,6 +74,9 @@ final class WorkspaceSteps {
     Object doc = JsonText.read(json, step.kind(), step.doc().toString(), kind.type());
     Object placed = placed(kind, doc);
     RecordChecks.demandReadable(placed);
+    if (kind.id(placed) == null) {
+      throw new FaultException(kind.word(), "", "what names it among those of its kind is missing");
+    }
     contents.put(kind, placed);
     return placed;
   }

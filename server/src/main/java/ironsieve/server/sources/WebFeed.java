@@ -96,6 +96,11 @@ final class WebFeed {
       }
       HttpResponse<InputStream> answer = ask(address, next, known);
       if (answer.statusCode() == NOT_MODIFIED) {
+        if (known.equals(Mark.NONE)) {
+          close(answer.body());
+          throw new SourceException(
+              "the server says that nothing has changed (304), and nothing is known of it yet");
+        }
         return Optional.empty();
       }
       if (answer.statusCode() / 100 == 3) {
@@ -141,6 +146,9 @@ final class WebFeed {
       throw new SourceException("its certificate was not accepted: " + e.getMessage(), e);
     } catch (IOException e) {
       throw new SourceException("it cannot be read: " + words(e), e);
+    } catch (IllegalArgumentException e) {
+      // A port or a length beyond what there can be, of which the client makes no answer.
+      throw new SourceException("it cannot be read: " + e.getMessage(), e);
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
       throw new SourceException("it was given up", e);
@@ -168,6 +176,9 @@ final class WebFeed {
     boolean web = "http".equals(to.getScheme()) || "https".equals(to.getScheme());
     if (!web || to.getHost() == null) {
       throw new SourceException("it leads to what is no web address: " + location);
+    }
+    if (to.getPort() > 65_535) {
+      throw new SourceException("it leads to port " + to.getPort() + ", and there is none: " + to);
     }
     if ("https".equals(from.getScheme()) && !"https".equals(to.getScheme())) {
       throw new SourceException("it leads from https to " + to + ", which is not encrypted");

@@ -87,7 +87,38 @@ class WebFeedTest {
   @Test
   void whatIsStillTheSameIsNotReadAgain() {
     answer("/list", 304, "");
-    assertThat(new WebFeed().read(at("/list"), Mark.NONE, new Progress())).isEmpty();
+    Mark known = new Mark(at("/list").toString(), "\"a1\"", "");
+    assertThat(new WebFeed().read(at("/list"), known, new Progress())).isEmpty();
+    refused(new WebFeed(), at("/list"), "304");
+  }
+
+  /** What no HTTP client makes anything of is told, and is no failure of the server's own. */
+  @Test
+  void whatThereCannotBeIsRefusedInWords() throws Exception {
+    answer("/far", 302, "", "Location", "http://127.0.0.1:99999/x");
+    refused(new WebFeed(), at("/far"), "port 99999");
+    try (ServerSocket odd = new ServerSocket(0, 5, InetAddress.getLoopbackAddress())) {
+      Thread answering =
+          new Thread(
+              () -> {
+                try (Socket socket = odd.accept()) {
+                  socket.getInputStream().read(new byte[1_000]);
+                  socket
+                      .getOutputStream()
+                      .write(
+                          "HTTP/1.1 200 OK\r\nContent-Length: 100000000000000000000000\r\n\r\n"
+                              .getBytes(StandardCharsets.US_ASCII));
+                } catch (IOException e) {
+                  // The client has gone.
+                }
+              });
+      answering.start();
+      refused(
+          new WebFeed(),
+          URI.create("http://127.0.0.1:" + odd.getLocalPort() + "/"),
+          "it cannot be read");
+      answering.join();
+    }
   }
 
   @Test

@@ -135,10 +135,13 @@ public final class TapeFile {
       in.mark(LOOKED_AT);
       byte[] first = in.readNBytes(LOOKED_AT);
       in.reset();
+      if (first.length == 0) {
+        throw new FaultException("tape " + name, "", "the file is empty");
+      }
       if (isCapture(first)) {
         return capture(name, in, keys, people);
       }
-      if (Ipfix.length(first, 0, Ipfix.SHORTEST) > 0) {
+      if (Ipfix.length(first, 0, first.length) > 0) {
         return flows(name, in, people);
       }
       if (first.length > 1 && first[0] == '<' && Character.isDigit(first[1])) {
