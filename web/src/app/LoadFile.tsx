@@ -1,4 +1,5 @@
 import { useRef } from "react";
+import { textOf } from "./textOf";
 
 type Props = {
   label: string;
@@ -27,7 +28,7 @@ export function LoadFile({ label, what, load, accept = ".csv,text/csv" }: Props)
           const chosen = event.target.files?.[0];
           // The same file may be chosen again once it is mended.
           event.target.value = "";
-          if (chosen) load(chosen.name.replace(/\.csv$/i, ""), await chosen.text());
+          if (chosen) load(chosen.name.replace(/\.csv$/i, ""), await textOf(chosen));
         }}
       />
     </>

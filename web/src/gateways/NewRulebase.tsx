@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { ApiError, api, type Card, type MakeRequest, type NameChoice, type Prepared } from "../api/client";
 import { goTo } from "../app/address";
 import { LoadFile } from "../app/LoadFile";
@@ -41,6 +41,12 @@ export function NewRulebase({ who, cards, version, change }: Props) {
     retry: false,
     placeholderData: keepPreviousData,
   });
+  // What was last understood stays in view: one wrong word must not take away all that was mapped.
+  const [understood, setUnderstood] = useState<Prepared>();
+  useEffect(() => {
+    if (prepared.data) setUnderstood(prepared.data);
+  }, [prepared.data]);
+  const shown = text ? (prepared.data ?? understood) : undefined;
   const refused = prepared.error instanceof ApiError ? prepared.error.problem.detail : "";
   const can =
     source === "from a file"
@@ -146,15 +152,15 @@ export function NewRulebase({ who, cards, version, change }: Props) {
           {refused}
         </p>
       )}
-      {source === "from a file" && text && prepared.data && !refused && (
+      {source === "from a file" && shown && (
         <>
           <SheetColumns
-            prepared={prepared.data}
+            prepared={shown}
             set={(column, target) => setColumns({ ...columns, [column]: target })}
           />
-          <Outlook prepared={prepared.data} />
+          <Outlook prepared={shown} />
           <UnknownNames
-            unknown={prepared.data.unknown}
+            unknown={shown.unknown}
             choices={choices}
             choose={setChoices}
             version={version}

@@ -34,9 +34,9 @@ public record Zone(String name, Side side, List<Range<Address>> networks, String
   }
 
   /**
-   * What lies behind each zone, no address behind two: one that several zones name belongs to the
-   * zone whose network is the most specific, and of equal ones to the first; a zone that names no
-   * networks has what no other zone names.
+   * What lies behind each zone: an address that several zones name belongs to the zone whose
+   * network is the most specific, and behind two zones lies only what both name equally
+   * specifically; a zone that names no networks has what no other zone names.
    */
   public static List<RangeSet<Address>> behind(List<Zone> zones) {
     List<Claim> claims = new ArrayList<>();
@@ -45,15 +45,22 @@ public record Zone(String name, Side side, List<Range<Address>> networks, String
         claims.add(new Claim(network, Line.ADDRESSES.count(network.low(), network.high()), z));
       }
     }
-    claims.sort(Comparator.comparing(Claim::size).thenComparing(Claim::zone));
-    // What is taken already, as disjoint runs by where they begin.
+    claims.sort(Comparator.comparing(Claim::size));
+    // What more specific networks take, as disjoint runs by where they begin.
     TreeMap<Address, Address> taken = new TreeMap<>();
     List<List<Range<Address>>> behind = new ArrayList<>();
     zones.forEach(zone -> behind.add(new ArrayList<>()));
-    for (Claim claim : claims) {
-      List<Range<Address>> left = left(claim.network(), taken);
-      behind.get(claim.zone()).addAll(left);
-      left.forEach(run -> taken.put(run.low(), run.high()));
+    for (int from = 0; from < claims.size(); ) {
+      int to = from;
+      while (to < claims.size() && claims.get(to).size().equals(claims.get(from).size())) {
+        Claim claim = claims.get(to);
+        behind.get(claim.zone()).addAll(left(claim.network(), taken));
+        to++;
+      }
+      for (Claim claim : claims.subList(from, to)) {
+        left(claim.network(), taken).forEach(run -> taken.put(run.low(), run.high()));
+      }
+      from = to;
     }
     RangeSet<Address> rest =
         RangeSet.of(Line.ADDRESSES, claims.stream().map(Claim::network).toList()).complement();

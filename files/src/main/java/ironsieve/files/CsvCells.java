@@ -107,9 +107,45 @@ public final class CsvCells {
     return rows(file, text, header -> {}, reader);
   }
 
+  /** The same for somebody else's table, whose first line tells what stands between its cells. */
+  static <T> List<T> separatedRows(String file, String text, Function<Row, T> reader) {
+    return rows(file, text, separator(text), header -> {}, reader);
+  }
+
+  /** What stands most often in the first line of a comma, a semicolon, a tab and a bar. */
+  static char separator(String text) {
+    String first = text.lines().filter(line -> !line.isBlank()).findFirst().orElse("");
+    char separator = ',';
+    for (char candidate : new char[] {';', '\t', '|'}) {
+      if (count(first, candidate) > count(first, separator)) {
+        separator = candidate;
+      }
+    }
+    return separator;
+  }
+
+  private static long count(String text, char wanted) {
+    return text.chars().filter(c -> c == wanted).count();
+  }
+
   private static <T> List<T> rows(
       String file, String text, Consumer<List<String>> header, Function<Row, T> reader) {
-    CSVFormat format = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get();
+    return rows(file, text, ',', header, reader);
+  }
+
+  private static <T> List<T> rows(
+      String file,
+      String text,
+      char separator,
+      Consumer<List<String>> header,
+      Function<Row, T> reader) {
+    CSVFormat format =
+        CSVFormat.RFC4180
+            .builder()
+            .setDelimiter(separator)
+            .setHeader()
+            .setSkipHeaderRecord(true)
+            .get();
     List<T> read = new ArrayList<>();
     String checked = checked(file, text);
     try (CSVParser rows = CSVParser.parse(new StringReader(checked), format)) {

@@ -38,9 +38,56 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
 
   private static final Set<String> LOGIN =
       Set.of(
-          "login", "uid", "user", "username", "userid", "account", "accountname", "samaccountname");
-  private static final Set<String> NAME = Set.of("name", "cn", "displayname", "fullname", "person");
-  private static final Set<String> GROUPS = Set.of("groups", "group", "memberof", "teams", "roles");
+          "login",
+          "uid",
+          "user",
+          "username",
+          "userid",
+          "account",
+          "accountname",
+          "samaccountname",
+          "anmeldename",
+          "benutzername",
+          "benutzer",
+          "kennung",
+          "konto",
+          "identifiant",
+          "utilisateur",
+          "usuario",
+          "cuenta",
+          "uzytkownik",
+          "konta");
+  private static final Set<String> NAME =
+      Set.of(
+          "name",
+          "cn",
+          "displayname",
+          "fullname",
+          "person",
+          "vollstandigername",
+          "anzeigename",
+          "nom",
+          "nomcomplet",
+          "nombre",
+          "nombrecompleto",
+          "nazwa",
+          "imieinazwisko");
+  private static final Set<String> GROUPS =
+      Set.of(
+          "groups",
+          "group",
+          "memberof",
+          "teams",
+          "roles",
+          "gruppen",
+          "gruppe",
+          "rollen",
+          "groupes",
+          "groupe",
+          "grupos",
+          "grupo",
+          "grupy",
+          "grupa");
   private static final Set<String> INSIDE = Set.of("inside", "parents", "parent", "memberof");
   private static final Set<String> NOTE = Set.of("note", "description", "comment");
   private static final Pattern COMMON_NAME = Pattern.compile("(?i)^cn=((?:\\\\.|[^,\\\\])+),.*$");
@@ -89,14 +136,16 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
     for (PersonDoc person :
         people.isBlank()
             ? List.<PersonDoc>of()
-            : CsvCells.rows("people", people, DirectoryFile::person)) {
+            : CsvCells.separatedRows("people", people, DirectoryFile::person)) {
       if (all.put(person.login(), person) != null) {
         throw new FaultException(
             "people", "login", "the login \"" + person.login() + "\" stands here twice");
       }
     }
     List<GroupDoc> known =
-        groups.isBlank() ? List.of() : CsvCells.rows("groups", groups, DirectoryFile::group);
+        groups.isBlank()
+            ? List.of()
+            : CsvCells.separatedRows("groups", groups, DirectoryFile::group);
     return with(List.copyOf(all.values()), known, List.of());
   }
 
@@ -185,7 +234,7 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
   }
 
   private static String word(String column) {
-    return column.toLowerCase(Locale.ROOT).replaceAll("[^a-z]", "");
+    return OnOffWords.plain(column).replaceAll("[^a-z]", "");
   }
 
   /** Names in one cell; of a distinguished name the common name is meant. */

@@ -298,14 +298,7 @@ public final class ForeignCsv {
   private static List<CSVRecord> lines(String raw) {
     try {
       String text = SourceText.checked(raw);
-      String first = text.lines().findFirst().orElse("");
-      char separator = ',';
-      for (char candidate : new char[] {';', '\t', '|'}) {
-        if (count(first, candidate) > count(first, separator)) {
-          separator = candidate;
-        }
-      }
-      CSVFormat format = CSVFormat.RFC4180.builder().setDelimiter(separator).get();
+      CSVFormat format = CSVFormat.RFC4180.builder().setDelimiter(CsvCells.separator(text)).get();
       try (CSVParser parser = CSVParser.parse(new StringReader(text), format)) {
         List<CSVRecord> lines = new ArrayList<>();
         for (CSVRecord line : parser) {
@@ -323,10 +316,6 @@ public final class ForeignCsv {
     } catch (IOException | UncheckedIOException | IllegalStateException e) {
       throw new FaultException("file", "", "this is not CSV: " + e.getMessage());
     }
-  }
-
-  private static long count(String text, char wanted) {
-    return text.chars().filter(c -> c == wanted).count();
   }
 
   private Optional<Rule> rule(CSVRecord line, int number) {

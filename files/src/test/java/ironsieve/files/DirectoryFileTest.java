@@ -8,6 +8,8 @@ import ironsieve.files.Documents.PersonDoc;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 
 class DirectoryFileTest {
 
@@ -113,5 +115,24 @@ class DirectoryFileTest {
     assertThatThrownBy(
             () -> DirectoryFile.ldif(LDIF.substring(0, LDIF.indexOf("objectClass: inet") + 6)))
         .isInstanceOf(FaultException.class);
+  }
+
+  @ParameterizedTest
+  @ValueSource(
+      strings = {
+        "Benutzername;Vollst\u00e4ndiger Name;Gruppen\nada;Ada L.;\"Crew;Deck\"\n",
+        "identifiant\tnom\tgroupes\nada\tAda L.\tCrew;Deck\n",
+        "usuario,nombre,grupos\nada,Ada L.,Crew|Deck\n"
+      })
+  void peopleAreReadWithOtherSeparatorsAndHeadings(String csv) {
+    DirectoryFile file = DirectoryFile.csv(csv, "");
+    assertThat(file.people())
+        .singleElement()
+        .satisfies(
+            person -> {
+              assertThat(person.login()).isEqualTo("ada");
+              assertThat(person.name()).isEqualTo("Ada L.");
+              assertThat(person.groups()).containsExactly("Crew", "Deck");
+            });
   }
 }

@@ -98,10 +98,10 @@ class ForeignCsvTest {
         "Wy\u0142\u0105czony|nie,''|tak,x,wy\u0142\u0105czony"
       })
   void aRuleIsOnOrOffAsItsTableSays(String column, String on, String off) {
-    for (String word : on.split(",", -1)) {
+    for (String word : on.replace("''", "").split(",", -1)) {
       assertThat(onByTable(column, word)).as("%s: %s", column, word).isTrue();
     }
-    for (String word : off.split(",", -1)) {
+    for (String word : off.replace("''", "").split(",", -1)) {
       assertThat(onByTable(column, word)).as("%s: %s", column, word).isFalse();
     }
     ForeignCsv.Read odd = read("Source;Action;" + column + "\n10.0.0.1;allow;perhaps\n");

@@ -288,7 +288,7 @@ class HostileFilesTest {
     Map<String, String> files = company();
     files.put(
         "company.json",
-        files.get("company.json").replace("\"networks\": []", "\"networks\": [\"10.1.0.0/16\"]"));
+        files.get("company.json").replace("\"networks\": []", "\"networks\": [\"10.0.0.0/8\"]"));
     String toInside =
         "rulebase \"x\"\n  last line deny\nchapter c \"C\"\nrule a\n  to zones: Out\n  then: allow\n";
     assertThat(AccessList.write(RulebaseReader.read(toInside).rulebase(), read(files)).left())
