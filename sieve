@@ -349,7 +349,7 @@ replay() {
   build_replay
   # shellcheck disable=SC2086 # several options
   exec java ${IRON_SIEVE_REPLAY_JVM:-} -XX:SharedArchiveFile="$REPLAY/classes.jsa" -Xlog:cds=off -Xlog:cds+dynamic=off "${OPENED[@]}" \
-    -cp "$(replay_classes)" ironsieve.replay.ReplayMain "$@"
+    -Diron-sieve.company="$ROOT/demo" -cp "$(replay_classes)" ironsieve.replay.ReplayMain "$@"
 }
 
 # Each command runs once and ends, so it is not worth while to compile for long; and one thread collects garbage.
@@ -372,7 +372,7 @@ without_server() { # COMMAND ARGUMENT... : the command line, from where it was c
   need_tools
   build_cli
   archive_classes
-  exec java "${CLI_FLAGS[@]}" -XX:SharedArchiveFile="$CLI/classes.jsa" -Xlog:disable \
+  exec java "${CLI_FLAGS[@]}" -XX:SharedArchiveFile="$CLI/classes.jsa" -Xlog:disable -Diron-sieve.company="$ROOT/demo" \
     -cp "$(cli_path)" ironsieve.cli.Main "$@"
 }
 

@@ -1,5 +1,7 @@
+import { useQuery } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
 import { lazy, Suspense, useEffect, useState } from "react";
+import { api } from "../api/client";
 import { ImpactPreview } from "../impact/ImpactPreview";
 import { LastEditLine } from "../impact/LastEditImpact";
 import { RulebasePage } from "../rulebase/RulebasePage";
@@ -72,7 +74,14 @@ function FirstPage({ who }: { who: string }) {
 
 /** The bar at the top and the page below it. */
 export function AppShell() {
-  const [who, setWho] = useKept("editor", "Wanda Okafor");
+  const organisation = useQuery({
+    queryKey: ["organisation"],
+    queryFn: async () => (await api.workspace("")).organisation,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  // Somebody of the demo company signs nothing in anybody else's.
+  const isDemo = organisation.data === undefined || organisation.data === "Saltmere Ferries";
+  const [who, setWho] = useKept("editor", isDemo ? "Wanda Okafor" : "engineer");
   const [theme, setTheme] = useKept("theme", useSystemTheme());
   const { session, told } = useSession(who);
   const page = useAddressPart("page");

@@ -55,8 +55,9 @@ function Reason() {
 /** The pages of what all rulebases are read against, in a menu beside those of the open rulebase. */
 function WorkspaceMenu({ page }: { page: string }) {
   const here = WORKSPACE_PAGES.find(([one]) => one === page);
+  const [open, setOpen] = useState(false);
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root open={open} onOpenChange={setOpen}>
       <DropdownMenu.Trigger
         className={`flex items-center rounded px-1.5 py-1 max-[1400px]:px-1 ${here ? "bg-plate font-semibold shadow-[inset_0_-2px_0_var(--rust)]" : "text-dim"}`}
       >
@@ -65,6 +66,8 @@ function WorkspaceMenu({ page }: { page: string }) {
       <DropdownMenu.Portal>
         <DropdownMenu.Content
           align="start"
+          // A link goes to its page by itself, of which the menu learns nothing.
+          onClick={() => setOpen(false)}
           className="z-50 flex min-w-36 flex-col rounded border border-edge bg-plate py-1 shadow-xl"
         >
           {WORKSPACE_PAGES.map(([one, label]) => (

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type Application, api, type ReachCell } from "../api/client";
 import { goTo } from "../app/address";
+import { Waiting } from "../app/Waiting";
 import { Figure, Hole, stopped, told } from "../reach/Hole";
 import type { Between } from "../reach/useBetween";
 import type { Session } from "../session/useSession";
@@ -183,7 +184,7 @@ function Users({ session, application, between }: UsersProps) {
     return (
       <section aria-label={title}>
         <Title>{title}</Title>
-        <p className="text-dim text-xs">Working it out …</p>
+        <Waiting query={people.error ? people : reach} what="who can use it" />
       </section>
     );
   const alike = new Map<string, { people: string[]; cell: ReachCell }>();

@@ -59,16 +59,12 @@ export function GatewaysPage({ session }: { session: Session }) {
             <p className="mb-1.5">
               <b>{workspace.data.organisation || "Your organisation"}</b>{" "}
               <span className="text-dim">{glance(workspace.data)}</span>{" "}
-              <a
-                href="/api/workspace/archive"
-                download="iron-sieve.zip"
-                className="whitespace-nowrap text-rust underline"
-              >
+              <a href="/api/workspace/archive" download className="whitespace-nowrap text-rust underline">
                 Save everything as an archive
               </a>{" "}
               <a
                 href="/api/workspace/archive?history=true"
-                download="iron-sieve.zip"
+                download
                 className="whitespace-nowrap text-rust underline"
               >
                 with its history

@@ -5,6 +5,7 @@ import { goTo, useAddress } from "../app/address";
 import { Fault } from "../app/Fault";
 import { moment } from "../app/moments";
 import { useSend } from "../app/useSend";
+import { Waiting } from "../app/Waiting";
 import { ImpactText } from "../impact/ImpactText";
 import type { Session } from "../session/useSession";
 import { differences, type Hunk, hunks } from "./compare";
@@ -170,7 +171,7 @@ function Compared({ session, from, to, journal }: ComparedProps) {
         <h2 className="font-semibold">
           In effect: revision {from} → {to}
         </h2>
-        {!effect.data && <p className="text-dim">Working it out …</p>}
+        {!effect.data && <Waiting query={effect} what="what it did" />}
         {effect.data && <ImpactText impact={effect.data} tense="is" named={session.named} drop={dropIt} />}
       </section>
       <Restore key={from} session={session} old={from} />

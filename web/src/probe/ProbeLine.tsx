@@ -9,7 +9,7 @@ import { Answer } from "./Answer";
 import { Unfolding } from "./Unfolding";
 
 const EXAMPLE =
-  "from Crew wifi 10.40.3.7 as ines.halloran on crew phone to Internet using Chatterbay/chat at tue 09:30";
+  "from ZONE or address as PERSON on DEVICE to ZONE, host or address using SERVICE or APPLICATION at TIME";
 const QUIET_PARTS = new Set(["from address", "to address"]);
 
 /** The choices of a list; of one for an earlier text, those that what was typed since still fits. */

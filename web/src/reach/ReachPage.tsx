@@ -3,6 +3,7 @@ import { useId, useState } from "react";
 import { ApiError, api, type Catalogue, type Reach, type ReachCell } from "../api/client";
 import { goTo, useAddress } from "../app/address";
 import { useKept } from "../app/kept";
+import { Waiting } from "../app/Waiting";
 import type { Session } from "../session/useSession";
 import { percent } from "../stack/order";
 import { Plate } from "../stack/Plate";
@@ -144,11 +145,13 @@ function Matrix({ session, between, catalogue, choose }: MatrixProps) {
   const reach = useQuery({
     queryKey: ["reach", session.id, session.state, catalogue?.edition, rows, columns, between],
     queryFn: () => api.reach(session.id, rows, columns, between.from, between.to),
-    enabled: rows.length > 1 && columns.length > 0,
+    enabled: people.isSuccess && columns.length > 0,
     placeholderData: (before) => before,
   });
   if (reach.error instanceof ApiError) return <p className="text-madder">{reach.error.problem.detail}</p>;
-  if (!reach.data) return <p className="text-dim">Working out who reaches what …</p>;
+  if (catalogue && columns.length === 0)
+    return <p className="text-dim">The catalogue has no application yet, so there is nothing to reach.</p>;
+  if (!reach.data) return <Waiting query={people.error ? people : reach} what="who reaches what" />;
   const { applications } = reach.data;
   const shown = alike(reach.data, folded === "folded");
   const usual = folded === "folded" ? applications.map((_, c) => commonest(shown, c)) : [];
@@ -309,7 +312,7 @@ function OnePerson({ session, who, what, between, catalogue, choose }: OnePerson
     retry: false,
   });
   if (reach.error instanceof ApiError) return <p className="text-madder">{reach.error.problem.detail}</p>;
-  if (!reach.data) return <p className="text-dim">Working out what {who} can use …</p>;
+  if (!reach.data) return <Waiting query={reach} what={`what ${who} can use`} />;
   const cells = reach.data.applications.map((application, index) => ({
     application,
     cell: reach.data.rows[0][index],
@@ -363,7 +366,7 @@ function OneApplication({ session, what, between }: { session: Session; what: st
     retry: false,
   });
   if (reach.error instanceof ApiError) return <p className="text-madder">{reach.error.problem.detail}</p>;
-  if (!reach.data) return <p className="text-dim">Working out what touches {what} …</p>;
+  if (!reach.data) return <Waiting query={reach} what={`what touches ${what}`} />;
   return (
     <CellDetail
       session={session}

@@ -103,7 +103,8 @@ export function RulebasePage({ session, told, theme }: Props) {
   const quietly = (work: Promise<unknown>) => work.catch(() => undefined);
 
   const anywhere = {
-    probe: () => probe.current?.focus(),
+    // What stands there is chosen, so that what is typed next is another probe and no longer one.
+    probe: () => probe.current?.select(),
     filter: openFilter,
     lastEdit: () => setTelling(!telling),
     foretell: () => setForetelling(!foretelling),

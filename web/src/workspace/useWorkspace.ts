@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { ApiError, api, type Workspace, type WorkspaceStep } from "../api/client";
 
 /** How often the server is asked whether somebody else has changed the workspace. */
@@ -34,9 +34,18 @@ export function useWorkspaceChange(who: string) {
     }
   };
   const version = () => client.getQueryData<Workspace>(["workspace", who])?.version ?? 0;
+  // From which version to which one's own changes led: what is asked for anew may still be on its way from before one of
+  // them, and nobody is to be refused for what they did themselves.
+  const own = useRef(new Map<number, number>());
+  const since = (seen: number): number => {
+    const next = own.current.get(seen);
+    return next === undefined ? seen : since(next);
+  };
   /** What comes next is made on the version that is known already. */
-  const now = (made: { version: number }) =>
+  const now = (seen: number) => (made: { version: number }) => {
+    if (made.version === seen + 1) own.current.set(seen, made.version);
     client.setQueryData<Workspace>(["workspace", who], (old) => old && { ...old, version: made.version });
+  };
   return {
     fault,
     said,
@@ -44,10 +53,10 @@ export function useWorkspaceChange(who: string) {
     tried,
     /** Makes a change; whether it was made. `seen` is the version it was made on. */
     change: (what: string, steps: WorkspaceStep[], seen = version()) =>
-      tried(what, () => api.changeWorkspace(who, seen, what, steps).then(now)),
+      tried(what, () => api.changeWorkspace(who, since(seen), what, steps).then(now(since(seen)))),
     takeBack: (which: "undo" | "redo") =>
       tried(which === "undo" ? "undone" : "redone", () =>
-        api.takeWorkspaceBack(who, which, version()).then(now),
+        api.takeWorkspaceBack(who, which, since(version())).then(now(since(version()))),
       ),
   };
 }

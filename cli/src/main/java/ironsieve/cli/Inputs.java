@@ -44,7 +44,7 @@ final class Inputs {
   @Option(
       names = "--company",
       paramLabel = "DIR",
-      defaultValue = "demo",
+      defaultValue = "${sys:iron-sieve.company:-demo}",
       description =
           "the folder with company.json, directory, catalogue and atlas; ${DEFAULT-VALUE}")
   private Path company;

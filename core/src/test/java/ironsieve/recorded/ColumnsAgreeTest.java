@@ -2,6 +2,7 @@ package ironsieve.recorded;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatIllegalArgumentException;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import ironsieve.Edits;
 import ironsieve.Rulebases;
@@ -222,11 +223,14 @@ class ColumnsAgreeTest {
 
   @Test
   void aMinuteIsWhereItsTimeLies() {
-    for (String time : List.of("1969-12-31T23:59", "1970-01-01T00:00", "2026-11-02T09:30")) {
+    for (String time : List.of("1970-01-01T00:00", "2026-11-02T09:30", "2999-12-31T23:59")) {
       java.time.LocalDateTime at = java.time.LocalDateTime.parse(time);
       assertThat(Minutes.time(Minutes.of(at))).isEqualTo(at);
     }
-    assertThat(Minutes.of(java.time.LocalDateTime.parse("1969-12-31T23:59"))).isEqualTo(-1);
+    for (String outside : List.of("1969-12-31T23:59", "3000-01-01T00:00")) {
+      assertThatThrownBy(() -> Minutes.of(java.time.LocalDateTime.parse(outside)))
+          .hasMessageContaining("between 1970 and 2999");
+    }
   }
 
   @Test

@@ -70,6 +70,15 @@ public final class AccessList {
   public record Written(String json, List<Left> left) {}
 
   /** More entries than this are of use to nobody. */
+  /** What the entry for the default verdict is called, by which it is known again. */
+  static final String DEFAULT_VERDICT = "default-verdict";
+
+  /** By RFC 8519, 4.1. */
+  private static final int LONGEST_NAME = 64;
+
+  /** Room for a hyphen and the number of an entry. */
+  private static final int MOST_DIGITS = 8;
+
   static final int MOST_ENTRIES = 200_000;
 
   private static final ObjectMapper JSON =
@@ -190,7 +199,7 @@ public final class AccessList {
                 .get(version)
                 .add(
                     entry(
-                        rule.id() + "-" + ++number,
+                        name(rule.id(), ++number),
                         matches,
                         rule.then().verdict(),
                         rule.then().logging()));
@@ -254,7 +263,17 @@ public final class AccessList {
     entries
         .values()
         .forEach(
-            aces -> aces.add(entry("default-verdict", Map.of(), verdict, Rule.Logging.NOT_LOGGED)));
+            aces -> aces.add(entry(DEFAULT_VERDICT, Map.of(), verdict, Rule.Logging.NOT_LOGGED)));
+  }
+
+  /** The name of a rule's entry, no longer than the standard allows and still its own. */
+  private static String name(String rule, int number) {
+    String behind = "-" + number;
+    if (rule.length() + behind.length() <= LONGEST_NAME) {
+      return rule + behind;
+    }
+    String digest = "~" + Integer.toHexString(rule.hashCode());
+    return rule.substring(0, LONGEST_NAME - digest.length() - MOST_DIGITS) + digest + behind;
   }
 
   private static Map<String, Object> entry(

@@ -18,6 +18,7 @@ import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.BiFunction;
 import java.util.function.Function;
@@ -67,10 +68,32 @@ final class AccessListReader {
     }
     AccessListReader reader = new AccessListReader();
     List<Chapter> chapters = new ArrayList<>();
+    Optional<Verdict> defaultVerdict = defaultVerdict(lists);
     for (JsonNode list : lists) {
-      chapters.add(reader.chapter(list, chapters.size()));
+      chapters.add(reader.chapter(list, chapters.size(), defaultVerdict.isPresent()));
     }
-    return new Rulebase(name, chapters, List.of(), Verdict.DENY);
+    return new Rulebase(name, chapters, List.of(), defaultVerdict.orElse(Verdict.DENY));
+  }
+
+  /** What was written for the default verdict, where all lists end with the same. */
+  private static Optional<Verdict> defaultVerdict(JsonNode lists) {
+    Set<String> words = new HashSet<>();
+    for (JsonNode list : lists) {
+      JsonNode entries = list.at("/aces/ace");
+      JsonNode last = entries.path(entries.size() - 1);
+      boolean isDefault =
+          last.path("name").asText().equals(AccessList.DEFAULT_VERDICT) && !last.has("matches");
+      words.add(isDefault ? last.at("/actions/forwarding").asText().replaceFirst(".*:", "") : "");
+    }
+    if (words.size() != 1) {
+      return Optional.empty();
+    }
+    return switch (words.iterator().next()) {
+      case "accept" -> Optional.of(Verdict.ALLOW);
+      case "drop" -> Optional.of(Verdict.DENY);
+      case "reject" -> Optional.of(Verdict.REJECT);
+      default -> Optional.empty();
+    };
   }
 
   /**
@@ -97,7 +120,7 @@ final class AccessListReader {
     }
   }
 
-  private Chapter chapter(JsonNode list, int number) {
+  private Chapter chapter(JsonNode list, int number, boolean endsWithDefault) {
     String title = list.path("name").asText("list " + (number + 1));
     JsonNode entries = list.at("/aces/ace");
     if (!entries.isArray() || entries.size() > MOST_ENTRIES) {
@@ -105,8 +128,8 @@ final class AccessListReader {
           "access list " + title, "aces", "a list has \"ace\" with up to " + MOST_ENTRIES);
     }
     List<Entry> read = new ArrayList<>();
-    for (JsonNode entry : entries) {
-      read.add(entry(title, list.path("type").asText(""), entry));
+    for (int e = 0; e < entries.size() - (endsWithDefault ? 1 : 0); e++) {
+      read.add(entry(title, list.path("type").asText(""), entries.get(e)));
     }
     // Entries are written with the services innermost, then the destinations, then the sources.
     List<Entry> joined =

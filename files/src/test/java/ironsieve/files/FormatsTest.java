@@ -343,4 +343,27 @@ class FormatsTest {
         .containsExactly("Web1", "Admin1", "Web2");
     assertThat(RuleCsv.read("Sheet", RuleCsv.write(read))).isEqualTo(read);
   }
+
+  @Test
+  void anAccessListComesBackWithoutARuleMoreAndWithNamesTheStandardAllows() {
+    String text =
+        "rulebase \"x\"\n  last line reject\nchapter c \"C\"\nrule "
+            + "a".repeat(100)
+            + "\n  from networks: 10.0.0.1\n  to networks: 192.0.2.1\n"
+            + "  using services: tcp/443\n  then: allow\nrule "
+            + "a".repeat(99)
+            + "b\n  from networks: 10.0.0.2\n  to networks: 192.0.2.1\n"
+            + "  using services: tcp/443\n  then: allow\n";
+    String json =
+        AccessList.write(
+                RulebaseReader.read(text).rulebase(),
+                Demo.folder().environment(java.time.LocalDate.of(2026, 11, 24)))
+            .json();
+    assertThat(json.lines().filter(line -> line.contains("\"name\"")))
+        .allMatch(line -> line.replaceAll(".*: \"|\",?$", "").length() <= 64);
+    Rulebase back = AnyRulebase.read("x.acl.json", json).rulebase();
+    assertThat(back.name()).isEqualTo("x");
+    assertThat(back.defaultVerdict()).isEqualTo(Verdict.REJECT);
+    assertThat(back.rules()).hasSize(2);
+  }
 }

@@ -113,7 +113,8 @@ final class ReplayJob {
     if (shares.isEmpty()) {
       throw new IllegalArgumentException(
           in
-              + " holds no file that can be read: CSV, JSON lines, Parquet (.parquet) or IPFIX (.ipfix)");
+              + " holds no file that can be read: CSV, JSON lines, Parquet (.parquet) or IPFIX (.ipfix)"
+              + (unreadable.isEmpty() ? "" : "; " + String.join("; ", unreadable)));
     }
     Dataset<Row> all = shares.stream().reduce(Dataset::union).orElseThrow();
     Column[] keys =

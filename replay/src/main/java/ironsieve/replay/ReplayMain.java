@@ -59,7 +59,7 @@ public final class ReplayMain implements Callable<Integer> {
   @Option(
       names = "--company",
       paramLabel = "DIR",
-      defaultValue = "demo",
+      defaultValue = "${sys:iron-sieve.company:-demo}",
       description = "the folder with company.json; ${DEFAULT-VALUE}")
   private Path company;
 

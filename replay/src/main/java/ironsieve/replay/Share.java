@@ -112,6 +112,7 @@ final class Share implements MapPartitionsFunction<Row, Row> {
       ipfix.message(path, all, at, length, adding::add);
       at += length;
     }
+    ipfix.finish(adding::add);
     long unread = ipfix.unreadable() + ipfix.withoutTemplate();
     if (unread > 0) {
       adding.unread("flow records", path + " has messages or records that cannot be read", unread);

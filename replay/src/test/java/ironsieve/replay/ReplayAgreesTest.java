@@ -25,6 +25,7 @@ import java.time.LocalDate;
 import java.time.ZoneId;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
@@ -432,6 +433,8 @@ class ReplayAgreesTest {
         line = said.readLine();
       }
       assertThat(line).as("it never began").isNotNull();
+      assertThat(listening(replay.pid())).allMatch(address -> address.matches(LOOPBACK));
+      assertThat(folder.resolve("work/engine")).exists();
       asking.destroyForcibly();
       assertThat(replay.waitFor()).isEqualTo(3);
     } finally {
@@ -439,9 +442,58 @@ class ReplayAgreesTest {
       replay.destroyForcibly();
     }
     assertThat(folder.resolve("out/hits")).doesNotExist();
+    // What it wrote on the way holds the company's data.
+    assertThat(folder.resolve("work")).doesNotExist();
     asking.waitFor();
     assertThat(run("--in", in.toString(), "--out", "out", "--with", asking.pid() + "").printed())
         .contains("there is no process " + asking.pid());
+  }
+
+  /** One bad file, or one that is none, takes nothing from the others and is named. */
+  @Test
+  void aBadFileAmongGoodOnesIsNamedAndTheRestIsCounted() throws IOException {
+    List<String> lines = lines(300, 7);
+    Path in = Files.createDirectory(folder.resolve("mixed"));
+    String good = HEADER + "\n" + String.join("\n", lines) + "\n";
+    Files.writeString(in.resolve("good.csv"), good);
+    Files.writeString(in.resolve("readme.md"), "# What lies here\n\nOne month.\n");
+    ByteArrayOutputStream packed = new ByteArrayOutputStream();
+    try (java.util.zip.GZIPOutputStream gzip = new java.util.zip.GZIPOutputStream(packed)) {
+      gzip.write(good.getBytes(StandardCharsets.UTF_8));
+    }
+    Files.write(in.resolve("cut.csv.gz"), Arrays.copyOf(packed.toByteArray(), packed.size() / 2));
+    Path alone = folder.resolve("good.csv");
+    Files.writeString(alone, good);
+    Run mixed = run("--in", in.toString(), "--out", folder.resolve("out-mixed").toString());
+    assertThat(mixed.code()).isEqualTo(1);
+    assertThat(mixed.printed()).contains("readme.md", "cut.csv.gz", "damaged or cut off");
+    run("--in", alone.toString(), "--out", folder.resolve("out-alone").toString());
+    assertThat(read(folder.resolve("out-mixed"))).isEqualTo(read(folder.resolve("out-alone")));
+  }
+
+  private static final String LOOPBACK = "0100007F|0{24}01000000|0{16}FFFF00000100007F";
+
+  /** The addresses that a process listens at, as the system writes them. */
+  private static List<String> listening(long process) throws IOException {
+    java.util.Set<String> own = new java.util.HashSet<>();
+    try (java.util.stream.Stream<Path> open = Files.list(Path.of("/proc/" + process + "/fd"))) {
+      for (Path one : open.toList()) {
+        String to = Files.isSymbolicLink(one) ? Files.readSymbolicLink(one).toString() : "";
+        if (to.startsWith("socket:[")) {
+          own.add(to.substring("socket:[".length(), to.length() - 1));
+        }
+      }
+    }
+    List<String> found = new ArrayList<>();
+    for (String table : List.of("/proc/net/tcp", "/proc/net/tcp6")) {
+      for (String line : Files.readAllLines(Path.of(table))) {
+        String[] cells = line.trim().split("\\s+");
+        if (cells.length > 9 && cells[3].equals("0A") && own.contains(cells[9])) {
+          found.add(cells[1].split(":")[0]);
+        }
+      }
+    }
+    return found;
   }
 
   private Process started(Path in, long with) throws IOException {
@@ -462,6 +514,8 @@ class ReplayAgreesTest {
             "--out",
             folder.resolve("out").toString(),
             "--progress",
+            "--work",
+            folder.resolve("work").toString(),
             "--with",
             String.valueOf(with)));
     return new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.DISCARD).start();

@@ -12,6 +12,7 @@ import jakarta.inject.Inject;
 import java.io.IOException;
 import java.io.InputStream;
 import java.net.Socket;
+import java.net.SocketTimeoutException;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -233,6 +234,61 @@ class DoorsTest {
     } finally {
       for (Socket socket : half) {
         socket.close();
+      }
+    }
+  }
+
+  /**
+   * Four who send a byte now and then take nobody's place: whoever sends from elsewhere is
+   * received, and they are let go though they are never silent for long.
+   */
+  @Test
+  void uploadsThatTrickleAreLetGoAndKeepNobodyOut() throws Exception {
+    List<Socket> slow = new ArrayList<>();
+    try {
+      for (int i = 0; i < 4; i++) {
+        Socket socket = new Socket(address.getHost(), address.getPort());
+        slow.add(socket);
+        socket
+            .getOutputStream()
+            .write(
+                ("PUT /api/rulebases/main-gateway/tapes/slow"
+                        + i
+                        + " HTTP/1.1\r\nHost: localhost\r\nContent-Type: application/octet-stream\r\n"
+                        + "Content-Length: 1000000\r\n\r\n")
+                    .getBytes(StandardCharsets.US_ASCII));
+      }
+      // The fifth of one address waits; other work is not kept waiting at all.
+      given().get("/api/rulebases/main-gateway/hits").then().statusCode(200);
+      for (Socket socket : slow) {
+        socket.setSoTimeout(500);
+        trickle(socket);
+      }
+    } finally {
+      for (Socket socket : slow) {
+        socket.close();
+      }
+    }
+    given()
+        .contentType("application/octet-stream")
+        .body(
+            "time,src,dst,proto,dport\n2026-11-02 09:00,10.20.0.7,203.0.113.9,tcp,443\n".getBytes())
+        .put("/api/rulebases/main-gateway/tapes/after")
+        .then()
+        .statusCode(200);
+  }
+
+  /** Sends a byte twice a second until the server answers that this is too slow. */
+  private static void trickle(Socket socket) throws IOException {
+    byte[] answer = new byte[100];
+    while (true) {
+      try {
+        int read = socket.getInputStream().read(answer);
+        assertThat(new String(answer, 0, Math.max(0, read), StandardCharsets.US_ASCII))
+            .startsWith("HTTP/1.1 408");
+        return;
+      } catch (SocketTimeoutException e) {
+        socket.getOutputStream().write('a');
       }
     }
   }

@@ -112,6 +112,8 @@ final class Uploads {
   private static void write(RoutingContext context, AsyncFile file, IntConsumer refuse) {
     HttpServerRequest request = context.request();
     long[] received = {0};
+    // What is on its way when a request has ended, or was refused, has no file to go to any more.
+    boolean[] isOver = {false};
     long[] timer = {silence(context, refuse)};
     long begun = System.nanoTime();
     // Something now and then is no silence, and would take a place for ever.
@@ -126,14 +128,23 @@ final class Uploads {
                     tooSlow(context, refuse);
                   }
                 });
-    context.addEndHandler(
-        ended -> {
+    Runnable stop =
+        () -> {
           context.vertx().cancelTimer(timer[0]);
           context.vertx().cancelTimer(pace);
-        });
-    request.exceptionHandler(gone -> file.close());
+          if (!isOver[0]) {
+            isOver[0] = true;
+            file.close().onFailure(failed -> {});
+          }
+        };
+    context.addEndHandler(ended -> stop.run());
+    // The client went away before all of it was there, or was let go: nobody is left to answer.
+    request.exceptionHandler(gone -> stop.run());
     request.handler(
         buffer -> {
+          if (isOver[0]) {
+            return;
+          }
           received[0] += buffer.length();
           context.vertx().cancelTimer(timer[0]);
           if (received[0] > LARGEST) {
@@ -154,6 +165,10 @@ final class Uploads {
         ended -> {
           context.vertx().cancelTimer(timer[0]);
           context.vertx().cancelTimer(pace);
+          if (isOver[0]) {
+            return;
+          }
+          isOver[0] = true;
           file.close()
               .onSuccess(
                   closed -> {

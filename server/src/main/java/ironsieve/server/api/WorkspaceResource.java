@@ -36,6 +36,7 @@ import jakarta.ws.rs.QueryParam;
 import jakarta.ws.rs.core.MediaType;
 import jakarta.ws.rs.core.Response;
 import java.io.ByteArrayInputStream;
+import java.text.Normalizer;
 import java.util.List;
 import java.util.Locale;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
@@ -161,8 +162,23 @@ public class WorkspaceResource {
   @Produces(ZIP)
   public Response archive(@QueryParam("history") @DefaultValue("false") String history) {
     return Response.ok(loader.archive(history.equals("true")), ZIP)
-        .header("Content-Disposition", "attachment; filename=\"iron-sieve.zip\"")
+        .header("Content-Disposition", "attachment; filename=\"" + archiveName() + "\"")
         .build();
+  }
+
+  /** Of what and of which day it is, such as {@code iron-sieve-saltmere-ferries-2026-11-24.zip}. */
+  private String archiveName() {
+    String organisation =
+        Normalizer.normalize(
+                String.valueOf(company.newest().contents().organisation()), Normalizer.Form.NFD)
+            .toLowerCase(Locale.ROOT)
+            .replaceAll("\\p{M}", "")
+            .replaceAll("[^a-z0-9]+", "-")
+            .replaceAll("^-|-$", "");
+    return "iron-sieve-"
+        + (organisation.isEmpty() ? "" : organisation + "-")
+        + company.today()
+        + ".zip";
   }
 
   /** Begins with an archive; refused once anything is there. */

@@ -21,6 +21,7 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.ScheduledFuture;
 import java.util.concurrent.TimeUnit;
+import java.util.zip.GZIPInputStream;
 import javax.net.ssl.SSLException;
 
 /**
@@ -126,6 +127,7 @@ final class WebFeed {
         HttpRequest.newBuilder(now)
             .timeout(ANSWERING)
             .header("User-Agent", "Iron Sieve")
+            .header("Accept-Encoding", "gzip")
             .header("Accept", "text/csv, text/plain, application/json;q=0.9, */*;q=0.5");
     if (known.address().equals(address.toString())) {
       if (!known.etag().isEmpty()) {
@@ -194,7 +196,8 @@ final class WebFeed {
     }
     ScheduledFuture<?> watch =
         WATCH.schedule(() -> close(answer.body()), WHOLE.toSeconds(), TimeUnit.SECONDS);
-    try (InputStream in = answer.body()) {
+    try (InputStream raw = answer.body();
+        InputStream in = unpacked(answer, raw)) {
       ByteArrayOutputStream all = new ByteArrayOutputStream();
       byte[] some = new byte[64 * 1024];
       for (int read = in.read(some); read >= 0; read = in.read(some)) {
@@ -214,6 +217,18 @@ final class WebFeed {
     } finally {
       watch.cancel(false);
     }
+  }
+
+  /** What was packed on the way; how large it becomes is limited like everything else. */
+  private static InputStream unpacked(HttpResponse<InputStream> answer, InputStream raw)
+      throws IOException {
+    boolean isPacked =
+        answer
+            .headers()
+            .firstValue("Content-Encoding")
+            .filter("gzip"::equalsIgnoreCase)
+            .isPresent();
+    return isPacked ? new GZIPInputStream(raw) : raw;
   }
 
   private SourceException tooLarge() {

@@ -54,6 +54,9 @@ public class Listeners {
   private static final int MOST_CONNECTIONS = 64;
   private static final long SAVED_EVERY = 3_000;
 
+  /** After so many savings a flow that tells one direction waits no longer for the other. */
+  private static final int SAVINGS_WAITED = 10;
+
   @Inject Vertx vertx;
   @Inject Editor editor;
   @Inject TapeStore tapes;
@@ -107,6 +110,7 @@ public class Listeners {
     private Runnable close = () -> {};
     private long timer;
     private long saved;
+    private int savings;
     private volatile String trouble = "";
     private Optional<Datagrams> datagrams = Optional.empty();
 
@@ -168,10 +172,14 @@ public class Listeners {
       maker.add(record);
     }
 
-    private void save() {
+    /** Saves what came in; the last time also what still waits for its other direction. */
+    private void save(boolean isLast) {
       List<LineBlock> all = new ArrayList<>();
       ColumnsBuilder.Built built;
       synchronized (this) {
+        if (isLast || ++savings % SAVINGS_WAITED == 0) {
+          ipfix.finish(this::add);
+        }
         if (maker.records() == saved) {
           return;
         }
@@ -262,7 +270,7 @@ public class Listeners {
             now ->
                 vertx.executeBlocking(
                     () -> {
-                      one.save();
+                      one.save(false);
                       return null;
                     }));
     return one.state();
@@ -275,7 +283,7 @@ public class Listeners {
       return false;
     }
     one.stop();
-    one.save();
+    one.save(true);
     return true;
   }
 

@@ -225,7 +225,12 @@ class BenchTasksTest extends WithBrowser {
     assertThat(refusal).containsText("Wanda changed rule 2");
     assertThat(his).hasValue("Piet's name");
     assertThat(second.getByLabel("Note on the rule")).hasValue("asked for by the harbour office");
-    refusal.getByText("Save mine over it").click();
+    // Both named it: nothing is saved until one of the two names is chosen.
+    Locator save = refusal.getByText("Save what is chosen");
+    assertThat(save).isDisabled();
+    assertThat(refusal).containsText("theirs: Wanda's name");
+    refusal.getByText("mine: Piet's name").click();
+    save.click();
     assertThat(row(second, "gw-snmp")).containsText("Piet's name");
     assertThat(lens(second)).containsText("asked for by the harbour office");
     assertThat(row(first, "gw-snmp")).containsText("Piet's name");

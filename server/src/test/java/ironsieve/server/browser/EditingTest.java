@@ -295,7 +295,7 @@ class EditingTest extends WithBrowser {
     button(page, "Save").click();
     Locator alert = page.getByRole(AriaRole.ALERT);
     assertThat(alert).containsText("Odette switched rule 50");
-    button(page, "Save mine over it").click();
+    button(page, "Save mine too").click();
     assertThat(lens(page)).containsText("until the regatta");
     assertThat(lens(page)).containsText("off: it takes no part");
     page.reload();
@@ -329,8 +329,8 @@ class EditingTest extends WithBrowser {
     label(page, "Name of the rule").press("Control+Enter");
     Locator alert = page.getByRole(AriaRole.ALERT);
     assertThat(alert).containsText("Odette changed rule 50");
-    assertThat(alert).containsText("touch nothing that was changed there");
-    button(page, "Save mine over it").click();
+    assertThat(alert).containsText("No field of this rule was changed by both of you");
+    button(page, "Save mine too").click();
     for (Page window : List.of(page, other)) {
       assertThat(row(window, "br-press")).containsText("Post of the regatta");
       assertThat(row(window, "br-press")).containsText("reject");

@@ -206,4 +206,30 @@ class WebFeedTest {
     assertThatThrownBy(() -> new WebFeed().read(at("/list"), Mark.NONE, progress))
         .isInstanceOf(CancellationException.class);
   }
+
+  @Test
+  void whatIsPackedIsUnpackedWithinTheSameLimit() throws Exception {
+    answerPacked("/list", "192.0.2.1\n");
+    WebFeed.Page page = new WebFeed().read(at("/list"), Mark.NONE, new Progress()).orElseThrow();
+    assertThat(page.text()).isEqualTo("192.0.2.1\n");
+    // A few kilobytes that become more than anybody's list.
+    answerPacked("/bomb", "0".repeat(80 << 20));
+    refused(new WebFeed(), at("/bomb"), "larger than 64 MB");
+  }
+
+  private void answerPacked(String path, String text) throws IOException {
+    java.io.ByteArrayOutputStream packed = new java.io.ByteArrayOutputStream();
+    try (java.util.zip.GZIPOutputStream gzip = new java.util.zip.GZIPOutputStream(packed)) {
+      gzip.write(text.getBytes(StandardCharsets.US_ASCII));
+    }
+    server.createContext(
+        path,
+        exchange -> {
+          try (exchange) {
+            exchange.getResponseHeaders().set("Content-Encoding", "gzip");
+            exchange.sendResponseHeaders(200, packed.size());
+            exchange.getResponseBody().write(packed.toByteArray());
+          }
+        });
+  }
 }

@@ -262,8 +262,11 @@ public final class TapeFile {
       progress.check();
       ipfix.message("file", message, 0, length, to);
     }
+    ipfix.finish(to);
     List<String> told = new ArrayList<>();
     told.add(maker.records() + " flow records");
+    note(told, ipfix.turned(), "were answers alone; their connections go the other way round");
+    note(told, ipfix.undirected(), "tell one direction alone, and not who began");
     note(told, ipfix.withoutTemplate(), "sets came before their template");
     note(told, ipfix.unreadable(), "messages or records cannot be read");
     if (isCutOff) {

@@ -20,7 +20,7 @@ import java.util.function.Consumer;
  * Flow records of IPFIX (RFC 7011): messages with templates and the records these describe. Keeps
  * the templates of each exporter and domain. Elements that are read: addresses, ports, protocol,
  * octets both ways (the reverse ones of RFC 5103 too), times, application name, and the user's
- * name.
+ * name. Records that tell one direction each are joined ({@link FlowHalves}).
  */
 public final class Ipfix {
 
@@ -34,6 +34,9 @@ public final class Ipfix {
   private static final int FIRST_DATA = 256;
   private static final int VARIABLE = 65_535;
   private static final int REVERSE = 29_305;
+  private static final int SOURCE_PORT = 7;
+  private static final int INITIATOR_OCTETS = 231;
+  private static final int RESPONDER_OCTETS = 232;
   private static final int MOST_TEMPLATES = 4_096;
   private static final int MOST_FIELDS = 256;
 
@@ -47,6 +50,7 @@ public final class Ipfix {
           return size() > MOST_TEMPLATES;
         }
       };
+  private final FlowHalves halves = new FlowHalves();
   private long withoutTemplate;
   private long unreadable;
 
@@ -67,6 +71,21 @@ public final class Ipfix {
     return unreadable;
   }
 
+  /** How many records were answers alone, whose connections went the other way round. */
+  public long turned() {
+    return halves.turned();
+  }
+
+  /** How many records tell one direction alone and nothing of who began. */
+  public long undirected() {
+    return halves.undirected();
+  }
+
+  /** Gives the records of one direction that still wait for the other; to be asked at the end. */
+  public void finish(Consumer<TrafficRecord> found) {
+    halves.finish(found);
+  }
+
   /** How long the message is that begins here; 0 where none does. */
   public static int length(byte[] bytes, int offset, int available) {
     if (available < HEADER || u16(bytes, offset) != VERSION) {
@@ -77,10 +96,11 @@ public final class Ipfix {
   }
 
   /**
-   * Reads one message.
+   * Reads one message. A record that tells one direction waits for the one that tells the other, so
+   * that {@link #finish} gives the last of them.
    *
    * @param exporter whose templates are meant
-   * @param found is given each record
+   * @param found is given each connection
    */
   public void message(
       String exporter, byte[] bytes, int offset, int length, Consumer<TrafficRecord> found) {
@@ -171,11 +191,25 @@ public final class Ipfix {
         return;
       }
       if (address(values, 8, 27).isPresent() && address(values, 12, 28).isPresent()) {
-        found.accept(record(values, exported));
+        TrafficRecord record = record(values, exported);
+        Optional<Long> sourcePort = number(values, SOURCE_PORT).filter(port -> port > 0);
+        if (sourcePort.isPresent() && isOneWay(values, record)) {
+          halves.add(record, sourcePort.get().intValue() & 0xFFFF, found);
+        } else {
+          found.accept(record);
+        }
       } else {
         unreadable++;
       }
     }
+  }
+
+  /** Whether a record has ports and says nothing of the direction back. */
+  private static boolean isOneWay(Map<Integer, byte[]> values, TrafficRecord record) {
+    return Service.hasPorts(record.ends().service().protocol())
+        && values.keySet().stream().noneMatch(element -> element < 0)
+        && !values.containsKey(RESPONDER_OCTETS)
+        && !values.containsKey(INITIATOR_OCTETS);
   }
 
   private static boolean hasAddresses(List<Element> template) {
