@@ -126,8 +126,8 @@ final class IdentifyCommand implements Callable<Integer> {
                         .distinct()
                         .collect(Collectors.joining("; "))));
     Shown shown = seen.shown();
-    if (shown.isNameEncrypted()) {
-      notes.add("encrypted client hello");
+    if (shown.mayHideName()) {
+      notes.add("may ask for another name: encrypted client hello is offered");
     }
     if (shown.isOpened()) {
       notes.add("opened with keys");
@@ -191,7 +191,7 @@ final class IdentifyCommand implements Callable<Integer> {
             .map(request -> request.facts().stream().map(IdentifyCommand::fact).toList())
             .toList());
     all.put("opened", shown.isOpened());
-    all.put("nameEncrypted", shown.isNameEncrypted());
+    all.put("mayHideName", shown.mayHideName());
     all.put("incomplete", shown.isBroken());
     return all;
   }
@@ -217,9 +217,13 @@ final class IdentifyCommand implements Callable<Integer> {
     note(parts, summary.broken(), "with bytes missing");
     note(parts, summary.unreadable(), "packets cut or damaged");
     note(parts, summary.unknownFrames(), "packets in frames that cannot be read");
+    note(parts, summary.notIp(), "packets that are not IP");
+    note(parts, summary.reports(), "ICMP errors about connections");
     note(parts, summary.flowsGivenUp(), "connections ended early for want of memory");
     note(parts, summary.fragmentsGivenUp(), "packets of which fragments are missing");
     note(parts, summary.unreadableKeys(), "lines of key logs that are none");
+    note(
+        parts, summary.unusedKeys(), "lines of key logs with keys of a kind that is not used here");
     err.println(
         String.join(", ", parts)
             + (summary.isCutOff() ? "; the file ends in the middle of a packet" : ""));

@@ -20,6 +20,7 @@ final class Caught {
   static final class Part {
     private final Box first;
     private Box otherwise;
+    private boolean isPartlyAlike;
     private double weight;
     private double weightOtherwise;
 
@@ -30,6 +31,11 @@ final class Caught {
     /** Some of what it decides otherwise, if there is any. */
     Optional<Box> otherwise() {
       return Optional.ofNullable(otherwise);
+    }
+
+    /** Whether it decides some of it as it would be decided anyway; weights could not tell. */
+    boolean isPartlyAlike() {
+      return isPartlyAlike;
     }
 
     double weightOtherwise() {
@@ -48,6 +54,7 @@ final class Caught {
     private void add(Part more) {
       weight += more.weight;
       weightOtherwise += more.weightOtherwise;
+      isPartlyAlike |= more.isPartlyAlike;
       otherwise = otherwise == null ? more.otherwise : otherwise;
     }
 
@@ -56,6 +63,7 @@ final class Caught {
       part.otherwise = otherwise == null ? null : boxes.apply(otherwise);
       part.weight = weight;
       part.weightOtherwise = weightOtherwise;
+      part.isPartlyAlike = isPartlyAlike;
       return part;
     }
   }
@@ -97,6 +105,8 @@ final class Caught {
     if (otherwise) {
       part.weightOtherwise += weight;
       part.otherwise = part.otherwise == null ? inside : part.otherwise;
+    } else {
+      part.isPartlyAlike = true;
     }
   }
 

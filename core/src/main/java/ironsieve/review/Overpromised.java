@@ -19,6 +19,7 @@ import java.util.Set;
 final class Overpromised {
 
   private final Map<String, Message> sentences = new HashMap<>();
+  private Rates total = Rates.NONE;
 
   Overpromised(Rulebase rulebase) {
     Rates capacity = rulebase.parts().capacity();
@@ -49,6 +50,7 @@ final class Overpromised {
         sentences.put(rule.id(), Sentences.overpromised(sum, capacity));
       }
     }
+    total = sum;
   }
 
   /** The lanes a rule's own outcome and its sheet name, each once. */
@@ -73,5 +75,10 @@ final class Overpromised {
   /** By id the rules with which more is promised than there is, each with a sentence. */
   Map<String, Message> sentences() {
     return sentences;
+  }
+
+  /** What all rules that are on guarantee together. */
+  Rates total() {
+    return total;
   }
 }

@@ -19,6 +19,32 @@ public final class Oversubscription {
 
   /** A sentence for each lane that alone is too much, then one for the rule that goes too far. */
   public static List<String> of(Rulebase rulebase) {
+    List<String> told = ofLanes(rulebase);
+    told.addAll(ofRules(rulebase, new Overpromised(rulebase)));
+    return told;
+  }
+
+  /**
+   * What an edit adds: nothing of a lane of which the same was true, nor of the rules if they
+   * guaranteed too much before and now no more than that, whichever rule it is told of.
+   */
+  public static List<String> added(Rulebase before, Rulebase after) {
+    List<String> told = ofLanes(after);
+    told.removeAll(ofLanes(before));
+    Overpromised was = new Overpromised(before);
+    Overpromised becomes = new Overpromised(after);
+    boolean isKnown =
+        !was.sentences().isEmpty()
+            && before.parts().capacity().equals(after.parts().capacity())
+            && becomes.total().up() <= was.total().up()
+            && becomes.total().down() <= was.total().down();
+    if (!isKnown) {
+      told.addAll(ofRules(after, becomes));
+    }
+    return told;
+  }
+
+  private static List<String> ofLanes(Rulebase rulebase) {
     Lane.Rates capacity = rulebase.parts().capacity();
     List<String> told = new ArrayList<>();
     for (Lane lane : rulebase.parts().lanes()) {
@@ -28,11 +54,16 @@ public final class Oversubscription {
         told.add(Sentences.laneOverpromised(lane, sum, capacity));
       }
     }
+    return told;
+  }
+
+  private static List<String> ofRules(Rulebase rulebase, Overpromised overpromised) {
+    List<String> told = new ArrayList<>();
     Map<String, Integer> numbers = new HashMap<>();
     for (Rule rule : rulebase.rules()) {
       numbers.put(rule.id(), numbers.size() + 1);
     }
-    new Overpromised(rulebase)
+    overpromised
         .sentences()
         .forEach(
             (rule, said) -> told.add("Rule " + numbers.get(rule) + ": " + said.with(numbers::get)));

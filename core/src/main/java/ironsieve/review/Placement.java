@@ -13,11 +13,12 @@ import java.util.TreeSet;
 
 /**
  * Where a rule stands best among the others, and why. A rule that blocks takes more effect the
- * higher it stands: it belongs above the rules that give a part of it another verdict, but below
- * those that lie wholly inside it, for these are exceptions from it. A rule that lets through
- * belongs below the lowest rule that lies inside it and decides otherwise, for above that one it
- * would swallow an exception. Advice never lets through more than the rule does where it stands:
- * whoever wants that moves it themselves, and is told above which rule.
+ * higher it stands: it belongs above a rule that holds all of it, and above those that give most of
+ * it another verdict – of a smaller part it is told, for that may well be meant –, but below those
+ * that lie wholly inside it, for these are exceptions from it as long as they leave some of it. A
+ * rule that lets through belongs below the lowest rule that lies inside it and decides otherwise,
+ * for above that one it would swallow an exception. Advice never lets through more than the rule
+ * does where it stands: whoever wants that moves it themselves, and is told above which rule.
  *
  * @param move a better place; nothing if no place is better
  * @param why the reason for moving it, or for leaving it where it stands
@@ -42,6 +43,8 @@ public record Placement(Optional<Move> move, Message why) {
   public static Optional<Placement> of(CompiledRulebase compiled, String rule, Budget budget) {
     return compiled.rule(rule).map(found -> new Search(compiled, found, budget).placement());
   }
+
+  private static final double HALF = 0.5 - 1e-9;
 
   /** Looks for the place of one rule. */
   private static final class Search {
@@ -92,12 +95,19 @@ public record Placement(Optional<Move> move, Message why) {
       List<Integer> exceptions = otherwise.stream().filter(this::liesInside).toList();
       List<Integer> broader =
           otherwise.stream().filter(taker -> !exceptions.contains(taker)).toList();
+      if (broader.isEmpty() && measure.reached() == Reached.NO) {
+        // Exceptions that leave nothing of a rule are none: it would have no effect at all.
+        String above = claims.id(otherwise.get(0));
+        return new Placement(
+            Optional.of(new Move(Side.ABOVE, above)),
+            Sentences.betterAbove(above, measure.otherwise(otherwise), ids(otherwise)));
+      }
       if (broader.isEmpty()) {
         return stay(Sentences.belowItsExceptions(ids(exceptions)));
       }
       int lowest = exceptions.isEmpty() ? -1 : exceptions.get(exceptions.size() - 1);
-      Optional<Integer> target = broader.stream().filter(taker -> taker > lowest).findFirst();
-      if (target.isEmpty()) {
+      List<Integer> passable = broader.stream().filter(taker -> taker > lowest).toList();
+      if (passable.isEmpty()) {
         return stay(
             Sentences.exceptionsInTheWay(
                 measure.otherwise(broader),
@@ -105,13 +115,28 @@ public record Placement(Optional<Move> move, Message why) {
                 claims.id(broader.get(0)),
                 ids(exceptions)));
       }
-      List<Integer> passed = broader.stream().filter(taker -> taker >= target.get()).toList();
-      String above = claims.id(target.get());
-      return new Placement(
-          Optional.of(new Move(Side.ABOVE, above)),
-          measure.reached() == Reached.NO && passed.size() == otherwise.size()
-              ? Sentences.betterAbove(above)
-              : Sentences.betterAbove(above, measure.otherwise(passed), ids(passed)));
+      Optional<Integer> holding =
+          passable.stream()
+              .filter(
+                  taker -> claims.holds(taker, rule.index(), budget.searchSteps()).orElse(false))
+              .findFirst();
+      if (holding.isPresent() && !isMost(passable.subList(0, passable.indexOf(holding.get())))) {
+        String above = claims.id(holding.get());
+        return new Placement(
+            Optional.of(new Move(Side.ABOVE, above)), Sentences.betterAbove(above));
+      }
+      String topmost = claims.id(passable.get(0));
+      Share share = measure.otherwise(passable);
+      return isMost(passable)
+          ? new Placement(
+              Optional.of(new Move(Side.ABOVE, topmost)),
+              Sentences.betterAbove(topmost, share, ids(passable)))
+          : stay(Sentences.partlyTaken(share, ids(passable), topmost));
+    }
+
+    /** Whether rules give at least half of what the rule matches another verdict. */
+    private boolean isMost(List<Integer> takers) {
+      return measure.otherwise(takers).value() >= HALF;
     }
 
     /** Below the lowest exception from it at which it still takes effect. */

@@ -24,9 +24,8 @@ final class RuleMeasure {
   private static final int FEW_POINTS = 32;
 
   /** Sums of the same shares in another order miss each other by less. */
-  private static final double ROUNDING_ERROR = 1e-9;
-
   private final Claims claims;
+
   private final Budget budget;
   private final int rule;
   private final List<Box> claim;
@@ -43,8 +42,10 @@ final class RuleMeasure {
   /**
    * What a rule above takes: how much, how much of that it decides otherwise, and a point of it,
    * one that is decided otherwise if there is any.
+   *
+   * @param isPartlyAlike whether it decides some of that as the claim does, or may do so
    */
-  record Taken(Share share, Share otherwise, int[] point, boolean differs) {}
+  record Taken(Share share, Share otherwise, int[] point, boolean differs, boolean isPartlyAlike) {}
 
   RuleMeasure(Claims claims, Budget budget, int rule) {
     this.claims = claims;
@@ -127,12 +128,7 @@ final class RuleMeasure {
 
   /** Whether nothing reaches the rule and each taker gives all that it takes another verdict. */
   boolean isWhollyOtherwise() {
-    return reached() == Reached.NO
-        && takers.values().stream()
-            .allMatch(
-                taken ->
-                    taken.differs()
-                        && taken.share().value() - taken.otherwise().value() < ROUNDING_ERROR);
+    return reached() == Reached.NO && takers.values().stream().noneMatch(Taken::isPartlyAlike);
   }
 
   /** What became of its branches, where it is a broad rule. */
@@ -265,9 +261,10 @@ final class RuleMeasure {
   private Taken taken(Caught.Part part, boolean all) {
     return new Taken(
         all ? Share.WHOLE : Share.exact(part.weight()),
-        Share.exact(part.weightOtherwise()),
+        all && !part.isPartlyAlike() ? Share.WHOLE : Share.exact(part.weightOtherwise()),
         claims.space().example(part.otherwise().orElse(part.first())),
-        part.otherwise().isPresent());
+        part.otherwise().isPresent(),
+        part.isPartlyAlike());
   }
 
   /** Estimates shares, and searches for a witness; false if there may or may not be one. */
@@ -303,7 +300,8 @@ final class RuleMeasure {
                     estimated(count),
                     estimated(otherwise.getOrDefault(taker, 0)),
                     points.get(taker),
-                    otherwise.containsKey(taker))));
+                    otherwise.containsKey(taker),
+                    true)));
     left = estimated(reached);
     if (leftPoint.isPresent()) {
       return true;
@@ -350,14 +348,14 @@ final class RuleMeasure {
       int[] point = claims.space().example(found.piece());
       int taker = claims.firstMatch(point);
       boolean differs = !claims.outcome(point).equals(claims.own(point, rule));
-      takers.put(taker, new Taken(estimated(0), estimated(0), point, differs));
+      takers.put(taker, new Taken(estimated(0), estimated(0), point, differs, true));
     }
   }
 
   /** Notes a taker that decides otherwise and that no sample fell into. */
   void missed(int other, int[] point) {
     Share share = takers.containsKey(other) ? takers.get(other).share() : estimated(0);
-    takers.put(other, new Taken(share, estimated(0), point, true));
+    takers.put(other, new Taken(share, estimated(0), point, true, true));
   }
 
   Question coveredBy(IntPredicate among) {

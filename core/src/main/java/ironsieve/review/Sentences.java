@@ -366,6 +366,17 @@ final class Sentences {
                 : ", exceptions from it: move those up first.");
   }
 
+  /** That broader rules give the smaller part of a blocking rule another verdict. */
+  static Message partlyTaken(Share share, List<String> takers, String topmost) {
+    return new Message(List.of())
+        .andShare(share)
+        .and(" of what this rule matches gets another verdict from ")
+        .andRules(takers)
+        .and(". Only above ")
+        .andRules(List.of(topmost))
+        .and(" would all of that get this rule's; move it there if that is what you want.");
+  }
+
   /** That rules give a part another verdict, and only letting more through would change that. */
   static Message takenOtherwise(Share share, List<String> takers, String topmost) {
     return new Message(List.of())

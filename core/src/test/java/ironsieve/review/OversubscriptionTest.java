@@ -43,6 +43,21 @@ class OversubscriptionTest {
   }
 
   @Test
+  void anEditIsToldOfWhatItAddsAndNotOfWhatWasSo() {
+    Rulebase before = with(callers(60), "deny", "allow in Callers");
+    assertThat(Oversubscription.added(before, with(callers(60), "allow in Callers"))).isEmpty();
+    assertThat(
+            Oversubscription.added(before, with(callers(60), "deny", "deny", "allow in Callers")))
+        .isEmpty();
+    assertThat(Oversubscription.added(with(callers(60), "deny"), before))
+        .containsExactlyElementsOf(Oversubscription.of(before).subList(1, 2));
+    assertThat(Oversubscription.added(before, with(callers(70), "deny", "allow in Callers")))
+        .hasSize(2);
+    assertThat(Oversubscription.added(with(callers(40), "deny", "allow in Callers"), before))
+        .hasSize(2);
+  }
+
+  @Test
   void theRuleWithWhichItIsTooMuchIsTold() {
     assertThat(Oversubscription.of(with(callers(60), "deny", "allow in Callers")))
         .hasSize(2)

@@ -67,6 +67,44 @@ class PlacementTest {
   }
 
   @Test
+  void ofABlockThatSeveralRulesTakeTogetherNoneIsSaidToTakeItAll() {
+    Rulebase base =
+        Rulebases.of("allow from.people=ada", "allow from.people=ben", "deny from.people=ada|ben");
+    assertThat(words(of(base, "r3").orElseThrow()))
+        .isEqualTo(
+            "Better above rule 1: 100 % of what this rule matches gets another verdict from rules"
+                + " 1 and 2.");
+    Rulebase wider =
+        Rulebases.of(
+            "allow from.people=ada|cy",
+            "allow from.people=ben|cy",
+            "deny from.people=ada|ben using.applications=Mail");
+    assertThat(words(of(wider, "r3").orElseThrow()))
+        .isEqualTo(
+            "Better above rule 1: 100 % of what this rule matches gets another verdict from rules"
+                + " 1 and 2.");
+  }
+
+  @Test
+  void aBlockBelongsAboveTheAllowThatHoldsItEvenIfSmallerOnesStandHigher() {
+    String[] rules = {
+      "allow from.people=ada to.zones=Outside using.services=tcp/443",
+      "allow from.people=group crew",
+      "deny from.people=group crew using.applications=Mail|Chat"
+    };
+    Placement placement = of(Rulebases.of(rules), "r3").orElseThrow();
+    assertThat(words(placement))
+        .isEqualTo("Better above rule 2: below it, this rule would never match.");
+    Placement taken = of(Rulebases.of(rules[0], rules[2], rules[1]), "r2").orElseThrow();
+    assertThat(taken.move()).isEmpty();
+    assertThat(words(taken))
+        .matches(
+            "[<0-9.]+ % of what this rule matches gets another verdict from rule 1. Only above"
+                + " rule 1 would all of that get this rule's; move it there if that is what you"
+                + " want\\.");
+  }
+
+  @Test
   void aBlockBelowItsExceptionsStandsWell() {
     Rulebase base =
         Rulebases.of("allow from.people=ada using.applications=Mail", "deny from.people=ada");
@@ -117,6 +155,10 @@ class PlacementTest {
         assertThat(after).isPositive();
         if (better.get().side() == Placement.Side.ABOVE) {
           assertThat(after).isGreaterThan(before);
+        }
+        if (words(of(rulebase, rule.id()).orElseThrow()).endsWith("this rule would never match.")) {
+          Placement.Move below = new Placement.Move(Placement.Side.BELOW, better.get().rule());
+          assertThat(left(moved(rulebase, rule, below), rule)).isZero();
         }
       }
     }

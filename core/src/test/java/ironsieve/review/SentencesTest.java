@@ -52,6 +52,22 @@ class SentencesTest {
     assertThat(finding.evidence().get(0).witness().connection().from().person()).contains("ben");
   }
 
+  /** Shares of parts that are added up miss the whole by a rounding; what is said must not. */
+  @Test
+  void whatIsAllOfARuleIsSaidToBeAllHoweverManyPartsItHas() {
+    StringBuilder services = new StringBuilder("using.services=tcp/1");
+    for (int port = 3; port < 60; port += 2) {
+      services.append("|tcp/").append(port);
+      Finding finding =
+          only(
+              review(
+                  "reject from.people=group crew",
+                  "allow from.people=group deck|ada from.zones=Inside " + services),
+              "r2");
+      assertThat(finding.evidence().get(0).otherwise()).as("to " + port).contains(Share.WHOLE);
+    }
+  }
+
   @Test
   void aRuleCoveredByThreeTogetherNamesAllThree() {
     Finding finding =

@@ -11,7 +11,6 @@ import ironsieve.review.Placement;
 import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.text.OutcomeText;
 import ironsieve.text.ProbeText;
-import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -122,11 +121,9 @@ public final class ImpactViews {
 
   /** What lanes guarantee beyond the link, where an edit brings that about or is about lanes. */
   private static List<String> oversubscribed(Rulebase before, Rulebase after) {
-    List<String> told = new ArrayList<>(Oversubscription.of(after));
-    if (before.parts().lanes().equals(after.parts().lanes())) {
-      told.removeAll(Oversubscription.of(before));
-    }
-    return told;
+    return before.parts().lanes().equals(after.parts().lanes())
+        ? Oversubscription.added(before, after)
+        : Oversubscription.of(after);
   }
 
   private static RecordedView recorded(RulebaseSnapshot before, RulebaseSnapshot after) {

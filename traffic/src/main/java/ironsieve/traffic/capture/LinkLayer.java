@@ -1,8 +1,9 @@
 package ironsieve.traffic.capture;
 
 /**
- * What lies below IP: Ethernet with VLAN tags (IEEE 802.1Q, 802.1ad), Linux cooked frames of both
- * versions, loopback of the BSDs, and raw IP. Numbers are the link types of the captures' registry.
+ * What lies below IP: Ethernet with VLAN tags (IEEE 802.1Q, 802.1ad) and MPLS labels (RFC 3032),
+ * Linux cooked frames of both versions, loopback of the BSDs, and raw IP. Numbers are the link
+ * types of the captures' registry.
  */
 public final class LinkLayer {
 
@@ -23,6 +24,8 @@ public final class LinkLayer {
   private static final int VLAN_OUTER = 0x88A8;
   private static final int VLAN_OLD = 0x9100;
   private static final int PPPOE = 0x8864;
+  private static final int MPLS = 0x8847;
+  private static final int MPLS_MULTICAST = 0x8848;
   private static final int MOST_TAGS = 8;
 
   private LinkLayer() {}
@@ -85,7 +88,23 @@ public final class LinkLayer {
   }
 
   private static boolean at(Packet packet, int start, int type) {
+    if (type == MPLS || type == MPLS_MULTICAST) {
+      return belowLabels(packet, start);
+    }
     return (type == IPV4 || type == IPV6) && isIp(packet, start);
+  }
+
+  /** What the labels carry is not said: here it is IP, or nothing that can be read. */
+  private static boolean belowLabels(Packet packet, int start) {
+    int at = start;
+    for (int labels = 0; labels < MOST_TAGS; labels++) {
+      boolean isLast = (packet.u8(at + 2) & 1) != 0;
+      at += 4;
+      if (isLast) {
+        return isIp(packet, at);
+      }
+    }
+    return false;
   }
 
   private static boolean isIp(Packet packet, int start) {

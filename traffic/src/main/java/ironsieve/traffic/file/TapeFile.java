@@ -195,6 +195,10 @@ public final class TapeFile {
     List<String> told = new ArrayList<>();
     told.add(summary.packets() + " packets, " + summary.connections() + " connections");
     note(told, summary.notIp(), "packets are not IP");
+    note(
+        told,
+        summary.reports(),
+        "packets are ICMP errors: they speak about a connection and are none");
     note(told, summary.unreadable(), "packets are cut or damaged");
     note(told, summary.unknownFrames(), "packets are in frames that cannot be read");
     note(told, summary.broken(), "connections have bytes missing");
@@ -204,6 +208,10 @@ public final class TapeFile {
         "connections were ended early, as there were too many at one time");
     note(told, summary.fragmentsGivenUp(), "packets were given up as fragments are missing");
     note(told, summary.unreadableKeys(), "lines of the key log are none");
+    note(
+        told,
+        summary.unusedKeys(),
+        "lines of the key log hold keys of a kind that is not used here, such as RSA");
     if (summary.isCutOff()) {
       told.add("the file ends in the middle of a packet");
     }

@@ -62,7 +62,9 @@ public final class CaptureConnections implements FlowObserver<Conversation> {
    * @param broken connections of which bytes are missing
    * @param flowsGivenUp connections that were ended early for want of memory
    * @param isCutOff whether the file ends in the middle of a packet
+   * @param reports ICMP errors: they speak about a connection and are none
    * @param unreadableKeys lines of key logs that are none
+   * @param unusedKeys lines of key logs with keys that nothing is opened with
    */
   public record Summary(
       long bytes,
@@ -76,7 +78,8 @@ public final class CaptureConnections implements FlowObserver<Conversation> {
       long flowsGivenUp,
       long fragmentsGivenUp,
       boolean isCutOff,
-      long unreadableKeys) {}
+      long unreadableKeys,
+      long unusedKeys) {}
 
   private CaptureConnections(
       SignatureMatcher matcher, KeyLog keys, Consumer<Seen> found, long mostHeld) {
@@ -147,7 +150,8 @@ public final class CaptureConnections implements FlowObserver<Conversation> {
           counts.flowsGivenUp(),
           counts.fragmentsGivenUp(),
           reader.isCutOff(),
-          keys.unreadable());
+          keys.unreadable(),
+          keys.unused());
     }
   }
 

@@ -65,7 +65,7 @@ public final class Conversation {
         datagrams = new QuicTalk(shown, keys);
       } else if (isDnsPort() && length >= 12
           || byClient && datagramsSeen == 1 && DnsTalk.isQuestion(bytes, offset, length)) {
-        datagrams = new DnsTalk(shown, false);
+        datagrams = new DnsTalk(shown, false, DnsTalk.name(shown.service().detail()));
       }
     }
     if (datagrams != null) {
@@ -75,7 +75,7 @@ public final class Conversation {
 
   private boolean isDnsPort() {
     int port = shown.service().detail();
-    return port == 53 || port == 5353 || port == 5355;
+    return port == 53 || port == DnsTalk.MULTICAST || port == DnsTalk.LINK_LOCAL;
   }
 
   private static byte[] first(byte[] bytes, int offset, int length) {

@@ -10,6 +10,12 @@ import java.util.Set;
  */
 final class DnsTalk implements Talk {
 
+  /** The port of multicast DNS (RFC 6762): the same messages, asked of everybody near. */
+  static final int MULTICAST = 5353;
+
+  /** The port of link-local multicast name resolution (RFC 4795). */
+  static final int LINK_LOCAL = 5355;
+
   private static final int HEAD = 12;
   private static final int MOST_LABELS = 128;
   private static final int LONGEST_NAME = 255;
@@ -23,12 +29,21 @@ final class DnsTalk implements Talk {
   private final ByteRow server;
   private boolean isLost;
 
-  DnsTalk(Shown shown, boolean isStream) {
+  DnsTalk(Shown shown, boolean isStream, String name) {
     this.shown = shown;
     this.isStream = isStream;
     client = new ByteRow(isStream ? 65_537 : 0);
     server = new ByteRow(isStream ? 65_537 : 0);
-    shown.layer("DNS");
+    shown.layer(name);
+  }
+
+  /** What the messages at a port are called. */
+  static String name(int port) {
+    return switch (port) {
+      case MULTICAST -> "mDNS";
+      case LINK_LOCAL -> "LLMNR";
+      default -> "DNS";
+    };
   }
 
   /** Whether some bytes are a question as a client sends it. */

@@ -13,6 +13,8 @@ final class Hello {
   static final int SERVER_HELLO = 2;
   static final int CERTIFICATE = 11;
 
+  static final int TLS_13 = 0x0304;
+
   private static final int SERVER_NAME = 0;
   private static final int ALPN = 16;
   private static final int ENCRYPT_THEN_MAC = 22;
@@ -61,7 +63,7 @@ final class Hello {
         }
         case ENCRYPTED_HELLO -> {
           if (value.u8() == 0) {
-            shown.nameEncrypted();
+            shown.nameMayBeHidden();
           }
         }
         default -> {
@@ -138,6 +140,9 @@ final class Hello {
       } else if (type == ENCRYPT_THEN_MAC) {
         isMacLast = true;
       }
+    }
+    if (version < TLS_13 && !body.isBeyond()) {
+      shown.nameIsShown();
     }
     return new Chosen(random, version, suite, java.util.Arrays.equals(random, RETRY), isMacLast);
   }

@@ -36,7 +36,7 @@ public final class Shown {
   private int serverCount;
   private long requestsLeftOut;
   private boolean isOpened;
-  private boolean isNameEncrypted;
+  private boolean mayHideName;
   private boolean isBroken;
 
   /** A request with what was answered. */
@@ -218,15 +218,25 @@ public final class Shown {
 
   void opened() {
     isOpened = true;
+    // Had the hidden hello been taken, other keys than those of the one in sight would fit.
+    nameIsShown();
   }
 
-  /** Whether the client hid which name it asks for (Encrypted Client Hello). */
-  public boolean isNameEncrypted() {
-    return isNameEncrypted;
+  /**
+   * Whether the name it asks for may stand in place of another (Encrypted Client Hello). A client
+   * that encrypts nothing says the same, so nobody on the way can tell the two apart; only a server
+   * that speaks an older version, or keys that fit, show that the name is the one asked for.
+   */
+  public boolean mayHideName() {
+    return mayHideName;
   }
 
-  void nameEncrypted() {
-    isNameEncrypted = true;
+  void nameMayBeHidden() {
+    mayHideName = true;
+  }
+
+  void nameIsShown() {
+    mayHideName = false;
   }
 
   /** Whether bytes of it are missing, so that it may have shown more. */

@@ -116,7 +116,7 @@ final class StreamTalk implements Talk {
         }
       }
       if (shown.service().detail() == DNS_PORT && depth == 0 && client.size() >= 14) {
-        return new DnsTalk(shown, true);
+        return new DnsTalk(shown, true, "DNS");
       }
       if (!isAll && mayBecome(client)) {
         return null;

@@ -16,7 +16,7 @@ final class TlsTalk implements Talk {
   private static final int FINISHED = 20;
   private static final int KEY_UPDATE = 24;
   private static final int LONGEST_RECORD = 16_384 + 2_048;
-  private static final int TLS_13 = 0x0304;
+  private static final int TLS_13 = Hello.TLS_13;
 
   private final Shown shown;
   private final KeyLog keys;

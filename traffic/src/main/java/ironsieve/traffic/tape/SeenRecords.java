@@ -44,7 +44,7 @@ public final class SeenRecords {
               TrafficRecord.Who.UNSAID,
               new TrafficRecord.What(
                   seen.host(),
-                  !isSilent && !shown.isNameEncrypted() && !shown.isBroken(),
+                  !isSilent && !shown.mayHideName() && !shown.isBroken(),
                   use.application(),
                   use.feature(),
                   use.carrier(),

@@ -8,6 +8,7 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.Test;
 
 /** What conversations of each protocol show, in the corners that captures of a day seldom have. */
@@ -212,7 +213,66 @@ class ConversationTest {
     byte[] hello = HexFormat.of().parseHex("01" + String.format("%06x", body.length() / 2) + body);
     byte[] bytes = record(hello);
     tls.said(true, bytes, 0, bytes.length);
-    assertThat(tls.shown().isNameEncrypted()).isTrue();
+    assertThat(tls.shown().mayHideName()).isTrue();
     assertThat(tls.shown().hostName()).isEmpty();
+  }
+
+  @Test
+  void aServerThatSpeaksAnOlderVersionHasTakenNoHiddenName() {
+    String offer = "fe0d0004" + "00010001";
+    String client = "0303" + "00".repeat(32) + "00" + "00021301" + "0100" + "0008" + offer;
+    String old = "0303" + "11".repeat(32) + "00" + "c02f" + "00";
+    String recent = "0303" + "11".repeat(32) + "00" + "1301" + "00" + "0006" + "002b00020304";
+    assertThat(afterHellos(client, old).mayHideName()).isFalse();
+    assertThat(afterHellos(client, recent).mayHideName()).isTrue();
+    assertThat(afterHellos(client, old.substring(0, 60)).mayHideName()).isTrue();
+  }
+
+  private static Shown afterHellos(String client, String server) {
+    Conversation tls = on(new Service(Service.TCP, 443));
+    byte[] asked = record(message("01", client));
+    byte[] answered = record(message("02", server));
+    tls.said(true, asked, 0, asked.length);
+    tls.said(false, answered, 0, answered.length);
+    return tls.shown();
+  }
+
+  private static byte[] message(String type, String body) {
+    return HexFormat.of().parseHex(type + String.format("%06x", body.length() / 2) + body);
+  }
+
+  @Test
+  void namesThatAreAskedOfEverybodyNearAreNotAskedOfAServer() {
+    byte[] question =
+        HexFormat.of().parseHex("000001000001000000000000" + "0161056c6f63616c0000010001");
+    Map.of(53, "DNS", 5353, "mDNS", 5355, "LLMNR")
+        .forEach(
+            (port, name) -> {
+              Conversation asking = on(new Service(Service.UDP, port));
+              asking.said(true, question, 0, question.length);
+              assertThat(asking.shown().layers()).containsExactly(name);
+            });
+  }
+
+  @Test
+  void keysOfAKindThatIsNotUsedAreKeysAllTheSame() {
+    KeyLog log = new KeyLog();
+    log.add(
+        "RSA "
+            + "0f".repeat(8)
+            + " "
+            + "03".repeat(48)
+            + "\nEXPORTER_SECRET "
+            + "aa".repeat(32)
+            + " "
+            + "bb".repeat(32)
+            + "\nCLIENT_RANDOM "
+            + "aa".repeat(32)
+            + " "
+            + "bb".repeat(48)
+            + "\nRSA 12 34\nhello\n");
+    assertThat(log.unused()).isEqualTo(2);
+    assertThat(log.unreadable()).isEqualTo(2);
+    assertThat(log.size()).isEqualTo(1);
   }
 }
