@@ -99,7 +99,7 @@ class PlacementTest {
     assertThat(taken.move()).isEmpty();
     assertThat(words(taken))
         .matches(
-            "[<0-9.]+ % of what this rule matches gets another verdict from rule 1. Only above"
+            "Under 0\\.1 % of what this rule matches gets another verdict from rule 1. Only above"
                 + " rule 1 would all of that get this rule's; move it there if that is what you"
                 + " want\\.");
   }

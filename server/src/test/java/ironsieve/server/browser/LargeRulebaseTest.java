@@ -194,7 +194,8 @@ class LargeRulebaseTest extends WithBrowser {
         .click(new Locator.ClickOptions().setPosition(20, 500));
     assertThat(page.locator("[role=row][aria-selected=true]")).isVisible();
     button(page, "Filter").click();
-    page.getByLabel("Show", new Page.GetByLabelOptions().setExact(true)).fill("finding:shadowed");
+    page.getByLabel("Show", new Page.GetByLabelOptions().setExact(true))
+        .fill("finding:shadowed verdict:allow");
     Locator first = page.locator("[role=row][id^=row-g]").first();
     first.click();
     String rule = first.getAttribute("id");
