@@ -22,7 +22,7 @@ const STOPS: Stop[] = [
   {
     title: "Try its proof",
     words: "Every finding has a witness. In the lens on the right, try it and watch it fall to its catch.",
-    key: "Try this witness",
+    key: "t",
     done: (session) => session.fall !== undefined,
   },
   {

@@ -87,6 +87,12 @@ export const SHORTCUTS = {
   switching: { where: "rulebase", keys: ["x"], written: "x", does: "Switch the rule off or on" },
   remove: { where: "rulebase", keys: ["Delete"], written: "Del", does: "Remove the rule" },
   nextFinding: { where: "rulebase", keys: ["f"], written: "f", does: "Next finding" },
+  tryWitness: {
+    where: "rulebase",
+    keys: ["t"],
+    written: "t",
+    does: "Try the first witness in the lens",
+  },
   filter: { where: "rulebase", keys: ["/"], written: "/", does: "Show only some rules" },
   probe: {
     where: "rulebase",

@@ -1,5 +1,6 @@
 import { useMemo, useState } from "react";
 import type { Rule } from "../api/client";
+import { focusStack } from "../app/focusStack";
 import { values } from "../filter/filter";
 import { ImpactStrip } from "../impact/ImpactStrip";
 import type { Session } from "../session/useSession";
@@ -51,7 +52,10 @@ export function Bulk({ session, chosen, named, clear }: Props) {
         what: journalled(work, new Set(todo.map((step) => step.id)).size),
         steps: todo,
       })
-      .then(clear)
+      .then(() => {
+        clear();
+        focusStack();
+      })
       .catch(() => undefined);
   return (
     <section aria-label="Work on the chosen rules" className="flex min-h-0 flex-1 flex-col gap-2 px-3 py-2">

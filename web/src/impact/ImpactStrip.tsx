@@ -71,7 +71,7 @@ export function ImpactStrip({ rulebase, revision, steps, named, drop, onPlace, o
               className="press press-main text-xs"
               onClick={() => onPlace(side === "above" ? { before: rule } : { after: rule })}
             >
-              Put it there <span className="key">Alt Enter</span>
+              Put it {side} {named(rule)} <span className="key">Alt Enter</span>
             </button>
           )}
         </p>

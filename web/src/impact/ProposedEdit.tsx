@@ -1,4 +1,5 @@
 import type { Step } from "../api/client";
+import { focusStack } from "../app/focusStack";
 import type { Session } from "../session/useSession";
 import { ImpactStrip } from "./ImpactStrip";
 
@@ -25,7 +26,10 @@ export function ProposedEdit({ session, steps, what, label }: Props) {
       <button
         type="button"
         className="press press-main mt-1.5 text-xs"
-        onClick={() => session.make({ what, steps })}
+        onClick={() => {
+          session.make({ what, steps });
+          focusStack();
+        }}
       >
         {label}
       </button>

@@ -17,6 +17,7 @@ export function WitnessButton({ session, witness }: { session: Session; witness:
   return (
     <button
       type="button"
+      data-witness
       onClick={() => session.probe(witness.probe)}
       className="mt-1 block w-full rounded border border-paper-edge bg-paper px-2 py-1 text-left text-xs hover:border-rust"
     >

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { api, type Rule, type Rulebase, type RulePatch, type StepOf } from "../api/client";
 import { Actions } from "../app/actions";
+import { focusStack } from "../app/focusStack";
 import { useKept } from "../app/kept";
 import { isCommand, isSwitchedOff, isTyping, useWindowKeys } from "../app/keys";
 import { byName, press, type ShortcutName, written } from "../app/shortcuts";
@@ -77,7 +78,6 @@ export function RulebasePage({ session, told, theme }: Props) {
   const selected = session.byId.get(selectedId ?? "");
 
   const marked = { has: (rule: string) => ofRule(session.review, rule).findings.some(isLoud) };
-  const focusStack = () => document.getElementById("stack")?.focus();
   const stopEdit = () => {
     setEditing(undefined);
     // The editor that had the focus is gone only after the next drawing.
@@ -276,6 +276,7 @@ export function RulebasePage({ session, told, theme }: Props) {
     switching: () => run("switching"),
     remove: () => run("remove"),
     nextFinding,
+    tryWitness: () => document.querySelector<HTMLElement>("[data-witness]")?.click(),
     nothing: () => (chosen.size > 0 ? setChosen(new Set()) : session.select(undefined)),
   };
   const stackKeys = (event: KeyboardEvent | React.KeyboardEvent) => {

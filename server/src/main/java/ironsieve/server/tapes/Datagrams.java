@@ -26,7 +26,10 @@ final class Datagrams {
 
   private static final Logger LOG = Logger.getLogger("ironsieve");
   private static final int LARGEST = 65_535;
-  private static final int WAITING = 200_000;
+  private static final int MOST_WAITING = 200_000;
+
+  /** Bytes that may wait; large datagrams would fill the memory long before they are so many. */
+  static final long MOST_BYTES_WAITING = 64L << 20;
 
   /** As much as the system gives of this. */
   private static final int BUFFER = 64 << 20;
@@ -34,7 +37,8 @@ final class Datagrams {
   private record Datagram(String sender, byte[] bytes) {}
 
   private final DatagramSocket socket;
-  private final BlockingQueue<Datagram> waiting = new ArrayBlockingQueue<>(WAITING);
+  private final BlockingQueue<Datagram> waiting = new ArrayBlockingQueue<>(MOST_WAITING);
+  private final AtomicLong bytesWaiting = new AtomicLong();
   private final AtomicLong overflow = new AtomicLong();
   private final BiConsumer<String, byte[]> work;
   private final Thread worker;
@@ -76,7 +80,7 @@ final class Datagrams {
         packet.setLength(buffer.length);
         socket.receive(packet);
         byte[] bytes = Arrays.copyOf(buffer, packet.getLength());
-        if (!waiting.offer(new Datagram(packet.getAddress().getHostAddress(), bytes))) {
+        if (!keep(new Datagram(packet.getAddress().getHostAddress(), bytes))) {
           overflow.incrementAndGet();
         }
       } catch (IOException e) {
@@ -87,11 +91,21 @@ final class Datagrams {
     }
   }
 
+  /** Lets a datagram wait to be worked on; false if there are too many, or too large ones. */
+  private boolean keep(Datagram next) {
+    if (bytesWaiting.get() + next.bytes().length > MOST_BYTES_WAITING || !waiting.offer(next)) {
+      return false;
+    }
+    bytesWaiting.addAndGet(next.bytes().length);
+    return true;
+  }
+
   private void work() {
     try {
       while (!isClosed || !waiting.isEmpty()) {
         Datagram next = waiting.poll(200, TimeUnit.MILLISECONDS);
         if (next != null) {
+          bytesWaiting.addAndGet(-next.bytes().length);
           worked(next);
         }
       }

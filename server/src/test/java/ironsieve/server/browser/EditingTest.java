@@ -84,7 +84,8 @@ class EditingTest extends WithBrowser {
     Locator draft =
         page.getByRole(AriaRole.REGION, new Page.GetByRoleOptions().setName("New rule"));
     assertThat(draft).containsText("livia.quist");
-    assertThat(draft).containsText("Better above rule 49 Staff browse");
+    assertThat(draft).containsText("Better above rule 49: below it");
+    assertThat(draft).containsText("Put it above rule 49 Staff browse");
     page.getByLabel("Add a zone").press("Alt+Enter");
     assertThat(draft).not().containsText("Better above");
     assertThat(draft).containsText("another verdict");
@@ -180,10 +181,12 @@ class EditingTest extends WithBrowser {
     assertThat(tour).containsText("Step 1 of 4");
     keys(page, "f");
     assertThat(tour).containsText("Step 2 of 4");
-    lens(page).getByText("Try this witness").first().click();
+    assertThat(lens(page)).containsText("Try this witness");
+    keys(page, "t");
     assertThat(tour).containsText("Step 3 of 4");
     lens(page).getByText(Pattern.compile("^Remedy")).first().click();
     button(page, "Apply").click();
+    assertThat(page.locator("#stack")).isFocused();
     assertThat(tour).containsText("Step 4 of 4");
     keys(page, "Control+z");
     assertThat(tour).containsText("That is the whole way");
@@ -588,7 +591,7 @@ class EditingTest extends WithBrowser {
     browsing.go(page, "/?rule=br-chat");
     assertThat(lens(page)).containsText("Rule 51");
     keys(page, "Control+v");
-    assertThat(waiting).containsText("Better above rule 49 Staff browse");
+    assertThat(waiting).containsText("Put it above rule 49 Staff browse");
     page.keyboard().press("Alt+Enter");
     assertThat(waiting).containsText("right above rule 49 Staff browse: No web for her");
     page.keyboard().press("Enter");
