@@ -1,6 +1,6 @@
 /**
  * The text of a file in whatever encoding it is: by its first bytes where they say so, as UTF-8 where it is that, and
- * otherwise as the one that spreadsheets of western countries write. No letter becomes a replacement character.
+ * otherwise as the one that spreadsheets of western countries write.
  */
 export async function textOf(file: Blob): Promise<string> {
   const bytes = new Uint8Array(await file.arrayBuffer());

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type Application, api, type ReachCell } from "../api/client";
 import { goTo } from "../app/address";
-import { Waiting } from "../app/Waiting";
+import { PendingAnswer } from "../app/PendingAnswer";
 import { Figure, Hole, stopped, told } from "../reach/Hole";
 import type { Between } from "../reach/useBetween";
 import type { Session } from "../session/useSession";
@@ -184,7 +184,7 @@ function Users({ session, application, between }: UsersProps) {
     return (
       <section aria-label={title}>
         <Title>{title}</Title>
-        <Waiting query={people.error ? people : reach} what="who can use it" />
+        <PendingAnswer query={people.error ? people : reach} what="who can use it" />
       </section>
     );
   const alike = new Map<string, { people: string[]; cell: ReachCell }>();

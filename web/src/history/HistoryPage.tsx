@@ -4,8 +4,8 @@ import { api, type JournalEntry } from "../api/client";
 import { goTo, useAddress } from "../app/address";
 import { Fault } from "../app/Fault";
 import { moment } from "../app/moments";
+import { PendingAnswer } from "../app/PendingAnswer";
 import { useSend } from "../app/useSend";
-import { Waiting } from "../app/Waiting";
 import { ImpactText } from "../impact/ImpactText";
 import type { Session } from "../session/useSession";
 import { differences, type Hunk, hunks } from "./compare";
@@ -171,7 +171,7 @@ function Compared({ session, from, to, journal }: ComparedProps) {
         <h2 className="font-semibold">
           In effect: revision {from} → {to}
         </h2>
-        {!effect.data && <Waiting query={effect} what="what it did" />}
+        {!effect.data && <PendingAnswer query={effect} what="what it did" />}
         {effect.data && <ImpactText impact={effect.data} tense="is" named={session.named} drop={dropIt} />}
       </section>
       <Restore key={from} session={session} old={from} />

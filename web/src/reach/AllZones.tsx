@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { ApiError, api, type ZoneGroup } from "../api/client";
 import { goTo } from "../app/address";
-import { Waiting } from "../app/Waiting";
+import { PendingAnswer } from "../app/PendingAnswer";
 import type { Session } from "../session/useSession";
 import { Hole } from "./Hole";
 
@@ -16,7 +16,7 @@ export function AllZones({ session, who, what }: { session: Session; who: string
     retry: false,
   });
   if (reach.error instanceof ApiError) return <p className="text-madder">{reach.error.problem.detail}</p>;
-  if (!reach.data) return <Waiting query={reach} what={`what ${who} can use between all zones`} />;
+  if (!reach.data) return <PendingAnswer query={reach} what={`what ${who} can use between all zones`} />;
   return (
     <section aria-label="Between all zones" className="max-w-[980px]">
       <h2 className="mb-2 font-semibold">

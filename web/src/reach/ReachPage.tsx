@@ -3,7 +3,7 @@ import { useId, useState } from "react";
 import { ApiError, api, type Catalogue, type Reach, type ReachCell } from "../api/client";
 import { goTo, useAddress } from "../app/address";
 import { useKept } from "../app/kept";
-import { Waiting } from "../app/Waiting";
+import { PendingAnswer } from "../app/PendingAnswer";
 import type { Session } from "../session/useSession";
 import { percent } from "../stack/order";
 import { Plate } from "../stack/Plate";
@@ -151,7 +151,7 @@ function Matrix({ session, between, catalogue, choose }: MatrixProps) {
   if (reach.error instanceof ApiError) return <p className="text-madder">{reach.error.problem.detail}</p>;
   if (catalogue && columns.length === 0)
     return <p className="text-dim">The catalogue has no application yet, so there is nothing to reach.</p>;
-  if (!reach.data) return <Waiting query={people.error ? people : reach} what="who reaches what" />;
+  if (!reach.data) return <PendingAnswer query={people.error ? people : reach} what="who reaches what" />;
   const { applications } = reach.data;
   const shown = alike(reach.data, folded === "folded");
   const usual = folded === "folded" ? applications.map((_, c) => commonest(shown, c)) : [];
@@ -312,7 +312,7 @@ function OnePerson({ session, who, what, between, catalogue, choose }: OnePerson
     retry: false,
   });
   if (reach.error instanceof ApiError) return <p className="text-madder">{reach.error.problem.detail}</p>;
-  if (!reach.data) return <Waiting query={reach} what={`what ${who} can use`} />;
+  if (!reach.data) return <PendingAnswer query={reach} what={`what ${who} can use`} />;
   const cells = reach.data.applications.map((application, index) => ({
     application,
     cell: reach.data.rows[0][index],
@@ -366,7 +366,7 @@ function OneApplication({ session, what, between }: { session: Session; what: st
     retry: false,
   });
   if (reach.error instanceof ApiError) return <p className="text-madder">{reach.error.problem.detail}</p>;
-  if (!reach.data) return <Waiting query={reach} what={`what touches ${what}`} />;
+  if (!reach.data) return <PendingAnswer query={reach} what={`what touches ${what}`} />;
   return (
     <CellDetail
       session={session}

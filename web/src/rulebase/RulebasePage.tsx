@@ -168,11 +168,11 @@ export function RulebasePage({ session, told, theme }: Props) {
   const can = commands(rulebase, selectedId, chosen);
   const isOfMany = chosen.size > 1;
   const many = isOfMany && meantForMany;
+  const carryOut = (name: keyof Commands) => (name === "remove" ? remove() : session.make(can[name].edit));
   /** What a key does: at once to one rule, and to several once somebody has seen what that does. */
   const run = (name: keyof Commands) => {
     if (isOfMany && can[name].edit) return setMeantForMany(name);
-    if (name === "remove") return remove();
-    session.make(can[name].edit);
+    carryOut(name);
   };
   const leaveMany = () => {
     setMeantForMany(undefined);
@@ -180,8 +180,7 @@ export function RulebasePage({ session, told, theme }: Props) {
   };
   const applyToMany = (name: keyof Commands) => {
     leaveMany();
-    if (name === "remove") return remove();
-    session.make(can[name].edit);
+    carryOut(name);
   };
   const remove = () => {
     const next = neighbour(all, selectedId, 1);

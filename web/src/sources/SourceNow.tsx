@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { ApiError, api, type Source } from "../api/client";
 import { goTo } from "../app/address";
 import { moment } from "../app/moments";
-import { Waiting as WaitingFor } from "../app/Waiting";
+import { PendingAnswer } from "../app/PendingAnswer";
 import type { useWorkspaceChange } from "../workspace/useWorkspace";
 import { ImpactOnAll } from "../workspace/WorkspaceImpact";
 import { Folded } from "./Folded";
@@ -71,7 +71,7 @@ function Waiting({ source }: { source: Source }) {
   });
   if (waiting.error instanceof ApiError)
     return <p className="text-madder text-xs">{waiting.error.problem.detail}</p>;
-  if (!waiting.data) return <WaitingFor query={waiting} what="what it does to every rulebase" />;
+  if (!waiting.data) return <PendingAnswer query={waiting} what="what it does to every rulebase" />;
   return (
     <>
       <ImpactOnAll impact={waiting.data.impact} />

@@ -1,14 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { api } from "../api/client";
 import { Link } from "../app/Link";
-import { Waiting } from "../app/Waiting";
+import { PendingAnswer } from "../app/PendingAnswer";
 
 const SHOWN = 12;
 
 /** The rules and sets of all rulebases that use a name of the workspace. */
 export function Uses({ kind, id }: { kind: string; id: string }) {
   const uses = useQuery({ queryKey: ["uses", kind, id], queryFn: () => api.uses(kind, id) });
-  if (!uses.data) return <Waiting query={uses} what="where it is used" />;
+  if (!uses.data) return <PendingAnswer query={uses} what="where it is used" />;
   return (
     <section aria-label="Where it is used" className="text-xs">
       <h2 className="font-semibold text-dim">Where it is used</h2>

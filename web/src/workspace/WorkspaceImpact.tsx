@@ -7,7 +7,7 @@ import {
   type WorkspaceStep,
 } from "../api/client";
 import { goTo } from "../app/address";
-import { Waiting } from "../app/Waiting";
+import { PendingAnswer } from "../app/PendingAnswer";
 import { ImpactText } from "../impact/ImpactText";
 import { useSettled } from "../session/useSettled";
 
@@ -38,7 +38,7 @@ export function WorkspaceImpact({ version, steps }: Props) {
       </p>
     );
   if (!impact.data || impact.isPlaceholderData)
-    return <Waiting query={impact} what="what it does to every rulebase" />;
+    return <PendingAnswer query={impact} what="what it does to every rulebase" />;
   return <ImpactOnAll impact={impact.data} />;
 }
 

@@ -66,6 +66,13 @@ public record Lane(
     }
   }
 
+  /**
+   * What it guarantees to all clients that are reckoned with, or as one where it is not by client.
+   */
+  public Rates guaranteeToAll() {
+    return guarantee.times(scope == Scope.CLIENT ? clients : 1);
+  }
+
   public Lane {
     ceiling.demandPossible(name);
     guarantee.demandPossible(name);

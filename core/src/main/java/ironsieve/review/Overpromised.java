@@ -41,9 +41,7 @@ final class Overpromised {
         Lane lane = lanes.get(name);
         boolean ownForRule = lane.scope() == Lane.Scope.RULE;
         if (counted.add(name) || ownForRule) {
-          sum =
-              sum.plus(
-                  lane.guarantee().times(lane.scope() == Lane.Scope.CLIENT ? lane.clients() : 1));
+          sum = sum.plus(lane.guaranteeToAll());
         }
       }
       if (sum.exceeds(capacity) && !before.exceeds(capacity)) {

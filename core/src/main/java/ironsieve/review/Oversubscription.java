@@ -48,8 +48,7 @@ public final class Oversubscription {
     Lane.Rates capacity = rulebase.parts().capacity();
     List<String> told = new ArrayList<>();
     for (Lane lane : rulebase.parts().lanes()) {
-      int times = lane.scope() == Lane.Scope.CLIENT ? lane.clients() : 1;
-      Lane.Rates sum = lane.guarantee().times(times);
+      Lane.Rates sum = lane.guaranteeToAll();
       if (sum.exceeds(capacity)) {
         told.add(Sentences.laneOverpromised(lane, sum, capacity));
       }

@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
+import java.util.function.LongFunction;
 
 /**
  * Everything the review says of a rule, one method a sentence: what the algorithms found goes in as
@@ -260,14 +261,9 @@ final class Sentences {
   static Message overpromised(Lane.Rates sum, Lane.Rates capacity) {
     return Message.text(
         "With this rule, lanes guarantee "
-            + RateText.print(sum.up())
-            + " up and "
-            + RateText.print(sum.down())
-            + " down; the link carries "
-            + limit(capacity.up())
-            + " up and "
-            + limit(capacity.down())
-            + " down.");
+            + upAndDown(sum, RateText::print)
+            + "; "
+            + linkCarries(capacity));
   }
 
   /** That one lane alone guarantees more than the link carries. */
@@ -277,14 +273,17 @@ final class Sentences {
         + lane.name()
         + each
         + " guarantees "
-        + RateText.print(sum.up())
-        + " up and "
-        + RateText.print(sum.down())
-        + " down in all; the link carries "
-        + limit(capacity.up())
-        + " up and "
-        + limit(capacity.down())
-        + " down.";
+        + upAndDown(sum, RateText::print)
+        + " in all; "
+        + linkCarries(capacity);
+  }
+
+  private static String linkCarries(Lane.Rates capacity) {
+    return "the link carries " + upAndDown(capacity, Sentences::limit) + ".";
+  }
+
+  private static String upAndDown(Lane.Rates rates, LongFunction<String> print) {
+    return print.apply(rates.up()) + " up and " + print.apply(rates.down()) + " down";
   }
 
   /** What the link carries one way; where nothing is said, nothing is held against it. */
@@ -349,13 +348,18 @@ final class Sentences {
         .and(".");
   }
 
-  /** That rules give a part another verdict, and exceptions from this rule stand between. */
-  static Message exceptionsInTheWay(
-      Share share, List<String> takers, String topmost, List<String> exceptions) {
+  /** The beginning of a sentence: how much of a rule gets another verdict, and from whom. */
+  private static Message otherwise(Share share, List<String> takers) {
     return new Message(List.of())
         .andShare(share)
         .and(" of what this rule matches gets another verdict from ")
-        .andRules(takers)
+        .andRules(takers);
+  }
+
+  /** That rules give a part another verdict, and exceptions from this rule stand between. */
+  static Message exceptionsInTheWay(
+      Share share, List<String> takers, String topmost, List<String> exceptions) {
+    return otherwise(share, takers)
         .and(". Above ")
         .andRules(List.of(topmost))
         .and(" it would also take from ")
@@ -368,10 +372,7 @@ final class Sentences {
 
   /** That broader rules give the smaller part of a blocking rule another verdict. */
   static Message partlyTaken(Share share, List<String> takers, String topmost) {
-    return new Message(List.of())
-        .andShare(share)
-        .and(" of what this rule matches gets another verdict from ")
-        .andRules(takers)
+    return otherwise(share, takers)
         .and(". Only above ")
         .andRules(List.of(topmost))
         .and(" would all of that get this rule's; move it there if that is what you want.");
@@ -379,10 +380,7 @@ final class Sentences {
 
   /** That rules give a part another verdict, and only letting more through would change that. */
   static Message takenOtherwise(Share share, List<String> takers, String topmost) {
-    return new Message(List.of())
-        .andShare(share)
-        .and(" of what this rule matches gets another verdict from ")
-        .andRules(takers)
+    return otherwise(share, takers)
         .and(". Only above ")
         .andRules(List.of(topmost))
         .and(" would all of it get this rule's; move it there if more is to be let through.");

@@ -14,7 +14,7 @@ const LONG = 5;
  * In the place of an answer that is not there yet: what is waited for and for how long, or why it cannot be had. In both
  * cases it can be asked for again, so that nothing stands there for good.
  */
-export function Waiting({ query, what }: Props) {
+export function PendingAnswer({ query, what }: Props) {
   const [seconds, setSeconds] = useState(0);
   useEffect(() => {
     const timer = setInterval(() => setSeconds((before) => before + 1), 1_000);

@@ -1,7 +1,7 @@
 import { act, fireEvent, screen } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { show, withServer } from "../testing";
-import { Waiting } from "./Waiting";
+import { PendingAnswer } from "./PendingAnswer";
 
 withServer();
 
@@ -15,7 +15,7 @@ describe("waiting for an answer", () => {
 
   it("says what for and, after a while, for how long, and can ask again", () => {
     const refetch = vi.fn();
-    show(<Waiting query={{ error: null, refetch }} what="who can use it" />);
+    show(<PendingAnswer query={{ error: null, refetch }} what="who can use it" />);
     expect(screen.getByText(/Working out who can use it/)).toBeTruthy();
     expect(screen.queryByText("Ask again")).toBeNull();
     act(() => {
@@ -28,7 +28,7 @@ describe("waiting for an answer", () => {
 
   it("tells an error instead of waiting for good", () => {
     const refetch = vi.fn();
-    show(<Waiting query={{ error: new Error("There is no zone."), refetch }} what="who can use it" />);
+    show(<PendingAnswer query={{ error: new Error("There is no zone."), refetch }} what="who can use it" />);
     expect(screen.getByRole("alert").textContent).toContain("There is no zone.");
     fireEvent.click(screen.getByText("Ask again"));
     expect(refetch).toHaveBeenCalledOnce();
