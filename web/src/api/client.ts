@@ -257,7 +257,15 @@ export const api = {
   copied: (id: string, rules: string[]) => post<Written>(`rulebases/${id}/rules/copied`, rules),
   pasted: (id: string, text: string) => post<RulePatch[]>(`rulebases/${id}/rules/pasted`, { text }),
   events: (id: string) => ask<HistoryEvent[]>(`rulebases/${id}/events`),
-  journal: (id: string) => ask<JournalEntry[]>(`rulebases/${id}/journal?most=100`),
+  /** The newest edits, newest first: before a revision, or of one rule. */
+  journal: (id: string, of: { before?: number; rule?: string; most?: number } = {}) =>
+    ask<JournalEntry[]>(
+      `rulebases/${id}/journal?${query({
+        most: String(of.most ?? 100),
+        ...(of.before !== undefined && { before: String(of.before) }),
+        ...(of.rule !== undefined && { rule: of.rule }),
+      })}`,
+    ),
   edit: (id: string, who: string, revision: number, what: string, steps: Step[]) =>
     working(what, (going) => post<Edited>(`rulebases/${id}/edits`, { revision, what, steps }, who, going)),
   impact: (id: string, steps: Step[], signal?: AbortSignal) =>
@@ -339,6 +347,8 @@ export const api = {
       }),
     ),
   /** What a table of any columns looks like, before it is read. */
+  lookAtPeople: (people: string, columns: Record<string, string>, signal?: AbortSignal) =>
+    post<Schemas["PeopleLookView"]>("workspace/directory/look", { people, columns }, "", { signal }),
   lookAtTable: (id: string, head: Blob) =>
     ask<Schemas["LookView"]>(`rulebases/${id}/tapes/look`, {
       method: "POST",

@@ -884,7 +884,9 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    before?: number;
                     most?: number;
+                    rule?: string;
                 };
                 header?: never;
                 path: {
@@ -3379,6 +3381,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspace/directory/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PeopleLookRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PeopleLookView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspace/impact": {
         parameters: {
             query?: never;
@@ -4295,6 +4344,9 @@ export interface components {
             /** Format: int32 */
             matching: number;
             shown: components["schemas"]["PersonView"][];
+            /** Format: int32 */
+            inNoGroup: number;
+            firstInNoGroup: components["schemas"]["PersonView"][];
             groups: components["schemas"]["GroupView"][];
             deviceKinds: string[];
         };
@@ -4574,6 +4626,9 @@ export interface components {
             people: string;
             groups?: string;
             others?: string;
+            columns?: {
+                [key: string]: string;
+            };
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4714,6 +4769,17 @@ export interface components {
         };
         PasswordRequest: {
             password: string;
+        };
+        PeopleLookRequest: {
+            people: string;
+            columns?: {
+                [key: string]: string;
+            };
+        };
+        PeopleLookView: {
+            columns: components["schemas"]["ColumnView"][];
+            samples: string[][];
+            targets: string[];
         };
         PersonView: {
             login: string;

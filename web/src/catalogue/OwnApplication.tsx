@@ -1,12 +1,12 @@
 import { useState } from "react";
 import type { Application, WorkspaceStep } from "../api/client";
+import { valuesOf } from "../app/valuesOf";
 import { NameList } from "../directory/NameList";
 import { PickLine, TextLine } from "../shared/PartFrame";
 import { RemoveButton } from "../workspace/RemoveButton";
 import { Uses } from "../workspace/Uses";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
 import { WorkspaceImpact } from "../workspace/WorkspaceImpact";
-import { lines } from "../zones/ZonesPage";
 
 const EXPOSURES = ["slight", "moderate", "serious", "severe"];
 const WORK_VALUES = ["none", "some", "core"];
@@ -51,8 +51,8 @@ export function OwnApplication({ who, application, all, done }: Props) {
   const doc = {
     ...draft,
     name: draft.name.trim(),
-    usualPorts: lines(ports),
-    features: lines(features),
+    usualPorts: valuesOf(ports),
+    features: valuesOf(features),
     signatures: signatures.split("\n").flatMap((line) => line.trim() || []),
   };
   const complete = doc.name !== "" && doc.category.trim() !== "";

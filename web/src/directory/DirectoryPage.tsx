@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, type Directory, type Person, type WorkspaceStep } from "../api/client";
 import { goTo, useAddress } from "../app/address";
 import { LoadFile } from "../app/LoadFile";
+import { Noteworthy } from "../app/Noteworthy";
 import { VirtualList } from "../app/VirtualList";
 import type { Session } from "../session/useSession";
 import { useSettled } from "../session/useSettled";
@@ -97,9 +98,54 @@ export function DirectoryPage({ session }: { session: Session }) {
           make={() => show({ group: "", isNew: true })}
         />
         {open === undefined && (
-          <p className="min-w-0 flex-1 bg-paper p-6 text-dim">
-            Choose somebody to see their groups, attributes and rules, or a group to see who is in it.
-          </p>
+          <Noteworthy
+            label="Worth a look in the directory"
+            nothing={data.people === 0 ? "" : "Everybody is in a group, and every group has somebody in it."}
+            hint="Choose somebody to see their groups, attributes and rules, or a group to see who is in it."
+            sections={[
+              {
+                title: "In no group",
+                why: "Rules about groups never match them.",
+                total: data.inNoGroup,
+                notes: data.firstInNoGroup.map((person) => ({
+                  key: person.login,
+                  name: person.name,
+                  detail: person.login,
+                  open: () => show({ person, isNew: false }),
+                })),
+              },
+              {
+                title: "Groups with nobody in them",
+                why: "A rule about one matches nobody.",
+                notes: data.groups
+                  .filter((one) => one.members === 0)
+                  .map(({ name }) => ({
+                    key: name,
+                    name,
+                    open: () => {
+                      goTo({ what: name });
+                      show({ group: name, isNew: false });
+                    },
+                  })),
+              },
+              {
+                title: "Largest groups",
+                notes: [...data.groups]
+                  .filter((one) => one.members > 0)
+                  .sort((a, b) => b.members - a.members)
+                  .slice(0, 5)
+                  .map(({ name, members }) => ({
+                    key: name,
+                    name,
+                    detail: `${members.toLocaleString("en")} ${members === 1 ? "person" : "people"}`,
+                    open: () => {
+                      goTo({ what: name });
+                      show({ group: name, isNew: false });
+                    },
+                  })),
+              },
+            ]}
+          />
         )}
         {open && "person" in open && (
           <PersonEditor

@@ -1,6 +1,9 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { WorkspaceStep } from "../api/client";
+import { ApiError, api, type WorkspaceStep } from "../api/client";
+import { useColumnChoices } from "../app/columnChoices";
 import { LoadFile } from "../app/LoadFile";
+import { TableColumns } from "../app/TableColumns";
 import { WorkspaceImpact } from "../workspace/WorkspaceImpact";
 
 /** A file as it was chosen. */
@@ -27,8 +30,29 @@ export function LoadDirectory({ file, version, save, close }: Props) {
   const format = formatOf(file.text);
   const [others, setOthers] = useState("keep");
   const [groups, setGroups] = useState<Loaded>();
+  const [headings, setHeadings] = useState<string[]>();
+  const columns = useColumnChoices("people", headings);
+  const look = useQuery({
+    queryKey: ["people", file.name, file.text.length, columns.chosen],
+    queryFn: async ({ signal }) => {
+      const seen = await api.lookAtPeople(file.text, columns.chosen, signal);
+      setHeadings(seen.columns.map(({ name }) => name));
+      return seen;
+    },
+    enabled: format === "csv",
+    retry: false,
+    placeholderData: keepPreviousData,
+  });
+  const isReadable = format === "ldif" || !!look.data?.columns.some(({ target }) => target === "login");
   const steps: WorkspaceStep[] = [
-    { op: "LOAD_DIRECTORY", format, people: file.text, groups: groups?.text, others },
+    {
+      op: "LOAD_DIRECTORY",
+      format,
+      people: file.text,
+      groups: groups?.text,
+      others,
+      columns: columns.chosen,
+    },
   ];
   return (
     <form
@@ -36,12 +60,27 @@ export function LoadDirectory({ file, version, save, close }: Props) {
       className="flex min-w-0 flex-1 flex-col gap-2 overflow-auto bg-paper p-4"
       onSubmit={(event) => {
         event.preventDefault();
-        save(`loaded the directory from ${file.name}`, steps);
+        save(`loaded the directory from ${file.name}`, steps).then((saved) => saved && columns.keep());
       }}
     >
       <h2 className="font-semibold">
         {file.name} <span className="font-normal text-dim">read as {format === "ldif" ? "LDIF" : "CSV"}</span>
       </h2>
+      {look.error instanceof ApiError && (
+        <p role="alert" className="text-madder">
+          {look.error.problem.detail}
+        </p>
+      )}
+      {look.data && (
+        <TableColumns
+          {...look.data}
+          set={(column, target) => columns.choose({ ...columns.chosen, [column]: target })}
+          forget={columns.isAsBefore ? () => columns.choose({}) : undefined}
+        />
+      )}
+      {look.data && !isReadable && (
+        <p className="text-madder">Say which column holds the login: people are told apart by it.</p>
+      )}
       {format === "csv" && (
         <p className="flex items-center gap-2 text-xs">
           <LoadFile
@@ -73,9 +112,9 @@ export function LoadDirectory({ file, version, save, close }: Props) {
           </label>
         ))}
       </fieldset>
-      <WorkspaceImpact version={version} steps={steps} />
+      {isReadable && <WorkspaceImpact version={version} steps={steps} />}
       <div className="flex gap-2">
-        <button type="submit" className="press press-main">
+        <button type="submit" className="press press-main" disabled={!isReadable}>
           Bring them in
         </button>
         <button type="button" className="press" onClick={close}>

@@ -2,9 +2,9 @@ import { fireEvent, screen } from "@testing-library/react";
 import { useState } from "react";
 import { expect, test, vi } from "vitest";
 import type { NameChoice, UnknownName } from "../api/client";
+import { valuesOf } from "../app/valuesOf";
 import { UnknownNames } from "../gateways/UnknownNames";
 import { show, withServer } from "../testing";
-import { lines } from "../zones/ZonesPage";
 import { formatOf } from "./LoadDirectory";
 import { NameList } from "./NameList";
 
@@ -18,7 +18,7 @@ test("a file of people is known by how it begins", () => {
 });
 
 test("networks are taken one a line or with commas, comments left out", () => {
-  expect(lines("10.0.0.0/8, 10.1.0.0/16\n# old\n::1 # loop\n\n")).toEqual([
+  expect(valuesOf("10.0.0.0/8, 10.1.0.0/16\n# old\n::1 # loop\n\n")).toEqual([
     "10.0.0.0/8",
     "10.1.0.0/16",
     "::1",

@@ -6,6 +6,7 @@ import { api, type FieldError, type RuleField } from "../api/client";
 import { focusOnOpen } from "../app/focusOnOpen";
 import { isCommand } from "../app/keys";
 import { useSteady } from "../app/useSteady";
+import { valuesOf } from "../app/valuesOf";
 import { ChipMark } from "../stack/ChipMark";
 import { chipText, SET_KINDS } from "./fields";
 import { TimePicker } from "./TimePicker";
@@ -28,15 +29,6 @@ type Props = {
 
 const oneOf = (label: string) => `${/^[aeiou]/.test(label) ? "an" : "a"} ${label}`;
 
-/** A pasted list, one value a line or with commas or semicolons between; comments after # are left out. */
-export function pasted(text: string): string[] {
-  return text
-    .split(/\r?\n/)
-    .flatMap((line) => line.replace(/#.*$/, "").split(/[;,]/))
-    .map((value) => value.trim())
-    .filter((value) => value !== "");
-}
-
 /** How values of each kind may be spelt, shown while nothing is typed. */
 const SPELLINGS: Record<string, string> = {
   network: "10.20.0.7 · 10.20.0.0/16 · 10.20.0.1-10.20.0.9 · host NAME · country XA · list NAME",
@@ -44,7 +36,7 @@ const SPELLINGS: Record<string, string> = {
   device: "company laptop · company laptop, healthy · any device, unhealthy",
   site: "shop.example · *.shop.example · category NAME · no host name",
   service: "tcp/443 · udp/5000-5100 · tcp · icmp/8 · ip/47",
-  application: "NAME · NAME/feature · family NAME · category NAME · where exposure >= serious",
+  application: "NAME · NAME/feature · family NAME · category NAME but not NAME · where exposure >= serious",
   time: "mon-fri 08:00-18:00 · 22:00-06:00 · 2026-12-24..2026-12-26",
 };
 
@@ -171,7 +163,7 @@ export function ValueEditor({
           placeholder={SPELLINGS[kind] ?? `type to find ${oneOf(label)}, or paste a list`}
           className="rounded border border-paper-edge bg-ground/40 px-2 py-1 placeholder:text-faint"
           onPaste={(event) => {
-            const list = pasted(event.clipboardData.getData("text"));
+            const list = valuesOf(event.clipboardData.getData("text"));
             if (list.length < 2) return;
             event.preventDefault();
             onChange({ ...field, values: [...new Set([...field.values, ...list])] });

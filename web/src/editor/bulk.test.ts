@@ -6,7 +6,6 @@ import { differences, hunks, pairs } from "../history/compare";
 import { blankRule, rulebaseOf } from "../samples";
 import { hitsWord, lines } from "../stack/order";
 import { mergeable, splitSteps, splittable, steps } from "./bulk";
-import { pasted } from "./ValueEditor";
 
 function rule(id: string, fields: Record<string, string[]> = {}, more: Partial<Rule> = {}): Rule {
   const made: Record<string, RuleField> = {};
@@ -197,16 +196,5 @@ describe("two revisions side by side", () => {
     expect(found).toHaveLength(1);
     expect(found[0].lines.map((line) => line.kind)).toEqual(["same", "changed", "same"]);
     expect(hunks(rulebase(many), rulebase(many), new Set())).toEqual([]);
-  });
-});
-
-describe("a pasted list", () => {
-  it("is taken apart at lines, commas and semicolons, without its comments", () => {
-    expect(pasted("10.0.0.1\n10.0.0.2, 10.0.0.3 # old\n\nshop.example;")).toEqual([
-      "10.0.0.1",
-      "10.0.0.2",
-      "10.0.0.3",
-      "shop.example",
-    ]);
   });
 });

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { ApiError, api, type Card, type MakeRequest, type NameChoice, type Prepared } from "../api/client";
 import { goTo } from "../app/address";
+import { useColumnChoices } from "../app/columnChoices";
 import { LoadFile } from "../app/LoadFile";
 import { useSettled } from "../session/useSettled";
 import type { useWorkspaceChange } from "../workspace/useWorkspace";
@@ -24,13 +25,14 @@ export function NewRulebase({ who, cards, version, change }: Props) {
   const [copyOf, setCopyOf] = useState("");
   const [text, setText] = useState("");
   const [choices, setChoices] = useState<NameChoice[]>([]);
-  /** What the columns of a spreadsheet hold, as far as somebody has said so. */
-  const [columns, setColumns] = useState<Record<string, string>>({});
+  /** The headings of a spreadsheet, once they are known. */
+  const [headings, setHeadings] = useState<string[]>();
+  const columns = useColumnChoices("rules", headings);
   const request: MakeRequest =
     source === "as a copy"
       ? { name, copyOf: copyOf || cards[0]?.id }
       : source === "from a file"
-        ? { name, text, choices, columns }
+        ? { name, text, choices, columns: columns.chosen }
         : { name };
   const settled = useSettled(JSON.stringify(request), 250);
   const asked: MakeRequest = JSON.parse(settled);
@@ -44,7 +46,10 @@ export function NewRulebase({ who, cards, version, change }: Props) {
   // What was last understood stays in view: one wrong word must not take away all that was mapped.
   const [understood, setUnderstood] = useState<Prepared>();
   useEffect(() => {
-    if (prepared.data) setUnderstood(prepared.data);
+    if (!prepared.data) return;
+    setUnderstood(prepared.data);
+    const names = prepared.data.columns.map(({ name }) => name);
+    if (names.length > 0) setHeadings(names);
   }, [prepared.data]);
   const shown = text ? (prepared.data ?? understood) : undefined;
   const refused = prepared.error instanceof ApiError ? prepared.error.problem.detail : "";
@@ -56,6 +61,7 @@ export function NewRulebase({ who, cards, version, change }: Props) {
     change
       .tried(`made ${name || prepared.data?.name}`, async () => {
         const { id } = await api.make(who, request);
+        columns.keep();
         goTo({ page: "rulebase", base: id, rule: undefined, probe: undefined, find: undefined });
       })
       .then((done) => done && setText(""));
@@ -124,7 +130,8 @@ export function NewRulebase({ who, cards, version, change }: Props) {
               load={(file, read) => {
                 setText(read);
                 setChoices([]);
-                setColumns({});
+                setHeadings(undefined);
+                columns.choose(undefined);
                 if (!name) setName(file.replace(/\.[a-z]+$/i, ""));
               }}
             />
@@ -141,7 +148,8 @@ export function NewRulebase({ who, cards, version, change }: Props) {
             onChange={(event) => {
               setText(event.target.value);
               setChoices([]);
-              setColumns({});
+              setHeadings(undefined);
+              columns.choose(undefined);
             }}
             className="rounded border border-paper-edge bg-ground/40 p-2 font-mono text-xs"
           />
@@ -156,7 +164,8 @@ export function NewRulebase({ who, cards, version, change }: Props) {
         <>
           <SheetColumns
             prepared={shown}
-            set={(column, target) => setColumns({ ...columns, [column]: target })}
+            set={(column, target) => columns.choose({ ...columns.chosen, [column]: target })}
+            forget={columns.isAsBefore ? () => columns.choose({}) : undefined}
           />
           <Outlook prepared={shown} />
           <UnknownNames

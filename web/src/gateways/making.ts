@@ -1,5 +1,5 @@
 import type { UnknownName, WorkspaceStep } from "../api/client";
-import { lines } from "../zones/ZonesPage";
+import { valuesOf } from "../app/valuesOf";
 
 /** What must be said of a name before it can be made; nothing where its name says all. */
 export type Wanted = { label: string; hint: string } | undefined;
@@ -20,13 +20,13 @@ export function making({ kind, value }: Pick<UnknownName, "kind" | "value">): Ma
   if (set !== undefined)
     return {
       wanted: { label: "values", hint: "with commas between" },
-      step: (text) => put("set", { kind, name: set, values: lines(text), note: "" }),
+      step: (text) => put("set", { kind, name: set, values: valuesOf(text), note: "" }),
     };
   switch (kind) {
     case "zone":
       return {
         wanted: { label: "networks", hint: "10.70.0.0/16, 2001:db8:70::/48" },
-        step: (text) => put("zone", { name: value, side: "inside", networks: lines(text), note: "" }),
+        step: (text) => put("zone", { name: value, side: "inside", networks: valuesOf(text), note: "" }),
       };
     case "person": {
       const group = after("group", value);
@@ -43,16 +43,16 @@ export function making({ kind, value }: Pick<UnknownName, "kind" | "value">): Ma
       if (list !== undefined)
         return {
           wanted: ADDRESSES,
-          step: (text) => put("address list", { name: list, addresses: lines(text) }),
+          step: (text) => put("address list", { name: list, addresses: valuesOf(text) }),
         };
       if (country !== undefined)
         return {
           wanted: ADDRESSES,
-          step: (text) => put("country", { code: country, networks: lines(text) }),
+          step: (text) => put("country", { code: country, networks: valuesOf(text) }),
         };
       return host === undefined
         ? undefined
-        : { wanted: ADDRESSES, step: (text) => put("host", { host, addresses: lines(text) }) };
+        : { wanted: ADDRESSES, step: (text) => put("host", { host, addresses: valuesOf(text) }) };
     }
     case "device":
       return { wanted: undefined, step: () => put("device kind", { name: value, position: 1000 }) };
@@ -70,7 +70,7 @@ export function making({ kind, value }: Pick<UnknownName, "kind" | "value">): Ma
                 exposure: "slight",
                 workValue: "some",
                 content: "plain",
-                usualPorts: lines(text),
+                usualPorts: valuesOf(text),
                 ridesOn: [],
                 needs: [],
                 features: [],

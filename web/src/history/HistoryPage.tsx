@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type JournalEntry } from "../api/client";
 import { goTo, useAddress } from "../app/address";
@@ -15,16 +15,28 @@ import { type PartChange, partChanges } from "./parts";
 export function HistoryPage({ session }: { session: Session }) {
   const newest = session.rulebase?.revision ?? 0;
   const address = useAddress();
-  const journal = useQuery({ queryKey: ["journal", session.id], queryFn: () => api.journal(session.id) });
+  const journal = useInfiniteQuery({
+    queryKey: ["journal", session.id, "pages"],
+    queryFn: ({ pageParam }) => api.journal(session.id, { before: pageParam }),
+    initialPageParam: undefined as number | undefined,
+    // The first edit is the one that made revision 1.
+    getNextPageParam: (last) =>
+      last.length > 0 && last[last.length - 1].revision > 1 ? last[last.length - 1].revision : undefined,
+  });
+  const edits = journal.data?.pages.flat() ?? [];
+  const oldest = edits.at(-1)?.revision ?? 0;
   const events = useQuery({ queryKey: ["events", session.id], queryFn: () => api.events(session.id) });
   const happened = [
-    ...(journal.data ?? []).map((entry) => ({ ...entry, key: `revision ${entry.revision}` })),
-    ...(events.data ?? []).map((event) => ({
-      ...event,
-      key: event.at + event.what,
-      revision: undefined,
-      reason: "",
-    })),
+    ...edits.map((entry) => ({ ...entry, key: `revision ${entry.revision}` })),
+    // What happened beside edits that are not shown yet comes with them.
+    ...(events.data ?? [])
+      .filter(({ at }) => !journal.hasNextPage || at >= (edits.at(-1)?.at ?? ""))
+      .map((event) => ({
+        ...event,
+        key: event.at + event.what,
+        revision: undefined,
+        reason: "",
+      })),
   ].sort((a, b) => b.at.localeCompare(a.at));
   const older = address.from ? Number(address.from) : Math.max(0, newest - 1);
   const newer = address.to ? Number(address.to) : newest;
@@ -59,6 +71,18 @@ export function HistoryPage({ session }: { session: Session }) {
               />
             );
           })}
+          {journal.hasNextPage && (
+            <li className="border-edge border-b px-3 py-1.5">
+              <button
+                type="button"
+                className="press text-xs"
+                disabled={journal.isFetchingNextPage}
+                onClick={() => journal.fetchNextPage()}
+              >
+                Older edits, {(oldest - 1).toLocaleString("en")} to 1
+              </button>
+            </li>
+          )}
           <Revision
             number={0}
             words="as it was loaded"
@@ -68,12 +92,7 @@ export function HistoryPage({ session }: { session: Session }) {
           />
         </ol>
       </section>
-      <Compared
-        session={session}
-        from={Math.min(older, newer)}
-        to={Math.max(older, newer)}
-        journal={journal.data ?? []}
-      />
+      <Compared session={session} from={Math.min(older, newer)} to={Math.max(older, newer)} journal={edits} />
     </div>
   );
 }

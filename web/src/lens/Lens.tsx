@@ -353,13 +353,18 @@ function Split({ session, rule, named }: Pick<RuleLensProps, "session" | "rule" 
   );
 }
 
+const MOST_EDITS = 8;
+
 function History({ rulebase, rule }: { rulebase: string; rule: string }) {
-  const journal = useQuery({ queryKey: ["journal", rulebase], queryFn: () => api.journal(rulebase) });
-  const entries = (journal.data ?? []).filter((entry) => entry.touched.includes(`rule:${rule}`));
+  const journal = useQuery({
+    queryKey: ["journal", rulebase, rule],
+    queryFn: () => api.journal(rulebase, { rule, most: MOST_EDITS + 1 }),
+  });
+  const entries = journal.data ?? [];
   return (
     <Part title="History">
-      {entries.length === 0 && <p className="text-dim">Unchanged since it was loaded.</p>}
-      {entries.slice(0, 8).map((entry) => (
+      {journal.data?.length === 0 && <p className="text-dim">Unchanged since it was loaded.</p>}
+      {entries.slice(0, MOST_EDITS).map((entry) => (
         <p key={entry.revision} className="text-xs">
           <span className="text-dim">
             {entry.revision} · {moment(entry.at)} ·
@@ -368,6 +373,9 @@ function History({ rulebase, rule }: { rulebase: string; rule: string }) {
           {entry.reason && <span className="text-dim"> · reason: {entry.reason}</span>}
         </p>
       ))}
+      {entries.length > MOST_EDITS && (
+        <p className="text-dim text-xs">and older edits, which stand in the history of the rulebase</p>
+      )}
     </Part>
   );
 }

@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type WorkspaceStep } from "../api/client";
+import { valuesOf } from "../app/valuesOf";
 import { AreaLine, TextLine } from "../shared/PartFrame";
 import { RemoveButton } from "../workspace/RemoveButton";
 import { Uses } from "../workspace/Uses";
 import type { useWorkspaceChange } from "../workspace/useWorkspace";
 import { WorkspaceImpact } from "../workspace/WorkspaceImpact";
-import { lines } from "../zones/ZonesPage";
 
 /** A record as it is written: its name, and values of whatever its kind has. */
 type Draft = { id: string; values: string };
@@ -33,7 +33,7 @@ const SHAPES: Record<string, Shape> = {
     values: "Addresses",
     many: true,
     example: "203.0.113.7 · 203.0.113.0/28 · 203.0.113.20-203.0.113.29 · 2001:db8::/48, one a line",
-    doc: ({ id, values }) => ({ name: id, addresses: lines(values) }),
+    doc: ({ id, values }) => ({ name: id, addresses: valuesOf(values) }),
     valuesOf: (doc) => list(doc, "addresses"),
   },
   country: {
@@ -43,7 +43,7 @@ const SHAPES: Record<string, Shape> = {
     many: true,
     example: "203.0.113.0/26 · 2001:db8:a000::/36, one a line",
     fixed: true,
-    doc: ({ id, values }) => ({ code: id, networks: lines(values) }),
+    doc: ({ id, values }) => ({ code: id, networks: valuesOf(values) }),
     valuesOf: (doc) => list(doc, "networks"),
   },
   host: {
@@ -53,7 +53,7 @@ const SHAPES: Record<string, Shape> = {
     many: true,
     example: "203.0.113.30 · 2001:db8::30, one a line",
     fixed: true,
-    doc: ({ id, values }) => ({ host: id, addresses: lines(values) }),
+    doc: ({ id, values }) => ({ host: id, addresses: valuesOf(values) }),
     valuesOf: (doc) => list(doc, "addresses"),
   },
   site: {

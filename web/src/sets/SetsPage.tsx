@@ -3,6 +3,8 @@ import { useMemo, useState } from "react";
 import { api, type NamedSet, type SharedSet, type Step } from "../api/client";
 import { goTo, useAddress } from "../app/address";
 import { Fault } from "../app/Fault";
+import { grouped } from "../app/grouped";
+import { type Notes, Noteworthy } from "../app/Noteworthy";
 import { useSend } from "../app/useSend";
 import { VirtualList } from "../app/VirtualList";
 import { SET_KINDS } from "../editor/fields";
@@ -168,9 +170,16 @@ export function SetsPage({ session }: { session: Session }) {
             done={() => setMaking(false)}
           />
         ) : (
-          <p className="p-6 text-dim">
-            Choose a set to see what it holds and who uses it, or make a new one.
-          </p>
+          <Noteworthy
+            label="Worth a look among the sets"
+            nothing="Every set is used, and no two hold the same."
+            hint="Choose a set to see what it holds and who uses it, or make a new one."
+            sections={worth(sets, told, (of, set) => {
+              const key = set.kind + set.name;
+              setSharedKey(of === "all" ? key : undefined);
+              if (of === "own") setPicked(key);
+            })}
+          />
         )}
       </div>
       {(change.fault || change.said) && <ChangeBar workspace={workspace} change={change} />}
@@ -324,6 +333,81 @@ export function said(set: SharedSet, all: Shared | undefined): string[] {
   }
   if (all?.unused.includes(`${set.kind}:${set.name}`)) lines.push("No rule and no set names it.");
   return lines;
+}
+
+type AnySet = { kind: string; name: string; values: string[] };
+
+/** What is worth a look: sets nothing uses, sets with the same content, sets inside another, and those used most. */
+export function worth(
+  own: NamedSet[],
+  all: Shared | undefined,
+  open: (of: "own" | "all", set: AnySet) => void,
+): Notes[] {
+  const shared = all?.sets ?? [];
+  const both = [
+    ...own.map((set) => ({ of: "own" as const, set: set as AnySet })),
+    ...shared.map((set) => ({ of: "all" as const, set: set as AnySet })),
+  ];
+  const note = ({ of, set }: (typeof both)[number], detail: string) => ({
+    key: of + set.kind + set.name,
+    name: set.name,
+    detail,
+    open: () => open(of, set),
+  });
+  const unused = both.filter(({ of, set }) =>
+    of === "own"
+      ? own.some((one) => one === set && one.usedBy.length === 0)
+      : all?.unused.includes(`${set.kind}:${set.name}`),
+  );
+  const content = ({ set }: (typeof both)[number]) =>
+    `${set.kind}\n${[...new Set(set.values)].sort().join("\n")}`;
+  const alike = grouped(both, content);
+  const told = new Set(all?.relations.filter(({ same }) => same).flatMap(({ one, other }) => [one, other]));
+  return [
+    {
+      title: "Used by no rule and no set",
+      notes: unused.map((one) => note(one, [one.set.kind, ...one.set.values].join(", "))),
+    },
+    {
+      title: "Hold the same",
+      why: "Of two that hold the same, one will be changed and the other forgotten.",
+      notes: [
+        ...alike
+          .map(([, same]) => same)
+          .filter(
+            (same) => same.length > 1 && !same.every(({ of, set }) => of === "all" && told.has(set.name)),
+          )
+          .map(([first, ...others]) =>
+            note(first, `holds the same as ${others.map((o) => o.set.name).join(", ")}`),
+          ),
+        ...(all?.relations ?? [])
+          .filter(({ same }) => same)
+          .flatMap(({ kind, one, other }) =>
+            both
+              .filter(({ of, set }) => of === "all" && set.kind === kind && set.name === one)
+              .map((found) => note(found, `holds the same as ${other}`)),
+          ),
+      ],
+    },
+    {
+      title: "Lie wholly in another",
+      notes: (all?.relations ?? [])
+        .filter(({ same }) => !same)
+        .flatMap(({ kind, one, other }) =>
+          both
+            .filter(({ of, set }) => of === "all" && set.kind === kind && set.name === one)
+            .map((found) => ({ ...note(found, `lies wholly in ${other}`), key: `${one} in ${other}` })),
+        ),
+    },
+    {
+      title: "Used most",
+      notes: [...own]
+        .filter(({ usedBy }) => usedBy.length > 0)
+        .sort((a, b) => b.usedBy.length - a.usedBy.length)
+        .slice(0, 6)
+        .map((set) => note({ of: "own", set }, `used ${set.usedBy.length}× · ${set.values.join(", ")}`)),
+    },
+  ];
 }
 
 /** The same in a word or two, for the list. */

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, type Source, type SourceDoc } from "../api/client";
 import { goTo, useAddress } from "../app/address";
 import { moment } from "../app/moments";
+import { Noteworthy } from "../app/Noteworthy";
 import type { Session } from "../session/useSession";
 import { ChangeBar } from "../workspace/ChangeBar";
 import { ListRow } from "../workspace/ListRow";
@@ -45,6 +46,15 @@ export function SourcesPage({ session }: { session: Session }) {
   };
   if (!sources.data) return <p className="p-6 text-dim">Looking where things come from …</p>;
   const all = sources.data.sources;
+  const noted = (some: Source[]) =>
+    some.map((source) => ({
+      key: source.name,
+      name: source.name,
+      detail:
+        state(source) +
+        (source.leftOut.length > 0 ? ` · ${source.leftOut.length.toLocaleString("en")} left out` : ""),
+      open: () => choose(source.name),
+    }));
   const open = making ? undefined : all.find((source) => source.name === address.what);
   return (
     <>
@@ -99,9 +109,34 @@ export function SourcesPage({ session }: { session: Session }) {
           </div>
         )}
         {!making && !open && (
-          <p className="min-w-0 flex-1 bg-paper p-6 text-dim">
-            Choose a source to read it now, to look at what it brought, or to set it up otherwise.
-          </p>
+          <Noteworthy
+            label="What the sources brought"
+            nothing=""
+            hint="Choose a source to read it now, to look at what it brought, or to set it up otherwise."
+            sections={[
+              {
+                title: "Could not be read",
+                notes: noted(all.filter((source) => source.problem)),
+              },
+              {
+                title: "Waits for you to look",
+                why: "Nothing of it is in force before somebody takes it.",
+                notes: noted(all.filter((source) => !source.problem && source.waiting > 0)),
+              },
+              {
+                title: "Brought last",
+                notes: noted(
+                  all
+                    .filter((source) => !source.problem && source.waiting === 0 && source.lookedAt)
+                    .sort((a, b) => (b.lookedAt ?? "").localeCompare(a.lookedAt ?? "")),
+                ),
+              },
+              {
+                title: "Not read yet",
+                notes: noted(all.filter((source) => !source.problem && !source.lookedAt)),
+              },
+            ]}
+          />
         )}
       </div>
       <ChangeBar workspace={workspace} change={change} />

@@ -1,6 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../api/client";
+import { useColumnChoices } from "../app/columnChoices";
+import { TableColumns } from "../app/TableColumns";
 import type { Session } from "../session/useSession";
 
 const HEAD = 65_536;
@@ -20,60 +22,68 @@ export async function isForeignTable(file: File): Promise<boolean> {
 
 type Props = { session: Session; file: File; read: (mapping: string) => void; cancel: () => void };
 
-/** Which column of a table says what: guessed by their names, shown on the first lines, corrected by hand. */
+const NOTHING = "nothing";
+
+/** Which column of a table of connections says what: guessed by their names, shown on the first lines, corrected by hand. */
 export function Mapping({ session, file, read, cancel }: Props) {
-  const [chosen, setChosen] = useState<Record<string, string>>({});
   const look = useQuery({
     queryKey: ["look", file.name, file.size, file.lastModified],
     queryFn: async () => api.lookAtTable(session.id, await wholeLines(file)),
   });
+  const choices = useColumnChoices("connections", look.data?.columns);
+  /** The protocol of all lines, where no column says it. */
+  const [protocol, setProtocol] = useState("");
+  if (look.error)
+    return (
+      <p role="alert" className="px-3 text-madder">
+        {look.error.message}{" "}
+        <button type="button" className="press text-xs" onClick={cancel}>
+          Cancel
+        </button>
+      </p>
+    );
   if (!look.data) return <p className="px-3 text-dim">Looking at {file.name} …</p>;
-  const { columns, guessed, lines, fields } = look.data;
-  const mapping = { ...guessed, ...chosen };
-  const column = (field: string) => mapping[field] ?? "";
-  const missing = ["time", "from", "to"].filter((field) => column(field) === "");
+  const { columns, lines, fields } = look.data;
+  const targets = columnTargets(columns, look.data.guessed, choices.chosen);
+  const of = (field: string) => columns.find((column) => targets[column] === field) ?? "";
+  const missing = ["time", "from", "to"].filter((field) => of(field) === "");
   // Without one the lines cannot be read, for a protocol is never guessed.
-  if (column("protocol") === "" && column("service") === "") missing.push("protocol");
+  const isProtocolSaid = of("protocol") !== "" || of("service") !== "";
+  if (!isProtocolSaid && protocol === "") missing.push("protocol");
   return (
     <form
       aria-label={`Columns of ${file.name}`}
-      className="border-edge border-b bg-paper px-3 py-2 text-xs"
+      className="flex flex-col gap-1 border-edge border-b bg-paper px-3 py-2 text-xs"
       onSubmit={(event) => {
         event.preventDefault();
-        read(JSON.stringify(mapping));
+        choices.keep();
+        const said = Object.fromEntries(fields.filter(of).map((field) => [field, of(field)]));
+        read(JSON.stringify(isProtocolSaid ? said : { ...said, protocol: `=${protocol}` }));
       }}
     >
       <h3 className="font-medium">{file.name}</h3>
-      <p className="text-dim">Which column says what? The first line says it as shown.</p>
-      {fields.map((field) => (
-        <label key={field} className="mt-0.5 grid grid-cols-[70px_1fr] items-baseline gap-1">
-          <span className="text-dim">{field}</span>
-          <span>
-            <select
-              aria-label={field}
-              value={column(field)}
-              onChange={(event) => setChosen({ ...chosen, [field]: event.target.value })}
-              className="w-full rounded border border-edge bg-plate"
-            >
-              <option value="">not said</option>
-              {field === "protocol" &&
-                ["tcp", "udp"].map((protocol) => (
-                  <option key={protocol} value={`=${protocol}`}>
-                    all lines are {protocol.toUpperCase()}
-                  </option>
-                ))}
-              {columns.map((name) => (
-                <option key={name} value={name}>
-                  {name}
-                </option>
-              ))}
-            </select>
-            {column(field) !== "" && (
-              <span className="block truncate text-dim">{lines[0]?.[column(field)]}</span>
-            )}
-          </span>
+      <TableColumns
+        columns={columns.map((name) => ({ name, target: targets[name] }))}
+        samples={lines.map((line) => columns.map((name) => line[name] ?? ""))}
+        targets={[...fields, NOTHING]}
+        set={(column, target) => choices.choose({ ...targets, [column]: target })}
+        forget={choices.isAsBefore ? () => choices.choose({}) : undefined}
+      />
+      {!isProtocolSaid && (
+        <label className="flex items-center gap-1">
+          No column says the protocol; all lines are
+          <select
+            aria-label="Protocol of all lines"
+            value={protocol}
+            onChange={(event) => setProtocol(event.target.value)}
+            className="rounded border border-edge bg-plate"
+          >
+            <option value="">…</option>
+            <option value="tcp">TCP</option>
+            <option value="udp">UDP</option>
+          </select>
         </label>
-      ))}
+      )}
       {missing.length > 0 && <p className="text-madder">Say which column says {missing.join(" and ")}.</p>}
       <span className="mt-1 flex gap-1">
         <button type="submit" className="press press-main text-xs" disabled={missing.length > 0}>
@@ -84,6 +94,22 @@ export function Mapping({ session, file, read, cancel }: Props) {
         </button>
       </span>
     </form>
+  );
+}
+
+/** What each column says: as somebody chose, else as its name says; no two say the same, and a choice goes before a guess. */
+export function columnTargets(
+  columns: string[],
+  guessed: Record<string, string>,
+  chosen: Record<string, string>,
+): Record<string, string> {
+  const usual = Object.fromEntries(Object.entries(guessed).map(([field, column]) => [column, field]));
+  const isTaken = new Set(columns.map((column) => chosen[column]));
+  return Object.fromEntries(
+    columns.map((column) => {
+      const own = usual[column];
+      return [column, chosen[column] ?? (own && !isTaken.has(own) ? own : NOTHING)];
+    }),
   );
 }
 

@@ -1,16 +1,20 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Measure, type Sample } from "../api/client";
+import { grouped } from "../app/grouped";
 import type { Session } from "../session/useSession";
 import { ListRow } from "../workspace/ListRow";
 import { SignatureEditor } from "./SignatureEditor";
 import { amount, share, words } from "./units";
+import { WriteRule } from "./WriteRule";
 
 type Props = { session: Session; measure: Measure };
 
 /** What nobody recognised: what its connections showed, most frequent first; a signature is written beside it. */
 export function Unrecognised({ session, measure }: Props) {
   const [open, setOpen] = useState<string>();
+  /** Which of the samples that read the same is shown. */
+  const [at, setAt] = useState(0);
   const answer = useQuery({
     queryKey: ["unrecognised", session.id, session.hits?.state],
     queryFn: () => api.unrecognised(session.id),
@@ -18,7 +22,9 @@ export function Unrecognised({ session, measure }: Props) {
   });
   if (!answer.data) return <p className="p-6 text-dim">Looking at the tapes …</p>;
   const { all, sum, samples, more } = answer.data;
-  const sample = samples.find((one) => keyOf(one) === open);
+  const rows = grouped(samples, rowOf);
+  const alike = rows.find(([key]) => key === open)?.[1] ?? [];
+  const sample = alike[Math.min(at, alike.length - 1)];
   return (
     <div className="flex min-h-0 flex-1">
       <div className="flex min-h-0 w-[300px] shrink-0 flex-col border-edge border-r">
@@ -28,15 +34,29 @@ export function Unrecognised({ session, measure }: Props) {
           they are inside of.
         </p>
         <ul aria-label="Not recognised" className="min-h-0 flex-1 overflow-auto bg-plate">
-          {samples.map((one) => (
-            <li key={keyOf(one)}>
-              <ListRow isOpen={keyOf(one) === open} open={() => setOpen(keyOf(one))} className="py-1 text-xs">
+          {rows.map(([key, some]) => (
+            <li key={key}>
+              <ListRow
+                isOpen={key === open}
+                open={() => {
+                  setOpen(key);
+                  setAt(0);
+                }}
+                className="py-1 text-xs"
+              >
                 <span className="flex justify-between gap-2">
-                  <b className="truncate">{titleOf(one)}</b>
-                  <span className="shrink-0 text-dim">{words(amount(one.sum, measure), measure)}</span>
+                  <b className="truncate">{titleOf(some[0])}</b>
+                  <span className="shrink-0 text-dim">
+                    {words(
+                      some.reduce((sum, one) => sum + amount(one.sum, measure), 0),
+                      measure,
+                    )}
+                  </span>
                 </span>
                 <span className="block truncate text-dim">
-                  {one.service}, {one.recognised}, on {one.tape}
+                  {some[0].service}, {some[0].recognised}, on{" "}
+                  {[...new Set(some.map((one) => one.tape))].join(", ")}
+                  {some.length > 1 && `, ${some.length} samples`}
                 </span>
               </ListRow>
             </li>
@@ -51,13 +71,37 @@ export function Unrecognised({ session, measure }: Props) {
         </ul>
       </div>
       {sample ? (
-        <SignatureEditor key={keyOf(sample)} session={session} sample={sample} />
+        <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+          {alike.length > 1 && (
+            <p className="flex items-center gap-2 border-edge border-b px-3 py-1 text-xs">
+              Sample {at + 1} of {alike.length} that read the same
+              <button type="button" className="press" disabled={at === 0} onClick={() => setAt(at - 1)}>
+                Previous
+              </button>
+              <button
+                type="button"
+                className="press"
+                disabled={at >= alike.length - 1}
+                onClick={() => setAt(at + 1)}
+              >
+                Next
+              </button>
+            </p>
+          )}
+          <div className="border-edge border-b px-3 py-2 text-xs">
+            <WriteRule key={keyOf(sample)} session={session} line={{ probe: sample.probe, unsaid: [] }} />
+          </div>
+          <SignatureEditor key={keyOf(sample)} session={session} sample={sample} />
+        </div>
       ) : (
         <p className="p-6 text-dim">Choose one to see what it showed, and to write a signature for it.</p>
       )}
     </div>
   );
 }
+
+/** What one sees of a sample in the list: samples that read the same stand in one row. */
+export const rowOf = (sample: Sample) => [titleOf(sample), sample.service, sample.recognised].join("\n");
 
 const keyOf = (sample: Sample) => `${sample.tape} ${sample.number}`;
 

@@ -7,7 +7,13 @@ import { letsThrough } from "../stack/verdict";
 import { type Choices, choicesOf, sentenceOf } from "./widths";
 
 /** A rule about a recorded connection, exactly as wide as wished; it is drafted above the rule that catches it now. */
-export function WriteRule({ session, line }: { session: Session; line: RecordedConnection }) {
+export function WriteRule({
+  session,
+  line,
+}: {
+  session: Session;
+  line: Pick<RecordedConnection, "probe" | "unsaid">;
+}) {
   const fall = useQuery({
     queryKey: ["fall of", session.id, session.hits?.state, line.probe],
     queryFn: () => api.probe(session.id, line.probe),

@@ -1,7 +1,9 @@
 import { describe, expect, it } from "vitest";
-import type { Application } from "../api/client";
+import type { Application, Sample } from "../api/client";
+import { grouped } from "../app/grouped";
 import { isForeignTable } from "./Mapping";
 import { maskedTerm } from "./SignatureEditor";
+import { rowOf } from "./Unrecognised";
 import { bytes, share } from "./units";
 import { choicesOf, networkOf, sentenceOf } from "./widths";
 
@@ -80,5 +82,24 @@ describe("a file of traffic", () => {
     expect(await isForeignTable(file("<134>1 2026"))).toBe(false);
     expect(await isForeignTable(file(new Uint8Array([0x0a, 0x0d, 0x0d, 0x0a, 0, 0])))).toBe(false);
     expect(await isForeignTable(file(""))).toBe(false);
+  });
+});
+
+describe("what nobody recognised", () => {
+  it("stands in one row where it reads the same, whatever tape it is on", () => {
+    const sample = (tape: string, number: number, host: string, path?: string) =>
+      ({
+        tape,
+        number,
+        host,
+        service: "tcp/443",
+        recognised: "TLS",
+        facts: path ? [{ field: "path", value: path }] : [],
+      }) as unknown as Sample;
+    const rows = grouped(
+      [sample("a", 1, "x.example"), sample("b", 1, "x.example"), sample("a", 2, "x.example", "/up")],
+      rowOf,
+    );
+    expect(rows.map(([, some]) => some.length)).toEqual([2, 1]);
   });
 });

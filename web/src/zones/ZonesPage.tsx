@@ -1,10 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type WorkspaceStep, type Zone } from "../api/client";
+import { api, type Band, type Rulebase, type WorkspaceStep, type Zone } from "../api/client";
 import { goTo, useAddress } from "../app/address";
+import { Noteworthy } from "../app/Noteworthy";
 import { VirtualList } from "../app/VirtualList";
+import { valuesOf } from "../app/valuesOf";
 import type { Session } from "../session/useSession";
 import { AreaLine, PickLine, TextLine } from "../shared/PartFrame";
+import { rules } from "../stack/order";
 import { ChangeBar } from "../workspace/ChangeBar";
 import { ListRow } from "../workspace/ListRow";
 import { RemoveButton } from "../workspace/RemoveButton";
@@ -127,14 +130,62 @@ export function ZonesPage({ session }: { session: Session }) {
             done={(name) => choose(name)}
           />
         ) : (
-          <p className="p-6 text-dim">
-            Choose a zone on the line or in the list to see what lies behind it and which rules name it.
-          </p>
+          <Noteworthy
+            label="Worth a look among the zones"
+            nothing="Every address lies behind one zone, and every zone is named by a rule here."
+            hint="Choose a zone on the line or in the list to see what lies behind it and which rules name it."
+            sections={[
+              {
+                title: "Behind no zone",
+                why: "No connection comes from or goes to these addresses, whatever a rule says.",
+                notes: zones.data.line
+                  .filter((band) => band.zones.length === 0)
+                  .map((band) => ({ key: band.from, name: run(band) })),
+              },
+              {
+                title: "Behind more than one zone",
+                why: "A rule about any of the zones matches here.",
+                notes: zones.data.line
+                  .filter((band) => band.zones.length > 1)
+                  .map((band) => ({
+                    key: band.from,
+                    name: run(band),
+                    detail: band.zones.join(" and "),
+                    open: () => choose(band.zones[0]),
+                  })),
+              },
+              {
+                title: `Named by no rule of ${session.rulebase?.name ?? "this rulebase"}`,
+                why: "Only rules that hold for any zone match there.",
+                notes: session.rulebase
+                  ? unnamed(all, session.rulebase).map((zone) => ({
+                      key: zone.name,
+                      name: zone.name,
+                      detail: zone.note,
+                      open: () => choose(zone.name),
+                    }))
+                  : [],
+              },
+            ]}
+          />
         )}
       </div>
       <ChangeBar workspace={workspace} change={change} />
     </>
   );
+}
+
+/** A run of addresses in words. */
+const run = ({ from, to }: Band) => (from === to ? from : `${from} to ${to}`);
+
+/** The zones that no rule names. */
+export function unnamed<Z extends { name: string }>(zones: Z[], rulebase: Rulebase): Z[] {
+  const named = new Set(
+    rules(rulebase).flatMap(({ fields }) =>
+      ["from.zones", "to.zones"].flatMap((field) => fields[field]?.values ?? []),
+    ),
+  );
+  return zones.filter(({ name }) => !named.has(name));
 }
 
 type EditorProps = {
@@ -151,7 +202,7 @@ function ZoneEditor({ zone, isNew, version, change, done }: EditorProps) {
   // What was being written belongs to the version it was begun on; a newer one is told when it is saved.
   const [seen] = useState(version);
   const name = draft.name.trim();
-  const says: typeof zone = { ...draft, name: isNew ? name : zone.name, networks: lines(networks) };
+  const says: typeof zone = { ...draft, name: isNew ? name : zone.name, networks: valuesOf(networks) };
   const steps: WorkspaceStep[] = [];
   if (!isNew && name !== zone.name && name) steps.push({ op: "RENAME", kind: "zone", id: zone.name, name });
   if (name && JSON.stringify({ ...says, name }) !== JSON.stringify(zone))
@@ -206,12 +257,4 @@ function ZoneEditor({ zone, isNew, version, change, done }: EditorProps) {
       {!isNew && <Uses kind="zone" id={zone.name} />}
     </form>
   );
-}
-
-/** What is written one a line, or with commas between. */
-export function lines(text: string): string[] {
-  return text
-    .split(/[\n,;]/)
-    .map((line) => line.replace(/#.*$/, "").trim())
-    .filter(Boolean);
 }

@@ -347,6 +347,8 @@ public final class Twin {
       case WORK_VALUE ->
           values.indexOf(app.worth().workValue().name().toLowerCase()) != values.indexOf(wanted);
       case RIDES_ON -> app.wiring().ridesOn().contains(wanted);
+      case CATEGORY -> app.grouping().category().equals(wanted);
+      case NAME -> !app.name().equals(wanted);
       default -> throw new AssertionError("no rule of a test asks for " + condition);
     };
   }

@@ -177,6 +177,7 @@ public final class WebWorld {
               "Seal",
               "family Post",
               "category talk",
+              "category talk but not Mail",
               "where exposure >= serious",
               "where rides on = Seal and work value != none",
               "unidentified");

@@ -33,6 +33,7 @@ public final class Filters {
   private static boolean holds(Condition condition, Application application) {
     Application.Grouping grouping = application.grouping();
     return switch (condition.trait()) {
+      case NAME -> any(condition, List.of(application.name()));
       case EXPOSURE -> graded(condition, application.worth().exposure());
       case WORK_VALUE -> graded(condition, application.worth().workValue());
       case CATEGORY -> any(condition, List.of(grouping.category()));

@@ -102,7 +102,19 @@ final class KnownNames {
           environment.catalogue().categories().contains(name.name()),
           "the catalogue has no category \"" + name.name() + "\"");
     }
-    return Optional.empty();
+    return value instanceof Value.Filter filter ? problemOf(filter) : Optional.empty();
+  }
+
+  /**
+   * Conditions ask for what the catalogue may come to have; but an application that is named alone
+   * must be there, for a wrong name would leave out nothing.
+   */
+  private Optional<String> problemOf(Value.Filter filter) {
+    return filter.conditions().stream()
+        .filter(condition -> condition.trait() == Value.Condition.Trait.NAME)
+        .map(condition -> problem(new Value.ApplicationName(condition.wanted())))
+        .flatMap(Optional::stream)
+        .findFirst();
   }
 
   private static Optional<String> unless(boolean fine, String message) {

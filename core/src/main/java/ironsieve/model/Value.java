@@ -113,6 +113,7 @@ public sealed interface Value {
 
     /** What a condition looks at. */
     public enum Trait {
+      NAME,
       EXPOSURE,
       WORK_VALUE,
       CATEGORY,

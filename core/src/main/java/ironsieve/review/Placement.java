@@ -66,6 +66,11 @@ public record Placement(Optional<Move> move, Message why) {
       if (measure.claim().isEmpty()) {
         return stay(Sentences.placeOfEmpty());
       }
+      if (measure.takersOtherwise().isEmpty()
+          && !measure.isExact()
+          && !measure.findTakerOtherwise()) {
+        return stay(Sentences.placeNotWorkedOut());
+      }
       List<Integer> otherwise = measure.takersOtherwise();
       boolean passes = rule.outcomes().stream().allMatch(outcome -> outcome.verdict().passes());
       boolean blocks = rule.outcomes().stream().noneMatch(outcome -> outcome.verdict().passes());
@@ -82,12 +87,19 @@ public record Placement(Optional<Move> move, Message why) {
                 measure.otherwise(otherwise), ids(otherwise), claims.id(otherwise.get(0))));
       }
       if (measure.reached() == Reached.NO) {
-        return stay(Sentences.sameVerdictEverywhere(ids(measure.takers().keySet())));
+        return stay(Sentences.sameVerdictEverywhere(namedTakers()));
       }
-      return stay(
-          measure.takers().isEmpty()
-              ? Sentences.allReachesIt()
-              : Sentences.restDecidedAlike(ids(measure.takers().keySet())));
+      if (!measure.isSure()) {
+        return stay(Sentences.decidedAlikeAbove());
+      }
+      boolean meetsNone =
+          measure.isExact() ? measure.takers().isEmpty() : measure.above().isEmpty();
+      return stay(meetsNone ? Sentences.allReachesIt() : Sentences.restDecidedAlike(namedTakers()));
+    }
+
+    /** Who takes from it, by name where they are all known, and none where only some are. */
+    private List<String> namedTakers() {
+      return measure.isExact() ? ids(measure.takers().keySet()) : List.of();
     }
 
     /** As high as it can stand without taking from an exception. */

@@ -352,6 +352,27 @@ final class RuleMeasure {
     }
   }
 
+  /**
+   * Samples can miss a small taker that gives another verdict; this finds one if there is one.
+   *
+   * @return false if it found none and took too much work to be certain that there is none
+   */
+  boolean findTakerOtherwise() {
+    List<Integer> others = above.stream().map(Candidate::owner).distinct().toList();
+    boolean unsure = false;
+    for (int other : others) {
+      for (Box disputed : claims.disputed(rule, other)) {
+        Answer answer = search(List.of(disputed), claims.above(disputed, other));
+        if (answer instanceof Answer.Uncovered found) {
+          missed(other, claims.space().example(found.piece()));
+          return true;
+        }
+        unsure |= answer instanceof Answer.OutOfBudget;
+      }
+    }
+    return !unsure;
+  }
+
   /** Notes a taker that decides otherwise and that no sample fell into. */
   void missed(int other, int[] point) {
     Share share = takers.containsKey(other) ? takers.get(other).share() : estimated(0);

@@ -110,7 +110,7 @@ final class RuleReview {
    * that catches it, shadowed if any gets another, and neither where that is not known.
    */
   private void sayCovered() {
-    if (takersOtherwise().isEmpty() && !measure.isExact() && !findTakerOtherwise()) {
+    if (takersOtherwise().isEmpty() && !measure.isExact() && !measure.findTakerOtherwise()) {
       say(
           Kind.UNDETERMINED,
           Severity.WARNING,
@@ -196,7 +196,7 @@ final class RuleReview {
     }
     List<Integer> otherwise = takersOtherwise();
     if (otherwise.isEmpty() && !measure.isExact()) {
-      if (!findTakerOtherwise()) {
+      if (!measure.findTakerOtherwise()) {
         say(
             Kind.UNDETERMINED,
             Severity.NOTE,
@@ -255,27 +255,6 @@ final class RuleReview {
       }
     }
     return Optional.empty();
-  }
-
-  /**
-   * Samples can miss a small taker that gives another verdict; this finds one if there is one.
-   *
-   * @return false if it found none and took too much work to be certain that there is none
-   */
-  private boolean findTakerOtherwise() {
-    List<Integer> others = measure.above().stream().map(Candidate::owner).distinct().toList();
-    boolean unsure = false;
-    for (int other : others) {
-      for (Box disputed : claims.disputed(rule, other)) {
-        Answer answer = measure.search(List.of(disputed), claims.above(disputed, other));
-        if (answer instanceof Answer.Uncovered found) {
-          measure.missed(other, claims.space().example(found.piece()));
-          return true;
-        }
-        unsure |= answer instanceof Answer.OutOfBudget;
-      }
-    }
-    return !unsure;
   }
 
   /** Those of some rules whose claims lie wholly inside this one. */

@@ -326,12 +326,35 @@ final class Sentences {
     return Message.text("It stands well: no rule above matches any of its connections.");
   }
 
-  /** That a rule stands well, for what takes from it decides the same. */
+  /**
+   * That a rule stands well, for what takes from it decides the same.
+   *
+   * @param takers nothing where not all of them are known
+   */
   static Message restDecidedAlike(List<String> takers) {
-    return Message.text("It stands well: ")
-        .andRules(takers)
-        .and(
-            " above give" + (takers.size() == 1 ? "s" : "") + " what they share the same verdict.");
+    return takers.isEmpty()
+        ? Message.text(
+            "It stands well: what rules above share with it gets the same verdict there.")
+        : Message.text("It stands well: ")
+            .andRules(takers)
+            .and(
+                " above give"
+                    + (takers.size() == 1 ? "s" : "")
+                    + " what they share the same verdict.");
+  }
+
+  /** That no place changes a verdict above a rule, where it is not known whether it matches. */
+  static Message decidedAlikeAbove() {
+    return Message.text(
+        "A higher place changes nothing: what rules above share with it gets the same verdict"
+            + " there. Whether anything is left to it took more work than the review's budget.");
+  }
+
+  /** That the best place of a rule is not known. */
+  static Message placeNotWorkedOut() {
+    return Message.text(
+        "No better place is known: whether rules above give part of it another verdict took more"
+            + " work than the review's budget.");
   }
 
   /** That a rule stands well, for what takes from it are exceptions. */
@@ -341,11 +364,15 @@ final class Sentences {
         .and(exceptions.size() == 1 ? ", an exception from it." : ", exceptions from it.");
   }
 
-  /** That no place helps, for all of it gets the same verdict already. */
+  /**
+   * That no place helps, for all of it gets the same verdict already.
+   *
+   * @param takers nothing where not all of them are known
+   */
   static Message sameVerdictEverywhere(List<String> takers) {
-    return Message.text("No place helps: all of its connections already get the same verdict from ")
-        .andRules(takers)
-        .and(".");
+    Message already =
+        Message.text("No place helps: all of its connections already get the same verdict from ");
+    return takers.isEmpty() ? already.and("rules above it.") : already.andRules(takers).and(".");
   }
 
   /** The beginning of a sentence: how much of a rule gets another verdict, and from whom. */

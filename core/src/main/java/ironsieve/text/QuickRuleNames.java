@@ -107,6 +107,11 @@ final class QuickRuleNames {
     }
   }
 
+  /** All applications by name. */
+  List<String> applications() {
+    return environment.catalogue().applications().stream().map(Application::name).toList();
+  }
+
   /** All values of a kind that have a name here. */
   List<String> spellings(ValueKind kind) {
     List<String> all = new ArrayList<>();

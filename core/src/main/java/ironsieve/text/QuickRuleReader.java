@@ -115,7 +115,7 @@ final class QuickRuleReader {
     for (FieldName name : part.fields) {
       String known = longest(names.spellings(name.kind()));
       if (known != null) {
-        add(fields, name, sense, known);
+        add(fields, name, sense, known + leftOut(known));
         return true;
       }
     }
@@ -145,6 +145,36 @@ final class QuickRuleReader {
       }
     }
     return false;
+  }
+
+  /** The applications that are left out of a category or a family, as its value says them. */
+  private String leftOut(String whole) {
+    if (!FilterText.isWhole(whole)) {
+      return "";
+    }
+    StringBuilder said = new StringBuilder();
+    String next = FilterText.BUT_NOT;
+    int start = at;
+    skip();
+    while (startsWith(next.strip())) {
+      at += next.strip().length();
+      skip();
+      String name = longest(names.applications());
+      if (name == null) {
+        throw new TextException(
+            at,
+            "say which application of the "
+                + whole
+                + " is left out"
+                + names.nearest(rest(), QuickRulePart.USING));
+      }
+      said.append(next).append(name);
+      next = FilterText.NOR;
+      start = at;
+      skip();
+    }
+    at = start;
+    return said.toString();
   }
 
   /** A host name has a dot, an address a dot or a colon; any other word only looks like one. */

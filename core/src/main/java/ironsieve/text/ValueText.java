@@ -6,6 +6,7 @@ import ironsieve.model.Field;
 import ironsieve.model.Posture;
 import ironsieve.model.Service;
 import ironsieve.model.Value;
+import ironsieve.model.Value.Condition.Trait;
 import ironsieve.model.ValueKind;
 import java.util.Arrays;
 import java.util.Locale;
@@ -28,8 +29,8 @@ import java.util.stream.Collectors;
  *   <li>service: {@code tcp/443}, {@code udp/5000-5100}, {@code tcp}, {@code icmp/8}, {@code
  *       icmp/3.4}, {@code ip/47}
  *   <li>application: {@code NAME}, {@code NAME/FEATURE}, {@code family NAME}, {@code category
- *       NAME}, {@code unidentified}, {@code where CONDITION [and CONDITION …]} as {@link
- *       FilterText} has it
+ *       NAME}, either with {@code but not NAME [nor NAME …]}, {@code unidentified}, {@code where
+ *       CONDITION [and CONDITION …]} as {@link FilterText} has it
  *   <li>time: see {@link TimeText}
  * </ul>
  */
@@ -164,10 +165,16 @@ public final class ValueText {
 
   private static Value application(String text) {
     if (text.startsWith(FAMILY)) {
-      return new Value.FamilyName(rest(text, FAMILY));
+      String family = rest(text, FAMILY);
+      return family.contains(FilterText.BUT_NOT)
+          ? FilterText.except(text, Trait.FAMILY, family)
+          : new Value.FamilyName(family);
     }
     if (text.startsWith(CATEGORY)) {
-      return new Value.CategoryName(rest(text, CATEGORY));
+      String category = rest(text, CATEGORY);
+      return category.contains(FilterText.BUT_NOT)
+          ? FilterText.except(text, Trait.CATEGORY, category)
+          : new Value.CategoryName(category);
     }
     if (text.startsWith(FilterText.START)) {
       return FilterText.parse(text);

@@ -57,6 +57,23 @@ class QuickRuleTest {
   }
 
   @Test
+  void anExceptionInsideAFamilyIsOneValue() {
+    Rule rule =
+        READER.parse("deny from Inside using family Post but not Mail at mon-fri 08:00-18:00");
+    assertThat(field(rule, "using.applications")).isEqualTo("family Post but not Mail");
+    assertThat(field(rule, "when.times")).isEqualTo("mon-fri 08:00-18:00");
+    assertThat(
+            field(
+                READER.parse("deny using category talk but not Mail nor Chat, Files"),
+                "using.applications"))
+        .isEqualTo("category talk but not Mail nor Chat, Files");
+    assertThatThrownBy(() -> READER.parse("deny using category talk but not Male"))
+        .isInstanceOf(TextException.class)
+        .hasMessageContaining("which application of the category talk is left out")
+        .hasMessageContaining("Mail");
+  }
+
+  @Test
   void notTurnsAPartRoundAndANoticeIsNamed() {
     Rule rule = READER.parse("ask Think twice from not Inside using Files");
     assertThat(rule.then().outcome().notice()).contains("Think twice");

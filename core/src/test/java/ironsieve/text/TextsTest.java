@@ -61,6 +61,9 @@ class TextsTest {
     "SITE, category News",
     "SITE, no host name",
     "APPLICATION, where exposure >= serious and category != mail",
+    "APPLICATION, where name = Hullmail and exposure >= serious",
+    "APPLICATION, category chat but not Chatterbay",
+    "APPLICATION, family Hull but not Hull Identity nor Hullmail",
     "APPLICATION, where needs = DNS"
   })
   void everyValueIsWrittenAsItIsRead(ValueKind kind, String text) {
@@ -95,8 +98,10 @@ class TextsTest {
     "SITE, *.-x.example, no host name",
     "APPLICATION, where exposure >= dreadful, 'slight, moderate, serious, severe'",
     "APPLICATION, where category >= mail, no more and no less",
-    "APPLICATION, where colour = red, none of exposure",
-    "APPLICATION, where exposure, compares nothing"
+    "APPLICATION, where colour = red, none of name, exposure",
+    "APPLICATION, where exposure, compares nothing",
+    "APPLICATION, category chat but not Chatterbay/upload, whole applications are left out",
+    "APPLICATION, category chat but not A nor  nor B, say which application is left out"
   })
   void whatCannotBeReadIsRefusedWithWhatWouldBeRight(ValueKind kind, String text, String hint) {
     assertThatThrownBy(() -> ValueText.parse(kind, text))

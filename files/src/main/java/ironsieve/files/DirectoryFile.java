@@ -12,6 +12,7 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -35,6 +36,73 @@ import java.util.stream.Stream;
  * @param leftOut what was not taken, in a few words each
  */
 public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<String> leftOut) {
+
+  /** What a column of somebody's list of people can hold, under whatever heading. */
+  public enum Target {
+    LOGIN("login"),
+    NAME("name"),
+    GROUPS("groups"),
+    ATTRIBUTE("an attribute"),
+    ATTRIBUTES("attributes with their names"),
+    NOTHING("nothing");
+
+    private final String word;
+
+    Target(String word) {
+      this.word = word;
+    }
+
+    /** What it is called. */
+    public String word() {
+      return word;
+    }
+
+    private static Target of(CsvCells.Row row, String column, Map<String, String> chosen) {
+      if (chosen.containsKey(column)) {
+        String wanted = chosen.get(column);
+        return Arrays.stream(values())
+            .filter(target -> target.word.equals(wanted))
+            .findFirst()
+            .orElseThrow(
+                () ->
+                    row.fault(
+                        column,
+                        "a column holds one of "
+                            + Arrays.stream(values())
+                                .map(Target::word)
+                                .collect(Collectors.joining(", "))
+                            + ", not \""
+                            + wanted
+                            + "\""));
+      }
+      String plain = DirectoryFile.word(column);
+      if (plain.equals("attributes")) {
+        return ATTRIBUTES;
+      }
+      if (isOwn(row, column)) {
+        return NOTHING;
+      }
+      Target usual =
+          DirectoryFile.LOGIN.contains(plain)
+              ? LOGIN
+              : DirectoryFile.NAME.contains(plain)
+                  ? NAME
+                  : DirectoryFile.GROUPS.contains(plain) ? GROUPS : ATTRIBUTE;
+      // Of two columns with the same meaning the first counts, and what somebody says before it.
+      return usual != ATTRIBUTE && chosen.containsValue(usual.word) ? ATTRIBUTE : usual;
+    }
+  }
+
+  /**
+   * A list of people before it is taken.
+   *
+   * @param columns the headings
+   * @param targets the word of what each column is taken to hold
+   * @param lines the first lines, by column
+   */
+  public record Look(List<String> columns, List<String> targets, List<List<String>> lines) {}
+
+  private static final int FIRST_LINES = 5;
 
   private static final Set<String> LOGIN =
       Set.of(
@@ -125,18 +193,51 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
   }
 
   /**
+   * What a list of people looks like.
+   *
+   * @param chosen what somebody said a column holds, by its heading
+   * @throws FaultException if it is no table, or a column cannot hold what somebody said
+   */
+  public static Look look(String people, Map<String, String> chosen) {
+    List<List<String>> lines = new ArrayList<>();
+    List<String> columns = new ArrayList<>();
+    List<String> targets = new ArrayList<>();
+    CsvCells.separatedRows(
+        "people",
+        people,
+        row -> {
+          if (columns.isEmpty()) {
+            columns.addAll(row.columns());
+            columns.forEach(column -> targets.add(Target.of(row, column, chosen).word));
+          }
+          if (lines.size() < FIRST_LINES) {
+            lines.add(columns.stream().map(row::get).toList());
+          }
+          return row;
+        });
+    return new Look(columns, targets, lines);
+  }
+
+  /** People from CSV whose columns have usual headings. */
+  public static DirectoryFile csv(String people, String groups) {
+    return csv(people, groups, Map.of());
+  }
+
+  /**
    * People from CSV: a column for the login, one for the name, one for groups joined by {@code ;}
    * or {@code |}, each under any usual name; every other column is an attribute of its name.
    *
    * @param groups the groups, as CSV too; empty where only people are known
+   * @param chosen the {@link Target#word()} of what a column holds, by its heading; the others are
+   *     taken by their heading
    * @throws FaultException naming line and column
    */
-  public static DirectoryFile csv(String people, String groups) {
+  public static DirectoryFile csv(String people, String groups, Map<String, String> chosen) {
     Map<String, PersonDoc> all = new LinkedHashMap<>();
     for (PersonDoc person :
         people.isBlank()
             ? List.<PersonDoc>of()
-            : CsvCells.separatedRows("people", people, DirectoryFile::person)) {
+            : CsvCells.separatedRows("people", people, row -> person(row, chosen))) {
       if (all.put(person.login(), person) != null) {
         throw new FaultException(
             "people", "login", "the login \"" + person.login() + "\" stands here twice");
@@ -149,29 +250,30 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
     return with(List.copyOf(all.values()), known, List.of());
   }
 
-  private static PersonDoc person(CsvCells.Row row) {
-    String login = cell(row, LOGIN).orElseThrow(() -> noColumn(row, "login", LOGIN)).trim();
+  private static PersonDoc person(CsvCells.Row row, Map<String, String> chosen) {
+    Map<Target, String> first = new EnumMap<>(Target.class);
+    Map<String, String> attributes = new TreeMap<>();
+    for (String column : row.columns()) {
+      Target target = Target.of(row, column, chosen);
+      String value = row.get(column).trim();
+      if (target == Target.ATTRIBUTES) {
+        pairs(row, value, attributes);
+      } else if (target == Target.ATTRIBUTE && !value.isEmpty()) {
+        attributes.put(column.trim(), value.replaceAll("[;|]", ","));
+      }
+      first.putIfAbsent(target, value);
+    }
+    if (!first.containsKey(Target.LOGIN)) {
+      throw noColumn(row, "login", LOGIN);
+    }
+    String login = first.get(Target.LOGIN);
     if (login.isEmpty()) {
       throw row.fault("login", "the login is missing");
     }
-    Map<String, String> attributes = new TreeMap<>();
-    for (String column : row.columns()) {
-      String word = word(column);
-      String value = row.get(column).trim();
-      if (word.equals("attributes")) {
-        pairs(row, value, attributes);
-      } else if (!value.isEmpty()
-          && !LOGIN.contains(word)
-          && !NAME.contains(word)
-          && !GROUPS.contains(word)
-          && !isOwn(row, column)) {
-        attributes.put(column.trim(), value.replaceAll("[;|]", ","));
-      }
-    }
     return new PersonDoc(
         login,
-        cell(row, NAME).map(String::trim).orElse(login),
-        names(cell(row, GROUPS).orElse("")),
+        first.getOrDefault(Target.NAME, login),
+        names(first.getOrDefault(Target.GROUPS, "")),
         attributes,
         source(row));
   }

@@ -35,6 +35,30 @@ class DirectoryFileTest {
   }
 
   @Test
+  void columnsHoldWhatSomebodySays() {
+    String people = "Wer;Kürzel;Team;Telefon\nAnn Łąka;ann;Booking;12\n";
+    assertThat(DirectoryFile.look(people, Map.of()))
+        .isEqualTo(
+            new DirectoryFile.Look(
+                List.of("Wer", "Kürzel", "Team", "Telefon"),
+                List.of("an attribute", "an attribute", "an attribute", "an attribute"),
+                List.of(List.of("Ann Łąka", "ann", "Booking", "12"))));
+    Map<String, String> chosen =
+        Map.of("Wer", "name", "Kürzel", "login", "Team", "groups", "Telefon", "nothing");
+    assertThat(DirectoryFile.look(people, chosen).targets())
+        .containsExactly("name", "login", "groups", "nothing");
+    assertThat(DirectoryFile.csv(people, "", chosen).people())
+        .containsExactly(new PersonDoc("ann", "Ann Łąka", List.of("Booking"), Map.of()));
+    // What somebody says goes before what a heading says.
+    assertThat(DirectoryFile.csv("login,mail\n7,ann\n", "", Map.of("mail", "login")).people())
+        .containsExactly(new PersonDoc("ann", "ann", List.of(), Map.of("login", "7")));
+    assertThatThrownBy(() -> DirectoryFile.csv(people, "", Map.of("Wer", "wer")))
+        .hasMessageContaining("line 2")
+        .hasMessageContaining("a column holds one of login, name, groups")
+        .hasMessageContaining("not \"wer\"");
+  }
+
+  @Test
   void ownFilesAreReadAsTheyAreWritten() {
     CompanyFolder demo = Demo.folder();
     DirectoryFile file =

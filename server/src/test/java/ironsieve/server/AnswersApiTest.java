@@ -492,4 +492,38 @@ class AnswersApiTest {
     post(BASE + "/undo", Map.of("revision", 1), 200);
     assertThat(get(BASE + "/journal").at("/0/reason").asText()).isEmpty();
   }
+
+  @Test
+  void anExceptionInsideACategoryIsOneValueOfOneRule() throws Exception {
+    String typed = "category games but not card";
+    JsonNode choices = get(BASE + "/choices?kind=application&text=" + typed);
+    assertThat(choices.get(0).get("value").asText())
+        .isEqualTo("category games but not Cardsharp Cove");
+    JsonNode more =
+        get(
+            BASE
+                + "/choices?kind=application&text="
+                + typed.replace("card", "Cardsharp Cove nor "));
+    assertThat(more.toString()).contains("category games but not Cardsharp Cove nor Dragonmere");
+
+    String sentence = "deny from Offices to Internet using category games but not Cardsharp Cove";
+    JsonNode rule = post(BASE + "/sentence", Map.of("text", sentence), 200);
+    JsonNode added =
+        edit(0, Map.of("op", "ADD_RULE", "place", Map.of("before", "gw-admin"), "rule", rule), 200);
+    assertThat(added.get("revision").asLong()).isEqualTo(1);
+    String probe = "from Offices 10.20.12.40 to Internet at mon 10:00 using ";
+    JsonNode stopped = post(BASE + "/probe", Map.of("text", probe + "Dragonmere/play"), 200);
+    assertThat(stopped.get("verdict").asText()).isEqualTo("deny");
+    JsonNode left = post(BASE + "/probe", Map.of("text", probe + "Cardsharp Cove/play"), 200);
+    assertThat(left.get("caughtBy").asText()).isNotEqualTo(stopped.get("caughtBy").asText());
+
+    // A wrong name would leave out nothing, so it is none.
+    JsonNode wrong =
+        post(
+            BASE + "/sentence",
+            Map.of("text", sentence.replace("Cardsharp Cove", "Cardsharp")),
+            422);
+    assertThat(wrong.get("detail").asText())
+        .contains("which application of the category games is left out", "Cardsharp Cove");
+  }
 }

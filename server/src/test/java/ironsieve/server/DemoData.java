@@ -1,6 +1,8 @@
 package ironsieve.server;
 
+import ironsieve.server.demo.DemoFiles;
 import ironsieve.server.demo.DemoLoader;
+import ironsieve.server.store.CompanyLoader;
 import ironsieve.server.store.Sql;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
@@ -23,6 +25,8 @@ public class DemoData {
 
   @Inject Sql sql;
   @Inject DemoLoader loader;
+  @Inject DemoFiles files;
+  @Inject CompanyLoader companies;
   private List<String> copied = List.of();
 
   /** Leaves the demo company and nothing else. */
@@ -45,6 +49,12 @@ public class DemoData {
           }
           return changed(tx);
         });
+  }
+
+  /** Leaves the demo company with the years in which it grew, and nothing else. */
+  public void restoreWithHistory() {
+    clear();
+    companies.loadIfEmpty(files.folderWithHistory(), "the demo");
   }
 
   /** The tables in which something is. */

@@ -753,6 +753,26 @@ class WorkspaceApiTest {
   }
 
   @Test
+  void whatColumnsOfAListOfPeopleHoldIsShownAndSaidByHand() throws Exception {
+    String csv = "Wer;Kürzel\nAnn New;ann.new\n";
+    JsonNode look = post("/api/workspace/directory/look", Map.of("people", csv), 200);
+    assertThat(look.at("/columns/1/target").asText()).isEqualTo("an attribute");
+    assertThat(look.get("targets").toString()).contains("login", "groups", "nothing");
+    Map<String, String> columns = Map.of("Wer", "name", "Kürzel", "login");
+    JsonNode mapped =
+        post("/api/workspace/directory/look", Map.of("people", csv, "columns", columns), 200);
+    assertThat(mapped.at("/columns/1/target").asText()).isEqualTo("login");
+    assertThat(mapped.at("/samples/0/0").asText()).isEqualTo("Ann New");
+    change(200, Map.of("op", "LOAD_DIRECTORY", "format", "csv", "people", csv, "columns", columns));
+    assertThat(get("/api/workspace/directory?text=ann.new").at("/shown/0/name").asText())
+        .isEqualTo("Ann New");
+    columns = Map.of("Wer", "who");
+    JsonNode refused =
+        post("/api/workspace/directory/look", Map.of("people", csv, "columns", columns), 422);
+    assertThat(refused.get("detail").asText()).contains("a column holds one of login", "who");
+  }
+
+  @Test
   void aFileThatIsTooLargeIsRefusedWithHowLargeItMayBe() throws Exception {
     StringBuilder people = new StringBuilder("login,name,groups,attributes\n");
     for (int i = 0; i < 1_000_000; i++) {

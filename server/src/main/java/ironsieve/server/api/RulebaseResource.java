@@ -47,6 +47,7 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.Set;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
@@ -214,12 +215,21 @@ public class RulebaseResource {
         answer.isComplete());
   }
 
+  /** The newest edits before a revision, newest first; of a rule those that changed it. */
   @GET
   @Path("rulebases/{id}/journal")
   public List<JournalView> journal(
-      @PathParam("id") String id, @QueryParam("most") @DefaultValue("50") int most) {
+      @PathParam("id") String id,
+      @QueryParam("most") @DefaultValue("50") int most,
+      @QueryParam("before") Long before,
+      @QueryParam("rule") String rule) {
     editor.snapshot(id);
-    return store.newest(id, Math.max(1, Math.min(most, 500))).stream().map(Views::journal).toList();
+    long end = before == null ? Long.MAX_VALUE : before;
+    return store
+        .newest(id, end, Math.max(1, Math.min(most, 500)), Optional.ofNullable(rule))
+        .stream()
+        .map(Views::journal)
+        .toList();
   }
 
   /** Something that happened beside the edits. */

@@ -21,6 +21,8 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
@@ -48,7 +50,7 @@ final class ValueCatalogue {
   List<Choice> choices(ValueKind kind, String typed, int most) {
     String wanted = typed.trim().toLowerCase(Locale.ROOT);
     List<Choice> fitting =
-        all(kind, wanted)
+        all(kind, typed.stripLeading())
             .filter(choice -> rank(choice, wanted) < 4)
             .sorted(Comparator.comparingInt(choice -> rank(choice, wanted)))
             .limit(most)
@@ -100,14 +102,14 @@ final class ValueCatalogue {
     }
   }
 
-  private Stream<Choice> all(ValueKind kind, String wanted) {
+  private Stream<Choice> all(ValueKind kind, String typed) {
     return Stream.concat(
         sets(kind),
         switch (kind) {
           case ZONE -> environment.zones().stream().map(ValueCatalogue::zone);
           case PERSON -> people();
           case DEVICE -> devices();
-          case APPLICATION -> applications(wanted);
+          case APPLICATION -> applications(typed);
           case NETWORK -> Stream.concat(used(kind), places());
           case SITE -> sites();
           case SERVICE, TIME -> used(kind);
@@ -212,7 +214,25 @@ final class ValueCatalogue {
     return all.stream();
   }
 
-  private Stream<Choice> applications(String wanted) {
+  private static final Pattern BUT_NOT =
+      Pattern.compile("((category|family) (.+?) but not (?:.+ nor )?)[^/]*");
+
+  /** Applications that can be left out of the category or family that is being written. */
+  private Stream<Choice> exceptions(Matcher begun) {
+    boolean isCategory = begun.group(2).equals("category");
+    return environment.catalogue().applications().stream()
+        .filter(
+            a ->
+                (isCategory ? a.grouping().category() : a.grouping().family())
+                    .equals(begun.group(3)))
+        .map(a -> new Choice(begun.group(1) + a.name(), begun.group(2), "all of it but these"));
+  }
+
+  private Stream<Choice> applications(String typed) {
+    Matcher begun = BUT_NOT.matcher(typed);
+    if (begun.matches()) {
+      return exceptions(begun);
+    }
     List<Application> all = environment.catalogue().applications();
     Set<String> categories = new LinkedHashSet<>();
     Set<String> families = new LinkedHashSet<>();
@@ -225,7 +245,7 @@ final class ValueCatalogue {
         all.stream().map(a -> new Choice(a.name(), "application", a.grouping().category()));
     // Features would drown the applications; they come once something is typed.
     Stream<Choice> features =
-        wanted.isEmpty()
+        typed.isEmpty()
             ? Stream.empty()
             : all.stream()
                 .flatMap(

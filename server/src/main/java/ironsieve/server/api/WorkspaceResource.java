@@ -2,10 +2,12 @@ package ironsieve.server.api;
 
 import com.fasterxml.jackson.databind.ObjectMapper;
 import io.smallrye.common.annotation.Blocking;
+import ironsieve.files.DirectoryFile;
 import ironsieve.files.Documents.OrganisationDoc;
 import ironsieve.files.Documents.PersonDoc;
 import ironsieve.files.FaultException;
 import ironsieve.files.WorkspaceKind;
+import ironsieve.server.api.RulebasesResource.ColumnView;
 import ironsieve.server.api.WorkspaceViews.DirectoryView;
 import ironsieve.server.api.WorkspaceViews.WorkspaceEntryView;
 import ironsieve.server.api.WorkspaceViews.WorkspaceImpactView;
@@ -37,8 +39,11 @@ import jakarta.ws.rs.core.MediaType;
 import jakarta.ws.rs.core.Response;
 import java.io.ByteArrayInputStream;
 import java.text.Normalizer;
+import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /** What all rulebases are read against: looked at, changed, taken back. */
@@ -245,6 +250,8 @@ public class WorkspaceResource {
                             .map(all -> all.contains(group))
                             .orElse(false))
             .toList();
+    List<PersonDoc> alone =
+        known.contents().people().stream().filter(person -> person.groups().isEmpty()).toList();
     return new DirectoryView(
         known.version(),
         known.contents().people().size(),
@@ -254,9 +261,17 @@ public class WorkspaceResource {
             .limit(Math.max(1, Math.min(most, MOST_SHOWN)))
             .map(person -> WorkspaceViews.person(person, known.environment().directory()))
             .toList(),
+        alone.size(),
+        alone.stream()
+            .limit(FEW)
+            .map(person -> WorkspaceViews.person(person, known.environment().directory()))
+            .toList(),
         WorkspaceViews.groups(known.contents(), known.environment().directory()),
         known.contents().deviceKinds());
   }
+
+  /** So many of those that a page begins with. */
+  private static final int FEW = 20;
 
   private static boolean holds(PersonDoc person, String wanted) {
     return person.login().toLowerCase(Locale.ROOT).contains(wanted)
@@ -265,6 +280,36 @@ public class WorkspaceResource {
         || person.attributes().values().stream()
             .anyMatch(value -> value.toLowerCase(Locale.ROOT).contains(wanted));
   }
+
+  /** What a list of people as CSV looks like, before its people are loaded. */
+  @POST
+  @Path("directory/look")
+  public PeopleLookView look(PeopleLookRequest request) {
+    if (request == null || request.people() == null || request.people().isBlank()) {
+      throw new FaultException("directory", "people", "a list of people as CSV is missing");
+    }
+    // A step checks the columns somebody chose.
+    WorkspaceStep.LoadDirectory load =
+        new WorkspaceStep.LoadDirectory("csv", request.people(), "", "keep", request.columns());
+    DirectoryFile.Look look = DirectoryFile.look(load.people(), load.columns());
+    List<ColumnView> columns = new ArrayList<>();
+    for (int c = 0; c < look.columns().size(); c++) {
+      columns.add(new ColumnView(look.columns().get(c), look.targets().get(c)));
+    }
+    return new PeopleLookView(
+        columns,
+        look.lines(),
+        Arrays.stream(DirectoryFile.Target.values()).map(DirectoryFile.Target::word).toList());
+  }
+
+  /** A list of people as CSV, and what somebody said its columns hold, by their headings. */
+  @Schema(requiredProperties = {"people"})
+  public record PeopleLookRequest(String people, Map<String, String> columns) {}
+
+  /** The columns of a list, each with one of the {@code targets}, and its first lines. */
+  @Schema(requiredProperties = {"columns", "samples", "targets"})
+  public record PeopleLookView(
+      List<ColumnView> columns, List<List<String>> samples, List<String> targets) {}
 
   /** Which rules and sets of which rulebases use a record, by its kind and id. */
   @GET

@@ -180,13 +180,26 @@ final class WorkspaceViews {
    *
    * @param people how many people there are
    * @param matching how many of them fit what was asked for; {@code shown} are some of those
+   * @param inNoGroup how many of all people no group has; {@code firstInNoGroup} are some of those
    */
-  @Schema(requiredProperties = {"version", "people", "matching", "shown", "groups", "deviceKinds"})
+  @Schema(
+      requiredProperties = {
+        "version",
+        "people",
+        "matching",
+        "shown",
+        "inNoGroup",
+        "firstInNoGroup",
+        "groups",
+        "deviceKinds"
+      })
   record DirectoryView(
       long version,
       int people,
       int matching,
       List<PersonView> shown,
+      int inNoGroup,
+      List<PersonView> firstInNoGroup,
       List<GroupView> groups,
       List<String> deviceKinds) {}
 

@@ -131,7 +131,13 @@ public class WhereUsed {
               value ->
                   value.equals(new Value.ApplicationName(id))
                       || value instanceof Value.FeatureName feature
-                          && feature.application().equals(id));
+                          && feature.application().equals(id)
+                      || value instanceof Value.Filter filter
+                          && filter.conditions().stream()
+                              .anyMatch(
+                                  one ->
+                                      one.trait() == Value.Condition.Trait.NAME
+                                          && one.wanted().equals(id)));
       case ADDRESS_LIST -> new Wanted(ValueKind.NETWORK, new Value.ListName(id)::equals);
       case COUNTRY -> new Wanted(ValueKind.NETWORK, new Value.CountryName(id)::equals);
       case HOST -> new Wanted(ValueKind.NETWORK, new Value.HostObject(id)::equals);

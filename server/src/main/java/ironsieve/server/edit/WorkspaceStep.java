@@ -6,6 +6,8 @@ import com.fasterxml.jackson.databind.JsonNode;
 import ironsieve.files.FaultException;
 import ironsieve.files.WorkspaceKind;
 import java.util.Arrays;
+import java.util.Map;
+import java.util.TreeMap;
 import java.util.stream.Collectors;
 import org.eclipse.microprofile.openapi.annotations.media.DiscriminatorMapping;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
@@ -102,9 +104,11 @@ public sealed interface WorkspaceStep {
    * @param people the file; as LDIF with the groups in it
    * @param groups the groups as CSV; may be missing
    * @param others what becomes of those the file does not name: {@code keep} or {@code remove}
+   * @param columns what columns of the CSV hold, by their headings; the others are taken by theirs
    */
   @Schema(requiredProperties = {"format", "people"})
-  record LoadDirectory(String format, String people, String groups, String others)
+  record LoadDirectory(
+      String format, String people, String groups, String others, Map<String, String> columns)
       implements WorkspaceStep {
 
     public LoadDirectory {
@@ -114,11 +118,15 @@ public sealed interface WorkspaceStep {
       demandId("directory", "people", people);
       groups = groups == null ? "" : groups;
       others = others == null ? "keep" : others;
+      columns = columns == null ? new TreeMap<>() : new TreeMap<>(columns);
       if (!others.equals("keep") && !others.equals("remove")) {
         throw new FaultException(
             "directory",
             "others",
             "people the file does not name are kept or removed: keep, remove");
+      }
+      if (columns.containsValue(null)) {
+        throw new FaultException("directory", "columns", "a column holds something, not null");
       }
     }
   }

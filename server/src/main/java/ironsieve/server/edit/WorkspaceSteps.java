@@ -144,7 +144,7 @@ final class WorkspaceSteps {
     DirectoryFile file =
         load.format().equals("ldif")
             ? DirectoryFile.ldif(load.people())
-            : DirectoryFile.csv(load.people(), load.groups());
+            : DirectoryFile.csv(load.people(), load.groups(), load.columns());
     if (file.people().isEmpty() && file.groups().isEmpty()) {
       throw new FaultException(
           "directory",

@@ -281,10 +281,26 @@ public class RulebaseStore {
     return oldest;
   }
 
-  /** The newest entries of the journal, newest first, in short. */
-  public List<JournalEntry> newest(String rulebase, int most) {
+  /**
+   * The newest entries of the journal before a revision, newest first, in short.
+   *
+   * @param rule only those that changed this rule; nothing for all
+   */
+  public List<JournalEntry> newest(String rulebase, long before, int most, Optional<String> rule) {
+    String wanted =
+        sql.json(List.of(Map.of("kind", RecordKind.RULE.word(), "id", rule.orElse(""))));
     return sql.inTransaction(
-        tx -> tx.rows(HEAD + " order by revision desc limit ?", this::entry, rulebase, most));
+        tx ->
+            tx.rows(
+                HEAD
+                    + " and revision < ? and (? or changes @> ?::jsonb)"
+                    + " order by revision desc limit ?",
+                this::entry,
+                rulebase,
+                before,
+                rule.isEmpty(),
+                wanted,
+                most));
   }
 
   /** All entries by one editor, oldest first, without what they changed: there may be many. */

@@ -146,8 +146,8 @@ class OwnNetworkTest extends WithBrowser {
             Mail;10.20.0.0/16;192.0.2.20, 192.0.2.21;smtp;permit
             Odd;10.20.0.0/16;10.0.0.0/33;tcp/1;drop
             """);
-    Locator columns = page.getByLabel("How the columns are read");
-    assertThat(columns).containsText("line 4, to network: \"10.0.0.0/33\"");
+    assertThat(page.getByLabel("What was not understood"))
+        .containsText("line 4, to network: \"10.0.0.0/33\"");
     assertThat(page.getByLabel("What Where from holds")).hasValue("nothing");
     page.getByLabel("What Where from holds").selectOption("from networks");
     assertThat(page.getByLabel("What would be made")).containsText("3 rules in 1 chapter");
