@@ -67,10 +67,9 @@ class QuickRuleTest {
                 READER.parse("deny using category talk but not Mail nor Chat, Files"),
                 "using.applications"))
         .isEqualTo("category talk but not Mail nor Chat, Files");
-    assertThatThrownBy(() -> READER.parse("deny using category talk but not Male"))
+    assertThatThrownBy(() -> READER.parse("deny using category talk but not Mial"))
         .isInstanceOf(TextException.class)
-        .hasMessageContaining("which application of the category talk is left out")
-        .hasMessageContaining("Mail");
+        .hasMessageContaining("which application of the category talk is left out");
   }
 
   @Test

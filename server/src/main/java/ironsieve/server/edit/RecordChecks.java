@@ -21,6 +21,7 @@ import ironsieve.server.store.Company;
 import ironsieve.text.HostText;
 import ironsieve.text.ValueText;
 import ironsieve.traffic.signature.SignatureBook;
+import java.util.Collection;
 import java.util.List;
 import java.util.Set;
 
@@ -28,6 +29,28 @@ import java.util.Set;
 public final class RecordChecks {
 
   private RecordChecks() {}
+
+  /**
+   * Refuses signatures that cannot be read, each alone or all of some applications together.
+   *
+   * @throws FaultException naming the application, the signature and the column
+   */
+  static void demandReadable(Collection<ApplicationDoc> applications) {
+    new SignatureBook(applications.stream().map(one -> Company.written(one, true)).toList())
+        .problems()
+        .forEach(
+            problem -> {
+              throw new FaultException(
+                  "application " + problem.application(),
+                  "signatures",
+                  "signature "
+                      + problem.number()
+                      + ", column "
+                      + problem.column()
+                      + ": "
+                      + problem.message());
+            });
+  }
 
   /**
    * Refuses a record that cannot be read.
@@ -53,20 +76,7 @@ public final class RecordChecks {
       named("application", application.name());
       named("application " + application.name(), "category", application.category());
       DocumentReader.application(application);
-      new SignatureBook(List.of(Company.written(application, true)))
-          .problems()
-          .forEach(
-              problem -> {
-                throw new FaultException(
-                    "application " + application.name(),
-                    "signatures",
-                    "signature "
-                        + problem.number()
-                        + ", column "
-                        + problem.column()
-                        + ": "
-                        + problem.message());
-              });
+      demandReadable(List.of(application));
     } else if (doc instanceof AddressListDoc list) {
       named("address list", list.name());
       list.addresses().forEach(address -> network("address list " + list.name(), address));

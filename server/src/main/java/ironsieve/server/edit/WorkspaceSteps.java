@@ -67,6 +67,9 @@ final class WorkspaceSteps {
       }
     }
     put.forEach(this::demandNamed);
+    if (put.stream().anyMatch(ApplicationDoc.class::isInstance)) {
+      RecordChecks.demandReadable(contents.applications());
+    }
   }
 
   private Object put(WorkspaceStep.Put step) {

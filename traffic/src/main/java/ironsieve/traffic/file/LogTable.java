@@ -2,6 +2,7 @@ package ironsieve.traffic.file;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.MappingIterator;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.files.FaultException;
 import ironsieve.traffic.log.LogField;
@@ -166,18 +167,24 @@ public final class LogTable {
 
   /** Reads a table line by line. */
   static void each(Reader reader, Line to) throws IOException {
-    BufferedReader lines = new BufferedReader(reader, 1 << 16);
-    lines.mark(1 << 16);
+    BoundedRecords records = new BoundedRecords(reader);
+    BufferedReader lines = new BufferedReader(records, 1 << 16);
+    lines.mark(1);
     int first = lines.read();
     while (first == '\uFEFF' || Character.isWhitespace(first)) {
-      lines.mark(1 << 16);
+      lines.mark(1);
       first = lines.read();
+    }
+    if (first < 0) {
+      return;
     }
     lines.reset();
     if (first == '{') {
-      json(lines, to);
+      json(lines, records, to);
+    } else if (first == '[') {
+      array(lines, records, to);
     } else {
-      csv(lines, to);
+      csv(lines, records, to);
     }
   }
 
@@ -203,9 +210,31 @@ public final class LogTable {
     }
   }
 
-  private static void json(BufferedReader lines, Line to) throws IOException {
+  /** Objects of one array, over however many lines. */
+  private static void array(Reader text, BoundedRecords records, Line to) throws IOException {
+    long number = 0;
+    try (MappingIterator<JsonNode> objects = JSON.readerFor(JsonNode.class).readValues(text)) {
+      while (objects.hasNextValue()) {
+        JsonNode object = objects.nextValue();
+        records.next();
+        number++;
+        Map<String, String> values = new LinkedHashMap<>();
+        flatten("", object, values);
+        to.line(number, new OfMap(values));
+      }
+    } catch (JsonProcessingException e) {
+      throw new FaultException(
+          "table, object " + (number + 1),
+          "",
+          "this is no array of JSON objects: " + e.getOriginalMessage());
+    }
+  }
+
+  private static void json(BufferedReader lines, BoundedRecords records, Line to)
+      throws IOException {
     long number = 0;
     for (String line = lines.readLine(); line != null; line = lines.readLine()) {
+      records.next();
       number++;
       if (line.isBlank()) {
         continue;
@@ -240,32 +269,35 @@ public final class LogTable {
     }
   }
 
-  private static void csv(BufferedReader lines, Line to) throws IOException {
-    lines.mark(1 << 16);
+  private static void csv(BufferedReader lines, BoundedRecords records, Line to)
+      throws IOException {
     String header = lines.readLine();
-    if (header == null) {
-      return;
-    }
+    records.next();
     char separator = separator(header);
     CSVFormat format = format(separator);
     if (header.indexOf('"') >= 0) {
-      lines.reset();
-      quoted(lines, format, null, 0, to);
+      quoted(before(header, lines), records, format, null, 0, to);
       return;
     }
     List<String> columns = cells(header, separator);
     long number = 1;
     // Most logs quote nothing; the first quote is where somebody else reads on.
     for (String line = lines.readLine(); line != null; line = lines.readLine()) {
+      records.next();
       if (line.indexOf('"') >= 0) {
-        PushbackReader rest = new PushbackReader(lines, line.length() + 1);
-        rest.unread((line + "\n").toCharArray());
-        quoted(rest, format, columns, number, to);
+        quoted(before(line, lines), records, format, columns, number, to);
         return;
       }
       number++;
       to.line(number, new OfCells(columns, cells(line, separator)));
     }
+  }
+
+  /** Some lines with one before them that was taken from them. */
+  private static Reader before(String line, Reader lines) throws IOException {
+    PushbackReader whole = new PushbackReader(lines, line.length() + 1);
+    whole.unread((line + "\n").toCharArray());
+    return whole;
   }
 
   static CSVFormat format(char separator) {
@@ -290,10 +322,17 @@ public final class LogTable {
    * @param before so many lines were before these
    */
   private static void quoted(
-      Reader lines, CSVFormat format, List<String> known, long before, Line to) throws IOException {
+      Reader lines,
+      BoundedRecords records,
+      CSVFormat format,
+      List<String> known,
+      long before,
+      Line to)
+      throws IOException {
     try (CSVParser rows = CSVParser.parse(lines, format)) {
       List<String> columns = known;
       for (CSVRecord row : rows) {
+        records.next();
         if (columns == null) {
           columns = row.toList();
         } else {

@@ -290,8 +290,10 @@ public final class TapeFile {
     long unread = 0;
     long number = 0;
     List<String> faults = new ArrayList<>();
-    BufferedReader lines = reader(in);
+    BoundedRecords records = new BoundedRecords(reader(in));
+    BufferedReader lines = new BufferedReader(records, 1 << 16);
     for (String line = lines.readLine(); line != null; line = lines.readLine()) {
+      records.next();
       number++;
       if (line.isBlank()) {
         continue;

@@ -10,6 +10,9 @@ final class ExpressionSize {
   /** More than this is refused. */
   static final int MOST = 5_000;
 
+  /** All expressions of a catalogue together; what comes after is left out, and told. */
+  static final long MOST_IN_SUM = 1_000_000;
+
   /** Brackets within brackets beyond this are refused. */
   static final int MOST_DEPTH = 50;
 
@@ -18,6 +21,20 @@ final class ExpressionSize {
   private final String text;
   private int at;
   private int depth;
+
+  /** How long the expressions of many signatures are together. */
+  static final class Sum {
+    private long steps;
+
+    /** Adds one; false, and nothing is added, if that would be more than there may be. */
+    boolean add(long more) {
+      if (steps + more > MOST_IN_SUM) {
+        return false;
+      }
+      steps += more;
+      return true;
+    }
+  }
 
   private ExpressionSize(String text) {
     this.text = text;

@@ -17,6 +17,11 @@ public final class SignatureBook {
   private final List<Signature> signatures = new ArrayList<>();
   private final List<Problem> problems = new ArrayList<>();
   private final Map<String, Set<String>> ridesOn = new HashMap<>();
+
+  /** Each has a limit of its own, so that an edition never leaves out what somebody wrote. */
+  private final ExpressionSize.Sum ofEdition = new ExpressionSize.Sum();
+
+  private final ExpressionSize.Sum own = new ExpressionSize.Sum();
   private SignatureMatcher matcher;
 
   /**
@@ -61,7 +66,8 @@ public final class SignatureBook {
   private void read(Written of, int number) {
     try {
       Signature signature =
-          SignatureText.parse(of.application(), of.isOwn(), of.texts().get(number));
+          SignatureText.parse(
+              of.application(), of.isOwn(), of.texts().get(number), of.isOwn() ? own : ofEdition);
       signature
           .feature()
           .filter(feature -> !of.features().contains(feature))

@@ -71,8 +71,11 @@ public final class SignatureText {
   private int at;
   private int depth;
 
-  private SignatureText(String text) {
+  private final ExpressionSize.Sum expressions;
+
+  private SignatureText(String text, ExpressionSize.Sum expressions) {
     this.text = text;
+    this.expressions = expressions;
   }
 
   /**
@@ -81,10 +84,20 @@ public final class SignatureText {
    * @throws TextException saying where it cannot be read, and what would be right
    */
   public static Signature parse(String application, boolean isOwn, String text) {
+    return parse(application, isOwn, text, new ExpressionSize.Sum());
+  }
+
+  /**
+   * The same for one of many that are held together.
+   *
+   * @param expressions what the regular expressions before it came to; those of this one are added
+   */
+  static Signature parse(
+      String application, boolean isOwn, String text, ExpressionSize.Sum expressions) {
     if (text.length() > MOST_LETTERS) {
       throw new TextException(MOST_LETTERS, "a signature has at most " + MOST_LETTERS + " letters");
     }
-    SignatureText reader = new SignatureText(text);
+    SignatureText reader = new SignatureText(text, expressions);
     Optional<String> feature = reader.feature();
     Condition condition = reader.condition();
     reader.space();
@@ -327,7 +340,8 @@ public final class SignatureText {
     }
     String expression = text.substring(from, end).replace("\\/", "/");
     at = end + 1;
-    if (ExpressionSize.of(expression) > ExpressionSize.MOST) {
+    long size = ExpressionSize.of(expression);
+    if (size > ExpressionSize.MOST) {
       throw new TextException(
           from,
           "a regular expression is at most "
@@ -335,6 +349,14 @@ public final class SignatureText {
               + " steps long once its repetitions are written out, and "
               + ExpressionSize.MOST_DEPTH
               + " brackets deep; repeat less");
+    }
+    if (!expressions.add(size)) {
+      throw new TextException(
+          from,
+          String.format(
+              "the regular expressions of all signatures together are at most %,d steps long, and"
+                  + " this one is too much; ask for plain texts instead",
+              ExpressionSize.MOST_IN_SUM));
     }
     Pattern pattern;
     try {

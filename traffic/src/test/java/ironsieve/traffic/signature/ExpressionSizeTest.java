@@ -4,6 +4,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import ironsieve.text.TextException;
+import java.util.Collections;
+import java.util.List;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -50,5 +52,22 @@ class ExpressionSizeTest {
     assertThatThrownBy(() -> SignatureText.parse("App", true, "path matches /" + deep + "/"))
         .isInstanceOf(TextException.class)
         .hasMessageContaining("brackets deep");
+  }
+
+  @Test
+  void manySignaturesTogetherHaveALimitAndTheOthersAreUsed() {
+    List<String> texts = Collections.nCopies(300, "path matches /abc(a{1,100}){1,20}/");
+    SignatureBook book =
+        new SignatureBook(
+            List.of(
+                new SignatureBook.Written("First", false, List.of(), List.of(), texts),
+                new SignatureBook.Written(
+                    "Last", true, List.of(), List.of(), List.of("path matches /abcdef/"))));
+    long each = ExpressionSize.of("abc(a{1,100}){1,20}");
+    assertThat(book.signatures()).hasSize((int) (ExpressionSize.MOST_IN_SUM / each) + 1);
+    assertThat(book.signatures().get(book.signatures().size() - 1).application()).isEqualTo("Last");
+    assertThat(book.problems())
+        .hasSize(301 - book.signatures().size())
+        .allMatch(problem -> problem.message().contains("all signatures together"));
   }
 }
