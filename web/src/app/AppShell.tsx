@@ -141,10 +141,10 @@ export function AppShell() {
       name: single === "on" ? "Switch single-key shortcuts off" : "Switch single-key shortcuts on",
       run: () => setSingle(single === "on" ? "off" : "on"),
     },
-    { name: "Save promises as CSV", run: () => download("promises/csv", "promises.csv") },
+    { name: "Save promises as CSV", run: () => download("promises/csv?mark=true", "promises.csv") },
     { name: "Save the rulebase as text", run: () => download("file?format=rules", `${session.id}.rules`) },
     { name: "Save the rulebase as JSON", run: () => download("file?format=json", `${session.id}.json`) },
-    { name: "Save the rulebase as CSV", run: () => download("file?format=csv", `${session.id}.csv`) },
+    { name: "Save the rulebase as CSV", run: () => download("file?format=csv&mark=true", `${session.id}.csv`) },
     {
       name: "Save the rulebase as an access list (RFC 8519)",
       run: () => download("file?format=acl", `${session.id}.acl.json`),

@@ -225,7 +225,7 @@ function CardRow({ card, open, who, change, asText }: RowProps) {
                 key={format}
                 className="ml-1 underline decoration-edge"
                 download={`${card.id}.${format === "acl" ? "acl.json" : format}`}
-                href={`/api/rulebases/${encodeURIComponent(card.id)}/file?format=${format}`}
+                href={`/api/rulebases/${encodeURIComponent(card.id)}/file?format=${format}${format === "csv" ? "&mark=true" : ""}`}
                 aria-label={`Save ${card.name} as ${label}`}
               >
                 {label}

@@ -10,6 +10,7 @@ import io.restassured.path.json.JsonPath;
 import io.restassured.response.ValidatableResponse;
 import ironsieve.text.RulebaseReader;
 import jakarta.inject.Inject;
+import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -491,6 +492,17 @@ class AnswersApiTest {
     assertThat(get(BASE + "/journal").at("/0/reason").asText()).isEqualTo("CHG-4711 für Łukasz");
     post(BASE + "/undo", Map.of("revision", 1), 200);
     assertThat(get(BASE + "/journal").at("/0/reason").asText()).isEmpty();
+  }
+
+  @Test
+  void aCsvForASpreadsheetBeginsWithTheMarkThatSpreadsheetsWant() {
+    String plain = given().get(BASE + "/file?format=csv").then().extract().asString();
+    byte[] marked = given().get(BASE + "/file?format=csv&mark=true").then().extract().asByteArray();
+    assertThat(new String(marked, StandardCharsets.UTF_8)).isEqualTo("\uFEFF" + plain);
+    byte[] promises = given().get(BASE + "/promises/csv?mark=true").then().extract().asByteArray();
+    assertThat(promises).startsWith(0xEF, 0xBB, 0xBF);
+    assertThat(given().get(BASE + "/file?format=rules&mark=true").then().extract().asString())
+        .startsWith("rulebase");
   }
 
   @Test

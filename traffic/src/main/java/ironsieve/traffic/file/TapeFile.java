@@ -178,6 +178,7 @@ public final class TapeFile {
     progress.begin("reading packets", 0);
     TapeMaker maker = new TapeMaker(environment, blocks::add);
     Consumer<TrafficRecord> to = people.completing(maker::add);
+    long[] asked = new long[2];
     CaptureConnections.Summary summary =
         CaptureConnections.read(
             in,
@@ -185,7 +186,13 @@ public final class TapeFile {
             keys,
             seen -> {
               progress.oneMore();
-              SeenRecords.of(seen, zone).forEach(to);
+              List<TrafficRecord> records = SeenRecords.of(seen, zone);
+              records.forEach(to);
+              long things = records.stream().mapToLong(TrafficRecord::times).sum();
+              if (things > 1) {
+                asked[0]++;
+                asked[1] += things;
+              }
             },
             () -> {
               progress.check();
@@ -194,6 +201,13 @@ public final class TapeFile {
     TapeMaker.Made made = maker.made();
     List<String> told = new ArrayList<>();
     told.add(summary.packets() + " packets, " + summary.connections() + " connections");
+    note(
+        told,
+        asked[0],
+        "connections hold more than one request, "
+            + asked[1]
+            + " in all; what is counted are requests, for each is decided on its own, and bytes are"
+            + " those of the connection");
     note(told, summary.notIp(), "packets are not IP");
     note(
         told,

@@ -6,6 +6,7 @@ import ironsieve.model.Service;
 import ironsieve.model.Tape.Volume;
 import ironsieve.recorded.Minutes;
 import ironsieve.region.Address;
+import ironsieve.text.PlainText;
 import ironsieve.traffic.tape.TrafficRecord;
 import java.time.DateTimeException;
 import java.time.LocalDateTime;
@@ -14,6 +15,7 @@ import java.util.HashMap;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * Records out of the texts of fields. Remembers what texts stand for: a log of millions of lines
@@ -91,7 +93,7 @@ public final class LogRecords {
     return new Content(
         new TrafficRecord.Ends(
             address(LogField.FROM, line), address(LogField.TO, line), service(line)),
-        who(text(line, LogField.PERSON), text(line, LogField.DEVICE)),
+        who(text(line, LogField.PERSON), text(line, LogField.DEVICE), text(line, LogField.HEALTH)),
         what(
             new Named(
                 text(line, LogField.HOST),
@@ -144,15 +146,60 @@ public final class LogRecords {
     return bare.isEmpty() || bare.equals("-") ? null : bare;
   }
 
-  private static TrafficRecord.Who who(String person, String device) {
-    if (person == null && device == null) {
+  private static final Set<String> HEALTHY =
+      Set.of("healthy", "compliant", "yes", "true", "1", "ok", "pass", "passed");
+  private static final Set<String> UNHEALTHY =
+      Set.of(
+          "unhealthy",
+          "noncompliant",
+          "non-compliant",
+          "not compliant",
+          "no",
+          "false",
+          "0",
+          "fail",
+          "failed");
+
+  /** The health in a column of its own; unknown where there is none. */
+  private static Posture posture(String health) {
+    String word = health == null ? "unknown" : health.toLowerCase(Locale.ROOT);
+    if (HEALTHY.contains(word)) {
+      return Posture.HEALTHY;
+    }
+    if (UNHEALTHY.contains(word)) {
+      return Posture.UNHEALTHY;
+    }
+    if (word.equals("unknown")) {
+      return Posture.UNKNOWN;
+    }
+    throw new FieldException(
+        LogField.HEALTH,
+        "\""
+            + PlainText.shown(health)
+            + "\" is not healthy, unhealthy, compliant, yes, no or unknown");
+  }
+
+  /** A device as its columns say it; {@code company laptop, healthy} says both in one. */
+  private static Optional<Device> device(String device, String health) {
+    if (device == null && health == null) {
+      return Optional.empty();
+    }
+    int comma = device == null ? -1 : device.lastIndexOf(',');
+    return comma >= 0 && health == null
+        ? Optional.of(
+            new Device(
+                device.substring(0, comma).strip(), posture(device.substring(comma + 1).strip())))
+        : Optional.of(new Device(device == null ? Device.UNKNOWN_KIND : device, posture(health)));
+  }
+
+  private static TrafficRecord.Who who(String person, String said, String health) {
+    Optional<Device> device = device(said, health);
+    if (person == null && device.isEmpty()) {
       return TrafficRecord.Who.UNSAID;
     }
     boolean isNobody = "unidentified".equalsIgnoreCase(person);
     return new TrafficRecord.Who(
-        isNobody ? Optional.empty() : Optional.ofNullable(person),
-        isNobody,
-        Optional.ofNullable(device).map(kind -> new Device(kind, Posture.UNKNOWN)));
+        isNobody ? Optional.empty() : Optional.ofNullable(person), isNobody, device);
   }
 
   /** What names a line says; null where it says none. */

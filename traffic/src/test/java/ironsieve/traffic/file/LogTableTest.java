@@ -4,6 +4,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import ironsieve.files.FaultException;
+import ironsieve.model.Connection.Device;
+import ironsieve.model.Posture;
 import ironsieve.traffic.tape.TrafficRecord;
 import java.io.IOException;
 import java.io.Reader;
@@ -59,6 +61,26 @@ class LogTableTest {
     String wide =
         "time,\"source ip\",destination ip,protocol,destination port,\"" + "x".repeat(90_000);
     assertThat(read(wide + "\"\n" + ROW + ",1\n" + ROW + ",2\n")).hasSize(2);
+  }
+
+  @Test
+  void theHealthOfADeviceIsReadFromItsOwnColumnOrBesideItsKind() throws IOException {
+    String head = "time,source ip,destination ip,protocol,destination port,device,%s\n";
+    assertThat(read(head.formatted("compliant") + ROW + ",laptop,yes\n" + ROW + ",laptop,No\n"))
+        .extracting(record -> record.who().device().orElseThrow())
+        .containsExactly(
+            new Device("laptop", Posture.HEALTHY), new Device("laptop", Posture.UNHEALTHY));
+    assertThat(read(head.formatted("x") + ROW + ",\"laptop, unhealthy\",\n"))
+        .extracting(record -> record.who().device().orElseThrow())
+        .containsExactly(new Device("laptop", Posture.UNHEALTHY));
+    LogTable.Result result =
+        new LogTable(ZoneOffset.UTC)
+            .read(
+                "log",
+                new StringReader(head.formatted("posture") + ROW + ",laptop,perhaps\n"),
+                Optional.empty(),
+                record -> {});
+    assertThat(result.faults().toString()).contains("line 2", "\"perhaps\" is not healthy");
   }
 
   /** Letters without an end, made as they are read. */
