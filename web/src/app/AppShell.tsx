@@ -144,7 +144,10 @@ export function AppShell() {
     { name: "Save promises as CSV", run: () => download("promises/csv?mark=true", "promises.csv") },
     { name: "Save the rulebase as text", run: () => download("file?format=rules", `${session.id}.rules`) },
     { name: "Save the rulebase as JSON", run: () => download("file?format=json", `${session.id}.json`) },
-    { name: "Save the rulebase as CSV", run: () => download("file?format=csv&mark=true", `${session.id}.csv`) },
+    {
+      name: "Save the rulebase as CSV",
+      run: () => download("file?format=csv&mark=true", `${session.id}.csv`),
+    },
     {
       name: "Save the rulebase as an access list (RFC 8519)",
       run: () => download("file?format=acl", `${session.id}.acl.json`),

@@ -119,7 +119,11 @@ export function OwnApplication({ who, application, all, done }: Props) {
         />
       </label>
       <TextLine label="Description" value={draft.description} set={(description) => set({ description })} />
-      <WorkspaceImpact version={version} steps={leaving ? removing : putting} />
+      <WorkspaceImpact
+        version={version}
+        steps={leaving ? removing : putting}
+        missing={complete ? undefined : `Give it ${missingOf(doc)} to see what it would do.`}
+      />
       {change.fault && (
         <p role="alert" className="text-madder text-xs">
           {change.fault}
@@ -143,6 +147,11 @@ export function OwnApplication({ who, application, all, done }: Props) {
       {application && <Uses kind="application" id={application.name} />}
     </form>
   );
+}
+
+function missingOf({ name, category }: { name: string; category: string }): string {
+  if (name !== "") return "a category";
+  return category.trim() === "" ? "a name and a category" : "a name";
 }
 
 function without(application: Application): typeof BLANK {

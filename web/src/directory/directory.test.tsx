@@ -1,10 +1,11 @@
 import { fireEvent, screen } from "@testing-library/react";
 import { useState } from "react";
 import { expect, test, vi } from "vitest";
-import type { NameChoice, UnknownName } from "../api/client";
+import type { NameChoice, Rulebase, UnknownName } from "../api/client";
 import { valuesOf } from "../app/valuesOf";
 import { UnknownNames } from "../gateways/UnknownNames";
 import { show, withServer } from "../testing";
+import { naming } from "../zones/ZonesPage";
 import { formatOf } from "./LoadDirectory";
 import { NameList } from "./NameList";
 
@@ -70,4 +71,17 @@ test("each unknown name is taken as something else or left out, and that is take
   expect(screen.getByText("Every name stands for something here.")).toBeTruthy();
   fireEvent.click(screen.getByText("Office → Offices"));
   expect(told).toHaveBeenLastCalledWith([{ kind: "zone", value: "Moon" }]);
+});
+
+test("a zone is named once by a rule, however often it stands in it", () => {
+  const rule = (from: string[], to: string[]) => ({
+    fields: { "from.zones": { sense: "is", values: from }, "to.zones": { sense: "is", values: to } },
+  });
+  const rulebase = {
+    chapters: [{ rules: [rule(["Inside"], ["Inside", "Outside"]), rule(["Inside"], [])] }],
+  } as unknown as Rulebase;
+  expect([...naming(rulebase)]).toEqual([
+    ["Inside", 2],
+    ["Outside", 1],
+  ]);
 });

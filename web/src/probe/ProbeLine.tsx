@@ -124,6 +124,7 @@ export const ProbeLine = memo(function ProbeLine({
           value={text}
           onChange={(event) => {
             setText(event.target.value);
+            setUnread(undefined);
             setOpen(true);
             setHasty(undefined);
             setAt(-1);
@@ -195,7 +196,7 @@ export const ProbeLine = memo(function ProbeLine({
             ` (from character ${(problem.errors[0].position ?? 0) + 1})`}
         </p>
       )}
-      {!problem && parts.length > 0 && (
+      {!problem && !unread && parts.length > 0 && (
         <p className="mt-1 flex flex-wrap gap-x-3 gap-y-0.5 pl-16 text-xs">
           {parts.map((part) => (
             <span key={part.detail} className={part.filledIn ? "text-faint italic" : ""}>
@@ -208,7 +209,7 @@ export const ProbeLine = memo(function ProbeLine({
           ))}
         </p>
       )}
-      {!problem && session.fall && (
+      {!problem && !unread && session.fall && (
         <>
           <Unfolding fall={session.fall} named={named} />
           <Answer session={session} fall={session.fall} write={write} />

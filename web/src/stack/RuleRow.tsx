@@ -7,6 +7,7 @@ import { Marks } from "./Marks";
 import { hitsWord } from "./order";
 import { Plate } from "./Plate";
 import { ResidueGauge } from "./ResidueGauge";
+import type { Room } from "./room";
 
 /** The columns of the stack; header and rows share them. */
 export const COLUMNS =
@@ -34,6 +35,8 @@ export type RowProps = {
   hits?: number;
   number: (rule: string) => number | undefined;
   named: (rule: string) => string;
+  /** How wide the stack is. */
+  room: Room;
   /** Whether something is being dragged, which could be dropped here. */
   dragging: boolean;
   select: (rule: string, event: React.MouseEvent) => void;
@@ -89,7 +92,9 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
       </div>
       <div role="gridcell" className="col-span-4 grid grid-cols-subgrid">
         <p className="col-span-4 flex gap-2 truncate leading-[18px]">
-          <span className={`shrink-0 font-medium ${off ? "text-faint line-through" : ""}`}>
+          <span
+            className={`${props.room === "slim" ? "truncate" : "shrink-0"} font-medium ${off ? "text-faint line-through" : ""}`}
+          >
             {rule.name || "unnamed rule"}
           </span>
           {off && <span className="shrink-0 text-faint text-xs">off</span>}
@@ -108,9 +113,11 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
             </span>
           )}
         </p>
-        {GROUPS.map((group) => (
-          <FieldGroup key={group} group={group} near={near} {...props} />
-        ))}
+        {props.room === "slim" ? (
+          <p className="col-span-4 truncate text-dim text-xs">{rule.sentence}</p>
+        ) : (
+          GROUPS.map((group) => <FieldGroup key={group} group={group} near={near} {...props} />)
+        )}
       </div>
       <div role="gridcell">
         <span onClick={() => props.edit(rule, "then")}>
@@ -202,6 +209,7 @@ function FieldGroup({
   near,
   rulebase,
   rule,
+  room,
   dragging,
   edit,
 }: RowProps & { group: Group; near: boolean }) {
@@ -216,23 +224,29 @@ function FieldGroup({
       }}
     >
       {filled.length === 0 ? (
-        <span className="text-faint text-xs">any{group === "When" ? " time" : ""}</span>
+        // Of a narrow row nothing is taken by what says nothing.
+        <span className="truncate text-faint text-xs">
+          any{group === "When" && room === "wide" && " time"}
+        </span>
       ) : (
-        filled.map((info) => (
-          <FieldChips
-            key={info.key}
-            info={info}
-            rulebase={rulebase}
-            rule={rule}
-            near={near}
-            dragging={dragging}
-            most={filled.length > 1 ? 1 : 2}
-          />
-        ))
+        filled
+          .slice(0, room === "wide" ? filled.length : 1)
+          .map((info) => (
+            <FieldChips
+              key={info.key}
+              info={info}
+              rulebase={rulebase}
+              rule={rule}
+              near={near}
+              dragging={dragging}
+              most={filled.length > 1 || room !== "wide" ? 1 : 2}
+              besides={room === "wide" ? [] : filled.slice(1).flatMap(({ key }) => rule.fields[key].values)}
+            />
+          ))
       )}
       {group === "Using" && rule.ports === "usual" && (
         <span className="shrink-0 text-dim text-xs" title="each application on its usual ports only">
-          usual ports
+          {room === "wide" ? "usual ports" : "usual"}
         </span>
       )}
     </div>
@@ -271,12 +285,14 @@ type ChipsProps = {
   near: boolean;
   dragging: boolean;
   most: number;
+  /** Values of other fields that are only counted. */
+  besides: string[];
 };
 
-function FieldChips({ info, rulebase, rule, near, dragging, most }: ChipsProps) {
+function FieldChips({ info, rulebase, rule, near, dragging, most, besides }: ChipsProps) {
   const field = rule.fields[info.key];
   const not = field.sense === "is not";
-  const more = field.values.slice(most);
+  const more = [...field.values.slice(most), ...besides];
   return (
     <>
       {field.values.slice(0, most).map((value) => (

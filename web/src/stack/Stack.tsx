@@ -29,6 +29,7 @@ import { FastRow } from "./FastRow";
 import { calledIn, dropStep, hitsWord, type Line, type Place, percent } from "./order";
 import { Plate } from "./Plate";
 import { COLUMNS, type DraggedValue, FallSegment, type RowProps, RuleRow, type Standing } from "./RuleRow";
+import { useRoom } from "./room";
 import { useFastScroll } from "./useFastScroll";
 import { letsThrough } from "./verdict";
 
@@ -196,6 +197,7 @@ export const Stack = memo(function Stack({
   const hovered = useHovered();
   const scroller = useRef<HTMLDivElement>(null);
   const swift = useFastScroll(scroller);
+  const { element: frame, room } = useRoom();
   const rulebase = session.rulebase;
   // What is carried, in words.
   const [carrying, setCarrying] = useState<string>();
@@ -410,6 +412,7 @@ export const Stack = memo(function Stack({
           hits={session.hits?.days ? (session.hits.rules[line.id]?.times ?? 0) : undefined}
           named={steady.named}
           dragging={dragging}
+          room={room}
           select={choose}
           edit={steady.edit}
         />
@@ -436,17 +439,23 @@ export const Stack = memo(function Stack({
   };
   return (
     <div className="tall flex min-h-0 min-w-0 flex-1">
-      <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+      <div ref={frame} className="flex min-h-0 min-w-0 flex-1 flex-col">
         <div
           className={`${COLUMNS} border-edge border-b bg-ground px-1 py-1 text-dim text-xs`}
           aria-hidden="true"
         >
           <span />
           <span className="text-right">no.</span>
-          <span>From</span>
-          <span>To</span>
-          <span>Using</span>
-          <span>When</span>
+          {room === "slim" ? (
+            <span className="col-span-4">Rule</span>
+          ) : (
+            <>
+              <span>From</span>
+              <span>To</span>
+              <span>Using</span>
+              <span>When</span>
+            </>
+          )}
           <span>Then</span>
           <span className="text-right">residue</span>
           <span />

@@ -11,10 +11,15 @@ import { PendingAnswer } from "../app/PendingAnswer";
 import { ImpactText } from "../impact/ImpactText";
 import { useSettled } from "../session/useSettled";
 
-type Props = { version: number; steps: WorkspaceStep[] };
+type Props = {
+  version: number;
+  steps: WorkspaceStep[];
+  /** Why there is nothing to be done yet, where that is not because nothing was changed. */
+  missing?: string;
+};
 
 /** What a change of the workspace would do to every rulebase, worked out before it is made. */
-export function WorkspaceImpact({ version, steps }: Props) {
+export function WorkspaceImpact({ version, steps, missing }: Props) {
   const settled = useSettled(JSON.stringify(steps), 250);
   const asked: WorkspaceStep[] = JSON.parse(settled);
   const impact = useQuery({
@@ -25,7 +30,7 @@ export function WorkspaceImpact({ version, steps }: Props) {
     retry: (times, error) => !(error instanceof ApiError) && times < 2,
     placeholderData: keepPreviousData,
   });
-  if (asked.length === 0) return <p className="text-dim text-xs">Nothing is changed yet.</p>;
+  if (asked.length === 0) return <p className="text-dim text-xs">{missing ?? "Nothing is changed yet."}</p>;
   if (impact.error instanceof ApiError)
     return <p className="text-madder text-xs">This cannot be: {impact.error.problem.detail}</p>;
   if (impact.error)

@@ -51,6 +51,8 @@ export function ZonesPage({ session }: { session: Session }) {
     [zone.name, ...zone.networks].some((said) => said.toLowerCase().includes(wanted)),
   );
   const open = making ? BLANK : all.find((zone) => zone.name === address.what);
+  const times = session.rulebase && naming(session.rulebase);
+  const noted = ({ name }: Zone, detail: string) => ({ key: name, name, detail, open: () => choose(name) });
   const overlaps = zones.data.line.filter((band) => band.zones.length > 1).length;
   const gaps = zones.data.line.filter((band) => band.zones.length === 0).length;
   return (
@@ -157,14 +159,17 @@ export function ZonesPage({ session }: { session: Session }) {
               {
                 title: `Named by no rule of ${session.rulebase?.name ?? "this rulebase"}`,
                 why: "Only rules that hold for any zone match there.",
-                notes: session.rulebase
-                  ? unnamed(all, session.rulebase).map((zone) => ({
-                      key: zone.name,
-                      name: zone.name,
-                      detail: zone.note,
-                      open: () => choose(zone.name),
-                    }))
-                  : [],
+                notes: all
+                  .filter(({ name }) => times && !times.has(name))
+                  .map((zone) => noted(zone, zone.note)),
+              },
+              {
+                title: `Named most in ${session.rulebase?.name ?? "this rulebase"}`,
+                notes: all
+                  .filter(({ name }) => times?.has(name))
+                  .sort((a, b) => (times?.get(b.name) ?? 0) - (times?.get(a.name) ?? 0))
+                  .slice(0, 8)
+                  .map((zone) => noted(zone, `by ${times?.get(zone.name)} rules · ${zone.note}`)),
               },
             ]}
           />
@@ -178,14 +183,14 @@ export function ZonesPage({ session }: { session: Session }) {
 /** A run of addresses in words. */
 const run = ({ from, to }: Band) => (from === to ? from : `${from} to ${to}`);
 
-/** The zones that no rule names. */
-export function unnamed<Z extends { name: string }>(zones: Z[], rulebase: Rulebase): Z[] {
-  const named = new Set(
-    rules(rulebase).flatMap(({ fields }) =>
-      ["from.zones", "to.zones"].flatMap((field) => fields[field]?.values ?? []),
-    ),
-  );
-  return zones.filter(({ name }) => !named.has(name));
+/** How many rules name each zone. */
+export function naming(rulebase: Rulebase): Map<string, number> {
+  const times = new Map<string, number>();
+  for (const { fields } of rules(rulebase)) {
+    const named = ["from.zones", "to.zones"].flatMap((field) => fields[field]?.values ?? []);
+    for (const zone of new Set(named)) times.set(zone, (times.get(zone) ?? 0) + 1);
+  }
+  return times;
 }
 
 type EditorProps = {
