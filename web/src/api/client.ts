@@ -68,8 +68,9 @@ export type Impact = Schemas["ImpactView"];
 export type Records = Schemas["RecordsView"];
 export type Source = Schemas["SourceView"];
 /** A source as it is set up; only a directory says how people are found in it. */
-export type SourceDoc = Required<Omit<Schemas["SourceDoc"], "directory">> & {
+export type SourceDoc = Required<Omit<Schemas["SourceDoc"], "directory" | "feed">> & {
   directory?: Schemas["LdapDoc"];
+  feed?: Schemas["FeedDoc"];
 };
 export type ImpactKind = Schemas["KindView"];
 export type Remedy = Schemas["RemedyView"];
@@ -201,6 +202,8 @@ export const replayTable = (id: string, number: number, by: string) =>
 export type LoadWith = {
   /** A TLS key log to open a capture with. */
   keys?: Blob;
+  /** Whether what keys opened is kept as samples. */
+  keepsOpened?: boolean;
   /** Who signed in where; somebody who is not heard of again is taken for there so many hours. */
   signIns?: { list: Blob; hours: number };
   /** Which column of a table says what, as JSON. */
@@ -325,7 +328,7 @@ export const api = {
     who: string,
     name: string,
     file: Blob,
-    { keys, signIns, mapping, existing }: LoadWith = {},
+    { keys, keepsOpened, signIns, mapping, existing }: LoadWith = {},
   ) =>
     working(`loading ${name}`, (going) =>
       ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, {
@@ -333,6 +336,7 @@ export const api = {
         headers: {
           "Content-Type": "application/octet-stream",
           ...(keys && { "Sieve-Keys-Length": String(keys.size) }),
+          ...(keepsOpened && { "Sieve-Keep-Opened": "true" }),
           ...(signIns && {
             "Sieve-Sign-Ins-Length": String(signIns.list.size),
             "Sieve-Sign-Ins-Hours": String(signIns.hours),

@@ -2476,6 +2476,7 @@ export interface paths {
                 header?: {
                     "Sieve-Editor"?: string;
                     "Sieve-Existing"?: string;
+                    "Sieve-Keep-Opened"?: boolean;
                     "Sieve-Keys-Length"?: number;
                     "Sieve-Mapping"?: string;
                     "Sieve-Sign-Ins-Hours"?: number;
@@ -4434,6 +4435,10 @@ export interface components {
             field: string;
             message: string;
         };
+        FeedDoc: {
+            login?: string;
+            certificates?: string;
+        };
         FieldDoc: {
             sense?: string;
             values?: string[];
@@ -5232,6 +5237,7 @@ export interface components {
             mostRemoved?: number;
             directory?: components["schemas"]["LdapDoc"];
             key?: string;
+            feed?: components["schemas"]["FeedDoc"];
         };
         SourceFileView: {
             path: string;
@@ -5251,6 +5257,7 @@ export interface components {
             mostRemoved: number;
             directory?: components["schemas"]["LdapDoc"];
             key: string;
+            feed?: components["schemas"]["FeedDoc"];
             lookedAt?: components["schemas"]["Instant"];
             goodAt?: components["schemas"]["Instant"];
             problem: string;

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { SourceDoc } from "../api/client";
 import { AreaLine, PickLine, TextLine } from "../shared/PartFrame";
+import { PasswordLine } from "./PasswordLine";
 
 export type Ldap = NonNullable<SourceDoc["directory"]>;
 
@@ -54,17 +55,7 @@ export function DirectoryFields({ value, set, password, setPassword }: Props) {
         set={(security) => put({ security })}
       />
       {line("Log in as", "bind", "cn=reader,dc=company,dc=example; empty for nobody in particular")}
-      <label className="flex items-center gap-2 text-xs">
-        <span className="w-24 shrink-0 text-dim">Password</span>
-        <input
-          type="password"
-          autoComplete="off"
-          value={password}
-          placeholder="as it is kept; nobody is shown it again"
-          onChange={(event) => setPassword(event.target.value)}
-          className="min-w-0 flex-1 rounded border border-paper-edge bg-ground/40 px-2 py-0.5 placeholder:text-faint"
-        />
-      </label>
+      <PasswordLine password={password} setPassword={setPassword} />
       {line("Below", "base", "dc=company,dc=example")}
       {line("People", "people", "(objectClass=person)")}
       {line("Groups", "groups", "(objectClass=groupOfNames); empty for none")}

@@ -4,6 +4,7 @@ import { PickLine, TextLine } from "../shared/PartFrame";
 import { RemoveButton } from "../workspace/RemoveButton";
 import type { useWorkspaceChange } from "../workspace/useWorkspace";
 import { DirectoryFields, type Ldap, USUAL_LDAP } from "./DirectoryFields";
+import { FeedFields } from "./FeedFields";
 import { Folded } from "./Folded";
 
 const KINDS: [string, string][] = [
@@ -109,6 +110,14 @@ export function SourceForm({ source, isNew, version, change, done }: Props) {
           set={(key) => put({ key })}
         />
       )}
+      {!ofDirectory && draft.kind !== "resolver" && (
+        <FeedFields
+          value={draft.feed ?? {}}
+          set={(feed) => put({ feed })}
+          password={password}
+          setPassword={setPassword}
+        />
+      )}
       {ofDirectory && (
         <DirectoryFields
           value={(draft.directory as Ldap | undefined) ?? USUAL_LDAP}
@@ -183,7 +192,9 @@ const often = (minutes: number): [string, string] => [String(minutes), `every ${
 
 /** A source as it is sent: what its kind has no use for is left out. */
 function complete(draft: SourceDoc): SourceDoc {
-  const { directory, ...others } = draft;
+  const { directory, feed, ...others } = draft;
   const doc = { ...others, name: draft.name.trim(), address: draft.address.trim() };
-  return draft.kind === "directory" ? { ...doc, directory: directory ?? USUAL_LDAP } : doc;
+  if (draft.kind === "directory") return { ...doc, directory: directory ?? USUAL_LDAP };
+  const isSpokenTo = draft.kind !== "resolver" && !!(feed?.login?.trim() || feed?.certificates?.trim());
+  return isSpokenTo ? { ...doc, feed } : doc;
 }

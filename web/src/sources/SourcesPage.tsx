@@ -156,6 +156,17 @@ export function state(source: Source): string {
 
 /** A source as it is set up, without what is known of it. */
 function asDoc(source: Source): SourceDoc {
-  const { name, kind, address, into, every, adopt, mostRemoved, directory, key } = source;
-  return { name, kind, address, into, every, adopt, mostRemoved, key, ...(directory && { directory }) };
+  const { name, kind, address, into, every, adopt, mostRemoved, directory, key, feed } = source;
+  return {
+    name,
+    kind,
+    address,
+    into,
+    every,
+    adopt,
+    mostRemoved,
+    key,
+    ...(directory && { directory }),
+    ...(feed && { feed }),
+  };
 }

@@ -13,6 +13,8 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
   const { fault, attempt } = useSend(session);
   const [busy, setBusy] = useState("");
   const [keys, setKeys] = useState<File>();
+  /** Whether what was opened with keys is kept; nobody finds it kept who did not ask for it. */
+  const [kept, setKept] = useState(false);
   const [list, setList] = useState<File>();
   const [hours, setHours] = useState("10");
   const file = useRef<HTMLInputElement>(null);
@@ -29,6 +31,7 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
       `Reading ${chosen.name} …`,
       api.loadTape(session.id, session.who, nameOf(chosen.name), chosen, {
         keys,
+        keepsOpened: kept,
         signIns: list && { list, hours: Number(hours) },
         mapping,
         existing,
@@ -154,6 +157,19 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
         <Beside name="A TLS key log" choose={setKeys}>
           A TLS key log opens what is encrypted in the next capture:
         </Beside>
+        <label className="flex items-start gap-1">
+          <input
+            type="checkbox"
+            checked={kept}
+            onChange={(event) => setKept(event.target.checked)}
+            className="mt-0.5 accent-rust"
+          />
+          Keep what it opens
+        </label>
+        <p>
+          Hosts, paths and headers inside, with secrets masked. Otherwise only which application and feature
+          it was is kept.
+        </p>
         <Beside name="A list of sign-ins" choose={setList}>
           A list of sign-ins (time, address, person and, if known, until or event) says who was behind the
           addresses of what is loaded next:

@@ -165,7 +165,7 @@ final class TapeCommand {
     }
     Duration longest = Duration.ofHours(from.signInsHours);
     if (from.keys == null && from.signIns == null) {
-      return reader.read(name, from.file, new TapeFile.Before(0, 0, longest), from.mapping);
+      return reader.read(name, from.file, new TapeFile.Before(0, 0, longest, false), from.mapping);
     }
     // A key log and sign-ins go before the traffic that they say more of.
     try {
@@ -173,7 +173,9 @@ final class TapeCommand {
       try {
         TapeFile.Before before;
         try (OutputStream out = Files.newOutputStream(all)) {
-          before = new TapeFile.Before(copied(from.keys, out), copied(from.signIns, out), longest);
+          before =
+              new TapeFile.Before(
+                  copied(from.keys, out), copied(from.signIns, out), longest, false);
           copied(from.file, out);
         }
         return reader.read(name, all, before, from.mapping);

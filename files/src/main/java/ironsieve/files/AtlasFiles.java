@@ -16,6 +16,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
+import java.util.function.Consumer;
 
 /**
  * What is known of addresses and host names, as files: a geofeed after RFC 8805, address lists as
@@ -54,7 +55,46 @@ public final class AtlasFiles {
    * @param file what to call it in messages
    */
   public static List<String> addresses(String file, String text) {
-    return lines(file, text).stream().map(line -> line.network(line.text(), 1)).distinct().toList();
+    return addresses(file, text, REFUSED);
+  }
+
+  /**
+   * The same for somebody else's list, of which a wrong line is left out.
+   *
+   * @param leftOut told of each line that is left out, with why
+   * @throws FaultException if more than a quarter of them are wrong: then it is no such list
+   */
+  public static List<String> addresses(String file, String text, Consumer<FaultException> leftOut) {
+    List<String> addresses = new ArrayList<>();
+    each(file, text, leftOut, line -> addresses.add(line.network(line.text(), 1)));
+    return addresses.stream().distinct().toList();
+  }
+
+  /** For files of one's own, in which nothing may be wrong. */
+  private static final Consumer<FaultException> REFUSED =
+      fault -> {
+        throw fault;
+      };
+
+  private static void each(
+      String file, String text, Consumer<FaultException> leftOut, Consumer<Line> take) {
+    List<FaultException> faults = new ArrayList<>();
+    List<Line> lines = lines(file, text);
+    for (Line line : lines) {
+      try {
+        take.accept(line);
+      } catch (FaultException e) {
+        faults.add(e);
+        leftOut.accept(e);
+      }
+    }
+    demandMostRight(lines.size(), faults);
+  }
+
+  private static void demandMostRight(int lines, List<FaultException> faults) {
+    if (faults.size() * 4 > lines) {
+      throw faults.get(0);
+    }
   }
 
   /**
@@ -64,29 +104,38 @@ public final class AtlasFiles {
    * @return the prefixes of each country by its code
    */
   public static Map<String, List<String>> geofeed(String file, String text) {
+    return geofeed(file, text, REFUSED);
+  }
+
+  /** The same for somebody else's, of which a wrong line is left out. */
+  public static Map<String, List<String>> geofeed(
+      String file, String text, Consumer<FaultException> leftOut) {
     Map<String, List<String>> countries = new LinkedHashMap<>();
     Map<String, String> known = new HashMap<>();
-    for (Line line : lines(file, text)) {
-      String[] cells = line.text().split(",", -1);
-      String prefix = line.network(cells[0].trim(), 1);
-      String country = cells.length < 2 ? "" : cells[1].trim();
-      if (!country.matches("[A-Z]{2}")) {
-        throw line.fault(
-            cells[0].length() + 2,
-            "\""
-                + country
-                + "\" is no country; a line is a prefix and two capital letters, such as"
-                + " 203.0.113.0/24,XA");
-      }
-      String other = known.putIfAbsent(prefix, country);
-      if (other != null && !other.equals(country)) {
-        throw line.fault(1, prefix + " stands here twice, as " + other + " and as " + country);
-      }
-      if (other == null) {
-        countries.computeIfAbsent(country, c -> new ArrayList<>()).add(prefix);
-      }
-    }
+    each(file, text, leftOut, line -> take(line, known, countries));
     return countries;
+  }
+
+  private static void take(
+      Line line, Map<String, String> known, Map<String, List<String>> countries) {
+    String[] cells = line.text().split(",", -1);
+    String prefix = line.network(cells[0].trim(), 1);
+    String country = cells.length < 2 ? "" : cells[1].trim();
+    if (!country.matches("[A-Z]{2}")) {
+      throw line.fault(
+          cells[0].length() + 2,
+          "\""
+              + country
+              + "\" is no country; a line is a prefix and two capital letters, such as"
+              + " 203.0.113.0/24,XA");
+    }
+    String other = known.putIfAbsent(prefix, country);
+    if (other != null && !other.equals(country)) {
+      throw line.fault(1, prefix + " stands here twice, as " + other + " and as " + country);
+    }
+    if (other == null) {
+      countries.computeIfAbsent(country, c -> new ArrayList<>()).add(prefix);
+    }
   }
 
   /**
@@ -130,23 +179,44 @@ public final class AtlasFiles {
    * @param file what to call it in messages
    */
   public static List<SiteDoc> sites(String file, String text) {
+    return sites(file, text, REFUSED);
+  }
+
+  /** The same for somebody else's, of which a wrong line is left out. */
+  public static List<SiteDoc> sites(String file, String text, Consumer<FaultException> leftOut) {
     Set<String> known = new HashSet<>();
-    return CsvCells.rows(
-        file,
-        text,
-        row -> {
-          String entry = once(known, row, "site", "names");
-          known.add(entry);
-          if (!isSite(row, entry)) {
-            throw row.fault("names", "a site is such as shop.example or *.shop.example");
-          }
-          PlainText.nameProblem(row.get("category"), MOST_LETTERS)
-              .ifPresent(
-                  problem -> {
-                    throw row.fault("category", problem);
-                  });
-          return new SiteDoc(entry, row.get("category"));
-        });
+    List<SiteDoc> sites = new ArrayList<>();
+    List<FaultException> faults = new ArrayList<>();
+    int lines =
+        CsvCells.rows(
+                file,
+                text,
+                row -> {
+                  try {
+                    sites.add(site(row, known));
+                  } catch (FaultException e) {
+                    faults.add(e);
+                    leftOut.accept(e);
+                  }
+                  return row;
+                })
+            .size();
+    demandMostRight(lines, faults);
+    return sites;
+  }
+
+  private static SiteDoc site(CsvCells.Row row, Set<String> known) {
+    String entry = once(known, row, "site", "names");
+    known.add(entry);
+    if (!isSite(row, entry)) {
+      throw row.fault("names", "a site is such as shop.example or *.shop.example");
+    }
+    PlainText.nameProblem(row.get("category"), MOST_LETTERS)
+        .ifPresent(
+            problem -> {
+              throw row.fault("category", problem);
+            });
+    return new SiteDoc(entry, row.get("category"));
   }
 
   private static boolean isSite(CsvCells.Row row, String entry) {

@@ -363,6 +363,7 @@ public final class Documents {
    * @param mostRemoved when more of a hundred records it brought would go, it stops and asks
    * @param directory how people and groups are found; only for a directory
    * @param key Ed25519 key of whoever signs editions, as base64 of its X.509 form; empty if none
+   * @param feed how a web server is spoken to; nothing where as anybody does
    */
   @JsonInclude(JsonInclude.Include.NON_EMPTY)
   public record SourceDoc(
@@ -374,13 +375,47 @@ public final class Documents {
       String adopt,
       @JsonInclude(JsonInclude.Include.ALWAYS) int mostRemoved,
       LdapDoc directory,
-      String key) {
+      String key,
+      FeedDoc feed) {
+
+    /** A source that is read as anybody reads it. */
+    public SourceDoc(
+        String name,
+        String kind,
+        String address,
+        String into,
+        int every,
+        String adopt,
+        int mostRemoved,
+        LdapDoc directory,
+        String key) {
+      this(name, kind, address, into, every, adopt, mostRemoved, directory, key, null);
+    }
 
     public SourceDoc {
       address = address == null ? "" : address.trim();
       into = into == null ? "" : into.trim();
       adopt = adopt == null ? "after looking" : adopt;
       key = key == null ? "" : key.trim();
+    }
+  }
+
+  /**
+   * How a web server that has a feed is spoken to.
+   *
+   * @param login the name to sign in with (RFC 7617); empty for nobody in particular
+   * @param certificates PEM of whoever the server's certificate must come from; empty for those
+   *     this machine trusts
+   */
+  @JsonInclude(JsonInclude.Include.NON_EMPTY)
+  public record FeedDoc(String login, String certificates) {
+
+    /** As anybody does. */
+    public static final FeedDoc ANYBODY = new FeedDoc("", "");
+
+    public FeedDoc {
+      login = login == null ? "" : login.trim();
+      certificates = certificates == null ? "" : certificates.trim();
     }
   }
 

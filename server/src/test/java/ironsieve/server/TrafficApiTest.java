@@ -41,10 +41,16 @@ class TrafficApiTest {
   }
 
   private static ValidatableResponse load(String name, byte[] file, String keysLength) {
+    return load(name, file, keysLength, false);
+  }
+
+  private static ValidatableResponse load(
+      String name, byte[] file, String keysLength, boolean keepsOpened) {
     return given()
         .contentType("application/octet-stream")
         .header("Sieve-Editor", "ada")
         .header("Sieve-Keys-Length", keysLength)
+        .header("Sieve-Keep-Opened", keepsOpened)
         .body(file)
         .put(BASE + "/tapes/" + name)
         .then();
@@ -91,11 +97,25 @@ class TrafficApiTest {
     assertThat(times(open.at("/charts/0"), "Dropnet/upload")).isEqualTo(1);
   }
 
+  /** The paths, headers and hosts inside stay with whoever has the keys. */
+  @Test
+  void whatKeysOpenedIsKeptOnlyWhereSomebodyAsksForIt() throws Exception {
+    Captures.Sealed sealed = Captures.sealed("app.seaweed.example", "GET", "/private/path-7");
+    byte[] file = sealed.keysAndCapture();
+    load("open", file, String.valueOf(sealed.keysLength())).statusCode(200);
+    String samples = get(BASE + "/traffic/unrecognised").toString();
+    assertThat(samples).contains("app.seaweed.example").doesNotContain("path-7");
+    byte[] archive = given().get("/api/workspace/archive").then().extract().asByteArray();
+    assertThat(Archives.text(archive)).contains("app.seaweed.example").doesNotContain("path-7");
+    load("asked for", file, String.valueOf(sealed.keysLength()), true).statusCode(200);
+    assertThat(get(BASE + "/traffic/unrecognised").toString()).contains("path-7");
+  }
+
   @Test
   void whatNobodyRecognisedIsRecognisedOnceThereIsASignatureAndNotBefore() throws Exception {
     long before = get(BASE + "/traffic/unrecognised").at("/sum/times").asLong();
     byte[] capture = Captures.of(Captures.opened("app.seaweed.example", "GET", "/feed/1"), 7);
-    load("odd", capture, "0").statusCode(200);
+    load("odd", capture, "0", true).statusCode(200);
     JsonNode unknown = get(BASE + "/traffic/unrecognised");
     assertThat(unknown.at("/sum/times").asLong()).isEqualTo(before + 7);
     JsonNode sample =

@@ -773,6 +773,51 @@ class WorkspaceApiTest {
   }
 
   @Test
+  void aListIsNoticedByWhateverNamesItAndByNothingElse() throws Exception {
+    Map<String, Object> watched =
+        put("address list", Map.of("name", "Watched", "addresses", List.of("203.0.113.0/25")));
+    change(200, watched);
+    Map<String, Object> other =
+        put("address list", Map.of("name", "Watched", "addresses", List.of("10.20.0.0/16")));
+    JsonNode unused = impact(other);
+    assertThat(unused.get("checked").asInt()).isEqualTo(3);
+    assertThat(unused.get("changes").asInt()).isEqualTo(1);
+    assertThat(unused.get("rulebases")).isEmpty();
+    // Of one that rules name, only those rulebases notice.
+    JsonNode scanners =
+        impact(
+            put(
+                "address list",
+                Map.of("name", "Known scanners", "addresses", List.of("203.0.113.9"))));
+    assertThat(scanners.get("rulebases").toString()).contains("main-gateway");
+    // A shared set that names it is noticed through the set.
+    change(
+        200,
+        put(
+            "set",
+            Map.of("kind", "network", "name", "All watched", "values", List.of("list Watched"))));
+    JsonNode main = get(MAIN);
+    Map<String, Object> rule =
+        Map.of(
+            "name", "Watched stay out",
+            "verdict", "deny",
+            "fields",
+                Map.of(
+                    "from.networks", Map.of("sense", "is", "values", List.of("set All watched"))));
+    post(
+        MAIN + "/edits",
+        Map.of(
+            "revision",
+            main.get("revision").asLong(),
+            "what",
+            "watched",
+            "steps",
+            List.of(Map.of("op", "ADD_RULE", "place", Map.of("before", "gw-admin"), "rule", rule))),
+        200);
+    assertThat(impact(other).get("rulebases").toString()).contains("main-gateway");
+  }
+
+  @Test
   void aFileThatIsTooLargeIsRefusedWithHowLargeItMayBe() throws Exception {
     StringBuilder people = new StringBuilder("login,name,groups,attributes\n");
     for (int i = 0; i < 1_000_000; i++) {

@@ -1,6 +1,7 @@
 package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
+import ironsieve.files.Documents.FeedDoc;
 import ironsieve.files.Documents.LdapDoc;
 import ironsieve.files.Documents.SourceDoc;
 import ironsieve.files.FaultException;
@@ -83,6 +84,7 @@ public class SourceResource {
       int mostRemoved,
       LdapDoc directory,
       String key,
+      FeedDoc feed,
       Instant lookedAt,
       Instant goodAt,
       String problem,
@@ -128,6 +130,7 @@ public class SourceResource {
         source.mostRemoved(),
         source.directory(),
         source.key(),
+        source.feed(),
         state.lookedAt(),
         state.goodAt(),
         state.problem(),

@@ -229,7 +229,8 @@ public class TapeResource {
    * Sieve-Keys-Length} says, and a list of who signed in where, of {@code Sieve-Sign-Ins-Length}
    * bytes; {@code Sieve-Sign-Ins-Hours} says how long somebody is taken for there who is not heard
    * of again. Which column of a table says what stands as JSON, percent-encoded, in {@code
-   * Sieve-Mapping}.
+   * Sieve-Mapping}. What connections showed that keys opened is kept as samples only with {@code
+   * Sieve-Keep-Opened: true}.
    */
   @PUT
   @Path("rulebases/{id}/tapes/{name}")
@@ -242,6 +243,7 @@ public class TapeResource {
       @HeaderParam("Sieve-Sign-Ins-Length") @DefaultValue("0") long signInsLength,
       @HeaderParam("Sieve-Sign-Ins-Hours") @DefaultValue("10") int signInsHours,
       @HeaderParam("Sieve-Mapping") @DefaultValue("") String mapping,
+      @HeaderParam("Sieve-Keep-Opened") @DefaultValue("false") boolean keepsOpened,
       @HeaderParam("Sieve-Existing") @DefaultValue("beside") String existing) {
     if (!existing.equals("beside") && !existing.equals("replace")) {
       throw new FaultException(
@@ -254,7 +256,8 @@ public class TapeResource {
             existing.equals("replace") ? name : tapes.freeName(id, name),
             who,
             uploaded(),
-            new TapeFile.Before(keysLength, signInsLength, Duration.ofHours(signInsHours)),
+            new TapeFile.Before(
+                keysLength, signInsLength, Duration.ofHours(signInsHours), keepsOpened),
             java.net.URLDecoder.decode(mapping, StandardCharsets.UTF_8),
             work.progress()));
   }

@@ -56,7 +56,35 @@ final class SourceChecks {
     if (source.directory() != null) {
       directory(place, source.directory());
     }
+    if (source.feed() != null) {
+      feed(place, kind, source);
+    }
     key(place, source.key());
+  }
+
+  private static void feed(String place, SourceKind kind, SourceDoc source) {
+    if (!kind.schemes().contains("https")) {
+      throw new FaultException(
+          place, "feed", "only what is on a web server says how that is spoken to");
+    }
+    if (source.feed().certificates().length() > MOST_TEXT) {
+      throw new FaultException(place, "certificates", "this is longer than certificates are");
+    }
+    String login = source.feed().login();
+    if (login.length() > Limits.NAME || login.contains(":")) {
+      throw new FaultException(
+          place,
+          "login",
+          "a name to sign in with has at most " + Limits.NAME + " letters, and no colon");
+    }
+    URI address = URI.create(source.address());
+    boolean isHere = Set.of("127.0.0.1", "localhost", "[::1]").contains(address.getHost());
+    if (!login.isEmpty() && "http".equals(address.getScheme()) && !isHere) {
+      throw new FaultException(
+          place,
+          "address",
+          "a password is sent to an address that begins with https://, where nobody can read it");
+    }
   }
 
   private static void within(String place, String field, int number, int most) {

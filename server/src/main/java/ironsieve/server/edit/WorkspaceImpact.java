@@ -1,21 +1,29 @@
 package ironsieve.server.edit;
 
+import ironsieve.files.NamedPlaces;
 import ironsieve.files.Renaming;
+import ironsieve.files.WorkspaceKind;
 import ironsieve.impact.Comparison;
 import ironsieve.impact.Impact;
 import ironsieve.impact.SurroundingsChange;
 import ironsieve.model.Environment;
+import ironsieve.model.Value;
 import ironsieve.progress.Progress;
 import ironsieve.review.Aftermath;
+import ironsieve.server.store.Change;
 import ironsieve.text.ProbeText;
+import ironsieve.text.ValueText;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.util.Comparator;
+import java.util.HashSet;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Function;
+import java.util.stream.Stream;
 
 /** What a change of the workspace does to every rulebase, worked out before it is made. */
 @ApplicationScoped
@@ -68,13 +76,45 @@ public class WorkspaceImpact {
     List<String> ids = editor.rulebases();
     progress.begin("working out what changes in rulebases", ids.size());
     Map<Environment, SurroundingsChange> changes = new IdentityHashMap<>();
+    Set<String> lists = listsAlone(planned);
     List<Said<T>> said =
         ids.parallelStream()
+            .filter(id -> lists.isEmpty() || isNamedIn(id, lists, progress))
             .map(id -> on(id, after, planned.renamed(), changes, told, progress))
             .flatMap(Optional::stream)
             .sorted(Comparator.comparing((Said<T> one) -> !one.decidesOtherwise()))
             .toList();
     return new OnAll<>(ids.size(), said.stream().map(Said::what).toList());
+  }
+
+  /**
+   * The values that name address lists, where nothing else is to be changed and no shared set names
+   * one; what names none of them decides as before, and nothing is worked out for it.
+   */
+  private static Set<String> listsAlone(WorkspacePlans.Planned planned) {
+    Set<String> lists = new HashSet<>();
+    for (Change change : planned.changes()) {
+      if (!change.kind().equals(WorkspaceKind.ADDRESS_LIST.word())) {
+        return Set.of();
+      }
+      lists.add(ValueText.print(new Value.ListName(change.id())));
+    }
+    boolean isInShared =
+        Stream.of(planned.before().contents(), planned.after())
+            .flatMap(contents -> contents.sets().stream())
+            .anyMatch(set -> set.values().stream().anyMatch(lists::contains));
+    return isInShared || !planned.renamed().isEmpty() ? Set.of() : lists;
+  }
+
+  private boolean isNamedIn(String id, Set<String> values, Progress progress) {
+    progress.check();
+    boolean[] isNamed = new boolean[1];
+    NamedPlaces.each(
+        editor.snapshot(id).contents(), place -> isNamed[0] |= values.contains(place.text()));
+    if (!isNamed[0]) {
+      progress.oneMore();
+    }
+    return isNamed[0];
   }
 
   private <T> Optional<Said<T>> on(

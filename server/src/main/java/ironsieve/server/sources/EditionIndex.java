@@ -32,11 +32,13 @@ final class EditionIndex {
   private static final int MOST_EDITIONS = 1_000;
 
   private final WebFeed web;
+  private final WebFeed.Access access;
   private final Company company;
   private final ObjectMapper json;
 
-  EditionIndex(WebFeed web, Company company, ObjectMapper json) {
+  EditionIndex(WebFeed web, WebFeed.Access access, Company company, ObjectMapper json) {
     this.web = web;
+    this.access = access;
     this.company = company;
     this.json = json;
   }
@@ -53,7 +55,8 @@ final class EditionIndex {
    * @throws SourceException if the list cannot be had or read
    */
   List<Listed> listed(SourceDoc source, Progress progress) {
-    return listed(web.read(URI.create(source.address()), Mark.NONE, progress).orElseThrow().text());
+    return listed(
+        web.read(URI.create(source.address()), access, Mark.NONE, progress).orElseThrow().text());
   }
 
   /**
@@ -65,7 +68,7 @@ final class EditionIndex {
    */
   Optional<Brought> read(SourceDoc source, Mark known, Progress progress) {
     URI address = URI.create(source.address());
-    Optional<WebFeed.Page> page = web.read(address, known, progress);
+    Optional<WebFeed.Page> page = web.read(address, access, known, progress);
     if (page.isEmpty()) {
       return Optional.empty();
     }
@@ -114,7 +117,7 @@ final class EditionIndex {
     byte[] file;
     try {
       file =
-          web.read(list.resolve(edition.file()), Mark.NONE, progress)
+          web.read(list.resolve(edition.file()), access, Mark.NONE, progress)
               .map(WebFeed.Page::bytes)
               .orElseThrow();
     } catch (IllegalArgumentException e) {

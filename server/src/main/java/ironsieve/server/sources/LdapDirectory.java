@@ -23,14 +23,9 @@ import ironsieve.files.DirectoryFile;
 import ironsieve.files.Documents.LdapDoc;
 import ironsieve.files.Documents.SourceDoc;
 import ironsieve.progress.Progress;
-import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.net.URI;
-import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
-import java.security.KeyStore;
-import java.security.cert.Certificate;
-import java.security.cert.CertificateFactory;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -41,7 +36,6 @@ import java.util.TreeSet;
 import java.util.concurrent.CancellationException;
 import javax.net.ssl.SSLSocketFactory;
 import javax.net.ssl.TrustManager;
-import javax.net.ssl.TrustManagerFactory;
 
 /**
  * Reads people and groups from a directory over LDAP (RFC 4511), in pages (RFC 2696); encrypted
@@ -261,24 +255,7 @@ final class LdapDirectory {
   }
 
   private SSLSocketFactory sockets() throws GeneralSecurityException, IOException {
-    String pem = source.directory().certificates();
-    KeyStore trusted = null;
-    if (!pem.isEmpty()) {
-      trusted = KeyStore.getInstance(KeyStore.getDefaultType());
-      trusted.load(null, null);
-      Collection<? extends Certificate> all =
-          CertificateFactory.getInstance("X.509")
-              .generateCertificates(
-                  new ByteArrayInputStream(pem.getBytes(StandardCharsets.US_ASCII)));
-      int number = 0;
-      for (Certificate one : all) {
-        trusted.setCertificateEntry("trusted " + number++, one);
-      }
-    }
-    TrustManagerFactory factory =
-        TrustManagerFactory.getInstance(TrustManagerFactory.getDefaultAlgorithm());
-    factory.init(trusted);
-    TrustManager[] managers = factory.getTrustManagers();
+    TrustManager[] managers = TrustedCertificates.of(source.directory().certificates());
     return new SSLUtil(managers).createSSLSocketFactory();
   }
 

@@ -5,6 +5,7 @@ import ironsieve.files.AtlasFiles;
 import ironsieve.files.DirectoryFile;
 import ironsieve.files.Documents.AddressListDoc;
 import ironsieve.files.Documents.CountryDoc;
+import ironsieve.files.Documents.FeedDoc;
 import ironsieve.files.Documents.HostDoc;
 import ironsieve.files.Documents.LdapDoc;
 import ironsieve.files.Documents.SourceDoc;
@@ -36,6 +37,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.function.Consumer;
 
 /**
  * Reads sources, and makes changes of the workspace of what they have. While a source is read no
@@ -123,8 +125,9 @@ public class Sources {
   /** What a password is kept for; as the migration of older ones writes it. */
   private static String keptFor(SourceDoc source) {
     LdapDoc how = source.directory();
+    FeedDoc feed = source.feed() == null ? FeedDoc.ANYBODY : source.feed();
     return how == null
-        ? source.kind() + "\n" + source.address() + "\n\n\n"
+        ? String.join("\n", source.kind(), source.address(), feed.login(), "", feed.certificates())
         : String.join(
             "\n", source.kind(), source.address(), how.bind(), how.security(), how.certificates());
   }
@@ -136,7 +139,11 @@ public class Sources {
    *     sent nowhere else
    */
   private String keptPassword(SourceDoc source) {
-    if (source.directory() == null || source.directory().bind().isEmpty()) {
+    boolean asks =
+        source.directory() == null
+            ? source.feed() != null && !source.feed().login().isEmpty()
+            : !source.directory().bind().isEmpty();
+    if (!asks) {
       return "";
     }
     Optional<SourceStore.Password> kept = store.password(source.name());
@@ -335,7 +342,7 @@ public class Sources {
       return lines;
     }
     if (kind == SourceKind.EDITIONS) {
-      return new EditionIndex(web, company, json)
+      return new EditionIndex(web, access(source, password), company, json)
           .listed(source, progress).stream()
               .limit(MOST_SHOWN)
               .map(one -> "edition " + one.number() + ", " + one.file())
@@ -348,7 +355,7 @@ public class Sources {
           .map(host -> Shown.line(host, resolver.ask(host, progress)))
           .toList();
     }
-    Brought brought = page(source, Mark.NONE, progress).orElseThrow();
+    Brought brought = page(source, password, Mark.NONE, progress).orElseThrow();
     return brought.records().values().stream()
         .flatMap(List::stream)
         .flatMap(doc -> Shown.lines(doc).stream())
@@ -373,41 +380,57 @@ public class Sources {
                 file.leftOut(),
                 Mark.NONE));
       }
-      case EDITIONS -> new EditionIndex(web, company, json).read(source, known, progress);
+      case EDITIONS ->
+          new EditionIndex(web, access(source, Optional.empty()), company, json)
+              .read(source, known, progress);
       case RESOLVER -> Optional.of(resolve(source, state, resolved, progress));
-      case GEOFEED, ADDRESS_LIST, SITES -> page(source, known, progress);
+      case GEOFEED, ADDRESS_LIST, SITES -> page(source, Optional.empty(), known, progress);
     };
   }
 
-  private Optional<Brought> page(SourceDoc source, Mark known, Progress progress) {
+  private WebFeed.Access access(SourceDoc source, Optional<String> password) {
+    return source.feed() == null
+        ? WebFeed.Access.ANYBODY
+        : new WebFeed.Access(
+            URI.create(source.address()),
+            source.feed().login(),
+            password.orElseGet(() -> keptPassword(source)),
+            source.feed().certificates());
+  }
+
+  private Optional<Brought> page(
+      SourceDoc source, Optional<String> password, Mark known, Progress progress) {
     progress.begin("reading " + source.address(), 0);
-    Optional<WebFeed.Page> page = web.read(URI.create(source.address()), known, progress);
+    Optional<WebFeed.Page> page =
+        web.read(URI.create(source.address()), access(source, password), known, progress);
     if (page.isEmpty()) {
       return Optional.empty();
     }
     String text = page.get().text();
     Map<WorkspaceKind, List<Object>> records = new EnumMap<>(WorkspaceKind.class);
     String file = "feed";
+    List<String> out = new ArrayList<>();
+    Consumer<FaultException> leftOut = fault -> out.add(fault.getMessage());
     switch (SourceKind.ofWord(source.kind()).orElseThrow()) {
       case GEOFEED -> {
         List<Object> countries = new ArrayList<>();
-        AtlasFiles.geofeed(file, text)
+        AtlasFiles.geofeed(file, text, leftOut)
             .forEach((code, networks) -> countries.add(new CountryDoc(code, networks)));
         records.put(WorkspaceKind.COUNTRY, countries);
       }
       case ADDRESS_LIST -> {
-        List<String> addresses = AtlasFiles.addresses(file, text);
+        List<String> addresses = AtlasFiles.addresses(file, text, leftOut);
         demandAny(addresses.isEmpty(), "there is no address in it");
         records.put(
             WorkspaceKind.ADDRESS_LIST, List.of(new AddressListDoc(source.into(), addresses)));
       }
       default -> {
         AtlasFiles.demandNoPage(file, text);
-        records.put(WorkspaceKind.SITE, List.copyOf(AtlasFiles.sites(file, text)));
+        records.put(WorkspaceKind.SITE, List.copyOf(AtlasFiles.sites(file, text, leftOut)));
       }
     }
     demandAny(records.values().stream().allMatch(List::isEmpty), "there is nothing in it");
-    return Optional.of(Brought.of(records, List.of(), page.get().mark()));
+    return Optional.of(Brought.of(records, out, page.get().mark()));
   }
 
   /** A source that has nothing at all any more is rather one that broke. */

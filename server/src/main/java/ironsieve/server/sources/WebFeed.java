@@ -13,7 +13,10 @@ import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.net.http.HttpTimeoutException;
+import java.nio.charset.StandardCharsets;
+import java.security.GeneralSecurityException;
 import java.time.Duration;
+import java.util.Base64;
 import java.util.HashSet;
 import java.util.Optional;
 import java.util.Set;
@@ -22,6 +25,7 @@ import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.ScheduledFuture;
 import java.util.concurrent.TimeUnit;
 import java.util.zip.GZIPInputStream;
+import javax.net.ssl.SSLContext;
 import javax.net.ssl.SSLException;
 
 /**
@@ -63,6 +67,20 @@ final class WebFeed {
     this.mostBytes = mostBytes;
   }
 
+  /**
+   * How a server is spoken to.
+   *
+   * @param server any address of the server that is signed in to, and no other
+   * @param login the name to sign in with; empty for nobody in particular
+   * @param certificates PEM of whom its certificate must come from; empty for whom this machine
+   *     trusts
+   */
+  record Access(URI server, String login, String password, String certificates) {
+
+    /** As anybody does. */
+    static final Access ANYBODY = new Access(URI.create("https://nobody.invalid"), "", "", "");
+  }
+
   /** A file as it came. */
   record Page(byte[] bytes, Mark mark) {
 
@@ -89,13 +107,19 @@ final class WebFeed {
    * @throws java.util.concurrent.CancellationException soon after {@code progress} is stopped
    */
   Optional<Page> read(URI address, Mark known, Progress progress) {
+    return read(address, Access.ANYBODY, known, progress);
+  }
+
+  /** The same of a server that is spoken to in some way. */
+  Optional<Page> read(URI address, Access access, Mark known, Progress progress) {
+    HttpClient speaking = access.certificates().isEmpty() ? client : client(access);
     Set<URI> seen = new HashSet<>();
     URI next = address;
     while (seen.add(next)) {
       if (seen.size() > MOST_REDIRECTS + 1) {
         throw new SourceException("it leads on more than " + MOST_REDIRECTS + " times");
       }
-      HttpResponse<InputStream> answer = ask(address, next, known);
+      HttpResponse<InputStream> answer = ask(speaking, address, access, next, known);
       if (answer.statusCode() == NOT_MODIFIED) {
         if (known.equals(Mark.NONE)) {
           close(answer.body());
@@ -107,6 +131,17 @@ final class WebFeed {
       if (answer.statusCode() / 100 == 3) {
         next = redirect(next, answer);
         continue;
+      }
+      if (answer.statusCode() == 401 || answer.statusCode() == 403) {
+        close(answer.body());
+        throw new SourceException(
+            access.login().isEmpty()
+                ? "the server wants to know who asks (" + answer.statusCode() + ")"
+                : isSameServer(access.server(), next)
+                    ? "the server does not accept the name and password ("
+                        + answer.statusCode()
+                        + ")"
+                    : "it leads to " + next.getHost() + ", which is sent no password");
       }
       if (answer.statusCode() != 200) {
         throw new SourceException("the server answered " + answer.statusCode());
@@ -122,13 +157,40 @@ final class WebFeed {
     throw new SourceException("it leads back to itself: " + next);
   }
 
-  private HttpResponse<InputStream> ask(URI address, URI now, Mark known) {
+  /** A client that trusts nobody else than is said. */
+  private static HttpClient client(Access access) {
+    try {
+      SSLContext context = SSLContext.getInstance("TLS");
+      context.init(null, TrustedCertificates.of(access.certificates()), null);
+      return HttpClient.newBuilder()
+          .connectTimeout(CONNECTING)
+          .followRedirects(HttpClient.Redirect.NEVER)
+          .sslContext(context)
+          .build();
+    } catch (GeneralSecurityException | IOException e) {
+      throw new SourceException("the certificates cannot be read: " + e.getMessage(), e);
+    }
+  }
+
+  /** Whether two addresses are of the same server: what is signed in with goes to no other. */
+  private static boolean isSameServer(URI one, URI other) {
+    return one.getScheme().equals(other.getScheme())
+        && one.getHost().equalsIgnoreCase(other.getHost())
+        && one.getPort() == other.getPort();
+  }
+
+  private HttpResponse<InputStream> ask(
+      HttpClient speaking, URI address, Access access, URI now, Mark known) {
     HttpRequest.Builder request =
         HttpRequest.newBuilder(now)
             .timeout(ANSWERING)
             .header("User-Agent", "Iron Sieve")
             .header("Accept-Encoding", "gzip")
             .header("Accept", "text/csv, text/plain, application/json;q=0.9, */*;q=0.5");
+    if (!access.login().isEmpty() && isSameServer(access.server(), now)) {
+      byte[] who = (access.login() + ":" + access.password()).getBytes(StandardCharsets.UTF_8);
+      request.header("Authorization", "Basic " + Base64.getEncoder().encodeToString(who));
+    }
     if (known.address().equals(address.toString())) {
       if (!known.etag().isEmpty()) {
         request.header("If-None-Match", known.etag());
@@ -138,7 +200,7 @@ final class WebFeed {
       }
     }
     try {
-      return client.send(request.GET().build(), HttpResponse.BodyHandlers.ofInputStream());
+      return speaking.send(request.GET().build(), HttpResponse.BodyHandlers.ofInputStream());
     } catch (HttpTimeoutException e) {
       throw new SourceException(
           "the server did not answer within " + ANSWERING.toSeconds() + " s", e);

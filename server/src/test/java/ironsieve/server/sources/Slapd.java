@@ -5,9 +5,7 @@ import java.io.IOException;
 import java.net.Socket;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.security.KeyStore;
 import java.util.ArrayList;
-import java.util.Base64;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
 
@@ -17,8 +15,6 @@ final class Slapd implements AutoCloseable {
   static final String BASE = "dc=quay,dc=example";
   static final String ADMIN = "cn=admin," + BASE;
   static final String PASSWORD = "a long secret";
-
-  private static final String STORE_PASSWORD = "changeit";
 
   private final Process process;
   private final int ldap;
@@ -33,7 +29,7 @@ final class Slapd implements AutoCloseable {
    * @param limit how many entries it sends to those who do not log in
    */
   Slapd(Path folder, String ldif, int limit) throws Exception {
-    certificate = certificate(folder);
+    certificate = OwnCertificate.forLocalhost(folder).pem();
     ldap = Ports.free();
     ldaps = Ports.free();
     Path data = Files.createDirectory(folder.resolve("data"));
@@ -87,49 +83,6 @@ final class Slapd implements AutoCloseable {
   /** What it identifies itself with, as PEM. */
   String certificate() {
     return certificate;
-  }
-
-  private static String certificate(Path folder) throws Exception {
-    Path store = folder.resolve("store.p12");
-    run(
-        folder,
-        Path.of(System.getProperty("java.home"), "bin", "keytool").toString(),
-        "-genkeypair",
-        "-alias",
-        "it",
-        "-keyalg",
-        "RSA",
-        "-keysize",
-        "2048",
-        "-validity",
-        "30",
-        "-dname",
-        "CN=localhost",
-        "-ext",
-        "san=dns:localhost",
-        "-storetype",
-        "PKCS12",
-        "-keystore",
-        store.toString(),
-        "-storepass",
-        STORE_PASSWORD);
-    KeyStore keys = KeyStore.getInstance(store.toFile(), STORE_PASSWORD.toCharArray());
-    String certificate = pem("CERTIFICATE", keys.getCertificate("it").getEncoded());
-    Files.writeString(folder.resolve("certificate.pem"), certificate);
-    Files.writeString(
-        folder.resolve("key.pem"),
-        pem("PRIVATE KEY", keys.getKey("it", STORE_PASSWORD.toCharArray()).getEncoded()));
-    return certificate;
-  }
-
-  private static String pem(String what, byte[] bytes) {
-    return "-----BEGIN "
-        + what
-        + "-----\n"
-        + Base64.getMimeEncoder(64, new byte[] {'\n'}).encodeToString(bytes)
-        + "\n-----END "
-        + what
-        + "-----\n";
   }
 
   private static void run(Path folder, String... command) throws Exception {

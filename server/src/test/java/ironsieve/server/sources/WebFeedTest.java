@@ -5,6 +5,8 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import com.sun.net.httpserver.HttpExchange;
 import com.sun.net.httpserver.HttpServer;
+import com.sun.net.httpserver.HttpsConfigurator;
+import com.sun.net.httpserver.HttpsServer;
 import ironsieve.progress.Progress;
 import ironsieve.server.sources.Brought.Mark;
 import java.io.IOException;
@@ -14,12 +16,14 @@ import java.net.ServerSocket;
 import java.net.Socket;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.CancellationException;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 
 /** Files from a real web server: only where they are new, and never half of one. */
 class WebFeedTest {
@@ -231,5 +235,78 @@ class WebFeedTest {
             exchange.getResponseBody().write(packed.toByteArray());
           }
         });
+  }
+
+  private WebFeed.Access access(URI server, String password) {
+    return new WebFeed.Access(server, "reader", password, "");
+  }
+
+  @Test
+  void aPasswordGoesToTheServerItIsForAndToNoOther() throws Exception {
+    List<String> here = new ArrayList<>();
+    List<String> there = new ArrayList<>();
+    HttpServer other =
+        HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
+    try {
+      other.createContext(
+          "/list",
+          exchange -> {
+            there.add(String.valueOf(exchange.getRequestHeaders().getFirst("Authorization")));
+            send(exchange, 200, "192.0.2.9\n");
+            exchange.close();
+          });
+      other.start();
+      URI elsewhere = URI.create("http://127.0.0.1:" + other.getAddress().getPort() + "/list");
+      server.createContext(
+          "/list",
+          exchange -> {
+            try (exchange) {
+              String said = String.valueOf(exchange.getRequestHeaders().getFirst("Authorization"));
+              here.add(said);
+              boolean isRight = said.equals("Basic cmVhZGVyOnDDpHNz");
+              send(exchange, isRight ? 200 : 401, isRight ? "192.0.2.1\n" : "");
+            }
+          });
+      answer("/on", 302, "", "Location", elsewhere.toString());
+      WebFeed feed = new WebFeed();
+      assertThat(
+              feed.read(at("/list"), access(at("/"), "p\u00e4ss"), Mark.NONE, new Progress())
+                  .orElseThrow()
+                  .text())
+          .isEqualTo("192.0.2.1\n");
+      assertThatThrownBy(
+              () -> feed.read(at("/list"), access(at("/"), "no"), Mark.NONE, new Progress()))
+          .hasMessageContaining("does not accept the name and password");
+      refused(feed, at("/list"), "wants to know who asks");
+      feed.read(at("/on"), access(at("/"), "p\u00e4ss"), Mark.NONE, new Progress());
+      // An index may name files of other servers.
+      feed.read(elsewhere, access(at("/"), "p\u00e4ss"), Mark.NONE, new Progress());
+      assertThat(here).hasSize(3);
+      assertThat(there).containsExactly("null", "null");
+    } finally {
+      other.stop(0);
+    }
+  }
+
+  @Test
+  void aServerOfOnesOwnIsTrustedByItsCertificateAndNoOther(@TempDir Path folder) throws Exception {
+    OwnCertificate own = OwnCertificate.forLocalhost(folder);
+    HttpsServer secret =
+        HttpsServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
+    try {
+      secret.setHttpsConfigurator(new HttpsConfigurator(own.context()));
+      secret.createContext("/list", exchange -> send(exchange, 200, "192.0.2.1\n"));
+      secret.start();
+      URI address = URI.create("https://localhost:" + secret.getAddress().getPort() + "/list");
+      WebFeed feed = new WebFeed();
+      refused(feed, address, "its certificate was not accepted");
+      WebFeed.Access trusting = new WebFeed.Access(address, "", "", own.pem());
+      assertThat(feed.read(address, trusting, Mark.NONE, new Progress())).isPresent();
+      WebFeed.Access unreadable = new WebFeed.Access(address, "", "", "no certificate");
+      assertThatThrownBy(() -> feed.read(address, unreadable, Mark.NONE, new Progress()))
+          .hasMessageContaining("the certificates cannot be read");
+    } finally {
+      secret.stop(0);
+    }
   }
 }

@@ -314,8 +314,16 @@ class SourcesApiTest {
       assertThat(after.get("goodAt").isNull()).isTrue();
     }
     set("Scanner watch", Map.of("address", serve("/list", "203.0.113.1\n"), "adopt", "at once"));
+    String oneWrong = "203.0.113.1\n203.0.113.2\nperhaps\n203.0.113.3\n203.0.113.4\n";
     // Two of the three it had before it was ever read are none of its own, so they may go.
     assertThat(sync("Scanner watch").get("problem").asText()).isEmpty();
+    // One wrong line stops nothing, and is told.
+    set("Scanner watch", Map.of("address", serve("/one-wrong", oneWrong), "adopt", "at once"));
+    JsonNode told = sync("Scanner watch");
+    assertThat(told.get("problem").asText()).isEmpty();
+    assertThat(told.get("leftOut").toString()).contains("line 3", "perhaps");
+    assertThat(get("/api/workspace/record?kind=address list&id=Known scanners").toString())
+        .contains("203.0.113.4");
     files.clear();
     JsonNode away = sync("Scanner watch");
     assertThat(away.get("problem").asText()).isEqualTo("the server answered 404");
@@ -446,6 +454,8 @@ class SourcesApiTest {
             "\\\"at once\\\" or \\\"after looking\\\"", Map.of("adopt", "never"),
             "into", Map.of("into", ""),
             "this is no Ed25519 key", Map.of("key", "abc"),
+            "begins with https://",
+                Map.of("address", "http://feeds.example/x", "feed", Map.of("login", "ann")),
             "kinds are directory", Map.of("kind", "carrier pigeon"));
     for (Map.Entry<String, Map<String, Object>> one : wrong.entrySet()) {
       Map<String, Object> doc =

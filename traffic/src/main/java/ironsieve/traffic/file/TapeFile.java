@@ -89,11 +89,13 @@ public final class TapeFile {
    * @param keys the length of a TLS key log, in bytes; it is first
    * @param signIns the length of a list of who signed in where, in bytes; it is next
    * @param longest how long somebody who has signed in is taken for there
+   * @param keepsOpened whether what connections showed that keys opened is kept as samples; their
+   *     applications and features are told in any case
    */
-  public record Before(long keys, long signIns, Duration longest) {
+  public record Before(long keys, long signIns, Duration longest, boolean keepsOpened) {
 
     /** The file begins with the traffic. */
-    public static final Before NOTHING = new Before(0, 0, SignIns.USUAL);
+    public static final Before NOTHING = new Before(0, 0, SignIns.USUAL, false);
 
     /**
      * Demands lengths and times that there can be.
@@ -139,7 +141,7 @@ public final class TapeFile {
         throw new FaultException("tape " + name, "", "the file is empty");
       }
       if (isCapture(first)) {
-        return capture(name, in, keys, people);
+        return capture(name, in, keys, before.keepsOpened(), people);
       }
       if (Ipfix.length(first, 0, first.length) > 0) {
         return flows(name, in, people);
@@ -173,12 +175,14 @@ public final class TapeFile {
     };
   }
 
-  private Made capture(String name, InputStream in, KeyLog keys, SignInTable.Result people)
+  private Made capture(
+      String name, InputStream in, KeyLog keys, boolean keepsOpened, SignInTable.Result people)
       throws IOException {
     progress.begin("reading packets", 0);
     TapeMaker maker = new TapeMaker(environment, blocks::add);
     Consumer<TrafficRecord> to = people.completing(maker::add);
     long[] asked = new long[2];
+    long[] notKept = new long[1];
     CaptureConnections.Summary summary =
         CaptureConnections.read(
             in,
@@ -186,8 +190,9 @@ public final class TapeFile {
             keys,
             seen -> {
               progress.oneMore();
-              List<TrafficRecord> records = SeenRecords.of(seen, zone);
+              List<TrafficRecord> records = SeenRecords.of(seen, zone, keepsOpened);
               records.forEach(to);
+              notKept[0] += seen.shown().isOpened() && !keepsOpened ? 1 : 0;
               long things = records.stream().mapToLong(TrafficRecord::times).sum();
               if (things > 1) {
                 asked[0]++;
@@ -208,6 +213,11 @@ public final class TapeFile {
             + asked[1]
             + " in all; what is counted are requests, for each is decided on its own, and bytes are"
             + " those of the connection");
+    note(
+        told,
+        notKept[0],
+        "connections were opened with keys; what they showed is told by application and feature, and"
+            + " not kept");
     note(told, summary.notIp(), "packets are not IP");
     note(
         told,

@@ -5,8 +5,10 @@ import ironsieve.region.Address;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Collections;
+import java.util.EnumSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * What a connection has shown: facts about all of it, and facts about each request made in it,
@@ -24,6 +26,10 @@ public final class Shown {
 
   /** Longer texts are cut. */
   static final int LONGEST_TEXT = 2_048;
+
+  /** What stands in the clear before anything is encrypted, and what carries it. */
+  private static final Set<Field> OUTSIDE =
+      EnumSet.of(Field.PROTOCOL, Field.SERVER_NAME, Field.ALPN, Field.TLS_VERSION);
 
   private final Service service;
   private final Address server;
@@ -81,6 +87,13 @@ public final class Shown {
     Shown shown = new Shown(service, server);
     shown.isOpened = isOpened;
     return shown;
+  }
+
+  /** What it shows to anybody on the way, without what keys opened. */
+  public Shown unopened() {
+    Shown outside = new Shown(service, server);
+    facts.stream().filter(fact -> OUTSIDE.contains(fact.field())).forEach(outside::add);
+    return outside;
   }
 
   public Service service() {

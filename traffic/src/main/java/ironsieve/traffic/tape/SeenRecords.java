@@ -21,8 +21,10 @@ public final class SeenRecords {
    * stands in the first.
    *
    * @param zone whose local time it is
+   * @param keepsOpened whether what was opened with keys goes into samples; otherwise only what
+   *     anybody on the way saw does, and where more was recognised by what was opened, nothing
    */
-  public static List<TrafficRecord> of(Seen seen, ZoneId zone) {
+  public static List<TrafficRecord> of(Seen seen, ZoneId zone, boolean keepsOpened) {
     Shown shown = seen.shown();
     List<TrafficRecord> records = new ArrayList<>();
     TrafficRecord.Ends ends =
@@ -48,10 +50,20 @@ public final class SeenRecords {
                   use.application(),
                   use.feature(),
                   use.carrier(),
-                  isSilent ? Optional.empty() : Optional.of(units.get(i))),
+                  isSilent ? Optional.empty() : sample(shown, units.get(i), use, keepsOpened)),
               shown.requests().isEmpty() ? 1 : shown.requests().get(i).times(),
               i == 0 ? volume : Volume.NONE));
     }
     return records;
+  }
+
+  private static Optional<Unit> sample(Shown shown, Unit unit, Seen.Use use, boolean keepsOpened) {
+    if (!shown.isOpened() || keepsOpened) {
+      return Optional.of(unit);
+    }
+    // A sample decides what its connection is called from then on, so it must not know less.
+    boolean isRecognised =
+        use.application().filter(name -> !shown.layers().contains(name)).isPresent();
+    return isRecognised ? Optional.empty() : Optional.of(new Unit(shown.unopened(), List.of()));
   }
 }
