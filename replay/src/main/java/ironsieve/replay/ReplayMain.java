@@ -9,7 +9,6 @@ import ironsieve.files.FaultException;
 import ironsieve.text.FileTextException;
 import java.io.File;
 import java.io.IOException;
-import java.io.InvalidClassException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -153,28 +152,8 @@ public final class ReplayMain implements Callable<Integer> {
     } catch (Exception e) {
       // What the engine throws it does not declare; the first line says which file, if it is one.
       return refused(
-          isOfAnotherBuild(e)
-              ? "the cluster runs another build of the engine than this one; give it the engine's own"
-                  + " jars of release "
-                  + org.apache.spark.package$.MODULE$.SPARK_VERSION()
-                  + " for Scala "
-                  + scala.util.Properties.versionNumberString()
-              : "the job ended without a result: " + String.valueOf(e.getMessage()).split("\n")[0]);
+          "the job ended without a result: " + String.valueOf(e.getMessage()).split("\n")[0]);
     }
-  }
-
-  /** Whether a class that was sent is another one where it arrived. */
-  private static boolean isOfAnotherBuild(Throwable thrown) {
-    for (Throwable one = thrown; one != null; one = one.getCause()) {
-      String said = String.valueOf(one.getMessage());
-      if (one instanceof InvalidClassException
-          || said.contains("InvalidClassException")
-          || said.contains("serialVersionUID")
-          || said.contains("NoSuchMethodError")) {
-        return true;
-      }
-    }
-    return false;
   }
 
   private static int refused(String why) {
@@ -193,6 +172,7 @@ public final class ReplayMain implements Callable<Integer> {
         Sent.of(company, rulebase, against, edition, day == null ? LocalDate.now() : day, zone);
     SparkSession spark = SparkSession.builder().config(settings()).getOrCreate();
     try {
+      Builds.demandSame(spark);
       if (tellsProgress) {
         spark.sparkContext().addSparkListener(new Parts());
       }
@@ -274,6 +254,8 @@ public final class ReplayMain implements Callable<Integer> {
       conf.set("spark.driver.bindAddress", "127.0.0.1").set("spark.driver.host", "127.0.0.1");
     } else {
       conf.set("spark.jars", jars());
+      // A cluster has older ones of some of our libraries; our classes get those they are made for.
+      conf.set("spark.executor.userClassPathFirst", "true");
     }
     for (String setting : settings) {
       int at = setting.indexOf('=');

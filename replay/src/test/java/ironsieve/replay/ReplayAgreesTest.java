@@ -555,7 +555,7 @@ class ReplayAgreesTest {
               "--conf",
               "spark.executor.memory=512m",
               "--conf",
-              "spark.executor.extraClassPath=" + SmallCluster.ownClasses(),
+              "spark.jars=" + cluster.jarsToSend(),
               "--conf",
               "spark.sql.files.maxPartitionBytes=60k",
               "--conf",

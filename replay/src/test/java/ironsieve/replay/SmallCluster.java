@@ -11,11 +11,16 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
-import java.util.stream.Collectors;
+import java.util.jar.JarEntry;
+import java.util.jar.JarOutputStream;
 import java.util.stream.Stream;
 import org.apache.spark.launcher.JavaModuleOptions;
 
-/** A master and two workers of one processor each, in processes of their own on loopback. */
+/**
+ * A master and two workers of one processor each, in processes of their own on loopback. They are
+ * made of the engine's own jars as it is published, as somebody's cluster is, and not of what the
+ * project's build made of them.
+ */
 final class SmallCluster implements AutoCloseable {
 
   /** For machines that end before it pays to compile for long. */
@@ -32,14 +37,9 @@ final class SmallCluster implements AutoCloseable {
     folder = Files.createDirectory(in.resolve("cluster"));
     Files.createDirectory(events());
     Path jars = Files.createDirectory(folder.resolve("jars"));
-    for (String path : classPath()) {
-      if (path.endsWith(".jar")) {
-        Path jar = Path.of(path);
-        Path link = jars.resolve(jar.getFileName());
-        if (!Files.exists(link)) {
-          Files.createSymbolicLink(link, jar);
-        }
-      }
+    for (String path : published()) {
+      Path jar = Path.of(path);
+      Files.createSymbolicLink(jars.resolve(jar.getFileName()), jar);
     }
     master =
         start(
@@ -81,19 +81,72 @@ final class SmallCluster implements AutoCloseable {
     }
   }
 
+  /** The engine's jars as its own description names them. */
+  private List<String> published() throws IOException {
+    Path to = folder.resolve("published.txt");
+    Process asked =
+        new ProcessBuilder(
+                "mvn",
+                "-q",
+                "-B",
+                "-ntp",
+                "-f",
+                "src/test/cluster/pom.xml",
+                "dependency:build-classpath",
+                "-Dmdep.outputFile=" + to)
+            .redirectErrorStream(true)
+            .redirectOutput(folder.resolve("published.log").toFile())
+            .start();
+    try {
+      if (asked.waitFor() != 0) {
+        throw new AssertionError(Files.readString(folder.resolve("published.log")));
+      }
+    } catch (InterruptedException e) {
+      throw new AssertionError(e);
+    }
+    return Arrays.asList(Files.readString(to).strip().split(File.pathSeparator));
+  }
+
+  /**
+   * What goes along with a job, as what is built leaves the engine out; classes that lie in no jar
+   * while tests run are put into one.
+   */
+  String jarsToSend() throws IOException {
+    List<String> sent = new ArrayList<>();
+    for (String path : classPath()) {
+      if (Files.isDirectory(Path.of(path))) {
+        sent.add(jarOf(Path.of(path), sent.size()).toUri().toString());
+      }
+    }
+    // As the build has laid them out; our own are those of the class path.
+    try (Stream<Path> libraries = Files.list(Path.of("target/lib"))) {
+      libraries
+          .filter(library -> !library.getFileName().toString().startsWith("iron-sieve"))
+          .forEach(library -> sent.add(library.toUri().toString()));
+    }
+    return String.join(",", sent);
+  }
+
+  private Path jarOf(Path classes, int number) throws IOException {
+    Path jar = folder.resolve("classes-" + number + ".jar");
+    try (JarOutputStream out = new JarOutputStream(Files.newOutputStream(jar));
+        Stream<Path> all = Files.walk(classes)) {
+      for (Path file : all.filter(Files::isRegularFile).toList()) {
+        String name = classes.relativize(file).toString().replace(File.separatorChar, '/');
+        out.putNextEntry(new JarEntry(name));
+        Files.copy(file, out);
+        out.closeEntry();
+      }
+    }
+    return jar;
+  }
+
   /** The class path of the tests. */
   static List<String> classPath() {
     // Where the class path is long, it stands in the manifest of a jar and here.
     String path =
         System.getProperty("surefire.test.class.path", System.getProperty("java.class.path"));
     return Arrays.asList(path.split(File.pathSeparator));
-  }
-
-  /** Classes that lie in no jar while tests run. */
-  static String ownClasses() {
-    return classPath().stream()
-        .filter(path -> !path.endsWith(".jar"))
-        .collect(Collectors.joining(File.pathSeparator));
   }
 
   private Process start(String name, String main, String... arguments) throws IOException {

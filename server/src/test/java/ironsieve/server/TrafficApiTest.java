@@ -278,6 +278,40 @@ class TrafficApiTest {
     given().delete(BASE + "/listeners/" + tape).then().statusCode(200);
   }
 
+  /** Twenty bytes as an exporter begins them, of a version that is not read. */
+  private static byte[] netFlow(int version) {
+    return new byte[] {0, (byte) version, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1};
+  }
+
+  @Test
+  void flowRecordsOfAnotherKindAreRefusedInWordsAsAFileAndLive() throws Exception {
+    assertThat(load("old flows", netFlow(9), "0").statusCode(422).extract().asString())
+        .contains("NetFlow version 9", "only IPFIX");
+    assertThat(load("older", netFlow(5), "0").statusCode(422).extract().asString())
+        .contains("NetFlow version 5");
+    for (String transport : List.of("udp", "tcp")) {
+      JsonNode listening =
+          JSON.readTree(
+              given()
+                  .contentType("application/json")
+                  .body(Map.of("kind", "ipfix", "transport", transport, "port", 0))
+                  .put(BASE + "/listeners/old " + transport)
+                  .then()
+                  .statusCode(200)
+                  .extract()
+                  .asString());
+      send(transport, listening.get("port").asInt(), netFlow(5));
+      JsonNode state =
+          await()
+              .until(
+                  () -> get(BASE + "/listeners"), now -> !now.at("/0/trouble").asText().isEmpty());
+      assertThat(state.at("/0/trouble").asText())
+          .startsWith("NetFlow version 5 comes in, and only IPFIX");
+      assertThat(state.at("/0/refused").asLong()).isEqualTo(1);
+      given().delete(BASE + "/listeners/old " + transport).then().statusCode(200);
+    }
+  }
+
   @Test
   void liveTrafficComesInOverUdpAndTcpOnceSomebodySwitchesItOn() throws Exception {
     for (String transport : List.of("udp", "tcp")) {
@@ -320,6 +354,12 @@ class TrafficApiTest {
 
   private static void send(String transport, int port, String message) throws Exception {
     byte[] bytes = message.getBytes(java.nio.charset.StandardCharsets.UTF_8);
+    byte[] framed =
+        (bytes.length + " " + message).getBytes(java.nio.charset.StandardCharsets.UTF_8);
+    send(transport, port, transport.equals("udp") ? bytes : framed);
+  }
+
+  private static void send(String transport, int port, byte[] bytes) throws Exception {
     java.net.InetAddress here = java.net.InetAddress.getLoopbackAddress();
     if (transport.equals("udp")) {
       try (java.net.DatagramSocket socket = new java.net.DatagramSocket()) {
@@ -328,7 +368,6 @@ class TrafficApiTest {
       return;
     }
     try (java.net.Socket socket = new java.net.Socket(here, port)) {
-      socket.getOutputStream().write((bytes.length + " ").getBytes());
       socket.getOutputStream().write(bytes);
       socket.getOutputStream().flush();
     }

@@ -83,7 +83,7 @@ public class Listeners {
    * @param received messages that came in
    * @param refused messages or records that could not be read
    * @param lost datagrams that came faster than they could be read, by the system's own count too
-   * @param trouble why the last saving failed; empty if it did not
+   * @param trouble why the last saving failed, or what comes in that cannot be read; else empty
    */
   public record State(
       String tape,
@@ -112,6 +112,10 @@ public class Listeners {
     private long saved;
     private int savings;
     private volatile String trouble = "";
+
+    /** What else than IPFIX somebody sends, in words. */
+    private volatile String foreign = "";
+
     private Optional<Datagrams> datagrams = Optional.empty();
 
     private Listener(String rulebase, String tape, String kind, String transport) {
@@ -149,7 +153,7 @@ public class Listeners {
           received.get(),
           refused.get(),
           datagrams.map(Datagrams::lost).orElse(0L),
-          trouble);
+          trouble.isEmpty() ? foreign : trouble);
     }
 
     private synchronized void line(String line) {
@@ -163,9 +167,24 @@ public class Listeners {
 
     private synchronized void flows(String exporter, byte[] message) {
       received.incrementAndGet();
+      if (isForeign(message)) {
+        return;
+      }
       long before = ipfix.unreadable() + ipfix.withoutTemplate();
       ipfix.message(exporter, message, 0, message.length, this::add);
       refused.addAndGet(ipfix.unreadable() + ipfix.withoutTemplate() - before);
+    }
+
+    /** Notes what is sent in another format, which would otherwise only be counted. */
+    private boolean isForeign(byte[] message) {
+      Optional<String> other = Ipfix.other(message);
+      if (other.isPresent()) {
+        refused.incrementAndGet();
+        foreign =
+            other.get()
+                + " comes in, and only IPFIX (RFC 7011) is read; let the exporter send that";
+      }
+      return other.isPresent();
     }
 
     private void add(TrafficRecord record) {
@@ -366,7 +385,9 @@ public class Listeners {
       while (waiting.length() >= Ipfix.SHORTEST) {
         int length = Ipfix.length(waiting.getBytes(0, Ipfix.SHORTEST), 0, Ipfix.SHORTEST);
         if (length == 0) {
-          one.refused.incrementAndGet();
+          if (!one.isForeign(waiting.getBytes())) {
+            one.refused.incrementAndGet();
+          }
           socket.close();
           return;
         }

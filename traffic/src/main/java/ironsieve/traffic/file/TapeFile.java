@@ -146,6 +146,15 @@ public final class TapeFile {
       if (Ipfix.length(first, 0, first.length) > 0) {
         return flows(name, in, people);
       }
+      Optional<String> other = Ipfix.other(first);
+      if (other.isPresent()) {
+        throw new FaultException(
+            "tape " + name,
+            "",
+            "these are flow records of "
+                + other.get()
+                + ", and only IPFIX (RFC 7011) is read; let the exporter or collector write IPFIX");
+      }
       if (first.length > 1 && first[0] == '<' && Character.isDigit(first[1])) {
         return syslog(name, in, people);
       }

@@ -96,6 +96,24 @@ public final class Ipfix {
   }
 
   /**
+   * What other export of flows begins here, in words; nothing if it is none that is known by its
+   * first bytes. Its records are not read.
+   *
+   * @param first at least the first four bytes
+   */
+  public static Optional<String> other(byte[] first) {
+    if (first.length < 4) {
+      return Optional.empty();
+    }
+    int version = u16(first, 0);
+    boolean isFlow = (version == 5 || version == 9) && u16(first, 2) > 0 && u16(first, 2) < 1_000;
+    if (isFlow) {
+      return Optional.of("NetFlow version " + version);
+    }
+    return version == 0 && u16(first, 2) == 5 ? Optional.of("sFlow version 5") : Optional.empty();
+  }
+
+  /**
    * Reads one message. A record that tells one direction waits for the one that tells the other, so
    * that {@link #finish} gives the last of them.
    *
