@@ -40,6 +40,12 @@ describe("a pasted list", () => {
       "Chatterbay/upload\n*.shop.example\nwhere exposure >= serious",
       ["Chatterbay/upload", "*.shop.example", "where exposure >= serious"],
     ],
+    [
+      "names that end like a broken address",
+      "Ramp e.\nDepot\n2.\n10.0.0.1",
+      ["Ramp e.", "Depot", "2.", "10.0.0.1"],
+    ],
+    ["the end of a sentence", "10.0.0.1 and 10.0.0.2.\n10.0.0.3", ["10.0.0.1", "10.0.0.2", "10.0.0.3"]],
     ["a first value that is a number", "1.2.3.4\n2.3.4.5", ["1.2.3.4", "2.3.4.5"]],
   ];
   it.each(lists)("is taken apart: %s", (_, text, values) => {

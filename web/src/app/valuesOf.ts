@@ -5,14 +5,19 @@ const BULLET = /^\s*(?:>\s?)*\s*(?:[-–—*•·‣◦▪]\s+|[•·‣◦▪]|
 const WITHOUT_SPACES =
   /^(?:\d{1,3}(?:\.\d{1,3}){3}(?:[/-][\d.]+)?|[0-9a-f]*:[0-9a-f:]*(?:[/-][0-9a-f:]+)?|[\w-]+(?:\.[\w*-]+)+|(?:tcp|udp|icmp|ip)(?:\/[\d-]+)?)$/i;
 
-/** What a line ends with, or the next one begins with, where a mail broke a value in two. */
-const BROKEN = /[\d:a-f][./-]$/i;
+/** What a line ends with, and the next one begins with, where a mail broke an address, a network or a range in two. */
+const BROKEN =
+  /(?:^|[\s;,])(?:\d{1,3}(?:\.\d{1,3}){1,2}\.|\d{1,3}(?:\.\d{1,3}){3}[/-]|[0-9a-f]*:[0-9a-f:]*[/-])$/i;
+const REST = /^(?:\d|[0-9a-f]*:)/i;
 const CARRIED_ON = /^(?:\/\d|[-–][\da-f:.]+$)/i;
 
+/** An address at the end of a sentence. */
+const STOPPED = /^(\d{1,3}(?:\.\d{1,3}){3})\.$/;
+
 /**
- * A list as somebody wrote or pasted it, as its values: one a line, or with commas or semicolons between; addresses, host names and ports with
- * spaces or "and" between too. Bullets, numbers, marks of quotation and comments after # are left out, and what a mail
- * broke into two lines is put together.
+ * A list as somebody wrote or pasted it, as its values: one a line, or with commas or semicolons between; addresses,
+ * host names and ports with spaces or "and" between too. Bullets, numbers, marks of quotation and comments after # are
+ * left out, and what a mail broke into two lines is put together.
  */
 export function valuesOf(text: string): string[] {
   return joined(
@@ -23,7 +28,12 @@ export function valuesOf(text: string): string[] {
   )
     .flatMap((line) => line.split(/[;,\t]/))
     .flatMap(separate)
-    .map((value) => value.replace(/^["'“”„‘’«»]+|["'“”„‘’«»]+$/g, "").trim())
+    .map((value) =>
+      value
+        .replace(/^["'“”„‘’«»]+|["'“”„‘’«»]+$/g, "")
+        .trim()
+        .replace(STOPPED, "$1"),
+    )
     .filter((value) => value !== "");
 }
 
@@ -39,7 +49,7 @@ function joined(lines: string[]): string[] {
     const said = quoted.replace(BULLET, "");
     if (last && WITHOUT_SPACES.test(last.split(/[\s;,]+/).at(-1) ?? "") && CARRIED_ON.test(quoted))
       whole[whole.length - 1] = last + quoted.replace(/\s/g, "");
-    else if (BROKEN.test(last) && /^[\da-f:]/i.test(said)) whole[whole.length - 1] = last + said;
+    else if (BROKEN.test(last) && REST.test(said)) whole[whole.length - 1] = last + said;
     else whole.push(said);
   }
   return whole;
@@ -51,6 +61,7 @@ function separate(line: string): string[] {
   const words = ranges
     .replace(/\s+(?:and|or|und|y|et)\s+/gi, " ")
     .split(/\s+/)
-    .filter((word) => word !== "");
+    .filter((word) => word !== "")
+    .map((word) => word.replace(STOPPED, "$1"));
   return words.every((word) => WITHOUT_SPACES.test(word)) ? words : [line];
 }
