@@ -166,7 +166,7 @@ export const Header = memo(function Header({
               .filter((head) => head.standing === "active" || head.id === session.id)
               .map((head) => (
                 <option key={head.id} value={head.id}>
-                  {head.standing === "active" ? head.name : `${head.name} (archived)`}
+                  {head.standing === "active" ? head.name : `${head.name} (retired)`}
                 </option>
               ))}
           </select>

@@ -1,5 +1,6 @@
 import { Dialog } from "radix-ui";
 import { keysOf, type Where } from "./shortcuts";
+import { TERMS } from "./terms";
 
 type Props = {
   page: string;
@@ -46,6 +47,15 @@ export function KeysHelp({ page, open, close, single, setSingle }: Props) {
             />
             Keys that are a single character work
           </label>
+          <h2 className="mt-3 mb-1 font-semibold">Words here</h2>
+          <dl className="grid grid-cols-[80px_1fr] gap-y-1 text-xs">
+            {Object.entries(TERMS).map(([word, meaning]) => (
+              <div key={word} className="contents">
+                <dt className="font-medium">{word}</dt>
+                <dd>{meaning}</dd>
+              </div>
+            ))}
+          </dl>
           <p className="mt-2 text-dim text-xs">Where a keyboard has ⌘, it does what Ctrl does.</p>
         </Dialog.Content>
       </Dialog.Portal>

@@ -23,7 +23,7 @@ export function valuesOf(text: string): string[] {
   return joined(
     text
       .replace(/[\u200b\u00ad\ufeff]/g, "")
-      .replace(/ /g, " ")
+      .replace(/\u00a0/g, " ")
       .split(/\r?\n/),
   )
     .flatMap((line) => line.split(/[;,\t]/))

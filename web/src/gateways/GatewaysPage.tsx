@@ -15,7 +15,7 @@ const FORMATS: [string, string][] = [
   ["acl", "RFC 8519"],
 ];
 
-/** The gateways of the organisation, each with its rulebase: opened, copied, renamed, archived, and new ones made. */
+/** The gateways of the organisation, each with its rulebase: opened, copied, renamed, retired, and new ones made. */
 export function GatewaysPage({ session }: { session: Session }) {
   const workspace = useWorkspace(session.who);
   const change = useWorkspaceChange(session.who);
@@ -81,7 +81,7 @@ export function GatewaysPage({ session }: { session: Session }) {
           <div className="min-h-0 flex-1 overflow-auto">
             {all.length === 0 && <NextStep workspace={workspace.data} />}
             {list("In use", "active")}
-            {list("Archived: shown and not edited", "archived")}
+            {list("Retired: shown and not edited", "archived")}
             {list("Removed: can be brought back", "removed")}
           </div>
         </div>
@@ -205,8 +205,8 @@ function CardRow({ card, open, who, change, asText }: RowProps) {
             <button type="button" className="press" onClick={asText}>
               As text
             </button>
-            <button type="button" className="press" onClick={() => stand("archived", "archived")}>
-              Archive
+            <button type="button" className="press" onClick={() => stand("archived", "retired")}>
+              Retire
             </button>
             <button type="button" className="press" onClick={() => stand("removed", "removed")}>
               Remove

@@ -114,7 +114,7 @@ function NameRow({ one, choose, make, version }: RowProps) {
         disabled={!other.trim()}
         onClick={() => choose({ kind, value, other: other.trim() })}
       >
-        Take it
+        Use this name
       </button>
       <button type="button" className="press text-xs" onClick={() => choose({ kind, value })}>
         Leave it out

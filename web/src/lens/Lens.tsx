@@ -5,6 +5,7 @@ import { api, type Finding, type Remedy, type Rule } from "../api/client";
 import { focusOnOpen } from "../app/focusOnOpen";
 import { grouped } from "../app/grouped";
 import { moment } from "../app/moments";
+import { Term } from "../app/Term";
 import { Bulk } from "../editor/Bulk";
 import { splitSteps, splittable } from "../editor/bulk";
 import { FIELDS } from "../editor/fields";
@@ -46,7 +47,7 @@ export const Lens = memo(function Lens({ session, rule, named, edit, fold, chose
       className="side flex w-[340px] shrink-0 flex-col overflow-y-auto border-edge border-l bg-plate"
     >
       <div className="flex items-center justify-between border-edge border-b px-3 py-1.5">
-        <h2 className="font-semibold">{title}</h2>
+        <h2 className="font-semibold">{title === "Lens" ? <Term word="lens">Lens</Term> : title}</h2>
         <button type="button" className="press" aria-label="Fold the lens away" onClick={fold}>
           <PanelRightClose size={14} />
         </button>
@@ -262,7 +263,13 @@ function RuleLens({ session, rule, named, edit }: RuleLensProps) {
         </Part>
       ))}
       {residue && (
-        <Part title="What is left of it">
+        <Part
+          title={
+            <>
+              What is left of it: its <Term word="residue">residue</Term>
+            </>
+          }
+        >
           <div className="w-40">{gauge && <ResidueGauge residue={gauge} named={named} />}</div>
           {residue.takers.slice(0, 12).map((taker) => (
             <p key={taker.rule} className="flex justify-between gap-2 text-xs">

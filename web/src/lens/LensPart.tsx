@@ -3,7 +3,7 @@ import type { Witness } from "../api/client";
 import type { Session } from "../session/useSession";
 
 /** A titled part of the lens. */
-export function Part({ title, children }: { title: string; children: ReactNode }) {
+export function Part({ title, children }: { title: ReactNode; children: ReactNode }) {
   return (
     <section className="border-edge border-b px-3 py-2">
       <h3 className="mb-1 font-semibold text-dim text-xs">{title}</h3>

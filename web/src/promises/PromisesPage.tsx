@@ -3,6 +3,7 @@ import type { PromiseCheck, Step } from "../api/client";
 import { goTo } from "../app/address";
 import { Fault } from "../app/Fault";
 import { LoadFile } from "../app/LoadFile";
+import { Term } from "../app/Term";
 import { useSend } from "../app/useSend";
 import type { Session } from "../session/useSession";
 import { Plate } from "../stack/Plate";
@@ -20,7 +21,7 @@ export function PromisesPage({ session }: { session: Session }) {
     <div className="min-h-0 flex-1 overflow-auto">
       <div className="flex items-center gap-3 border-edge border-b bg-plate px-3 py-2">
         <p>
-          <b>{promises.length}</b> promises,{" "}
+          <b>{promises.length}</b> <Term word="promise">promises</Term>,{" "}
           {broken === 0 ? "all kept" : <b className="text-rust">{broken} broken</b>}. They run after every
           edit. To make one, run a probe and press Promise.
         </p>

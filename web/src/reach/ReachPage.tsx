@@ -4,6 +4,7 @@ import { ApiError, api, type Catalogue, type Reach, type ReachCell } from "../ap
 import { goTo, useAddress } from "../app/address";
 import { useKept } from "../app/kept";
 import { PendingAnswer } from "../app/PendingAnswer";
+import { Term } from "../app/Term";
 import type { Session } from "../session/useSession";
 import { percent } from "../stack/order";
 import { Plate } from "../stack/Plate";
@@ -326,7 +327,9 @@ function OnePerson({ session, who, what, between, catalogue, choose }: OnePerson
     );
   return (
     <>
-      <h2 className="mb-2 font-semibold">What {who} can use</h2>
+      <h2 className="mb-2 font-semibold">
+        <Term word="reach">What {who} can use</Term>
+      </h2>
       {STANDINGS.map((standing) => {
         const fitting = cells.filter(({ cell }) => cell.standing === standing);
         return (

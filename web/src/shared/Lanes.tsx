@@ -32,6 +32,7 @@ export function Lanes({ session, parts }: { session: Session; parts: Parts }) {
       session={session}
       kind="lane"
       title="Lanes"
+      term="lane"
       about={
         <p className="mb-1 text-dim text-xs">
           The link carries {parts.capacity ? both(parts.capacity) : "nobody said how much"}.

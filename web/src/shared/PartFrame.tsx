@@ -2,6 +2,8 @@ import { type ReactNode, useState } from "react";
 import type { Step } from "../api/client";
 import { goTo } from "../app/address";
 import { Fault } from "../app/Fault";
+import { Term } from "../app/Term";
+import type { Word } from "../app/terms";
 import { useSend } from "../app/useSend";
 import { ImpactPreview } from "../impact/ImpactPreview";
 import { ImpactStrip } from "../impact/ImpactStrip";
@@ -12,6 +14,8 @@ type Props<T> = {
   session: Session;
   kind: "notice" | "lane" | "decryption rule";
   title: string;
+  /** The word of our own that the title is, if it is one. */
+  term?: Word;
   about: ReactNode;
   parts: T[];
   blank: T;
@@ -22,7 +26,7 @@ type Props<T> = {
 
 /** A list of shared parts of one kind, each shown, changed and removed in its place, and a place for a new one. */
 export function PartFrame<T extends object>(props: Props<T>) {
-  const { session, kind, title, about, parts, blank, named, show, form } = props;
+  const { session, kind, title, term, about, parts, blank, named, show, form } = props;
   const [open, setOpen] = useState<string>();
   const [draft, setDraft] = useState(blank);
   const { fault, send } = useSend(session);
@@ -77,7 +81,7 @@ export function PartFrame<T extends object>(props: Props<T>) {
   return (
     <section className="mb-4" aria-label={title}>
       <h2 className="mb-1 flex items-center gap-2 font-semibold">
-        {title}
+        {term ? <Term word={term}>{title}</Term> : title}
         <button type="button" className="press text-xs" onClick={() => begin(" new", blank)}>
           New
         </button>

@@ -3,6 +3,7 @@ import type { Parts, Sheet, Step } from "../api/client";
 import { goTo } from "../app/address";
 import { Fault } from "../app/Fault";
 import { focusOnOpen } from "../app/focusOnOpen";
+import { Term } from "../app/Term";
 import { useSend } from "../app/useSend";
 import { ImpactPreview } from "../impact/ImpactPreview";
 import { ImpactStrip } from "../impact/ImpactStrip";
@@ -23,7 +24,9 @@ export function SharedPage({ session }: { session: Session }) {
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1.2fr)_minmax(0,1fr)] overflow-auto max-[900px]:grid-cols-1">
       <div className="border-edge border-r bg-paper p-4">
-        <h2 className="mb-1 font-semibold">Usage sheets</h2>
+        <h2 className="mb-1 font-semibold">
+          <Term word="sheet">Usage sheets</Term>
+        </h2>
         <p className="mb-2 text-dim text-xs">
           Finer verdicts under allow rules. The most specific line wins: feature, application, family,
           category.

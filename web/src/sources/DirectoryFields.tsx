@@ -56,7 +56,7 @@ export function DirectoryFields({ value, set, password, setPassword }: Props) {
       />
       {line("Log in as", "bind", "cn=reader,dc=company,dc=example; empty for nobody in particular")}
       <PasswordLine password={password} setPassword={setPassword} />
-      {line("Below", "base", "dc=company,dc=example")}
+      {line("Search base (DN)", "base", "dc=company,dc=example")}
       {line("People", "people", "(objectClass=person)")}
       {line("Groups", "groups", "(objectClass=groupOfNames); empty for none")}
       {line("Login", "login", "uid")}

@@ -10,7 +10,7 @@ import { state } from "./SourcesPage";
 
 type Props = { source: Source; who: string; change: ReturnType<typeof useWorkspaceChange> };
 
-/** What a source has now: read again by a button, and what came taken or let go, its impact first. */
+/** What a source has now: read again by a button, and what came is used or ignored, its impact first. */
 export function SourceNow({ source, who, change }: Props) {
   const { name, waiting } = source;
   const done = (what: string, work: () => Promise<unknown>) => change.tried(what, work);
@@ -36,14 +36,14 @@ export function SourceNow({ source, who, change }: Props) {
               className="press press-main"
               onClick={() => done(`took what ${name} has now`, () => api.adoptSource(who, name))}
             >
-              Take it
+              Use it
             </button>
             <button
               type="button"
               className="press"
-              onClick={() => done(`let go what ${name} brought`, () => api.dropSource(who, name))}
+              onClick={() => done(`ignored what ${name} brought`, () => api.dropSource(who, name))}
             >
-              Let it go
+              {source.kind === "catalogue editions" ? "Ignore this edition" : "Ignore it"}
             </button>
           </p>
         </>

@@ -15,6 +15,7 @@ import { ChevronDown, ChevronRight } from "lucide-react";
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Chapter, Hits, Review, Rule, Rulebase, RulePatch } from "../api/client";
 import { isTyping } from "../app/keys";
+import { TERMS } from "../app/terms";
 import { useSteady } from "../app/useSteady";
 import { DepthMap } from "../depthMap/DepthMap";
 import { steps as stepsOfWork } from "../editor/bulk";
@@ -457,7 +458,9 @@ export const Stack = memo(function Stack({
             </>
           )}
           <span>Then</span>
-          <span className="text-right">residue</span>
+          <span className="text-right" title={TERMS.residue}>
+            residue
+          </span>
           <span />
         </div>
         <DndContext

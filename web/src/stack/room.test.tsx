@@ -17,7 +17,7 @@ const rule = {
   logging: "logged",
   ports: "usual",
   note: "",
-  sentence: "Let through anybody from Offices to Berth control.",
+  sentence: "Allow anybody from Offices to Berth control.",
   fields: {
     "from.zones": { sense: "is", values: ["Offices", "Terminals", "Ships"] },
     "from.people": { sense: "is", values: ["group Staff"] },
@@ -62,5 +62,5 @@ test("a row shows fewer values where there is less room, counts the others, and 
   expect(row("wide")).toMatch(/Offices.*\+2.*Staff.*Berth control/);
   expect(row("narrow")).toMatch(/Offices.*\+3.*Berth control/);
   expect(row("narrow")).not.toContain("Staff");
-  expect(row("slim")).toContain("Let through anybody from Offices to Berth control.");
+  expect(row("slim")).toContain("Allow anybody from Offices to Berth control.");
 });

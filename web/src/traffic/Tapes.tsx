@@ -3,6 +3,7 @@ import { type ReactNode, useRef, useState } from "react";
 import { api, type Hits, type TapeView } from "../api/client";
 import { Fault } from "../app/Fault";
 import { focusOnOpen } from "../app/focusOnOpen";
+import { Term } from "../app/Term";
 import { useSend } from "../app/useSend";
 import type { Session } from "../session/useSession";
 import { Listen } from "./Listen";
@@ -56,7 +57,9 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
       }}
     >
       <div className="flex items-center justify-between border-edge border-b px-3 py-2">
-        <h2 className="font-semibold">Tapes</h2>
+        <h2 className="font-semibold">
+          <Term word="tape">Tapes</Term>
+        </h2>
         <button type="button" className="press" onClick={() => file.current?.click()}>
           Load traffic
         </button>

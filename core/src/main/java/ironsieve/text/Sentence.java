@@ -17,7 +17,7 @@ public final class Sentence {
   private Sentence() {}
 
   /**
-   * The whole rule, such as {@code Let through anybody from Offices to anywhere using Hullmail.}
+   * The whole rule, such as {@code Allow anybody from Offices to anywhere using Hullmail.}
    */
   public static String of(Rule rule) {
     return verb(rule.then().verdict())
@@ -31,10 +31,10 @@ public final class Sentence {
 
   private static String verb(Verdict verdict) {
     return switch (verdict) {
-      case ALLOW -> "Let through";
-      case DENY -> "Silently stop";
-      case REJECT -> "Refuse";
-      case ASK -> "Ask before letting through";
+      case ALLOW -> "Allow";
+      case DENY -> "Deny";
+      case REJECT -> "Reject";
+      case ASK -> "Ask before allowing";
       case STOP -> "Stop, and tell";
       case ENROL -> "Stop until the device is in order:";
     };

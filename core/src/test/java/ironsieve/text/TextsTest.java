@@ -258,8 +258,8 @@ class TextsTest {
             Sentence.of(
                 Rulebases.rule(
                     "deny from.zones=Inside to.zones=!Inside using.applications=Mail|Chat")))
-        .isEqualTo("Silently stop anybody from Inside to anything but Inside using Mail or Chat.");
+        .isEqualTo("Deny anybody from Inside to anything but Inside using Mail or Chat.");
     assertThat(Sentence.of(Rulebases.rule("allow")))
-        .startsWith("Let through anybody from anywhere to anywhere");
+        .startsWith("Allow anybody from anywhere to anywhere");
   }
 }

@@ -485,7 +485,7 @@ class WorkspaceApiTest {
                     422)
                 .get("detail")
                 .asText())
-        .contains("it is archived");
+        .contains("it is retired");
     post("/api/rulebases/" + copy + "/standing", Map.of("standing", "removed"), 200);
     given().get("/api/rulebases/" + copy).then().statusCode(404);
     assertThat(get("/api/rulebases").toString()).doesNotContain("Second");

@@ -385,7 +385,7 @@ public class Rulebases {
       return "renamed rulebase " + before.name() + " to " + after.name();
     }
     return switch (after.standing()) {
-      case "archived" -> "archived rulebase " + after.name();
+      case "archived" -> "retired rulebase " + after.name();
       case "removed" -> "removed rulebase " + after.name();
       default -> "brought rulebase " + after.name() + " back";
     };

@@ -121,7 +121,7 @@ public class RulebaseStore {
         tx.row("select standing from rulebase where id = ?", row -> row.getString(1), id);
     if (standing.filter("archived"::equals).isPresent()) {
       throw new FaultException(
-          "rulebase " + id, "", "it is archived; bring it back before you edit it");
+          "rulebase " + id, "", "it is retired; bring it back before you edit it");
     }
     return tx.row(FAR + " for update of b", this::state, id);
   }

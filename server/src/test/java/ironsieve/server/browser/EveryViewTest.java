@@ -265,7 +265,7 @@ class EveryViewTest extends WithBrowser {
     assertThat(row(page, "br-press"))
         .matchesAriaSnapshot(
             """
-            - 'row /rule 50 Press contacts post: Let through group Press contacts from Offices/ [selected]':
+            - 'row /rule 50 Press contacts post: Allow group Press contacts from Offices/ [selected]':
               - gridcell "move rule 50"
               - gridcell /Press contacts post/
               - gridcell "allow logged"
@@ -282,7 +282,7 @@ class EveryViewTest extends WithBrowser {
               - paragraph: "/This rule never matches: rule 46 matches all of its connections first/"
               - button "rule 46 No games and films at work"
               - button /Try this witness from Offices .* caught by rule 46/
-              - heading "What is left of it" [level=3]
+              - heading /What is left of it/ [level=3]
               - img "0 % of what this rule matches is left to it"
             """);
   }

@@ -60,7 +60,7 @@ public final class TrafficView {
   /** The three answers to whether a connection was recognised. */
   public static final String RECOGNISED = "recognised";
 
-  public static final String CARRIER_ONLY = "only what it is inside of";
+  public static final String CARRIER_ONLY = "only its carrier";
   public static final String UNRECOGNISED = "not recognised";
 
   /** Protocols that others are inside of: who is recognised as one of them is hardly recognised. */
