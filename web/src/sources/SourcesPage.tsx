@@ -110,7 +110,7 @@ export function SourcesPage({ session }: { session: Session }) {
         )}
         {!making && !open && (
           <Noteworthy
-            label="What the sources brought"
+            label="What came last"
             nothing=""
             hint="Choose a source to read it now, to look at what it brought, or to set it up otherwise."
             sections={[

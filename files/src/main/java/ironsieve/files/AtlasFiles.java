@@ -78,22 +78,38 @@ public final class AtlasFiles {
 
   private static void each(
       String file, String text, Consumer<FaultException> leftOut, Consumer<Line> take) {
-    List<FaultException> faults = new ArrayList<>();
+    Wrong wrong = new Wrong(leftOut);
     List<Line> lines = lines(file, text);
     for (Line line : lines) {
-      try {
-        take.accept(line);
-      } catch (FaultException e) {
-        faults.add(e);
-        leftOut.accept(e);
-      }
+      wrong.unless(() -> take.accept(line));
     }
-    demandMostRight(lines.size(), faults);
+    wrong.demandFew(lines.size());
   }
 
-  private static void demandMostRight(int lines, List<FaultException> faults) {
-    if (faults.size() * 4 > lines) {
-      throw faults.get(0);
+  /** What is wrong in a file: told as it is found, of which only the first is held. */
+  private static final class Wrong {
+    private final Consumer<FaultException> told;
+    private FaultException first;
+    private long count;
+
+    private Wrong(Consumer<FaultException> told) {
+      this.told = told;
+    }
+
+    private void unless(Runnable take) {
+      try {
+        take.run();
+      } catch (FaultException e) {
+        first = first == null ? e : first;
+        count++;
+        told.accept(e);
+      }
+    }
+
+    private void demandFew(int lines) {
+      if (count * 4 > lines) {
+        throw first;
+      }
     }
   }
 
@@ -186,22 +202,17 @@ public final class AtlasFiles {
   public static List<SiteDoc> sites(String file, String text, Consumer<FaultException> leftOut) {
     Set<String> known = new HashSet<>();
     List<SiteDoc> sites = new ArrayList<>();
-    List<FaultException> faults = new ArrayList<>();
+    Wrong wrong = new Wrong(leftOut);
     int lines =
         CsvCells.rows(
                 file,
                 text,
                 row -> {
-                  try {
-                    sites.add(site(row, known));
-                  } catch (FaultException e) {
-                    faults.add(e);
-                    leftOut.accept(e);
-                  }
+                  wrong.unless(() -> sites.add(site(row, known)));
                   return row;
                 })
             .size();
-    demandMostRight(lines, faults);
+    wrong.demandFew(lines);
     return sites;
   }
 

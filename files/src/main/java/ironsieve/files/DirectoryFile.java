@@ -57,24 +57,54 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
       return word;
     }
 
-    private static Target of(CsvCells.Row row, String column, Map<String, String> chosen) {
-      if (chosen.containsKey(column)) {
-        String wanted = chosen.get(column);
-        return Arrays.stream(values())
-            .filter(target -> target.word.equals(wanted))
-            .findFirst()
-            .orElseThrow(
-                () ->
-                    row.fault(
-                        column,
-                        "a column holds one of "
-                            + Arrays.stream(values())
-                                .map(Target::word)
-                                .collect(Collectors.joining(", "))
-                            + ", not \""
-                            + wanted
-                            + "\""));
+    /**
+     * What each column holds, as somebody said, else by its heading. Of two with one meaning the
+     * first has it, and the other is an attribute, so that nothing of it is lost.
+     */
+    private static Map<String, Target> of(CsvCells.Row row, Map<String, String> chosen) {
+      Map<String, Target> targets = new LinkedHashMap<>();
+      chosen.forEach(
+          (column, word) -> {
+            if (row.columns().contains(column)) {
+              Target target = ofWord(row, column, word);
+              if (target.isOne() && targets.containsValue(target)) {
+                throw row.fault(column, "another column holds the " + word + " already");
+              }
+              targets.put(column, target);
+            }
+          });
+      for (String column : row.columns()) {
+        if (!targets.containsKey(column)) {
+          Target usual = usual(row, column);
+          targets.put(column, usual.isOne() && targets.containsValue(usual) ? ATTRIBUTE : usual);
+        }
       }
+      return targets;
+    }
+
+    /** Whether only one column of a list can hold it. */
+    private boolean isOne() {
+      return this == LOGIN || this == NAME || this == GROUPS;
+    }
+
+    private static Target ofWord(CsvCells.Row row, String column, String word) {
+      return Arrays.stream(values())
+          .filter(target -> target.word.equals(word))
+          .findFirst()
+          .orElseThrow(
+              () ->
+                  row.fault(
+                      column,
+                      "a column holds one of "
+                          + Arrays.stream(values())
+                              .map(Target::word)
+                              .collect(Collectors.joining(", "))
+                          + ", not \""
+                          + word
+                          + "\""));
+    }
+
+    private static Target usual(CsvCells.Row row, String column) {
       String plain = DirectoryFile.word(column);
       if (plain.equals("attributes")) {
         return ATTRIBUTES;
@@ -82,14 +112,11 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
       if (isOwn(row, column)) {
         return NOTHING;
       }
-      Target usual =
-          DirectoryFile.LOGIN.contains(plain)
-              ? LOGIN
-              : DirectoryFile.NAME.contains(plain)
-                  ? NAME
-                  : DirectoryFile.GROUPS.contains(plain) ? GROUPS : ATTRIBUTE;
-      // Of two columns with the same meaning the first counts, and what somebody says before it.
-      return usual != ATTRIBUTE && chosen.containsValue(usual.word) ? ATTRIBUTE : usual;
+      return DirectoryFile.LOGIN.contains(plain)
+          ? LOGIN
+          : DirectoryFile.NAME.contains(plain)
+              ? NAME
+              : DirectoryFile.GROUPS.contains(plain) ? GROUPS : ATTRIBUTE;
     }
   }
 
@@ -208,7 +235,8 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
         row -> {
           if (columns.isEmpty()) {
             columns.addAll(row.columns());
-            columns.forEach(column -> targets.add(Target.of(row, column, chosen).word));
+            Map<String, Target> held = Target.of(row, chosen);
+            columns.forEach(column -> targets.add(held.get(column).word));
           }
           if (lines.size() < FIRST_LINES) {
             lines.add(columns.stream().map(row::get).toList());
@@ -234,10 +262,19 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
    */
   public static DirectoryFile csv(String people, String groups, Map<String, String> chosen) {
     Map<String, PersonDoc> all = new LinkedHashMap<>();
+    Map<String, Target> targets = new LinkedHashMap<>();
     for (PersonDoc person :
         people.isBlank()
             ? List.<PersonDoc>of()
-            : CsvCells.separatedRows("people", people, row -> person(row, chosen))) {
+            : CsvCells.separatedRows(
+                "people",
+                people,
+                row -> {
+                  if (targets.isEmpty()) {
+                    targets.putAll(Target.of(row, chosen));
+                  }
+                  return person(row, targets);
+                })) {
       if (all.put(person.login(), person) != null) {
         throw new FaultException(
             "people", "login", "the login \"" + person.login() + "\" stands here twice");
@@ -250,11 +287,11 @@ public record DirectoryFile(List<PersonDoc> people, List<GroupDoc> groups, List<
     return with(List.copyOf(all.values()), known, List.of());
   }
 
-  private static PersonDoc person(CsvCells.Row row, Map<String, String> chosen) {
+  private static PersonDoc person(CsvCells.Row row, Map<String, Target> targets) {
     Map<Target, String> first = new EnumMap<>(Target.class);
     Map<String, String> attributes = new TreeMap<>();
     for (String column : row.columns()) {
-      Target target = Target.of(row, column, chosen);
+      Target target = targets.get(column);
       String value = row.get(column).trim();
       if (target == Target.ATTRIBUTES) {
         pairs(row, value, attributes);

@@ -52,6 +52,12 @@ class DirectoryFileTest {
     // What somebody says goes before what a heading says.
     assertThat(DirectoryFile.csv("login,mail\n7,ann\n", "", Map.of("mail", "login")).people())
         .containsExactly(new PersonDoc("ann", "ann", List.of(), Map.of("login", "7")));
+    // Of two columns with one meaning nothing is lost, unless somebody says so of both.
+    assertThat(DirectoryFile.csv("login,name,display name\nann,Ann,A. Łąka\n", "").people())
+        .containsExactly(new PersonDoc("ann", "Ann", List.of(), Map.of("display name", "A. Łąka")));
+    assertThatThrownBy(
+            () -> DirectoryFile.csv(people, "", Map.of("Wer", "login", "Kürzel", "login")))
+        .hasMessageContaining("another column holds the login already");
     assertThatThrownBy(() -> DirectoryFile.csv(people, "", Map.of("Wer", "wer")))
         .hasMessageContaining("line 2")
         .hasMessageContaining("a column holds one of login, name, groups")

@@ -22,9 +22,6 @@ import java.util.concurrent.Callable;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.apache.spark.SparkConf;
-import org.apache.spark.scheduler.SparkListener;
-import org.apache.spark.scheduler.SparkListenerStageSubmitted;
-import org.apache.spark.scheduler.SparkListenerTaskEnd;
 import org.apache.spark.sql.Dataset;
 import org.apache.spark.sql.Row;
 import org.apache.spark.sql.SparkSession;
@@ -156,6 +153,8 @@ public final class ReplayMain implements Callable<Integer> {
     }
   }
 
+  private static final int MOST_ROUNDS = 1_000;
+
   private static int refused(String why) {
     System.err.println(why);
     return UNREADABLE;
@@ -202,38 +201,17 @@ public final class ReplayMain implements Callable<Integer> {
     return asking.isPresent();
   }
 
+  /** What the engine still writes meanwhile is removed in the next round. */
   private void removeWork() {
-    if (work == null) {
-      return;
-    }
-    try (Stream<Path> all = Files.walk(work)) {
-      all.sorted(Comparator.reverseOrder()).forEach(path -> path.toFile().delete());
-    } catch (IOException | UncheckedIOException e) {
-      System.err.println(work + " could not be removed: " + e.getMessage());
-    }
-  }
-
-  /** Tells how many tasks are done of those that are known so far. */
-  private static final class Parts extends SparkListener {
-    private int done;
-    private int total;
-
-    @Override
-    public void onStageSubmitted(SparkListenerStageSubmitted stage) {
-      total += stage.stageInfo().numTasks();
-      tell();
-    }
-
-    @Override
-    public void onTaskEnd(SparkListenerTaskEnd task) {
-      if (task.taskInfo().successful()) {
-        done++;
-        tell();
+    for (int round = 0; work != null && Files.exists(work) && round < MOST_ROUNDS; round++) {
+      try (Stream<Path> all = Files.walk(work)) {
+        all.sorted(Comparator.reverseOrder()).forEach(path -> path.toFile().delete());
+      } catch (IOException | UncheckedIOException e) {
+        // Something in it went while it was walked over.
       }
     }
-
-    private void tell() {
-      System.out.println("progress " + done + " " + Math.max(done, total));
+    if (work != null && Files.exists(work)) {
+      System.err.println(work + " could not be removed");
     }
   }
 

@@ -122,6 +122,9 @@ public class Sources {
     store.password(name, new SourceStore.Password(password, keptFor(source(name))));
   }
 
+  /** Of so many lines that are left out is said why; the others are counted. */
+  private static final int MOST_LEFT_OUT = 100;
+
   /** What a password is kept for; as the migration of older ones writes it. */
   private static String keptFor(SourceDoc source) {
     LdapDoc how = source.directory();
@@ -410,7 +413,13 @@ public class Sources {
     Map<WorkspaceKind, List<Object>> records = new EnumMap<>(WorkspaceKind.class);
     String file = "feed";
     List<String> out = new ArrayList<>();
-    Consumer<FaultException> leftOut = fault -> out.add(fault.getMessage());
+    long[] wrong = new long[1];
+    Consumer<FaultException> leftOut =
+        fault -> {
+          if (++wrong[0] <= MOST_LEFT_OUT) {
+            out.add(fault.getMessage());
+          }
+        };
     switch (SourceKind.ofWord(source.kind()).orElseThrow()) {
       case GEOFEED -> {
         List<Object> countries = new ArrayList<>();
@@ -428,6 +437,9 @@ public class Sources {
         AtlasFiles.demandNoPage(file, text);
         records.put(WorkspaceKind.SITE, List.copyOf(AtlasFiles.sites(file, text, leftOut)));
       }
+    }
+    if (wrong[0] > MOST_LEFT_OUT) {
+      out.add("and " + (wrong[0] - MOST_LEFT_OUT) + " lines more");
     }
     demandAny(records.values().stream().allMatch(List::isEmpty), "there is nothing in it");
     return Optional.of(Brought.of(records, out, page.get().mark()));
