@@ -22,6 +22,9 @@ import java.util.concurrent.Callable;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.apache.spark.SparkConf;
+import org.apache.spark.scheduler.SparkListener;
+import org.apache.spark.scheduler.SparkListenerStageSubmitted;
+import org.apache.spark.scheduler.SparkListenerTaskEnd;
 import org.apache.spark.sql.Dataset;
 import org.apache.spark.sql.Row;
 import org.apache.spark.sql.SparkSession;
@@ -212,6 +215,30 @@ public final class ReplayMain implements Callable<Integer> {
     }
     if (work != null && Files.exists(work)) {
       System.err.println(work + " could not be removed");
+    }
+  }
+
+  /** Tells how many tasks are done of those that are known so far. */
+  private static final class Parts extends SparkListener {
+    private int done;
+    private int total;
+
+    @Override
+    public void onStageSubmitted(SparkListenerStageSubmitted stage) {
+      total += stage.stageInfo().numTasks();
+      tell();
+    }
+
+    @Override
+    public void onTaskEnd(SparkListenerTaskEnd task) {
+      if (task.taskInfo().successful()) {
+        done++;
+        tell();
+      }
+    }
+
+    private void tell() {
+      System.out.println("progress " + done + " " + Math.max(done, total));
     }
   }
 

@@ -12,6 +12,7 @@ import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -23,19 +24,18 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
 /**
- * What somebody looks at is answered while others ask for heavy work without a pause, give it up,
- * and begin anew: it neither waits behind them nor is it lost with what they gave up. Measured in
- * what the others got meanwhile, not in time.
+ * What somebody looks at is answered while others ask for heavy work without a pause, and for the
+ * very same thing that they give up at once: it is not lost with what they gave up.
  */
 @QuarkusTest
-class FairnessTest {
+class GivenUpByOthersTest {
 
   private static final String HEAVY = "/api/rulebases/generated-400";
   private static final int OTHERS = 6;
   private static final int PREVIEWS = 12;
 
-  /** As many pieces of heavy work of each other may end while one preview is worked out. */
-  private static final int MOST_BEFORE = 4;
+  /** As long as the pages' own tests wait for an answer. */
+  private static final Duration LONGEST = Duration.ofSeconds(45);
 
   @Inject DemoData demo;
   @Inject DemoLoader loader;
@@ -64,6 +64,7 @@ class FairnessTest {
   private HttpRequest impact(String path, Object body) throws Exception {
     return HttpRequest.newBuilder(address.resolve(path))
         .header("Content-Type", "application/json")
+        .timeout(LONGEST)
         .POST(HttpRequest.BodyPublishers.ofString(json.writeValueAsString(body)))
         .build();
   }
@@ -73,7 +74,7 @@ class FairnessTest {
     Map<String, Object> rule = Map.of("name", "wide " + number, "verdict", "reject");
     Map<String, Object> step =
         Map.of("op", "ADD_RULE", "place", Map.of("before", first), "rule", rule);
-    return impact(HEAVY + "/impact", Map.of("revision", 0, "steps", List.of(step)));
+    return impact(HEAVY + "/impact", Map.of("steps", List.of(step)));
   }
 
   private void askWithoutPause(String first, int who) {
@@ -95,7 +96,7 @@ class FairnessTest {
   }
 
   @Test
-  void whatSomebodyLooksAtIsNotBehindTheHeavyWorkOfOthers() throws Exception {
+  void whatSomebodyLooksAtIsAnsweredWhateverOthersGiveUp() throws Exception {
     String first =
         json.readTree(given().get(HEAVY).asString()).at("/chapters/0/rules/0/id").asText();
     List<Thread> others = new ArrayList<>();
@@ -107,7 +108,6 @@ class FairnessTest {
     }
     try {
       for (int i = 0; i < PREVIEWS; i++) {
-        int before = ended.get();
         // Of the workspace and of one rulebase in turn, as the pages ask for them.
         Map<String, Object> list =
             Map.of("name", "Known scanners", "addresses", List.of("203.0.113." + (i + 1)));
@@ -117,14 +117,12 @@ class FairnessTest {
         HttpRequest asked =
             i % 2 == 0
                 ? impact("/api/workspace/impact", Map.of("steps", List.of(put)))
-                : impact(
-                    "/api/rulebases/main-gateway/impact",
-                    Map.of("revision", 0, "steps", List.of(off)));
+                : impact("/api/rulebases/main-gateway/impact", Map.of("steps", List.of(off)));
+        for (int other = 0; other < OTHERS; other++) {
+          client.sendAsync(asked, HttpResponse.BodyHandlers.ofString()).cancel(true);
+        }
         HttpResponse<String> answer = client.send(asked, HttpResponse.BodyHandlers.ofString());
-        assertThat(answer.statusCode()).as(answer.body()).isEqualTo(200);
-        assertThat(ended.get() - before)
-            .as("heavy work of others that ended before preview %d", i)
-            .isLessThanOrEqualTo(OTHERS * MOST_BEFORE);
+        assertThat(answer.statusCode()).as("preview %d: %s", i, answer.body()).isEqualTo(200);
       }
     } finally {
       isOver.set(true);
