@@ -249,7 +249,7 @@ class OwnNetworkTest extends WithBrowser {
       assertThat(now).containsText("4 changes wait for you to look");
       assertThat(now).containsText("person casper.wickham: gone");
       assertThat(now.getByLabel("What this would do")).containsText("of 3 rulebases");
-      button(page, "Use this name").press("Enter");
+      button(page, "Use it").press("Enter");
       assertThat(now).containsText("as it was at");
       browsing.go(page, "/directory?find=casper.wickham");
       assertThat(page.getByText(Pattern.compile("^0 of 240 people"))).isVisible();
