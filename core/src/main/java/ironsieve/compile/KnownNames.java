@@ -2,9 +2,12 @@ package ironsieve.compile;
 
 import ironsieve.model.Environment;
 import ironsieve.model.Value;
+import ironsieve.model.Value.Condition.Trait;
 import ironsieve.model.Zone;
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 
 /**
  * Which names stand for something in some surroundings, and why the others do not. One that stands
@@ -106,13 +109,20 @@ final class KnownNames {
   }
 
   /**
-   * Conditions ask for what the catalogue may come to have; but an application that is named alone
-   * must be there, for a wrong name would leave out nothing.
+   * Conditions ask for what the catalogue may come to have; but where applications are named alone,
+   * they and what they are left out of must be there, for a wrong name would leave out nothing.
    */
   private Optional<String> problemOf(Value.Filter filter) {
-    return filter.conditions().stream()
-        .filter(condition -> condition.trait() == Value.Condition.Trait.NAME)
-        .map(condition -> problem(new Value.ApplicationName(condition.wanted())))
+    List<String> applications = filter.wanted(Trait.NAME);
+    if (applications.isEmpty()) {
+      return Optional.empty();
+    }
+    return Stream.of(
+            applications.stream().<Value>map(Value.ApplicationName::new),
+            filter.wanted(Trait.CATEGORY).stream().<Value>map(Value.CategoryName::new),
+            filter.wanted(Trait.FAMILY).stream().<Value>map(Value.FamilyName::new))
+        .flatMap(named -> named)
+        .map(this::problem)
         .flatMap(Optional::stream)
         .findFirst();
   }

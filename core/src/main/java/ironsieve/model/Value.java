@@ -106,6 +106,14 @@ public sealed interface Value {
     public Filter {
       conditions = List.copyOf(conditions);
     }
+
+    /** What its conditions on a trait compare with. */
+    public List<String> wanted(Condition.Trait trait) {
+      return conditions.stream()
+          .filter(condition -> condition.trait() == trait)
+          .map(Condition::wanted)
+          .toList();
+    }
   }
 
   /** One condition on an application, such as {@code exposure >= serious}. */

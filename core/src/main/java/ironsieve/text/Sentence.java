@@ -16,9 +16,7 @@ public final class Sentence {
 
   private Sentence() {}
 
-  /**
-   * The whole rule, such as {@code Allow anybody from Offices to anywhere using Hullmail.}
-   */
+  /** The whole rule, such as {@code Allow anybody from Offices to anywhere using Hullmail.} */
   public static String of(Rule rule) {
     return verb(rule.then().verdict())
         + " "

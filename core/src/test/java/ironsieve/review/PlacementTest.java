@@ -16,6 +16,7 @@ import net.jqwik.api.Arbitrary;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.Provide;
+import net.jqwik.api.constraints.IntRange;
 import org.junit.jupiter.api.Test;
 
 class PlacementTest {
@@ -178,6 +179,30 @@ class PlacementTest {
         } else {
           assertThat(words(placement.get())).doesNotContain("another verdict");
         }
+      }
+    }
+  }
+
+  /** However little work there may be, nothing is said to be decided the same that is not. */
+  @Property(tries = 500)
+  void whatIsSaidWithALittleBudgetIsSo(
+      @ForAll("rulebases") Rulebase rulebase, @ForAll @IntRange(min = 1, max = 400) int steps) {
+    Budget little = new Budget(1, steps, 10, 128, 512);
+    for (Rule rule : rulebase.rules()) {
+      Optional<Placement> placement = Placement.of(compiled(rulebase), rule.id(), little);
+      if (placement.isEmpty()) {
+        continue;
+      }
+      Residue residue = Reviewer.review(compiled(rulebase), Budget.USUAL).residue(rule.id());
+      String said = words(placement.get());
+      if (said.contains("same verdict")) {
+        assertThat(residue.takers()).as(said).noneMatch(t -> t.otherwise().isPresent());
+      }
+      if (said.contains("all of its connections already")) {
+        assertThat(residue.share().value()).isZero();
+      }
+      if (said.contains("no rule above matches any")) {
+        assertThat(residue.takers()).isEmpty();
       }
     }
   }

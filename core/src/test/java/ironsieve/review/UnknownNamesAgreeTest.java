@@ -34,6 +34,8 @@ import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.Provide;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 
 /** A name that stands for nothing matches nothing, is told, and keeps nobody from working. */
 class UnknownNamesAgreeTest {
@@ -185,5 +187,23 @@ class UnknownNamesAgreeTest {
         .isEqualTo(Rulebases.rule("allow from.zones=Inside").match());
     CompiledEdit edit = CompiledEdit.of(compiled, mended);
     assertThat(ironsieve.impact.Comparison.of(edit, 1_000_000).kinds()).isEmpty();
+  }
+
+  /** Of a category that is misspelt nothing would be left out, and nothing stopped. */
+  @ParameterizedTest
+  @CsvSource({
+    "category takl but not Mail, true",
+    "category talk but not Male, true",
+    "family Pots but not Mail, true",
+    "category talk but not Mail, false",
+    "where category = to come and exposure >= serious, false"
+  })
+  void aCategoryWithoutSomeOfItIsKnownByEachOfItsNames(String value, boolean isUnknown) {
+    Rulebase rulebase = Rulebases.of("deny using.applications=" + value);
+    CompiledRulebase compiled = CompiledRulebase.asFarAsKnown(rulebase, SmallWorld.environment());
+    assertThat(Reviewer.review(compiled, Budget.USUAL).findings())
+        .extracting(finding -> finding.kind() == Finding.Kind.UNKNOWN_NAME)
+        .as(value)
+        .satisfies(kinds -> assertThat(kinds.contains(true)).isEqualTo(isUnknown));
   }
 }

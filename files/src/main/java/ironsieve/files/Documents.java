@@ -378,20 +378,6 @@ public final class Documents {
       String key,
       FeedDoc feed) {
 
-    /** A source that is read as anybody reads it. */
-    public SourceDoc(
-        String name,
-        String kind,
-        String address,
-        String into,
-        int every,
-        String adopt,
-        int mostRemoved,
-        LdapDoc directory,
-        String key) {
-      this(name, kind, address, into, every, adopt, mostRemoved, directory, key, null);
-    }
-
     public SourceDoc {
       address = address == null ? "" : address.trim();
       into = into == null ? "" : into.trim();

@@ -133,11 +133,7 @@ public class WhereUsed {
                       || value instanceof Value.FeatureName feature
                           && feature.application().equals(id)
                       || value instanceof Value.Filter filter
-                          && filter.conditions().stream()
-                              .anyMatch(
-                                  one ->
-                                      one.trait() == Value.Condition.Trait.NAME
-                                          && one.wanted().equals(id)));
+                          && filter.wanted(Value.Condition.Trait.NAME).contains(id));
       case ADDRESS_LIST -> new Wanted(ValueKind.NETWORK, new Value.ListName(id)::equals);
       case COUNTRY -> new Wanted(ValueKind.NETWORK, new Value.CountryName(id)::equals);
       case HOST -> new Wanted(ValueKind.NETWORK, new Value.HostObject(id)::equals);

@@ -57,7 +57,7 @@ class AdoptionTest {
     before.put(WorkspaceKind.PERSON, person("cat").from("a CSV file"));
     before.put(
         WorkspaceKind.SOURCE,
-        new SourceDoc("Crewing agency", "directory", "", "", 0, "at once", 20, null, ""));
+        new SourceDoc("Crewing agency", "directory", "", "", 0, "at once", 20, null, "", null));
     before.put(WorkspaceKind.GROUP, new GroupDoc("Staff", List.of(), "written by hand"));
     Adoption adoption =
         ofDirectory(

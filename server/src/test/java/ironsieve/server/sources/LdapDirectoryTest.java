@@ -103,7 +103,8 @@ class LdapDirectoryTest {
             "uid",
             "cn",
             Map.of("town", "l")),
-        "");
+        "",
+        null);
   }
 
   private static SourceDoc whole(String address, String security) {
@@ -205,7 +206,8 @@ class LdapDirectoryTest {
                 how.login(),
                 how.fullName(),
                 how.attributes()),
-            ""),
+            "",
+            null),
         Slapd.PASSWORD,
         "the directory has no entry ou=nowhere");
   }

@@ -17,7 +17,7 @@ class SourceTimerTest {
 
   private static boolean isDue(
       String kind, int every, Instant lookedAt, Map<String, Resolved> names) {
-    SourceDoc source = new SourceDoc("S", kind, "", "", every, "at once", 20, null, "");
+    SourceDoc source = new SourceDoc("S", kind, "", "", every, "at once", 20, null, "", null);
     SourceState state =
         new SourceState(
             lookedAt, lookedAt, "", Mark.NONE, Map.of(), 0, null, "", List.of(), "", names);
