@@ -28,7 +28,8 @@ usage() {
 ./sieve export FILE [--port N] [--history]   everything of the running server as one archive
 ./sieve rulebases COMMAND    lists, makes, copies, imports, exports, renames, archives or removes rulebases of the running server
 ./sieve import FILE [--port N]   an archive into the running server, on which nothing is yet
-./sieve test               every test and check
+./sieve test               every kind of test and check
+./sieve test --long        the same with five times as many cases, and what takes long
 ./sieve test --quick       what the last change needs: its modules without the long properties,
                            and a person's tasks in the browser where the front end or the server changed
 ./sieve check FILE         the review of a rulebase file, without a server
@@ -483,6 +484,14 @@ import_archive() {
 
 FRONT_END="$STATE/front-end"
 
+# The short run tries a fifth of the cases and leaves out what is tagged as long.
+cases() { # SHARE : 1 for all cases, and for what takes long
+  SHARE="$1"
+  CASES=()
+  [ "$SHARE" = 1 ] || CASES=(-DexcludedGroups=long)
+}
+cases 5
+
 part() { # NAME COMMAND... : runs a part of the tests behind, with its own record
   local name="$1"
   shift
@@ -515,7 +524,7 @@ parts_end() { # waits for what runs; shows what the failed ones said
 compiled() { # MODULES ARGUMENT... : runs tests of modules that are compiled
   local modules="$1"
   shift
-  (cd "$ROOT" && mvn -B -ntp test -Dmaven.main.skip -Dmaven.test.skip -Dstyle.color=never -pl "$modules" "$@")
+  (cd "$ROOT" && mvn -B -ntp test -Dmaven.main.skip -Dmaven.test.skip -Dstyle.color=never -Dtests.share="$SHARE" "${CASES[@]}" -pl "$modules" "$@")
 }
 
 # The front end is built once, with the server's package; the server of the browser tests is given what came of it.
@@ -545,7 +554,7 @@ LESS_COMPILED="-XX:Tier4InvocationThreshold=15000 -XX:Tier4MinInvocationThreshol
 core_tests() {
   compiled core,files,traffic,cli,benchmarks,replay -Dtests.jvm="-XX:+UseSerialGC -Xmx2g $LESS_COMPILED"
   (cd "$ROOT" && mvn -q -B -ntp spotless:check)
-  fuzz 15 everyParser everyReader
+  fuzz $((25 / SHARE)) everyParser everyReader
 }
 
 # Whoever kills the processes of a database takes it away from everybody, so these have a cluster of their own.
@@ -597,13 +606,14 @@ quick_tests() {
 }
 
 run_tests() {
-  [[ "$*" =~ ^(--quick)?$ ]] || fail "test takes only --quick, not $*."
+  [[ "$*" =~ ^(--quick|--long)?$ ]] || fail "test takes only --quick or --long, not $*."
+  [ "$*" != --long ] || cases 1
   need_space
   need_tools browser
   front_end_packages
   declare -gA PARTS=()
   use_test_database
-  [ $# = 0 ] || { quick_tests; return; }
+  [ "$*" != --quick ] || { quick_tests; return; }
   say "Compiling; the front end's own tests"
   part front-end front_end_tests
   part scripts script_tests

@@ -55,6 +55,7 @@ export type Reason = Schemas["ReasonView"];
 export type HistoryEvent = Schemas["EventView"];
 export type JournalEntry = Schemas["JournalView"];
 export type Edited = Schemas["EditedView"];
+export type Since = Schemas["SinceView"];
 export type Step = Schemas["Step"];
 /** Steps of some kinds only. */
 export type StepOf<Op extends Step["op"]> = Extract<Step, { op: Op }>;
@@ -259,6 +260,9 @@ export const api = {
   /** Some rules as text, in their order. */
   copied: (id: string, rules: string[]) => post<Written>(`rulebases/${id}/rules/copied`, rules),
   pasted: (id: string, text: string) => post<RulePatch[]>(`rulebases/${id}/rules/pasted`, { text }),
+  /** What became of a rulebase since a revision; without `edited`, all of it is to be read. */
+  changes: (id: string, who: string, since: number) =>
+    ask<Since>(`rulebases/${id}/changes?since=${since}`, { headers: editor(who) }),
   events: (id: string) => ask<HistoryEvent[]>(`rulebases/${id}/events`),
   /** The newest edits, newest first: before a revision, or of one rule. */
   journal: (id: string, of: { before?: number; rule?: string; most?: number } = {}) =>

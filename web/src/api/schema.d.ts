@@ -40,6 +40,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Changes */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/event-stream": components["schemas"]["OutboundSseEvent"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions": {
         parameters: {
             query?: never;
@@ -421,6 +457,48 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["AboutView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Since */
+        get: {
+            parameters: {
+                query?: {
+                    since?: number;
+                };
+                header?: {
+                    "Sieve-Editor"?: string;
+                };
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SinceView"];
                     };
                 };
             };
@@ -4682,6 +4760,17 @@ export interface components {
             said: components["schemas"]["SaidView"][];
             accepted: boolean;
         };
+        MediaType: {
+            type?: string;
+            subtype?: string;
+            parameters?: {
+                [key: string]: string;
+            };
+            /** Format: int32 */
+            hash?: number;
+            wildcardType?: boolean;
+            wildcardSubtype?: boolean;
+        };
         MergeSets: {
             id: string;
             into: string;
@@ -4753,6 +4842,18 @@ export interface components {
             after: string;
             rulesBefore: string;
             rulesAfter: string;
+        };
+        OutboundSseEvent: {
+            id?: string;
+            name?: string;
+            comment?: string;
+            /** Format: int64 */
+            reconnectDelay?: number;
+            reconnectDelaySet?: boolean;
+            type?: Record<string, never>;
+            genericType?: Record<string, never>;
+            mediaType?: components["schemas"]["MediaType"];
+            data?: unknown;
         };
         /** @enum {string} */
         PartKind: "sheet" | "notice" | "lane" | "decryption rule";
@@ -5224,6 +5325,10 @@ export interface components {
             seen: string;
             /** Format: double */
             share: number;
+        };
+        SinceView: {
+            entries: components["schemas"]["JournalView"][];
+            edited?: components["schemas"]["EditedView"];
         };
         SourceDoc: {
             name?: string;

@@ -12,7 +12,6 @@ import { useActions } from "./actions";
 import { goTo, NOTHING_ASKED, useAddressPart } from "./address";
 import { Header } from "./Header";
 import { KeysHelp } from "./KeysHelp";
-import { useKept } from "./kept";
 import { isTyping, setSingleKeys, useWindowKeys } from "./keys";
 import { Link } from "./Link";
 import { PageBoundary } from "./PageBoundary";
@@ -21,7 +20,9 @@ import { byName, press, written } from "./shortcuts";
 import { Tour } from "./Tour";
 import { UnreadStrip } from "./UnreadStrip";
 import { UpdateBanner } from "./UpdateBanner";
-import { useSteady } from "./useSteady";
+import { useChanges } from "./useChanges";
+import { useStableCallback } from "./useStableCallback";
+import { useStored } from "./useStored";
 import { useSystemTheme } from "./useSystemTheme";
 import { WorkStrip } from "./WorkStrip";
 
@@ -81,20 +82,21 @@ export function AppShell() {
   });
   // Somebody of the demo company signs nothing in anybody else's.
   const isDemo = organisation.data === undefined || organisation.data === "Saltmere Ferries";
-  const [who, setWho] = useKept("editor", isDemo ? "Wanda Okafor" : "engineer");
-  const [theme, setTheme] = useKept("theme", useSystemTheme());
+  const [who, setWho] = useStored("editor", isDemo ? "Wanda Okafor" : "engineer");
+  const [theme, setTheme] = useStored("theme", useSystemTheme());
   const { session, told } = useSession(who);
+  useChanges();
   const page = useAddressPart("page");
-  const changeWho = useSteady(setWho);
-  const changeTheme = useSteady(setTheme);
+  const changeWho = useStableCallback(setWho);
+  const changeTheme = useStableCallback(setTheme);
   useEffect(() => {
     document.documentElement.dataset.theme = theme;
   }, [theme]);
-  const [figures, setFigures] = useKept("figures", "hidden");
+  const [figures, setFigures] = useStored("figures", "hidden");
   useEffect(() => {
     document.documentElement.dataset.figures = figures;
   }, [figures]);
-  const [single, setSingle] = useKept("single keys", "on");
+  const [single, setSingle] = useStored("single keys", "on");
   useEffect(() => setSingleKeys(single === "on"), [single]);
   const [help, setHelp] = useState(false);
   const [palette, setPalette] = useState(false);

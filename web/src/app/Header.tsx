@@ -4,9 +4,9 @@ import { memo, useEffect, useState } from "react";
 import { setReason } from "../api/client";
 import type { Session } from "../session/useSession";
 import { goTo, NOTHING_ASKED } from "./address";
-import { useKept } from "./kept";
 import { Link } from "./Link";
 import { PAGES, WORKSPACE_PAGES } from "./pages";
+import { useStored } from "./useStored";
 
 /** Who edits; taken over when it is written in full, for everything one may undo is asked for by it. */
 function EditorName({ who, set }: { who: string; set: (who: string) => void }) {
@@ -36,7 +36,7 @@ function EditorName({ who, set }: { who: string; set: (who: string) => void }) {
 
 /** Why one edits: a reason or a change reference, which every edit carries until it is another one. */
 function Reason() {
-  const [text, setText] = useKept("reason", "");
+  const [text, setText] = useStored("reason", "");
   useEffect(() => setReason(text), [text]);
   return (
     <label className="text-dim" title="Kept in the history with each edit you make">

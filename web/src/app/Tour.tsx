@@ -2,7 +2,7 @@ import { useEffect, useState } from "react";
 import { isLoud, ofRule } from "../session/known";
 import { useSelected } from "../session/selection";
 import type { Session } from "../session/useSession";
-import { useKept } from "./kept";
+import { useStored } from "./useStored";
 
 /** One step: what to do, and whether it has been done. */
 type Stop = {
@@ -41,7 +41,7 @@ const STOPS: Stop[] = [
 
 /** Four steps of real work on the demo rulebase; each is over when the work is done, and it can be left at any time. */
 export function Tour({ session }: { session: Session }) {
-  const [state, setState] = useKept("tour", "0");
+  const [state, setState] = useStored("tour", "0");
   if (state === "left" || !session.rulebase || !session.review) return null;
   return <TourStep session={session} state={state} setState={setState} />;
 }

@@ -59,7 +59,7 @@ const head = { id: "b", name: "B", standing: "active", revision: 4, state: "four
 const times = (name: string) => drawn.filter((one) => one === name).length;
 
 /** What is on the page but does not show which rule is selected. */
-const AROUND = ["Header", "TourStep", "ProbeLine", "Reviewing", "LastEditWord"];
+const AROUND = ["Header", "TourStep", "ProbeLine", "ReviewStatus", "LastEditWord"];
 
 describe("what is drawn again", () => {
   beforeAll(() => {

@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import { useSteady } from "./useSteady";
+import { useStableCallback } from "./useStableCallback";
 
 let singleKeys = true;
 
@@ -20,7 +20,7 @@ export function isSwitchedOff(event: {
 
 /** Listens to keys wherever they are pressed, always with what the page knows now. */
 export function useWindowKeys(keys: (event: KeyboardEvent) => void): void {
-  const listener = useSteady((event: KeyboardEvent) => {
+  const listener = useStableCallback((event: KeyboardEvent) => {
     if (!isSwitchedOff(event)) keys(event);
   });
   useEffect(() => {

@@ -5,7 +5,7 @@ import { useEffect, useRef, useState } from "react";
 import { api, type FieldError, type RuleField } from "../api/client";
 import { focusOnOpen } from "../app/focusOnOpen";
 import { isCommand } from "../app/keys";
-import { useSteady } from "../app/useSteady";
+import { useStableCallback } from "../app/useStableCallback";
 import { valuesOf } from "../app/valuesOf";
 import { ChipMark } from "../stack/ChipMark";
 import { chipText, SET_KINDS } from "./fields";
@@ -69,7 +69,7 @@ export function ValueEditor({
     setText("");
     input.current?.focus();
   };
-  const take = useSteady(add);
+  const take = useStableCallback(add);
   const remove = (value: string) => onChange({ ...field, values: field.values.filter((v) => v !== value) });
   const shown = (choices.data ?? []).filter((choice) => !field.values.includes(choice.value));
   // The list arrives after the typing; Enter takes its first line unless another one was chosen.

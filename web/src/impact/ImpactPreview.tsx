@@ -1,4 +1,5 @@
 import { ApiError } from "../api/client";
+import { inNames } from "../session/known";
 import type { Session } from "../session/useSession";
 import { inShort } from "./ImpactText";
 import { useImpact } from "./useImpact";
@@ -19,7 +20,8 @@ export function ImpactPreview({ session, label, asked }: Props) {
     >
       {Array.isArray(asked) && asked.length === 0 && `${label}: nothing would change`}
       {impact && `${label}: ${inShort(impact, "would be")}`}
-      {error instanceof ApiError && `${label}: not possible, ${error.problem.detail}`}
+      {error instanceof ApiError &&
+        `${label}: not possible, ${inNames(error.problem.detail, session.rulebase)}`}
     </span>
   );
 }

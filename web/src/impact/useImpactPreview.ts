@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useSteady } from "../app/useSteady";
+import { useStableCallback } from "../app/useStableCallback";
 import { useSettled } from "../session/useSettled";
 import type { Asked } from "./useImpact";
 
@@ -14,7 +14,7 @@ export function useImpactPreview() {
   const [intended, intend] = useState<Meant>();
   const lingered = useSettled(intended, LINGERING);
   /** For a button: what it would do at once is weighed while a pointer or a key is on it. */
-  const on = useSteady((label: string, asked?: () => Asked) => {
+  const on = useStableCallback((label: string, asked?: () => Asked) => {
     const come = () => intend(asked && { label, asked: asked() });
     const go = () => intend(undefined);
     return { onPointerEnter: come, onFocus: come, onPointerLeave: go, onBlur: go };

@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import { api, type Fall, type RulePatch } from "../api/client";
 import { goTo, useAddressPart } from "../app/address";
-import { useSteady } from "../app/useSteady";
+import { useStableCallback } from "../app/useStableCallback";
 import type { Session } from "../session/useSession";
 import type { Place } from "../stack/order";
 import { letsThrough } from "../stack/verdict";
@@ -27,7 +27,7 @@ export function Answer({ session, fall, write }: Props) {
     );
   // Who came here to write a rule from this connection need not ask for it again.
   const wanted = useAddressPart("draft");
-  const asked = useSteady(draft);
+  const asked = useStableCallback(draft);
   useEffect(() => {
     if (!wanted) return;
     goTo({ draft: undefined });

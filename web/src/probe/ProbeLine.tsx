@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { memo, useEffect, useId, useState } from "react";
 import { api, type Completions, type RulePatch } from "../api/client";
 import { focusOnOpen } from "../app/focusOnOpen";
-import { useSteady } from "../app/useSteady";
+import { useStableCallback } from "../app/useStableCallback";
 import type { Session } from "../session/useSession";
 import type { Place } from "../stack/order";
 import { Answer } from "./Answer";
@@ -64,7 +64,7 @@ export const ProbeLine = memo(function ProbeLine({
     return completed;
   };
   // Tab pressed before there is any list for what was typed waits for it, and so does an Enter after that Tab.
-  const complete = useSteady(take);
+  const complete = useStableCallback(take);
   useEffect(() => {
     if (!hasty || !fresh) return;
     const completed = complete(0);

@@ -2,9 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { ApiError, api, type Catalogue, type Reach, type ReachCell } from "../api/client";
 import { goTo, useAddress } from "../app/address";
-import { useKept } from "../app/kept";
 import { PendingAnswer } from "../app/PendingAnswer";
 import { Term } from "../app/Term";
+import { useStored } from "../app/useStored";
 import type { Session } from "../session/useSession";
 import { percent } from "../stack/order";
 import { Plate } from "../stack/Plate";
@@ -137,7 +137,7 @@ function Matrix({ session, between, catalogue, choose }: MatrixProps) {
     queryKey: ["choices", session.id, "person", "group"],
     queryFn: () => api.choices(session.id, "person", "group "),
   });
-  const [folded, setFolded] = useKept("reach", "folded");
+  const [folded, setFolded] = useStored("reach", "folded");
   const groups = (people.data ?? [])
     .filter((choice) => choice.kind === "group")
     .map((choice) => choice.value);

@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 import { goTo, useAddress } from "../app/address";
-import { useKept } from "../app/kept";
+import { useStored } from "../app/useStored";
 
 /** How the address says that any zone is meant. */
 const ANY = "any";
@@ -27,7 +27,7 @@ export function useBetween(): Between {
 }
 
 function useEnd(end: "from" | "to", asked: string | undefined): [string, (zone: string) => void] {
-  const [kept, keep] = useKept(`reach ${end}`, USUAL[end]);
+  const [kept, keep] = useStored(`reach ${end}`, USUAL[end]);
   useEffect(() => {
     if (asked === undefined && kept !== USUAL[end]) goTo({ [end]: kept });
   }, [asked, kept, end]);

@@ -4,10 +4,10 @@ import { flushSync } from "react-dom";
 import { api, type Rule, type Rulebase, type RulePatch, type StepOf } from "../api/client";
 import { Actions } from "../app/actions";
 import { focusStack } from "../app/focusStack";
-import { useKept } from "../app/kept";
 import { isCommand, isSwitchedOff, isTyping, useWindowKeys } from "../app/keys";
 import { byName, press, type ShortcutName, written } from "../app/shortcuts";
-import { useSteady } from "../app/useSteady";
+import { useStableCallback } from "../app/useStableCallback";
+import { useStored } from "../app/useStored";
 import { BulkStrip } from "../editor/BulkStrip";
 import { cloneOf, type Draft, isWritten } from "../editor/draft";
 import { PasteStrip, placed } from "../editor/PasteStrip";
@@ -21,7 +21,7 @@ import { Lens } from "../lens/Lens";
 import { ProbeLine } from "../probe/ProbeLine";
 import { type Commands, commands } from "../session/commands";
 import { isLoud, ofRule, rulesIn } from "../session/known";
-import { Reviewing } from "../session/Reviewing";
+import { ReviewStatus } from "../session/ReviewStatus";
 import { useSelected } from "../session/selection";
 import type { Session, Told } from "../session/useSession";
 import { lines, neighbour, nextMarked, type Place, placeBelow, rules } from "../stack/order";
@@ -57,7 +57,7 @@ type Pasting = { steps: StepOf<"ADD_RULE">[]; place: Place };
 export function RulebasePage({ session, told, theme }: Props) {
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [editing, setEditing] = useState<Editing>();
-  const [lens, setLens] = useKept("lens", "open");
+  const [lens, setLens] = useStored("lens", "open");
   const probe = useRef<HTMLInputElement>(null);
   const rulebase = session.rulebase ?? NOTHING_YET;
   const loaded = session.rulebase !== undefined;
@@ -311,19 +311,19 @@ export function RulebasePage({ session, told, theme }: Props) {
     ...byName({ newAbove: does.newAbove, copy, ...anywhere, filter: undefined }),
   ];
   const steady = {
-    write: useSteady((initial: RulePatch, where: Place = place("after")) =>
+    write: useStableCallback((initial: RulePatch, where: Place = place("after")) =>
       begin({ field: "from.zones", place: where, initial }),
     ),
-    tell: useSteady(() => setTelling(!telling)),
-    begin: useSteady(begin),
-    stopEdit: useSteady(stopEdit),
-    toggle: useSteady(toggle),
-    keys: useSteady(stackKeys),
-    paste: useSteady((text: string) => quietly(paste(text))),
-    choose: useSteady(choose),
-    editSelected: useSteady((field: string) => selected && begin({ rule: selected, field })),
-    fold: useSteady(() => setLens("folded")),
-    clearChosen: useSteady(() => setChosen(new Set())),
+    tell: useStableCallback(() => setTelling(!telling)),
+    begin: useStableCallback(begin),
+    stopEdit: useStableCallback(stopEdit),
+    toggle: useStableCallback(toggle),
+    keys: useStableCallback(stackKeys),
+    paste: useStableCallback((text: string) => quietly(paste(text))),
+    choose: useStableCallback(choose),
+    editSelected: useStableCallback((field: string) => selected && begin({ rule: selected, field })),
+    fold: useStableCallback(() => setLens("folded")),
+    clearChosen: useStableCallback(() => setChosen(new Set())),
   };
   const chosenRules = useMemo(
     () => (chosen.size === 0 ? NONE : rules(rulebase).filter((rule) => chosen.has(rule.id))),
@@ -353,7 +353,7 @@ export function RulebasePage({ session, told, theme }: Props) {
             <ImpactPreview session={session} {...meant} />
           ) : (
             <>
-              <Reviewing
+              <ReviewStatus
                 id={session.id}
                 said={told.said}
                 keeping={told.keeping}

@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import type { Edited, Review, Rulebase } from "../api/client";
 import { blankRule, rulebaseOf } from "../samples";
 import { rules } from "../stack/order";
-import { applied, later, sentence, worstFirst } from "./known";
+import { applied, inNames, later, sentence, worstFirst } from "./known";
 
 const rulebase = rulebaseOf(
   { id: "one", title: "One", note: "", rules: [blankRule("a", 1), blankRule("b", 2)] },
@@ -96,5 +96,28 @@ describe("what a later review says", () => {
       "By rules 1, 2, 3, 4, 5 and 2 others",
     );
     expect(sentence([{ rules: ["9"] }, { text: "." }], number)).toBe("rule 9.");
+  });
+});
+
+describe("what the server says of a rule", () => {
+  const named = rulebaseOf({
+    id: "one",
+    title: "One",
+    note: "",
+    rules: [{ ...blankRule("r24", 1), name: "Print" }, blankRule("gw-a", 2), blankRule("7", 3)],
+  });
+
+  it("names it by its number and name", () => {
+    expect(inNames("rule r24, from zones: there is no zone X", named)).toBe(
+      "rule 1 Print, from zones: there is no zone X",
+    );
+    expect(inNames("rule gw-a: it has no name", named)).toBe("rule 2: it has no name");
+  });
+
+  it("leaves numbers and what it does not know as they are", () => {
+    expect(inNames("rule 7 matches all; rule r99 is gone.", named)).toBe(
+      "rule 7 matches all; rule r99 is gone.",
+    );
+    expect(inNames("rule r24: so", undefined)).toBe("rule r24: so");
   });
 });

@@ -108,6 +108,16 @@ export function sentence(said: Said[], number: (rule: string) => number | undefi
     .join("");
 }
 
+/** A sentence of the server's in which rules are called by their numbers and names, not by their ids. */
+export function inNames(text: string, rulebase: Rulebase | undefined): string {
+  if (!rulebase || !text.includes("rule ")) return text;
+  const known = new Map(rules(rulebase).map((rule) => [rule.id, rule]));
+  return text.replace(/\brule ([\w.-]*\w)/g, (said, id) => {
+    const rule = /^\d+$/.test(id) ? undefined : known.get(id);
+    return rule ? `rule ${rule.number} ${rule.name}`.trim() : said;
+  });
+}
+
 function numbered(numbers: number[], others: number): string {
   if (others > 0) return `rules ${numbers.join(", ")} and ${others} others`;
   if (numbers.length === 1) return `rule ${numbers[0]}`;

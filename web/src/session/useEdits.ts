@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef } from "react";
 import { ApiError, api, type Edited, type Rulebase } from "../api/client";
-import { applied } from "./known";
+import { applied, inNames } from "./known";
 import type { Done, useRulebaseQueries } from "./useRulebaseQueries";
 import { type Edit, stepsOf, useSent } from "./useSent";
 
@@ -65,7 +65,12 @@ export function useEdits({ id, who, queries, say, setDone }: Props) {
   /** One at a time, so that keys pressed quickly do not overtake each other. */
   const inTurn = (work: () => Promise<Edited>): Promise<Edited> => {
     // What need not wait is sent before the stack is drawn with it.
-    const turn = waiting.current === 0 ? (async () => work())() : queue.current.then(work);
+    const answer = waiting.current === 0 ? (async () => work())() : queue.current.then(work);
+    const turn = answer.catch((error) => {
+      if (!(error instanceof ApiError)) throw error;
+      const detail = inNames(error.problem.detail, queries.rulebase.data);
+      throw new ApiError({ ...error.problem, detail });
+    });
     waiting.current++;
     queue.current = turn
       .then(accept, (error) => {

@@ -16,7 +16,7 @@ export type Done = { id: string; since: number; revision: number };
 
 /**
  * What the server has of the open rulebase, asked for again whenever its state is another: the review first, then what
- * hangs on it. Every few seconds the server is asked whether somebody else has made a newer revision.
+ * hangs on it. The server says when somebody else has made a newer revision.
  */
 export function useRulebaseQueries(
   id: string,

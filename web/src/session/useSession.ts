@@ -1,15 +1,19 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
-import { api, type Hits, type Impact, type JournalEntry, type StepOf } from "../api/client";
+import { api, type Hits, type Impact, type JournalEntry, type Rulebase, type StepOf } from "../api/client";
 import { goTo, isBeside, useAddressPart } from "../app/address";
-import { useSame } from "../app/useSame";
-import { useSteady } from "../app/useSteady";
+import { useStableCallback } from "../app/useStableCallback";
+import { useStableObject } from "../app/useStableObject";
 import { type Meant, useImpactPreview } from "../impact/useImpactPreview";
 import { rules } from "../stack/order";
+import { applied } from "./known";
 import { select } from "./selection";
 import { useEdits } from "./useEdits";
 import { type Done, isStopped, useRulebaseQueries } from "./useRulebaseQueries";
 import { type Edit, stepsOf } from "./useSent";
+
+/** The server says when something changes; where that does not get through, it is asked now and then. */
+const LOOKED = 30_000;
 
 /**
  * The open rulebase: what the server has of it (queries) and what can be done with it (edits), which stays the same
@@ -20,7 +24,7 @@ export function useSession(who: string) {
   const client = useQueryClient();
   const base = useAddressPart("base");
   const page = useAddressPart("page");
-  const heads = useQuery({ queryKey: ["heads"], queryFn: api.heads, refetchInterval: 2500 });
+  const heads = useQuery({ queryKey: ["heads"], queryFn: api.heads, refetchInterval: LOOKED });
   const first = heads.data?.find((head) => head.standing === "active");
   const id = base ?? first?.id ?? "";
   // What stands in the address bar can be sent to somebody whose first rulebase is another.
@@ -40,11 +44,15 @@ export function useSession(who: string) {
     // Heads that were asked for before an edit of one's own know less than the page does.
     const old = !head || revision === undefined || head.revision < revision || isWaiting();
     if (old || head.state === state) return;
-    api.journal(id).then((entries) => {
-      const others = entries.filter((entry) => entry.revision > revision && entry.who !== who);
-      if (others.length > 0) say(others.map((entry) => `${entry.who} ${entry.what}`).join(" · "));
-      client.invalidateQueries({ queryKey: ["rulebase"] });
-    });
+    const all = () => client.invalidateQueries({ queryKey: ["rulebase"] });
+    api.changes(id, who, revision).then(({ entries, edited }) => {
+      const others = entries.filter((entry) => entry.who !== who);
+      if (others.length > 0) say(since(others));
+      const known = client.getQueryData<Rulebase>(["rulebase", id, who]);
+      const next = known && edited && applied(known, edited);
+      if (next) client.setQueryData(["rulebase", id, who], next);
+      else all();
+    }, all);
   }, [head, revision, state, who, client, id, isWaiting]);
 
   useEffect(() => {
@@ -52,16 +60,16 @@ export function useSession(who: string) {
   }, [paused, client]);
 
   const { shown: rulebase } = edits;
-  const make = useSteady((edit: Edit | undefined) => {
+  const make = useStableCallback((edit: Edit | undefined) => {
     intend(undefined);
     if (edit && rulebase && stepsOf(edit, rulebase).length > 0) edits.send(edit).catch(() => undefined);
   });
-  const stepsNow = useSteady((edit: Edit) => (rulebase ? stepsOf(edit, rulebase) : []));
+  const stepsNow = useStableCallback((edit: Edit) => (rulebase ? stepsOf(edit, rulebase) : []));
   const does = {
     /** Makes an edit at once, unless there is nothing to it; a refusal is said beside the work. */
     make,
     /** For a button that makes an edit at once: it is weighed while a pointer or a key is on the button. */
-    making: useSteady((label: string, edit: Edit | undefined) => ({
+    making: useStableCallback((label: string, edit: Edit | undefined) => ({
       ...on(label, edit && (() => stepsNow(edit))),
       disabled: !edit,
       onClick: () => make(edit),
@@ -72,19 +80,19 @@ export function useSession(who: string) {
     weighing: on,
     say,
     select,
-    probe: useSteady((probe?: string) => goTo({ probe: probe || undefined })),
-    stopReview: useSteady(() => api.stopReview(id).catch(() => undefined)),
-    reviewAnew: useSteady(queries.reviewAnew),
+    probe: useStableCallback((probe?: string) => goTo({ probe: probe || undefined })),
+    stopReview: useStableCallback(() => api.stopReview(id).catch(() => undefined)),
+    reviewAnew: useStableCallback(queries.reviewAnew),
     /** After a tape has come or gone: what is said of the rules may change with it. */
-    retaped: useSteady((now: Hits) => {
+    retaped: useStableCallback((now: Hits) => {
       client.setQueryData(["hits", id, now.state], now);
       client.invalidateQueries({ queryKey: ["rulebase"] });
       client.invalidateQueries({ queryKey: ["heads"] });
     }),
-    edit: useSteady(edits.send),
-    loadPromises: useSteady(edits.loadPromises),
+    edit: useStableCallback(edits.send),
+    loadPromises: useStableCallback(edits.loadPromises),
     /** The steps that would add rules that came as text, in their order and without a place. */
-    pasted: useSteady(async (text: string): Promise<StepOf<"ADD_RULE">[]> => {
+    pasted: useStableCallback(async (text: string): Promise<StepOf<"ADD_RULE">[]> => {
       const patches = await api.pasted(id, text).catch((error) => {
         say(`This cannot be pasted: ${error.message}`);
         throw error;
@@ -92,22 +100,22 @@ export function useSession(who: string) {
       return patches.map((rule) => ({ op: "ADD_RULE", rule }));
     }),
     /** Sets how many steps each question of the review may take, and asks it again. */
-    allowSteps: useSteady((steps: number) =>
+    allowSteps: useStableCallback((steps: number) =>
       api
         .allowSteps(id, steps)
         .then(() => client.invalidateQueries({ queryKey: ["rulebase"] }))
         .catch((error) => say(error.message)),
     ),
-    takeBack: useSteady(edits.takeBack),
+    takeBack: useStableCallback(edits.takeBack),
     /** Makes an older revision current again, as an edit of its own. */
-    restore: useSteady(edits.restore),
-    refresh: useSteady(() => client.invalidateQueries({ queryKey: ["rulebase"] })),
+    restore: useStableCallback(edits.restore),
+    refresh: useStableCallback(() => client.invalidateQueries({ queryKey: ["rulebase"] })),
   };
   const byId = useMemo(
     () => new Map(rulebase ? rules(rulebase).map((rule) => [rule.id, rule]) : []),
     [rulebase],
   );
-  const session = useSame({
+  const session = useStableObject({
     ...does,
     id,
     who,

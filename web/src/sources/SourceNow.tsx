@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { ApiError, api, type Source } from "../api/client";
 import { goTo } from "../app/address";
-import { moment } from "../app/moments";
 import { PendingAnswer } from "../app/PendingAnswer";
+import { moment } from "../app/times";
 import type { useWorkspaceChange } from "../workspace/useWorkspace";
 import { ImpactOnAll } from "../workspace/WorkspaceImpact";
 import { Folded } from "./Folded";

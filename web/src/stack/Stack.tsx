@@ -16,7 +16,7 @@ import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Chapter, Hits, Review, Rule, Rulebase, RulePatch } from "../api/client";
 import { isTyping } from "../app/keys";
 import { TERMS } from "../app/terms";
-import { useSteady } from "../app/useSteady";
+import { useStableCallback } from "../app/useStableCallback";
 import { DepthMap } from "../depthMap/DepthMap";
 import { steps as stepsOfWork } from "../editor/bulk";
 import { added } from "../editor/draft";
@@ -145,7 +145,7 @@ function useKeptInView(
   reveal: () => void,
 ) {
   const height = useRef(0);
-  const resized = useSteady((view: HTMLElement) => {
+  const resized = useStableCallback((view: HTMLElement) => {
     const row = document.getElementById(`row-${id}`);
     const bottom = row && row.getBoundingClientRect().bottom - view.getBoundingClientRect().top;
     if (bottom && bottom > view.clientHeight && bottom <= height.current) reveal();
@@ -241,11 +241,11 @@ export const Stack = memo(function Stack({
   useKeptInView(scroller, selected ?? target, () => reveal(selected ?? target, "auto"));
 
   const steady = {
-    named: useSteady(session.named),
-    number: useSteady(session.number),
-    edit: useSteady((rule: Rule, field: string) => startEdit({ rule, field })),
+    named: useStableCallback(session.named),
+    number: useStableCallback(session.number),
+    edit: useStableCallback((rule: Rule, field: string) => startEdit({ rule, field })),
   };
-  const go = useSteady((index: number) => {
+  const go = useStableCallback((index: number) => {
     const line = all[Math.max(0, Math.min(all.length - 1, index))];
     virtual.scrollToIndex(index, { align: "center" });
     if (line.kind !== "gap" && line.kind !== "draft") session.select(line.id);

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Measure, type Narrowing, trafficTable } from "../api/client";
-import { useKept } from "../app/kept";
+import { useStored } from "../app/useStored";
 import type { Session } from "../session/useSession";
 import { BarChart } from "./BarChart";
 import { ChartGrid } from "./ChartGrid";
@@ -24,7 +24,7 @@ type Props = {
 /** What is on the network: over time, and by what, who, where; each bar narrows all the others. */
 export function Overview({ session, measure, narrowing, narrow }: Props) {
   const [wide, setWide] = useState<string>();
-  const [isTold, setTold] = useKept("traffic connections", "charts");
+  const [isTold, setTold] = useStored("traffic connections", "charts");
   const many = wide ? MANY : FEW;
   const answer = useQuery({
     queryKey: ["traffic", session.id, session.hits?.state, narrowing, measure, wide],

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Replay } from "../api/client";
 import { Fault } from "../app/Fault";
-import { moment } from "../app/moments";
+import { moment } from "../app/times";
 import { useSend } from "../app/useSend";
 import type { Session } from "../session/useSession";
 import { bytes } from "./units";

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Measure, Narrowing } from "../api/client";
-import { useKept } from "../app/kept";
+import { useStored } from "../app/useStored";
 import type { Session } from "../session/useSession";
 import { rules } from "../stack/order";
 import { Falls } from "./Falls";
@@ -21,8 +21,8 @@ const MEASURES: Measure[] = ["connections", "bytes"];
 
 /** Recorded traffic: what is on the network, where it falls in the rulebase as it is now, and what nobody recognised. */
 export function TrafficPage({ session }: { session: Session }) {
-  const [view, setView] = useKept("traffic view", "what");
-  const [measure, setMeasure] = useKept("traffic measure", "connections");
+  const [view, setView] = useStored("traffic view", "what");
+  const [measure, setMeasure] = useStored("traffic measure", "connections");
   const [narrowing, setNarrowing] = useState<Narrowing>({ only: [] });
   const [replay, setReplay] = useState<number>();
   const { hits, rulebase } = session;

@@ -2,8 +2,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { ApiError, api, type Workspace, type WorkspaceStep } from "../api/client";
 
-/** How often the server is asked whether somebody else has changed the workspace. */
-const LOOKED = 4000;
+/** The server says when something changes; where that does not get through, it is asked now and then. */
+const LOOKED = 30_000;
 
 /** The workspace at a glance, and again whenever somebody changes it. */
 export function useWorkspace(who: string) {

@@ -9,7 +9,7 @@ import ironsieve.traffic.make.CaptureMaker;
 import ironsieve.traffic.protocol.Fact;
 import ironsieve.traffic.protocol.Field;
 import ironsieve.traffic.protocol.KeyLog;
-import ironsieve.traffic.protocol.Shown;
+import ironsieve.traffic.protocol.ConnectionFacts;
 import ironsieve.traffic.signature.Signature;
 import ironsieve.traffic.signature.SignatureMatcher;
 import ironsieve.traffic.signature.SignatureText;
@@ -92,7 +92,7 @@ final class TrafficBenchmark {
               : kind == 8
                   ? new Service(Service.TCP, 80)
                   : new Service(Service.UDP, i % 2 == 0 ? 53 : 443);
-      Shown shown = new Shown(service, SERVER);
+      ConnectionFacts shown = new ConnectionFacts(service, SERVER);
       List<Fact> request = new ArrayList<>();
       if (service.detail() == 443) {
         shown.add(Fact.of(Field.SERVER_NAME, host));

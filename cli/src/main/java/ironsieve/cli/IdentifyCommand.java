@@ -7,10 +7,10 @@ import ironsieve.text.ValueText;
 import ironsieve.traffic.capture.CaptureException;
 import ironsieve.traffic.identify.CaptureConnections;
 import ironsieve.traffic.identify.Seen;
+import ironsieve.traffic.protocol.ConnectionFacts;
 import ironsieve.traffic.protocol.Fact;
 import ironsieve.traffic.protocol.Field;
 import ironsieve.traffic.protocol.KeyLog;
-import ironsieve.traffic.protocol.Shown;
 import ironsieve.traffic.signature.SignatureMatcher.Match;
 import ironsieve.traffic.signature.SignatureText;
 import java.io.IOException;
@@ -125,7 +125,7 @@ final class IdentifyCommand implements Callable<Integer> {
                         .map(IdentifyCommand::shown)
                         .distinct()
                         .collect(Collectors.joining("; "))));
-    Shown shown = seen.shown();
+    ConnectionFacts shown = seen.shown();
     if (shown.mayHideName()) {
       notes.add("may ask for another name: encrypted client hello is offered");
     }
@@ -181,7 +181,7 @@ final class IdentifyCommand implements Callable<Integer> {
     return texts;
   }
 
-  private static Map<String, Object> facts(Shown shown) {
+  private static Map<String, Object> facts(ConnectionFacts shown) {
     Map<String, Object> all = new LinkedHashMap<>();
     all.put("layers", shown.layers());
     all.put("facts", shown.facts().stream().map(IdentifyCommand::fact).toList());

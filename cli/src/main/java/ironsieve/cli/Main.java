@@ -189,7 +189,7 @@ public final class Main {
                 word(finding.severity()),
                 numbers.get(finding.rule()),
                 finding.rule(),
-                word(finding.kind()),
+                finding.kind().word(),
                 review.sentence(finding));
         finding.evidence().stream()
             .limit(1)
@@ -214,7 +214,7 @@ public final class Main {
       Finding finding, Review review, Explanations explanations) {
     Map<String, Object> view = new LinkedHashMap<>();
     view.put("severity", word(finding.severity()));
-    view.put("kind", word(finding.kind()));
+    view.put("kind", finding.kind().word());
     view.put("rule", finding.rule());
     view.put("number", review.number(finding.rule()));
     view.put("sentence", review.sentence(finding));

@@ -138,6 +138,6 @@ public final class Matching {
             match,
             new Rule.Then(Verdict.DENY, Rule.Logging.NOT_LOGGED),
             "");
-    return Asking.below(compiled, List.of(asked));
+    return ReachQuery.below(compiled, List.of(asked));
   }
 }

@@ -101,7 +101,7 @@ public final class Reach {
       }
       asked.add(asked(asked.size(), rulebase, fields));
     }
-    return Asking.below(rulebase, asked);
+    return ReachQuery.below(rulebase, asked);
   }
 
   private static Rule asked(

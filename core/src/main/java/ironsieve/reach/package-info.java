@@ -3,7 +3,7 @@
  * what it depends. May import {@code compile}, {@code model} and {@code region}.
  *
  * <pre>
- * rulebase + what is asked ─▶ Asking (rules below all others tell it apart)
+ * rulebase + what is asked ─▶ ReachQuery (rules below all others tell it apart)
  *     ─▶ BoxPropagation through the rules ─▶ pieces ─▶ Cell, or ZoneTable ─▶ ZoneGroup
  * value ─▶ Matching ─▶ rules that can match it, that get it, and whether features are seen
  * </pre>

@@ -113,7 +113,7 @@ public final class RecordedDecisions {
     CatchSums sums = new CatchSums();
     for (int t = 0; t < located.size(); t++) {
       TapeColumns tape = traffic.tapes().get(t);
-      Asked asked = Asked.of(tape, located.get(t), deciding);
+      ConversationDecisions asked = ConversationDecisions.of(tape, located.get(t), deciding);
       int[][] blocks = new int[tape.blocks().size()][];
       striped(
               blocks.length,

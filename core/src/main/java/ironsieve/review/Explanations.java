@@ -53,7 +53,7 @@ public final class Explanations {
       case ORDER_MATTERS ->
           "Each of the two rules matches something the other does not. What is common to both is"
               + " decided by whichever stands higher; exchanging them would give it another verdict.";
-      case NEEDS_UNMET ->
+      case MISSING_DEPENDENCY ->
           "The catalogue says that an application works only if another one does. The other one is"
               + " asked for from the same places, people and devices, at the same times.";
       case BLIND_FEATURE ->
@@ -62,7 +62,7 @@ public final class Explanations {
       case LEAKS_FIRST ->
           "The application is not known at the first packet. Until it is, the gateway lets the"
               + " connection go on if a rule that lets through is still possible.";
-      case UNGUARDED ->
+      case NO_LIMITS ->
           "Whatever somebody runs inside can reach the outside through this rule. A usage sheet or"
               + " named applications would say what it is for.";
       case LOCK_OUT ->

@@ -2,6 +2,7 @@ package ironsieve.review;
 
 import ironsieve.model.FieldName;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 
 /**
@@ -39,13 +40,13 @@ public record Finding(
     /** It and a rule above overlap, decide otherwise, and neither holds the other. */
     ORDER_MATTERS,
     /** An application it lets through needs another one that is not let through. */
-    NEEDS_UNMET,
+    MISSING_DEPENDENCY,
     /** It tells features apart where the content stays encrypted. */
     BLIND_FEATURE,
     /** It stops connections only after some of them have been let through for a while. */
     LEAKS_FIRST,
     /** It lets through to an outside zone with neither an application nor a usage sheet. */
-    UNGUARDED,
+    NO_LIMITS,
     /** Reaching the gateway for administration hangs on identities alone, or on no rule. */
     LOCK_OUT,
     /** With it, lanes guarantee more than the link carries. */
@@ -61,7 +62,14 @@ public record Finding(
     /** It leaves two of source, destination and use open. */
     TOO_WIDE,
     /** A question took more work than its budget. */
-    UNDETERMINED
+    UNDETERMINED;
+
+    /** What it is called, on screen and where somebody has accepted it. */
+    public String word() {
+      return this == NO_LIMITS
+          ? "no limits on what it may use"
+          : name().toLowerCase(Locale.ROOT).replace('_', ' ');
+    }
   }
 
   /** How much a finding matters, worst first. */

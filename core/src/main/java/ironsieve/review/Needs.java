@@ -210,10 +210,10 @@ final class Needs {
     }
     return Optional.of(
         new Finding(
-            Kind.NEEDS_UNMET,
+            Kind.MISSING_DEPENDENCY,
             Severity.WARNING,
             claims.id(rule),
-            Sentences.needsUnmet(lacking),
+            Sentences.missingDependency(lacking),
             evidence,
             List.of(FieldName.APPLICATIONS)));
   }

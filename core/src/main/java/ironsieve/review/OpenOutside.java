@@ -18,7 +18,9 @@ import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
 
-/** Whether a rule lets through more than it need: outside unguarded or unlogged, or very wide. */
+/**
+ * Whether a rule lets through more than it need: outside without limits or unlogged, or very wide.
+ */
 final class OpenOutside {
 
   private final Claims claims;
@@ -33,11 +35,11 @@ final class OpenOutside {
 
   /** What there is to say of a rule that something reaches. */
   void check(RuleMeasure measure, List<Finding> found) {
-    Optional<Finding> unguarded = unguarded(measure);
+    Optional<Finding> unlimited = unlimited(measure);
     Optional<Finding> unlogged = unlogged(measure);
-    unguarded.ifPresent(found::add);
+    unlimited.ifPresent(found::add);
     unlogged.ifPresent(found::add);
-    boolean isSilent = unguarded.isEmpty() || unlogged.isEmpty();
+    boolean isSilent = unlimited.isEmpty() || unlogged.isEmpty();
     if (isSilent && measure.isUnsureWhatReaches()) {
       found.add(
           Unsure.about(
@@ -58,13 +60,13 @@ final class OpenOutside {
     return Optional.empty();
   }
 
-  private Optional<Finding> unguarded(RuleMeasure measure) {
+  private Optional<Finding> unlimited(RuleMeasure measure) {
     Rule rule = rule(measure);
     if (Needs.namesApplications(rule) || sheetStopsOutside(measure.rule())) {
       return Optional.empty();
     }
     return letOutside(measure, Dimension.TO)
-        .map(part -> finding(Kind.UNGUARDED, Severity.NOTE, measure, Sentences.unguarded(), part));
+        .map(part -> finding(Kind.NO_LIMITS, Severity.NOTE, measure, Sentences.noLimits(), part));
   }
 
   private Rule rule(RuleMeasure measure) {

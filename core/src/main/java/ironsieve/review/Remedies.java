@@ -79,8 +79,8 @@ public final class Remedies {
           remedies.add(remove(finding));
         }
       }
-      case NEEDS_UNMET -> allowNeeded(rule, finding).ifPresent(remedies::add);
-      case UNGUARDED -> laySheet(rule).ifPresent(remedies::add);
+      case MISSING_DEPENDENCY -> allowNeeded(rule, finding).ifPresent(remedies::add);
+      case NO_LIMITS -> laySheet(rule).ifPresent(remedies::add);
       case LOCK_OUT -> backup(rule, finding).ifPresent(remedies::add);
       case UNLOGGED -> remedies.add(logged(rule));
       case EXCEPTION,
@@ -338,7 +338,7 @@ public final class Remedies {
                                 rule.then().logging(),
                                 Optional.of(sheet.name())))),
                     "Lay sheet " + sheet.name() + " under it"))
-        .filter(remedy -> ends(remedy, rule.id(), Finding.Kind.UNGUARDED))
+        .filter(remedy -> ends(remedy, rule.id(), Finding.Kind.NO_LIMITS))
         .findFirst();
   }
 

@@ -29,7 +29,7 @@ public final class Review {
   private final Unused unused;
   private Map<String, Integer> numbers;
 
-  Review(Reviewing reviewing, ReviewedRules rules, PolicyChecks checks) {
+  Review(ReviewContext reviewing, ReviewedRules rules, PolicyChecks checks) {
     this(
         reviewing.compiled(),
         reviewing.budget(),
@@ -77,8 +77,8 @@ public final class Review {
   }
 
   /** What this review was made with, for one of another rulebase. */
-  Reviewing reviewing(RecordedDecisions other, Progress progress) {
-    return new Reviewing(other.compiled(), budget, other, progress);
+  ReviewContext reviewing(RecordedDecisions other, Progress progress) {
+    return new ReviewContext(other.compiled(), budget, other, progress);
   }
 
   /** What was said of each rule on its own. */

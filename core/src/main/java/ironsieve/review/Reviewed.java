@@ -35,7 +35,7 @@ record Reviewed(List<Finding> findings, Residue residue, Reached reached) {
   }
 
   private static boolean isElsewhere(Finding.Kind kind) {
-    return kind == Finding.Kind.BLIND_FEATURE || kind == Finding.Kind.NEEDS_UNMET;
+    return kind == Finding.Kind.BLIND_FEATURE || kind == Finding.Kind.MISSING_DEPENDENCY;
   }
 
   boolean has(Finding.Kind kind) {

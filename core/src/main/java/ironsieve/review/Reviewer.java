@@ -22,12 +22,12 @@ import java.util.stream.IntStream;
  */
 public final class Reviewer {
 
-  private final Reviewing reviewing;
+  private final ReviewContext reviewing;
   private final Claims claims;
   private final Words words;
   private final PolicyChecks checks;
 
-  private Reviewer(Reviewing reviewing, Optional<Needs.Earlier> earlier) {
+  private Reviewer(ReviewContext reviewing, Optional<Needs.Earlier> earlier) {
     this.reviewing = reviewing;
     claims = new Claims(reviewing.compiled(), reviewing.progress());
     words = new Words(reviewing.compiled());
@@ -66,7 +66,7 @@ public final class Reviewer {
    * @throws java.util.concurrent.CancellationException if it is stopped
    */
   public static Review review(Budget budget, RecordedDecisions recorded, Progress progress) {
-    return review(new Reviewing(recorded.compiled(), budget, recorded, progress));
+    return review(new ReviewContext(recorded.compiled(), budget, recorded, progress));
   }
 
   /**
@@ -76,7 +76,7 @@ public final class Reviewer {
   public static Set<String> unreached(CompiledRulebase compiled, Budget budget) {
     Reviewer reviewer =
         new Reviewer(
-            new Reviewing(
+            new ReviewContext(
                 compiled,
                 budget,
                 RecordedDecisions.of(compiled, Traffic.of(List.of())),
@@ -90,7 +90,7 @@ public final class Reviewer {
         .collect(Collectors.toSet());
   }
 
-  private static Review review(Reviewing reviewing) {
+  private static Review review(ReviewContext reviewing) {
     Reviewer reviewer = new Reviewer(reviewing, Optional.empty());
     ReviewedRules rules = new ReviewedRules(reviewing.compiled().rules().size());
     reviewer.complete(IntStream.range(0, rules.size()).boxed().toList(), rules);
@@ -123,7 +123,7 @@ public final class Reviewer {
    */
   public static Review again(
       Review before, CompiledEdit edit, RecordedDecisions recorded, Progress progress) {
-    Reviewing reviewing = before.reviewing(recorded, progress);
+    ReviewContext reviewing = before.reviewing(recorded, progress);
     CompiledRulebase after = edit.after();
     boolean otherGround =
         after.rulebase().defaultVerdict() != edit.before().rulebase().defaultVerdict()

@@ -169,7 +169,7 @@ final class Sentences {
   }
 
   /** That anything is let through to an outside zone. */
-  static Message unguarded() {
+  static Message noLimits() {
     return Message.text(
         "This rule lets through to an outside zone whatever the application, and no usage sheet"
             + " under it stops any of that.");
@@ -212,7 +212,7 @@ final class Sentences {
    *
    * @param lacking what is needed, each with the applications that need it
    */
-  static Message needsUnmet(Map<String, Set<String>> lacking) {
+  static Message missingDependency(Map<String, Set<String>> lacking) {
     List<String> said = new ArrayList<>();
     lacking.forEach(
         (needed, by) -> {

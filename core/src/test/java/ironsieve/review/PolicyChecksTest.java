@@ -118,7 +118,7 @@ class PolicyChecksTest {
   void aForgottenBaseApplicationIsFoundWithAConnectionThatIsStopped() {
     List<Finding> found =
         findings(
-            Kind.NEEDS_UNMET,
+            Kind.MISSING_DEPENDENCY,
             "allow from.zones=Desks to.zones=Racks using.applications=DNS",
             "allow from.zones=Desks to.zones=World using.applications=Paper");
     assertThat(found).hasSize(1);
@@ -135,14 +135,14 @@ class PolicyChecksTest {
     String paper = "allow from.zones=Desks to.zones=World using.applications=Paper";
     assertThat(
             findings(
-                Kind.NEEDS_UNMET,
+                Kind.MISSING_DEPENDENCY,
                 dns,
                 paper,
                 "allow from.zones=Desks to.zones=World using.services=tcp/443"))
         .isEmpty();
     assertThat(
             findings(
-                Kind.NEEDS_UNMET,
+                Kind.MISSING_DEPENDENCY,
                 dns,
                 paper,
                 "allow from.people=group crew from.zones=Desks to.zones=World"
@@ -154,11 +154,11 @@ class PolicyChecksTest {
   @Test
   void namesNeedOnlyBeResolvedSomewhereAndNotWhereTheResolversAre() {
     String base = "allow from.zones=Desks|Racks to.zones=World using.applications=Base";
-    List<Finding> found = findings(Kind.NEEDS_UNMET, base);
+    List<Finding> found = findings(Kind.MISSING_DEPENDENCY, base);
     assertThat(words(found.get(0))).startsWith("Base needs DNS");
     assertThat(
             findings(
-                Kind.NEEDS_UNMET,
+                Kind.MISSING_DEPENDENCY,
                 base,
                 "allow from.zones=Desks to.networks=10.2.0.53 using.applications=DNS +usual"))
         .isEmpty();
@@ -174,14 +174,14 @@ class PolicyChecksTest {
     Review review = Reviewer.review(CompiledRulebase.of(before, HERE), Budget.USUAL);
     Finding finding =
         review.of("r2").stream()
-            .filter(f -> f.kind() == Kind.NEEDS_UNMET)
+            .filter(f -> f.kind() == Kind.MISSING_DEPENDENCY)
             .findFirst()
             .orElseThrow();
     Remedy remedy = new Remedies(CompiledRulebase.of(before, HERE), review).of(finding).get(0);
     assertThat(remedy.words()).isEqualTo("Allow Base too");
     Rulebase after = Edit.made(before, remedy.edit());
     assertThat(Reviewer.review(CompiledRulebase.of(after, HERE), Budget.USUAL).findings())
-        .noneMatch(f -> f.kind() == Kind.NEEDS_UNMET);
+        .noneMatch(f -> f.kind() == Kind.MISSING_DEPENDENCY);
   }
 
   @Test
@@ -195,7 +195,7 @@ class PolicyChecksTest {
     CompiledRulebase compiled = CompiledRulebase.of(before, HERE);
     Review review = Reviewer.review(compiled, Budget.USUAL);
     List<Finding> unmet =
-        review.of("r3").stream().filter(f -> f.kind() == Kind.NEEDS_UNMET).toList();
+        review.of("r3").stream().filter(f -> f.kind() == Kind.MISSING_DEPENDENCY).toList();
     for (Finding finding : unmet) {
       List<Remedy> remedies = new Remedies(compiled, review).of(finding);
       assertThat(remedies).extracting(Remedy::words).allMatch(w -> w.endsWith(", above rule 2"));
@@ -203,7 +203,7 @@ class PolicyChecksTest {
       assertThat(
               Reviewer.review(CompiledRulebase.of(after, HERE), Budget.USUAL).of("r3").stream()
                   .map(Finding::kind))
-          .doesNotContain(Kind.NEEDS_UNMET);
+          .doesNotContain(Kind.MISSING_DEPENDENCY);
     }
     assertThat(unmet).isNotEmpty();
   }
@@ -294,7 +294,7 @@ class PolicyChecksTest {
     Review review = Reviewer.review(compiled, Budget.USUAL);
     assertThat(review.findings())
         .extracting(Finding::kind)
-        .contains(Kind.NEEDS_UNMET, Kind.LEAKS_FIRST, Kind.UNGUARDED, Kind.TOO_WIDE);
+        .contains(Kind.MISSING_DEPENDENCY, Kind.LEAKS_FIRST, Kind.NO_LIMITS, Kind.TOO_WIDE);
     for (Finding finding : review.findings()) {
       for (Finding.Evidence evidence : finding.evidence()) {
         assertThat(new Decider(compiled).decide(evidence.witness().connection()).map(Rule::id))

@@ -150,7 +150,7 @@ class RemediesTest {
     Review review = Reviewer.review(compiled, Budget.USUAL);
     Finding finding =
         review.of("r1").stream()
-            .filter(one -> one.kind() == Finding.Kind.UNGUARDED)
+            .filter(one -> one.kind() == Finding.Kind.NO_LIMITS)
             .findFirst()
             .orElseThrow();
     return new Remedies(compiled, review).of(finding).stream().map(Remedy::words).toList();

@@ -234,7 +234,7 @@ class ReviewAgreesTest {
           }
         } else {
           if (to && !guarded) {
-            kinds.add(Kind.UNGUARDED);
+            kinds.add(Kind.NO_LIMITS);
           }
           if (to || from) {
             kinds.add(Kind.UNLOGGED);

@@ -24,6 +24,10 @@ public final class Documents {
           "leave", "leave encrypted",
           "sealed", "encrypted");
 
+  /** What kinds of findings were called, in archives of then. */
+  private static final Map<String, String> OLDER_FINDINGS =
+      Map.of("needs unmet", "missing dependency", "unguarded", "no limits on what it may use");
+
   private Documents() {}
 
   private static String now(String word) {
@@ -211,6 +215,10 @@ public final class Documents {
    * @param reason why it may stay
    */
   public record AcceptedDoc(String rule, String kind, String print, String reason, String who) {
+
+    public AcceptedDoc {
+      kind = kind == null ? null : OLDER_FINDINGS.getOrDefault(kind, kind);
+    }
 
     /** What identifies it in its rulebase. */
     public String id() {

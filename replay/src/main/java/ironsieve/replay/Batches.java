@@ -95,7 +95,7 @@ final class Batches implements FlatMapFunction<Iterator<ColumnarBatch>, Row> {
 
   @Override
   public Iterator<Row> call(Iterator<ColumnarBatch> batches) {
-    Adding adding = new Adding(sent.value());
+    SumBatch adding = new SumBatch(sent.value());
     Reading reading = new Reading(adding);
     while (batches.hasNext()) {
       reading.read(batches.next());
@@ -106,7 +106,7 @@ final class Batches implements FlatMapFunction<Iterator<ColumnarBatch>, Row> {
 
   /** Reads batches one after the other. */
   private final class Reading {
-    private final Adding adding;
+    private final SumBatch adding;
     private final LogRecords records;
     private final Times times;
     private final Numbers[] numbers;
@@ -116,7 +116,7 @@ final class Batches implements FlatMapFunction<Iterator<ColumnarBatch>, Row> {
     private TapeMaker maker;
     private ColumnarBatch batch;
 
-    private Reading(Adding adding) {
+    private Reading(SumBatch adding) {
       this.adding = adding;
       records = new LogRecords(adding.zone());
       times = new Times(records, adding.zone());

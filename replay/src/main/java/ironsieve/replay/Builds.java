@@ -1,6 +1,7 @@
 package ironsieve.replay;
 
 import java.util.List;
+import java.util.Set;
 import java.util.TreeSet;
 import org.apache.spark.api.java.JavaSparkContext;
 import org.apache.spark.sql.SparkSession;
@@ -34,8 +35,17 @@ final class Builds {
       // Even a number could not be sent; or the cluster is away, which says so itself.
       throw isOfAnotherBuild(e) ? other("another build of the engine", here) : e;
     }
-    if (!there.equals(new TreeSet<>(List.of(here)))) {
-      throw other(String.join(" and ", there), here);
+    demandSame(there, here);
+  }
+
+  /**
+   * Demands that all the releases a cluster's parts say they are of are the one that is here.
+   *
+   * @throws IllegalArgumentException saying which release runs there, and which it should
+   */
+  static void demandSame(Set<String> there, String here) {
+    if (!there.equals(Set.of(here))) {
+      throw other(String.join(" and ", new TreeSet<>(there)), here);
     }
   }
 
@@ -56,7 +66,7 @@ final class Builds {
   }
 
   /** Whether a class that was sent is another one where it arrived. */
-  private static boolean isOfAnotherBuild(Throwable thrown) {
+  static boolean isOfAnotherBuild(Throwable thrown) {
     for (Throwable one = thrown; one != null; one = one.getCause()) {
       String said = String.valueOf(one);
       if (said.contains("InvalidClassException")

@@ -47,7 +47,7 @@ final class Share implements MapPartitionsFunction<Row, Row> {
 
   @Override
   public Iterator<Row> call(Iterator<Row> rows) {
-    Adding adding = new Adding(sent.value());
+    SumBatch adding = new SumBatch(sent.value());
     switch (shape) {
       case LINE -> lines(rows, adding);
       case COLUMNS -> columns(rows, adding);
@@ -57,7 +57,7 @@ final class Share implements MapPartitionsFunction<Row, Row> {
     return adding.rows();
   }
 
-  private void lines(Iterator<Row> rows, Adding adding) {
+  private void lines(Iterator<Row> rows, SumBatch adding) {
     TableLines lines = TableLines.of("the files", first, mapping, sent.value().zone());
     boolean isHeader = !first.stripLeading().startsWith("{");
     while (rows.hasNext()) {
@@ -69,7 +69,7 @@ final class Share implements MapPartitionsFunction<Row, Row> {
     }
   }
 
-  private void columns(Iterator<Row> rows, Adding adding) {
+  private void columns(Iterator<Row> rows, SumBatch adding) {
     LogRecords records = new LogRecords(sent.value().zone());
     LogField[] fields = LogField.values();
     int[] places = null;
@@ -98,7 +98,7 @@ final class Share implements MapPartitionsFunction<Row, Row> {
     return places;
   }
 
-  private static void flows(Row row, Adding adding) {
+  private static void flows(Row row, SumBatch adding) {
     byte[] all = row.getAs("content");
     String path = row.getAs("path");
     Ipfix ipfix = new Ipfix(adding.zone());

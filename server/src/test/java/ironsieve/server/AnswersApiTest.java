@@ -83,11 +83,11 @@ class AnswersApiTest {
   void thePlantedMistakesOfPracticeAreFoundWithWitnesses() throws Exception {
     assertThat(finding("gw-admin", "lock out").get("sentence").asText())
         .contains("hangs on identities alone");
-    assertThat(finding("wk-hull", "needs unmet").at("/evidence/0/witness/probe").asText())
+    assertThat(finding("wk-hull", "missing dependency").at("/evidence/0/witness/probe").asText())
         .contains("Hull Identity");
     assertThat(finding("br-chat", "blind feature").get("severity").asText()).isEqualTo("warning");
     assertThat(finding("wf-ines", "overpromised").get("sentence").asText()).contains("300 Mbit/s");
-    assertThat(finding("br-staff", "unguarded").get("remedies")).isNotEmpty();
+    assertThat(finding("br-staff", "no limits on what it may use").get("remedies")).isNotEmpty();
     List<String> severities = new java.util.ArrayList<>();
     get(BASE + "/review/rules/br-staff")
         .get("findings")

@@ -3,9 +3,9 @@ package ironsieve.server;
 import ironsieve.model.Service;
 import ironsieve.region.Address;
 import ironsieve.traffic.make.CaptureMaker;
+import ironsieve.traffic.protocol.ConnectionFacts;
 import ironsieve.traffic.protocol.Fact;
 import ironsieve.traffic.protocol.Field;
-import ironsieve.traffic.protocol.Shown;
 import ironsieve.traffic.signature.Unit;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
@@ -41,7 +41,7 @@ public final class Captures {
 
   /** What a request inside TLS shows to who has the keys. */
   public static Unit opened(String host, String method, String path) {
-    Shown shown = new Shown(HTTPS, SERVER);
+    ConnectionFacts shown = new ConnectionFacts(HTTPS, SERVER);
     shown.add(Fact.of(Field.SERVER_NAME, host));
     return new Unit(
         shown,

@@ -22,7 +22,7 @@ import org.junit.jupiter.api.Test;
 class CrashIT {
 
   private static final String BASE = "/api/rulebases/main-gateway";
-  private static final int ROUNDS = 32;
+  private static final int ROUNDS = Rounds.of(40);
 
   /** What one editor was told: notes that were acknowledged last, and the one under way. */
   private static final class Editor {

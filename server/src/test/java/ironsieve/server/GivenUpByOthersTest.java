@@ -32,7 +32,7 @@ class GivenUpByOthersTest {
 
   private static final String HEAVY = "/api/rulebases/generated-400";
   private static final int OTHERS = 6;
-  private static final int PREVIEWS = 12;
+  private static final int PREVIEWS = Rounds.of(30);
 
   /** As long as the pages' own tests wait for an answer. */
   private static final Duration LONGEST = Duration.ofSeconds(45);

@@ -7,9 +7,11 @@ import java.util.Collections;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CompletableFuture;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 
 /** What a second server over the same database costs. */
+@Tag("long")
 class TwoServersTimesIT {
 
   private static final int RULES = 2_000;

@@ -51,6 +51,10 @@ class WrongInputTest {
     JsonNode api = description();
     for (Map.Entry<String, JsonNode> path : api.get("paths").properties()) {
       for (Map.Entry<String, JsonNode> method : path.getValue().properties()) {
+        if (method.getValue().at("/responses/200/content").has("text/event-stream")) {
+          // It never ends, whatever is asked; ChangesApiTest listens to it.
+          continue;
+        }
         ask(api, path.getKey(), method.getKey(), method.getValue());
       }
     }

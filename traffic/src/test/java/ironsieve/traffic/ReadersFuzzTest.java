@@ -77,9 +77,9 @@ class ReadersFuzzTest {
     Conversation conversation =
         new Conversation(new Service(Service.UDP, 443), SERVER, SealedPackets.secrets());
     byte[] first = SealedPackets.first("films.vuelo.example");
-    conversation.said(true, first, 0, first.length);
+    conversation.onBytes(true, first, 0, first.length);
     byte[] ofServer = SealedPackets.ofServer();
-    conversation.said(false, ofServer, 0, ofServer.length);
+    conversation.onBytes(false, ofServer, 0, ofServer.length);
     long[] next = new long[16];
     for (int number = 0; data.remainingBytes() > 2 && number < 400; number++) {
       boolean byClient = data.consumeBoolean();
@@ -92,7 +92,7 @@ class ReadersFuzzTest {
       }
       byte[] packet =
           SealedPackets.data(number, java.util.Arrays.copyOf(frames, frames.length + 2));
-      conversation.said(byClient, packet, 0, packet.length);
+      conversation.onBytes(byClient, packet, 0, packet.length);
       assertThat(conversation.held()).isLessThan(MOST_HELD);
     }
     MATCHER.run().identify(conversation.shown());
@@ -117,7 +117,7 @@ class ReadersFuzzTest {
         conversation.lost(byClient);
       }
       byte[] piece = data.consumeBytes(data.consumeInt(1, 400));
-      conversation.said(byClient, piece, 0, piece.length);
+      conversation.onBytes(byClient, piece, 0, piece.length);
       assertThat(conversation.held()).isLessThan(MOST_HELD);
     }
     MATCHER.run().identify(conversation.shown());

@@ -106,7 +106,7 @@ public class CompanyResource {
   @GET
   @Path("catalogue")
   public CatalogueView catalogue() {
-    Company.Known known = company.newest();
+    Company.WorkspaceVersion known = company.newest();
     Set<String> own = known.contents().records(WorkspaceKind.APPLICATION).keySet();
     Map<String, List<String>> signatures = new HashMap<>();
     company

@@ -65,7 +65,7 @@ public class RecordResource {
       @QueryParam("text") @DefaultValue("") String text,
       @QueryParam("most") @DefaultValue("200") int most) {
     WorkspaceKind of = kind(kind);
-    Company.Known known = company.newest();
+    Company.WorkspaceVersion known = company.newest();
     String wanted = text.trim().toLowerCase(Locale.ROOT);
     Map<String, Object> all = known.contents().records(of);
     List<Map.Entry<String, Object>> matching =
@@ -110,7 +110,7 @@ public class RecordResource {
       @QueryParam("kind") @DefaultValue("") String kind,
       @QueryParam("id") @DefaultValue("") String id) {
     WorkspaceKind of = kind(kind);
-    Company.Known known = company.newest();
+    Company.WorkspaceVersion known = company.newest();
     Object doc =
         known
             .contents()

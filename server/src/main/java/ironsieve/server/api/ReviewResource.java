@@ -52,7 +52,7 @@ public class ReviewResource {
   @Path("rules/{rule}")
   public RuleDetailView review(@PathParam("id") String id, @PathParam("rule") String rule) {
     RulebaseSnapshot snapshot = editor.snapshot(id);
-    return ReviewViews.detail(snapshot, Known.rule(snapshot, rule));
+    return ReviewViews.detail(snapshot, RuleLookup.rule(snapshot, rule));
   }
 
   @GET

@@ -142,7 +142,7 @@ public final class ReviewViews {
   }
 
   private static MarkView mark(Contents contents, Finding finding) {
-    String kind = Views.word(finding.kind());
+    String kind = finding.kind().word();
     return new MarkView(
         kind,
         Views.word(finding.severity()),
@@ -185,7 +185,7 @@ public final class ReviewViews {
   private static FindingView finding(
       RulebaseSnapshot snapshot, Finding finding, List<Remedy> remedies, List<String> explanation) {
     return new FindingView(
-        Views.word(finding.kind()),
+        finding.kind().word(),
         Views.word(finding.severity()),
         finding.rule(),
         snapshot.review().sentence(finding),
@@ -193,7 +193,7 @@ public final class ReviewViews {
         finding.fields().stream().map(ironsieve.model.FieldName::key).toList(),
         remedies.stream().map(r -> new RemedyView(r.words(), steps(r.edit()))).toList(),
         explanation,
-        Accepted.of(snapshot.contents(), finding.rule(), Views.word(finding.kind()))
+        Accepted.of(snapshot.contents(), finding.rule(), finding.kind().word())
             .map(doc -> new AcceptedView(doc.who(), doc.reason()))
             .orElse(null));
   }

@@ -24,18 +24,20 @@ public class Reviews {
   /** Reviews of a rulebase, and rulebases. */
   private static final int MOST_KEPT = 8;
 
-  private record Told(Review.Mark mark, Set<AcceptedDoc> accepted) {}
+  private record SentReview(Review.Mark mark, Set<AcceptedDoc> accepted) {}
 
-  private final Map<String, Map<String, Told>> told = Collections.synchronizedMap(newestFew());
+  private final Map<String, Map<String, SentReview>> told =
+      Collections.synchronizedMap(newestFew());
 
   /** The review of a snapshot, or what of it differs from that of another state, by its token. */
   ReviewViews.ReviewView of(RulebaseSnapshot snapshot, String since) {
     Review review = snapshot.review();
     Contents contents = snapshot.contents();
-    Map<String, Told> kept = told.computeIfAbsent(contents.id(), id -> newestFew());
+    Map<String, SentReview> kept = told.computeIfAbsent(contents.id(), id -> newestFew());
     synchronized (kept) {
-      Told before = kept.get(since);
-      kept.put(snapshot.state().token(), new Told(review.mark(), Accepted.standing(contents)));
+      SentReview before = kept.get(since);
+      kept.put(
+          snapshot.state().token(), new SentReview(review.mark(), Accepted.standing(contents)));
       if (before == null) {
         return ReviewViews.review(snapshot, contents.rules().keySet(), null);
       }

@@ -1,26 +1,17 @@
 package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
-import io.vertx.ext.web.RoutingContext;
-import ironsieve.compile.CompiledEdit;
 import ironsieve.files.AccessList;
-import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.FaultException;
 import ironsieve.files.RuleCsv;
-import ironsieve.files.RulebaseFormats;
 import ironsieve.files.RulebaseJson;
-import ironsieve.impact.Comparison;
-import ironsieve.impact.SurroundingsChange;
 import ironsieve.model.Parts;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.reach.Matching;
-import ironsieve.server.api.ImpactViews.ImpactView;
-import ironsieve.server.api.Views.EditedView;
 import ironsieve.server.api.Views.HeadView;
 import ironsieve.server.api.Views.JournalView;
 import ironsieve.server.api.Views.RulebaseView;
-import ironsieve.server.edit.Author;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.edit.Step;
@@ -45,13 +36,12 @@ import java.time.Instant;
 import java.util.Collection;
 import java.util.LinkedHashSet;
 import java.util.List;
-import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
-/** Rulebases: read, edit, undo, redo, review. */
+/** Rulebases as they are and were: what they say, who changed them, and which rules match what. */
 @Path("/api")
 @Produces(MediaType.APPLICATION_JSON)
 @Consumes(MediaType.APPLICATION_JSON)
@@ -64,30 +54,9 @@ public class RulebaseResource {
   /** The header that says why. */
   static final String REASON = "Sieve-Reason";
 
-  /** Meetings of a piece and a rule; some hundred milliseconds at most. */
-  private static final int IMPACT_BUDGET = 300_000;
-
-  private static final int MOST_STEPS = 20_000;
-  private static final int MOST_LETTERS = 500;
-
   @Inject Editor editor;
   @Inject RulebaseStore store;
   @Inject Events events;
-  @Inject RoutingContext request;
-  @Inject Work work;
-
-  /**
-   * An edit.
-   *
-   * @param revision the revision it was made on
-   * @param what a few words for the journal
-   */
-  @Schema(requiredProperties = {"revision", "what", "steps"})
-  public record EditRequest(long revision, String what, List<Step> steps) {}
-
-  /** Steps to ask the impact of. */
-  @Schema(requiredProperties = {"steps"})
-  public record ImpactRequest(List<Step> steps) {}
 
   /** Something to be read, or that can be. */
   @Schema(requiredProperties = {"text"})
@@ -97,10 +66,6 @@ public class RulebaseResource {
       return request == null || request.text() == null ? "" : request.text();
     }
   }
-
-  /** A wish to take back, on the revision seen. */
-  @Schema(requiredProperties = {"revision"})
-  public record TakeBackRequest(long revision) {}
 
   @GET
   @Path("rulebases")
@@ -244,103 +209,6 @@ public class RulebaseResource {
     return events.beside(id).stream().map(e -> new EventView(e.at(), e.who(), e.what())).toList();
   }
 
-  @POST
-  @Path("rulebases/{id}/edits")
-  public EditedView edit(
-      @PathParam("id") String id,
-      @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
-      @HeaderParam(REASON) @DefaultValue("") String reason,
-      EditRequest request) {
-    if (request == null || request.steps() == null || request.steps().isEmpty()) {
-      throw new FaultException("edit", "steps", "an edit has at least one step");
-    }
-    if (request.steps().size() > MOST_STEPS) {
-      throw new FaultException(
-          "edit",
-          "steps",
-          "an edit has at most " + MOST_STEPS + " steps, not " + request.steps().size());
-    }
-    demandNoNull(request.steps());
-    String what = request.what() == null ? "edited" : request.what();
-    FaultException.demandName("edit", "what", what, MOST_LETTERS);
-    return edited(
-        id,
-        who,
-        editor.edit(
-            id,
-            request.revision(),
-            new Author(who, reason),
-            what,
-            request.steps(),
-            work.progress()));
-  }
-
-  private static void demandNoNull(List<Step> steps) {
-    if (steps.contains(null)) {
-      throw new FaultException("edit", "steps", "a step is an object with an \"op\", not null");
-    }
-  }
-
-  /** What an edit would change, without making it; given up if the asker goes away. */
-  @POST
-  @Path("rulebases/{id}/impact")
-  public ImpactView impact(@PathParam("id") String id, ImpactRequest asked) {
-    if (asked == null || asked.steps() == null || asked.steps().size() > MOST_STEPS) {
-      throw new FaultException(
-          "impact", "steps", "an impact is asked of some steps, at most " + MOST_STEPS);
-    }
-    demandNoNull(asked.steps());
-    RulebaseSnapshot before = editor.snapshot(id);
-    return tried(before, editor.tryOut(before, asked.steps(), work.progress()));
-  }
-
-  /** What undo would change, or redo, without doing it. */
-  @GET
-  @Path("rulebases/{id}/impact/{action: undo|redo}")
-  public ImpactView impactOfTakingBack(
-      @PathParam("id") String id,
-      @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
-      @PathParam("action") String action) {
-    RulebaseSnapshot before = editor.snapshot(id);
-    return tried(before, editor.tryTakingBack(before, who, action));
-  }
-
-  private ImpactView tried(RulebaseSnapshot before, RulebaseSnapshot after) {
-    request.addEndHandler(ended -> after.abandon());
-    return impact(before, after);
-  }
-
-  private static ImpactView impact(RulebaseSnapshot before, RulebaseSnapshot after) {
-    if (after.environment() != before.environment()) {
-      return ImpactViews.impact(
-          before,
-          after,
-          Comparison.ofSurroundings(
-              before.compiled().rulebase(),
-              after.compiled().rulebase(),
-              new SurroundingsChange(before.environment(), after.environment()),
-              IMPACT_BUDGET));
-    }
-    // An edit tried out comes with what it did to the compiled rulebase.
-    CompiledEdit edit =
-        after
-            .edit()
-            .filter(made -> made.before().rulebase() == before.compiled().rulebase())
-            .orElseGet(() -> CompiledEdit.of(before.compiled(), after.compiled().rulebase()));
-    return ImpactViews.impact(before, after, Comparison.of(edit, IMPACT_BUDGET));
-  }
-
-  /** What an older revision decides otherwise than a newer one; the newest without {@code to}. */
-  @GET
-  @Path("rulebases/{id}/impact")
-  public ImpactView between(
-      @PathParam("id") String id,
-      @QueryParam("from") long from,
-      @QueryParam("to") @DefaultValue("-1") long to) {
-    RulebaseSnapshot after = to < 0 ? editor.snapshot(id) : editor.at(id, to);
-    return impact(editor.at(id, from), after);
-  }
-
   /** The rulebase as a file: {@code rules}, {@code json}, {@code csv} or {@code acl}. */
   @GET
   @Path("rulebases/{id}/file")
@@ -356,119 +224,5 @@ public class RulebaseResource {
       case "acl" -> AccessList.write(rulebase, snapshot.environment()).json();
       default -> throw new FaultException("file", "format", "formats are rules, json, csv and acl");
     };
-  }
-
-  /** A text to be put in the place of what a rulebase says, and the revision seen. */
-  @Schema(requiredProperties = {"revision", "text"})
-  public record ReplaceRequest(long revision, String text, String format) {}
-
-  /** What a text in the place of a rulebase would change: its rules, and the connections. */
-  @Schema(requiredProperties = {"added", "removed", "changed", "impact"})
-  public record ReplacementView(
-      List<String> added, List<String> removed, List<String> changed, ImpactView impact) {}
-
-  /** What a text would change in the place of what the rulebase says, without putting it there. */
-  @POST
-  @Path("rulebases/{id}/replacement")
-  public ReplacementView replacement(@PathParam("id") String id, ReplaceRequest asked) {
-    RulebaseSnapshot before = editor.snapshot(id);
-    RulebaseSnapshot after = editor.tryReplacing(before, said(before, asked), work.progress());
-    Map<String, RuleDoc> was = before.contents().rules();
-    Map<String, RuleDoc> becomes = after.contents().rules();
-    return new ReplacementView(
-        becomes.values().stream().filter(r -> !was.containsKey(r.id())).map(this::called).toList(),
-        was.values().stream().filter(r -> !becomes.containsKey(r.id())).map(this::called).toList(),
-        becomes.values().stream()
-            .filter(r -> was.containsKey(r.id()) && !was.get(r.id()).equals(r))
-            .map(this::called)
-            .toList(),
-        tried(before, after));
-  }
-
-  private String called(RuleDoc rule) {
-    return rule.name() == null || rule.name().isBlank() ? rule.id() : rule.name();
-  }
-
-  private static Rulebase said(RulebaseSnapshot before, ReplaceRequest request) {
-    if (request == null || request.text() == null) {
-      throw new FaultException("request", "text", "say the text of a rulebase");
-    }
-    String format =
-        request.format() == null || request.format().isBlank()
-            ? RulebaseFormats.guess(request.text())
-            : request.format();
-    return RulebaseFormats.read(before.contents().name(), format, request.text()).rulebase();
-  }
-
-  /** Puts a text in the place of what the rulebase says, as an edit that can be undone. */
-  @POST
-  @Path("rulebases/{id}/replace")
-  public EditedView replace(
-      @PathParam("id") String id,
-      @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
-      @HeaderParam(REASON) @DefaultValue("") String reason,
-      ReplaceRequest request) {
-    Rulebase says = said(editor.snapshot(id), request);
-    return edited(
-        id,
-        who,
-        editor.replace(id, request.revision(), new Author(who, reason), says, work.progress()));
-  }
-
-  @POST
-  @Path("rulebases/{id}/undo")
-  public EditedView undo(
-      @PathParam("id") String id,
-      @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
-      @HeaderParam(REASON) @DefaultValue("") String reason,
-      TakeBackRequest request) {
-    return edited(
-        id, who, editor.undo(id, seen(request), new Author(who, reason), work.progress()));
-  }
-
-  @POST
-  @Path("rulebases/{id}/redo")
-  public EditedView redo(
-      @PathParam("id") String id,
-      @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
-      @HeaderParam(REASON) @DefaultValue("") String reason,
-      TakeBackRequest request) {
-    return edited(
-        id, who, editor.redo(id, seen(request), new Author(who, reason), work.progress()));
-  }
-
-  /** An older revision to be made current again, and the revision seen. */
-  @Schema(requiredProperties = {"revision", "old"})
-  public record RestoreRequest(long revision, long old) {}
-
-  /** Makes an older revision current again, as an edit that can be undone. */
-  @POST
-  @Path("rulebases/{id}/restore")
-  public EditedView restore(
-      @PathParam("id") String id,
-      @HeaderParam(EDITOR) @DefaultValue("somebody") String who,
-      @HeaderParam(REASON) @DefaultValue("") String reason,
-      RestoreRequest request) {
-    if (request == null) {
-      throw new FaultException(
-          "request", "old", "say which revision, such as {\"revision\": 7, \"old\": 3}");
-    }
-    return edited(
-        id,
-        who,
-        editor.restore(
-            id, request.revision(), new Author(who, reason), request.old(), work.progress()));
-  }
-
-  private static long seen(TakeBackRequest request) {
-    if (request == null) {
-      throw new FaultException(
-          "request", "revision", "say on which revision, such as {\"revision\": 7}");
-    }
-    return request.revision();
-  }
-
-  private EditedView edited(String id, String who, Editor.Outcome outcome) {
-    return Differences.edited(outcome, editor.possible(id, who));
   }
 }

@@ -166,7 +166,7 @@ public class RulebasesResource {
             entry -> {
               Finding first = entry.getValue().get(0);
               return new FoundView(
-                  Views.word(entry.getKey()),
+                  entry.getKey().word(),
                   Views.word(first.severity()),
                   entry.getValue().size(),
                   first.rule(),

@@ -9,9 +9,9 @@ import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.store.Company;
 import ironsieve.traffic.identify.Identifier;
+import ironsieve.traffic.protocol.ConnectionFacts;
 import ironsieve.traffic.protocol.Fact;
 import ironsieve.traffic.protocol.Field;
-import ironsieve.traffic.protocol.Shown;
 import ironsieve.traffic.signature.Clashes;
 import ironsieve.traffic.signature.Proposals;
 import ironsieve.traffic.signature.Signature;
@@ -147,7 +147,7 @@ public class SignatureResource {
     }
     List<String> methods = path.isEmpty() ? List.of("") : List.of("GET", "POST", "PUT", "DELETE");
     for (String method : methods) {
-      Shown shown = new Shown(new Service(Service.TCP, 443), server);
+      ConnectionFacts shown = new ConnectionFacts(new Service(Service.TCP, 443), server);
       List<Fact> all = new ArrayList<>(request);
       if (!method.isEmpty()) {
         all.add(Fact.of(Field.METHOD, method));

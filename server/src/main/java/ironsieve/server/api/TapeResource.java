@@ -11,6 +11,7 @@ import ironsieve.recorded.TapeColumns;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Recorded;
 import ironsieve.server.edit.RulebaseSnapshot;
+import ironsieve.server.edit.TapeEditor;
 import ironsieve.server.edit.UnknownException;
 import ironsieve.server.store.TapeStore;
 import ironsieve.server.tapes.Listeners;
@@ -62,6 +63,7 @@ public class TapeResource {
   private static final int LONGEST_NAME = 200;
 
   @Inject Editor editor;
+  @Inject TapeEditor tapeEditor;
   @Inject TapeStore tapes;
   @Inject Work work;
   @Inject Listeners listeners;
@@ -176,7 +178,7 @@ public class TapeResource {
   @Path("rulebases/{id}/hits/rules/{rule}")
   public CaughtView caught(@PathParam("id") String id, @PathParam("rule") String rule) {
     RulebaseSnapshot snapshot = editor.snapshot(id);
-    Known.rule(snapshot, rule);
+    RuleLookup.rule(snapshot, rule);
     Hits hits = snapshot.review().hits();
     return view(snapshot, hits.caughtBy(rule, MOST_CAUGHT), hits.lines(rule));
   }
@@ -251,7 +253,7 @@ public class TapeResource {
     }
     FaultException.demandName("tape", "name", name, LONGEST_NAME);
     return view(
-        editor.record(
+        tapeEditor.record(
             id,
             existing.equals("replace") ? name : tapes.freeName(id, name),
             who,
@@ -281,7 +283,7 @@ public class TapeResource {
       @QueryParam("before") @DefaultValue("") String before,
       @QueryParam("days") Integer days) {
     LocalDate first = days == null ? day(before) : retention.first(days);
-    TapeColumns.Before seen = editor.seenBefore(id, kept(id, name), first);
+    TapeColumns.Before seen = tapeEditor.seenBefore(id, kept(id, name), first);
     return new OlderView(seen.lines(), seen.times(), first, seen.isAll());
   }
 
@@ -292,7 +294,7 @@ public class TapeResource {
       @PathParam("id") String id,
       @PathParam("name") String name,
       @QueryParam("before") @DefaultValue("") String before) {
-    return view(editor.forget(id, kept(id, name), day(before)));
+    return view(tapeEditor.forget(id, kept(id, name), day(before)));
   }
 
   /** How many days of a tape are kept; nothing for all. */

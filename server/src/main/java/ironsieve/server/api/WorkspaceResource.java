@@ -107,7 +107,7 @@ public class WorkspaceResource {
   @GET
   public WorkspaceView workspace(
       @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who) {
-    Company.Known known = company.newest();
+    Company.WorkspaceVersion known = company.newest();
     WorkspaceUndo.Possible possible = undo.possible(who);
     return new WorkspaceView(
         known.version(),
@@ -199,7 +199,7 @@ public class WorkspaceResource {
   @GET
   @Path("zones")
   public ZonesView zones() {
-    Company.Known known = company.newest();
+    Company.WorkspaceVersion known = company.newest();
     return WorkspaceViews.zones(known.version(), known.contents(), known.environment());
   }
 
@@ -207,7 +207,7 @@ public class WorkspaceResource {
   @GET
   @Path("sets")
   public WorkspaceViews.SharedSetsView sets() {
-    Company.Known known = company.newest();
+    Company.WorkspaceVersion known = company.newest();
     return new WorkspaceViews.SharedSetsView(
         known.version(),
         known.contents().sets().stream()
@@ -234,7 +234,7 @@ public class WorkspaceResource {
       @QueryParam("group") @DefaultValue("") String group,
       @QueryParam("from") @DefaultValue("0") int from,
       @QueryParam("most") @DefaultValue("100") int most) {
-    Company.Known known = company.newest();
+    Company.WorkspaceVersion known = company.newest();
     String wanted = text.trim().toLowerCase(Locale.ROOT);
     List<PersonDoc> matching =
         known.contents().people().stream()

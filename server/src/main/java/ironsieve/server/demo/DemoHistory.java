@@ -6,7 +6,7 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import ironsieve.files.Contents;
 import ironsieve.files.RecordKind;
-import ironsieve.server.store.Change;
+import ironsieve.server.change.Change;
 import ironsieve.server.store.JournalEntry;
 import java.time.Instant;
 import java.util.ArrayList;

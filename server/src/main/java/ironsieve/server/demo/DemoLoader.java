@@ -7,6 +7,7 @@ import ironsieve.files.FaultException;
 import ironsieve.model.Tape;
 import ironsieve.recorded.TapeColumns;
 import ironsieve.server.edit.Editor;
+import ironsieve.server.edit.TapeEditor;
 import ironsieve.server.edit.WarmUp;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.CompanyLoader;
@@ -47,6 +48,7 @@ public class DemoLoader {
   @Inject RulebaseStore store;
   @Inject Company company;
   @Inject Editor editor;
+  @Inject TapeEditor tapeEditor;
   @Inject WarmUp warmUp;
   @Inject DemoFiles files;
 
@@ -96,7 +98,7 @@ public class DemoLoader {
             store.create(tx, contents);
             return size;
           });
-      editor.record(
+      tapeEditor.record(
           contents.id(), "four weeks", blocks -> TapeColumns.of(tape, blocks), "the generator");
       LOG.infof("A rulebase of %d generated rules is loaded.", size);
     }

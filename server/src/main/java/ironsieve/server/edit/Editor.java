@@ -7,41 +7,26 @@ import ironsieve.files.Renaming;
 import ironsieve.model.Environment;
 import ironsieve.model.Rulebase;
 import ironsieve.progress.Progress;
-import ironsieve.recorded.BlockStore;
-import ironsieve.recorded.Minutes;
-import ironsieve.recorded.TapeColumns;
-import ironsieve.recorded.TapeDifference;
-import ironsieve.server.store.Change;
+import ironsieve.server.change.Change;
+import ironsieve.server.change.ConflictException;
+import ironsieve.server.change.Records;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.Done;
 import ironsieve.server.store.JournalEntry;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
 import ironsieve.server.store.State;
-import ironsieve.server.store.TapeStore;
+import ironsieve.server.store.Undoable;
 import ironsieve.server.store.WorkspaceEntry;
 import ironsieve.server.store.WorkspaceStore;
-import ironsieve.server.tapes.Samples;
-import ironsieve.server.tapes.TapeContents;
 import ironsieve.text.ProbeText;
-import ironsieve.traffic.file.TapeFile;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
-import java.nio.file.Path;
 import java.sql.SQLException;
 import java.time.Clock;
-import java.time.Instant;
-import java.time.LocalDate;
-import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.ForkJoinPool;
-import java.util.concurrent.ForkJoinWorkerThread;
-import java.util.concurrent.Semaphore;
-import java.util.concurrent.TimeUnit;
 import java.util.function.Function;
-import java.util.function.Supplier;
 
 /**
  * Makes new revisions: works an edit out on the newest snapshot, without a lock, and writes it in
@@ -53,44 +38,21 @@ public class Editor {
   /** As many as may take some minutes for one question. */
   private static final int MOST_STEPS = 100_000_000;
 
-  private static final int LONGEST_NAME = 80;
-
   /** As many entries are told to somebody whose edit came too late. */
   private static final int MOST_TOLD = 20;
 
   /** Another server may make an edit each time this one has worked one out; then it is told so. */
   private static final int MOST_TRIES = 5;
 
-  /** As many values take a second or more to work out. */
-  private static final long HEAVY = 2_000;
-
-  /** How soon somebody who waits for a turn sees that nobody waits for them any more. */
-  private static final long PATIENCE_MILLIS = 100;
-
-  /** Leaves a processor for everybody else. */
-  private static final ForkJoinPool HEAVY_WORK =
-      new ForkJoinPool(
-          Math.max(1, Runtime.getRuntime().availableProcessors() - 1),
-          pool -> {
-            ForkJoinWorkerThread made =
-                ForkJoinPool.defaultForkJoinWorkerThreadFactory.newThread(pool);
-            made.setContextClassLoader(Editor.class.getClassLoader());
-            return made;
-          },
-          null,
-          false);
-
-  private final Semaphore heavy = new Semaphore(1, true);
-
   @Inject Clock clock;
   @Inject Sql sql;
   @Inject RulebaseStore store;
-  @Inject TapeStore tapes;
-  @Inject TapeContents contents;
+  @Inject Records records;
   @Inject WorkspaceStore workspaceStore;
   @Inject WorkspaceUndo workspace;
   @Inject ReviewPrefetcher prefetcher;
   @Inject Snapshots snapshots;
+  @Inject LargeEdits largeEdits;
   @Inject Company company;
 
   /** What an edit led to. */
@@ -103,176 +65,6 @@ public class Editor {
    */
   public RulebaseSnapshot snapshot(String rulebase) {
     return snapshots.newest(rulebase);
-  }
-
-  /**
-   * Keeps recorded traffic, in the place of a tape of that name, which can be brought back.
-   *
-   * @param file what was sent; its format is told by its first bytes
-   * @param before what stands in it before the traffic
-   * @param mapping which column of a table says what, as JSON; empty where their names say it
-   * @param progress told of every line; who stops it before the tape is saved has changed nothing
-   * @throws FaultException saying what cannot be read, and where
-   */
-  public RulebaseSnapshot record(
-      String rulebase,
-      String name,
-      String who,
-      Path file,
-      TapeFile.Before before,
-      String mapping,
-      Progress progress) {
-    FaultException.demandName("tape", "name", name, LONGEST_NAME);
-    RulebaseSnapshot newest = snapshot(rulebase);
-    Company.Known known = company.newest();
-    Optional<TapeColumns> was = tape(rulebase, name);
-    return record(
-        rulebase,
-        name,
-        who,
-        blocks -> {
-          TapeFile.Made made =
-              new TapeFile(
-                      newest.environment(),
-                      company.signatures(known.contents()).matcher(),
-                      progress,
-                      blocks)
-                  .read(name, file, before, mapping);
-          progress.begin("saving", 0);
-          return was.map(old -> beside(made, old)).orElse(made);
-        },
-        tx -> tapes.keepGone(tx, rulebase, name));
-  }
-
-  /** The tape of a name, if there is one of columns. */
-  private Optional<TapeColumns> tape(String rulebase, String name) {
-    return tapes
-        .one(rulebase, name)
-        .filter(kept -> kept.content() != null)
-        .map(kept -> contents.read(name, new TapeContents.Numbers(kept.content(), kept.words())));
-  }
-
-  /** Says what is new of a tape that takes the place of another. */
-  private static TapeFile.Made beside(TapeFile.Made made, TapeColumns old) {
-    TapeDifference difference = TapeDifference.of(old, made.tape());
-    List<String> told = new ArrayList<>(made.told());
-    told.add(
-        difference.added()
-            + " lines are new since the tape was loaded before, "
-            + difference.gone()
-            + " that were there are not");
-    return new TapeFile.Made(made.tape(), made.samples(), made.format(), told);
-  }
-
-  /**
-   * Takes what was seen before a day off a tape.
-   *
-   * @param kept the tape as it is
-   * @throws FaultException if nothing would be left of it, or somebody has replaced it
-   */
-  public RulebaseSnapshot forget(String rulebase, TapeStore.Kept kept, LocalDate before) {
-    String name = kept.name();
-    TapeColumns all = recorded(rulebase, name);
-    TapeColumns left = all.since(Minutes.nearest(before.atStartOfDay()));
-    if (left.lines() == 0) {
-      throw new FaultException(
-          "tape " + name, "before", "nothing would be left; remove the tape instead");
-    }
-    if (all.gone() > 0) {
-      throw new FaultException(
-          "tape " + name, "before", "it has lines that name what is gone, and says not from when");
-    }
-    return written(
-        rulebase,
-        blocks -> {
-          left.blocks().forEach(blocks::add);
-          return new TapeColumns(name, left.values(), left.conversations(), blocks.all(), 0);
-        },
-        (tx, numbers) ->
-            tapes.change(tx, rulebase, kept, kept.with(null, numbers.content(), numbers.words())));
-  }
-
-  /** What of a tape was seen before a day. */
-  public TapeColumns.Before seenBefore(String rulebase, TapeStore.Kept kept, LocalDate before) {
-    return recorded(rulebase, kept.name()).before(Minutes.nearest(before.atStartOfDay()));
-  }
-
-  private TapeColumns recorded(String rulebase, String name) {
-    return snapshot(rulebase).recorded().tapes().stream()
-        .filter(tape -> tape.name().equals(name))
-        .findFirst()
-        .map(Recorded::untold)
-        .orElseThrow(() -> new FaultException("tape " + name, "", "it cannot be read"));
-  }
-
-  /** Keeps a tape that was made elsewhere, in the place of one of its name. */
-  public RulebaseSnapshot record(
-      String rulebase, String name, Function<BlockStore, TapeColumns> made, String who) {
-    FaultException.demandName("tape", "name", name, LONGEST_NAME);
-    return record(
-        rulebase,
-        name,
-        who,
-        blocks -> new TapeFile.Made(made.apply(blocks), List.of(), "live", List.of("live traffic")),
-        tx -> {});
-  }
-
-  /** What is done before a tape takes the place of another. */
-  private interface BeforeKeeping {
-    void run(Sql.Transaction tx) throws SQLException;
-  }
-
-  private RulebaseSnapshot record(
-      String rulebase,
-      String name,
-      String who,
-      Function<BlockStore, TapeFile.Made> make,
-      BeforeKeeping first) {
-    TapeFile.Made[] made = new TapeFile.Made[1];
-    return written(
-        rulebase,
-        blocks -> {
-          made[0] = make.apply(blocks);
-          return Recorded.untold(made[0].tape());
-        },
-        (tx, numbers) -> {
-          first.run(tx);
-          tapes.keep(
-              tx,
-              rulebase,
-              new TapeStore.Kept(
-                  name,
-                  Instant.now(),
-                  who,
-                  null,
-                  numbers.content(),
-                  numbers.words(),
-                  made[0].samples().isEmpty() ? null : Samples.written(made[0].samples()),
-                  sql.json(Map.of("format", made[0].format(), "told", made[0].told())),
-                  null));
-        });
-  }
-
-  /** Says of which tape a content is that was written. */
-  private interface Keeping {
-    void keep(Sql.Transaction tx, TapeContents.Numbers numbers) throws SQLException;
-  }
-
-  /**
-   * Writes the content of a tape while it is made, and the tape once it is there; all or nothing.
-   */
-  private RulebaseSnapshot written(
-      String rulebase, Function<BlockStore, TapeColumns> make, Keeping keeping) {
-    TapeContents.Written written =
-        sql.inTransaction(
-            tx -> {
-              TapeContents.Written one = contents.write(tx, make);
-              store.lock(tx, rulebase).orElseThrow(() -> snapshots.unknown(rulebase));
-              keeping.keep(tx, one.numbers());
-              return one;
-            });
-    contents.remember(written);
-    return snapshot(rulebase);
   }
 
   /**
@@ -333,8 +125,8 @@ public class Editor {
    */
   public RulebaseSnapshot tryOut(RulebaseSnapshot snapshot, List<Step> steps, Progress progress) {
     Contents after = taken(snapshot, steps, progress);
-    return inTurn(
-        store.between(snapshot.contents(), after),
+    return largeEdits.inTurn(
+        records.between(snapshot.contents(), after),
         () -> made(snapshot, snapshot.state(), after, progress),
         progress);
   }
@@ -348,8 +140,8 @@ public class Editor {
   public RulebaseSnapshot tryReplacing(
       RulebaseSnapshot snapshot, Rulebase says, Progress progress) {
     Contents after = Replacement.of(snapshot.contents(), says);
-    return inTurn(
-        store.between(snapshot.contents(), after),
+    return largeEdits.inTurn(
+        records.between(snapshot.contents(), after),
         () -> made(snapshot, snapshot.state(), after, progress),
         progress);
   }
@@ -412,6 +204,29 @@ public class Editor {
    */
   public RulebaseSnapshot at(String rulebase, long revision) {
     return snapshots.at(rulebase, revision);
+  }
+
+  /**
+   * What became of a revision that somebody has seen, as if it was one edit; nothing if that is too
+   * long ago to be remembered.
+   */
+  public Optional<Outcome> followed(RulebaseSnapshot newest, long since) {
+    return snapshots
+        .rememberedAt(newest, since)
+        .map(
+            before -> {
+              JournalEntry all =
+                  new JournalEntry(
+                      newest.revision(),
+                      clock.instant(),
+                      "",
+                      "",
+                      "",
+                      "edit",
+                      null,
+                      records.between(before.contents(), newest.contents()));
+              return new Outcome(before, newest, all);
+            });
   }
 
   /** The ids of the rulebases that are in use. */
@@ -483,7 +298,7 @@ public class Editor {
       RulebaseSnapshot before = snapshot(rulebase);
       demandNewest(rulebase, revision, before.revision());
       Planned planned = plan.apply(before);
-      List<Change> changes = store.between(before.contents(), planned.after());
+      List<Change> changes = records.between(before.contents(), planned.after());
       if (changes.isEmpty()) {
         throw new NothingToDoException();
       }
@@ -491,7 +306,7 @@ public class Editor {
       Limits.demand(changes, planned.after());
       State next = before.state().at(before.revision() + 1);
       RulebaseSnapshot made =
-          inTurn(
+          largeEdits.inTurn(
               changes,
               () -> {
                 // Who had to wait for another heavy edit may have become late meanwhile.
@@ -550,42 +365,6 @@ public class Editor {
             .map(known -> known.beside(next, before.recorded()));
   }
 
-  /**
-   * Works something out; what is heavy comes one after the other, so that any number of heavy edits
-   * leave processors for everybody else.
-   */
-  private RulebaseSnapshot inTurn(
-      List<Change> changes, Supplier<RulebaseSnapshot> work, Progress progress) {
-    long values = changes.stream().mapToLong(change -> Limits.values(change.after())).sum();
-    if (values < HEAVY) {
-      return work.get();
-    }
-    progress.begin("waiting for another large edit", 0);
-    takeTurn(progress);
-    progress.begin("reading rules", 0);
-    try {
-      return HEAVY_WORK.submit(work::get).join();
-    } finally {
-      heavy.release();
-    }
-  }
-
-  private void takeTurn(Progress progress) {
-    boolean interrupted = false;
-    boolean mine = false;
-    while (!mine) {
-      progress.check();
-      try {
-        mine = heavy.tryAcquire(PATIENCE_MILLIS, TimeUnit.MILLISECONDS);
-      } catch (InterruptedException e) {
-        interrupted = true;
-      }
-    }
-    if (interrupted) {
-      Thread.currentThread().interrupt();
-    }
-  }
-
   private void demandNewest(String rulebase, long seen, long newest) {
     if (seen != newest) {
       throw new StaleRevisionException(
@@ -602,13 +381,13 @@ public class Editor {
   }
 
   private Done toTakeBack(RulebaseSnapshot snapshot, String who, String action) {
-    UndoStack stack = sql.inTransaction(tx -> stack(tx, snapshot.contents().id(), who));
-    return (action.equals("undo") ? stack.toUndo() : stack.toRedo())
+    Undoable can = sql.inTransaction(tx -> undoable(tx, snapshot.contents().id(), who));
+    return (action.equals("undo") ? can.done() : can.undone())
         .orElseThrow(() -> new NothingToTakeBackException("there is nothing to " + action));
   }
 
-  private UndoStack stack(Sql.Transaction tx, String rulebase, String who) throws SQLException {
-    return new UndoStack(store.byEditor(tx, rulebase, who), workspaceStore.byEditor(tx, who));
+  private Undoable undoable(Sql.Transaction tx, String rulebase, String who) throws SQLException {
+    return store.undoable(tx, rulebase, who).with(workspaceStore.undoable(tx, who));
   }
 
   /** What a rulebase says once an edit is taken back or made again. */
@@ -618,7 +397,7 @@ public class Editor {
     List<Change> changes =
         action.equals("undo") ? made.stream().map(Change::reversed).toList() : made;
     try {
-      Contents after = store.apply(before.contents(), changes);
+      Contents after = records.with(before.contents(), changes);
       OwnNames.lost(before.contents(), after)
           .ifPresent(
               why -> {
@@ -626,7 +405,7 @@ public class Editor {
                     "cannot " + action + " \"" + target.what() + "\": " + why);
               });
       return after;
-    } catch (IllegalStateException e) {
+    } catch (ConflictException e) {
       throw changedSince(action, target.what(), e.getMessage());
     }
   }
@@ -673,8 +452,8 @@ public class Editor {
   public Possible possible(String rulebase, String who) {
     return sql.inTransaction(
         tx -> {
-          UndoStack stack = stack(tx, rulebase, who);
-          return new Possible(stack.toUndo().map(Done::what), stack.toRedo().map(Done::what));
+          Undoable can = undoable(tx, rulebase, who);
+          return new Possible(can.done().map(Done::what), can.undone().map(Done::what));
         });
   }
 

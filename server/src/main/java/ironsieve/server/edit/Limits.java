@@ -3,7 +3,7 @@ package ironsieve.server.edit;
 import com.fasterxml.jackson.databind.JsonNode;
 import ironsieve.files.Contents;
 import ironsieve.files.FaultException;
-import ironsieve.server.store.Change;
+import ironsieve.server.change.Change;
 import ironsieve.text.PlainText;
 import java.util.List;
 import java.util.Map;

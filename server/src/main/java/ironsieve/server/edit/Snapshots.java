@@ -4,7 +4,8 @@ import ironsieve.files.Contents;
 import ironsieve.files.FaultException;
 import ironsieve.model.Environment;
 import ironsieve.progress.Progress;
-import ironsieve.server.store.Change;
+import ironsieve.server.change.Change;
+import ironsieve.server.change.Records;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.JournalEntry;
 import ironsieve.server.store.RulebaseStore;
@@ -43,6 +44,7 @@ class Snapshots {
   @Inject Clock clock;
   @Inject Sql sql;
   @Inject RulebaseStore store;
+  @Inject Records records;
   @Inject TapeStore tapes;
   @Inject TapeContents tapeContents;
   @Inject Company company;
@@ -122,7 +124,7 @@ class Snapshots {
 
   /** Reads a state, or a newer one; from what is known as far as that goes. */
   private RulebaseSnapshot read(String rulebase, State wanted) {
-    Company.Known read = company.at(wanted.workspace());
+    Company.WorkspaceVersion read = company.at(wanted.workspace());
     RulebaseSnapshot known = cache.newest(rulebase).orElse(null);
     Loaded loaded =
         sql.reading(
@@ -165,7 +167,10 @@ class Snapshots {
       State next = known.state().at(entry.revision());
       snapshot =
           snapshot.followedAsFarAsKnown(
-              next, store.apply(snapshot.contents(), entry.changes()), new Progress());
+              next, records.with(snapshot.contents(), entry.changes()), new Progress());
+    }
+    if (snapshot != known) {
+      cache.replaced(known);
     }
     return snapshot.state().equals(state)
         ? snapshot
@@ -173,7 +178,7 @@ class Snapshots {
             state, loaded.tapes() == null ? snapshot.recorded() : recorded(loaded.tapes(), read));
   }
 
-  private Recorded recorded(List<TapeStore.Kept> kept, Company.Known read) {
+  private Recorded recorded(List<TapeStore.Kept> kept, Company.WorkspaceVersion read) {
     return new Recorded(
         kept,
         read.environment(),
@@ -214,10 +219,19 @@ class Snapshots {
     Collections.reverse(later);
     Contents contents = newest.contents();
     for (JournalEntry entry : later) {
-      contents = store.apply(contents, entry.changes().stream().map(Change::reversed).toList());
+      contents = records.with(contents, entry.changes().stream().map(Change::reversed).toList());
     }
     return new RulebaseSnapshot(
         wanted, contents, newest.environment(), newest.recorded(), newest.budget());
+  }
+
+  /** A rulebase at a revision, if it is remembered; against whatever surroundings it was read. */
+  Optional<RulebaseSnapshot> rememberedAt(RulebaseSnapshot newest, long revision) {
+    return newest.revision() == revision
+        ? Optional.of(newest)
+        : cache.previous(newest.contents().id()).stream()
+            .filter(snapshot -> snapshot.revision() == revision)
+            .findFirst();
   }
 
   /** Those of a rulebase that are remembered besides the newest. */

@@ -75,7 +75,7 @@ public class WhereUsed {
 
   /** Those of the shared sets that no rule and no other set names, as {@code kind:name}. */
   public Set<String> unusedSets() {
-    Company.Known known = company.newest();
+    Company.WorkspaceVersion known = company.newest();
     Set<String> unused = new TreeSet<>();
     known.environment().sets().forEach(set -> unused.add(set.kind().word() + ":" + set.name()));
     known

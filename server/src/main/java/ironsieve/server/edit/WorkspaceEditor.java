@@ -35,7 +35,7 @@ public class WorkspaceEditor {
   public long change(
       long version, Author author, String what, List<WorkspaceStep> steps, Progress progress) {
     FaultException.demandName("change", "what", what, MOST_WHAT);
-    Company.Known before = company.newest();
+    Company.WorkspaceVersion before = company.newest();
     writer.demandNewest(version, before.version());
     progress.begin("checking records", 0);
     return kept(plans.plan(before, steps), author, what, progress);

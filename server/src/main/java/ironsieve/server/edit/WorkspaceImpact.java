@@ -10,7 +10,7 @@ import ironsieve.model.Environment;
 import ironsieve.model.Value;
 import ironsieve.progress.Progress;
 import ironsieve.review.Aftermath;
-import ironsieve.server.store.Change;
+import ironsieve.server.change.Change;
 import ironsieve.text.ProbeText;
 import ironsieve.text.ValueText;
 import jakarta.enterprise.context.ApplicationScoped;

@@ -5,9 +5,9 @@ import ironsieve.files.FaultException;
 import ironsieve.files.Renaming;
 import ironsieve.files.WorkspaceContents;
 import ironsieve.model.Environment;
-import ironsieve.server.store.Change;
+import ironsieve.server.change.Change;
+import ironsieve.server.change.Records;
 import ironsieve.server.store.Company;
-import ironsieve.server.store.WorkspaceStore;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.util.List;
@@ -20,7 +20,7 @@ import java.util.function.UnaryOperator;
 @ApplicationScoped
 public class WorkspacePlans {
 
-  @Inject WorkspaceStore store;
+  @Inject Records records;
   @Inject Company company;
   @Inject ObjectMapper json;
 
@@ -31,7 +31,7 @@ public class WorkspacePlans {
    * @param renamed what rulebases are to call otherwise
    */
   public record Planned(
-      Company.Known before,
+      Company.WorkspaceVersion before,
       WorkspaceContents after,
       List<Change> changes,
       List<Renaming.Renamed> renamed) {}
@@ -53,21 +53,21 @@ public class WorkspacePlans {
     return plan(company.newest(), rewriting);
   }
 
-  private Planned plan(Company.Known before, Rewriting rewriting) {
+  private Planned plan(Company.WorkspaceVersion before, Rewriting rewriting) {
     WorkspaceContents after = rewriting.apply(before.contents());
     demandEdition(after);
-    return new Planned(before, after, store.between(before.contents(), after), List.of());
+    return new Planned(before, after, records.between(before.contents(), after), List.of());
   }
 
   /** The same on a version that is known. */
-  Planned plan(Company.Known before, List<WorkspaceStep> steps) {
+  Planned plan(Company.WorkspaceVersion before, List<WorkspaceStep> steps) {
     WorkspaceContents after = before.contents().copy();
     WorkspaceSteps taken =
         new WorkspaceSteps(after, company.edition(before.contents().edition()), json);
     taken.take(steps);
     demandEdition(after);
     return new Planned(
-        before, after, store.between(before.contents(), after), List.copyOf(taken.renamed()));
+        before, after, records.between(before.contents(), after), List.copyOf(taken.renamed()));
   }
 
   /** An edition that has an application of one's own name is asked about, not put in its place. */

@@ -7,11 +7,13 @@ import ironsieve.files.WorkspaceContents;
 import ironsieve.files.WorkspaceKind;
 import ironsieve.model.Environment;
 import ironsieve.progress.Progress;
-import ironsieve.server.store.Change;
+import ironsieve.server.change.Change;
+import ironsieve.server.change.ConflictException;
+import ironsieve.server.change.Records;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.Done;
-import ironsieve.server.store.RulebaseStore;
 import ironsieve.server.store.Sql;
+import ironsieve.server.store.Undoable;
 import ironsieve.server.store.WorkspaceEntry;
 import ironsieve.server.store.WorkspaceStore;
 import ironsieve.server.store.WorkspaceStore.RulebaseDoc;
@@ -28,7 +30,7 @@ public class WorkspaceUndo {
   @Inject Sql sql;
   @Inject WorkspaceStore store;
   @Inject Company company;
-  @Inject RulebaseStore rulebases;
+  @Inject Records records;
   @Inject WorkspacePlans plans;
   @Inject WorkspaceWriter writer;
   @Inject ObjectMapper json;
@@ -43,20 +45,19 @@ public class WorkspaceUndo {
    * @throws NothingToTakeBackException if what it changed has been changed since
    */
   TakenBack tryTakingBack(WorkspaceEntry target, String action, Contents now) {
-    Company.Known before = company.newest();
+    Company.WorkspaceVersion before = company.newest();
     List<Change> changes = changes(target, action);
     Environment environment = plans.environment(with(before.contents(), changes, target, action));
     List<Renaming.Renamed> renamed =
-        RenamesElsewhere.toFollow(changes, with(before.contents(), changes, target, action));
-    if (!renamed.isEmpty() && RenamesElsewhere.isFollowed(changes, renamed)) {
+        RenameCascade.toFollow(changes, with(before.contents(), changes, target, action));
+    if (!renamed.isEmpty() && RenameCascade.isFollowed(changes, renamed)) {
       Contents followed = new Renaming(renamed, new ProbeText(before.environment())).of(now);
       return new TakenBack(followed, environment);
     }
-    List<Change> ofRulebase = RenamesElsewhere.ofRulebase(changes, now.id());
+    List<Change> ofRulebase = RenameCascade.ofRulebase(changes, now.id());
     try {
-      return new TakenBack(
-          ofRulebase.isEmpty() ? now : rulebases.apply(now, ofRulebase), environment);
-    } catch (IllegalStateException e) {
+      return new TakenBack(ofRulebase.isEmpty() ? now : records.with(now, ofRulebase), environment);
+    } catch (ConflictException e) {
       throw changedSince(action, target, e.getMessage() + " of rulebase " + now.id());
     }
   }
@@ -69,7 +70,7 @@ public class WorkspaceUndo {
    */
   long takeBack(
       WorkspaceEntry target, Author author, String what, String action, Progress progress) {
-    Company.Known before = company.newest();
+    Company.WorkspaceVersion before = company.newest();
     List<Change> changes = changes(target, action);
     WorkspaceContents after = with(before.contents(), changes, target, action);
     demandRulebases(changes, target, action);
@@ -89,15 +90,15 @@ public class WorkspaceUndo {
    */
   private WorkspaceWriter.Intended intended(
       WorkspaceContents before, List<Change> changes, WorkspaceContents after) {
-    List<Renaming.Renamed> renamed = RenamesElsewhere.toFollow(changes, after);
-    if (renamed.isEmpty() || !RenamesElsewhere.isFollowed(changes, renamed)) {
+    List<Renaming.Renamed> renamed = RenameCascade.toFollow(changes, after);
+    if (renamed.isEmpty() || !RenameCascade.isFollowed(changes, renamed)) {
       return new WorkspaceWriter.Intended(changes, List.of());
     }
     WorkspaceContents followed = after.copy();
     Renaming renaming = new Renaming(renamed);
     List.copyOf(followed.sets()).forEach(set -> followed.put(WorkspaceKind.SET, renaming.of(set)));
     followed.regroup(group -> Optional.of(renaming.name(WorkspaceKind.GROUP, group)));
-    return new WorkspaceWriter.Intended(store.between(before, followed), renamed);
+    return new WorkspaceWriter.Intended(records.between(before, followed), renamed);
   }
 
   private List<Change> changes(WorkspaceEntry target, String action) {
@@ -108,9 +109,10 @@ public class WorkspaceUndo {
   private WorkspaceContents with(
       WorkspaceContents before, List<Change> changes, WorkspaceEntry target, String action) {
     try {
-      return store.with(before, changes);
-    } catch (IllegalStateException e) {
-      throw changedSince(action, target, e.getMessage());
+      return records.with(before, changes);
+    } catch (ConflictException e) {
+      boolean ofEdition = e.change().kind().equals(WorkspaceKind.EDITION.word());
+      throw changedSince(action, target, ofEdition ? "the edition in force" : e.getMessage());
     }
   }
 
@@ -142,12 +144,12 @@ public class WorkspaceUndo {
 
   /** What an editor can take back and make again of the workspace now. */
   public Possible possible(String who) {
-    UndoStack stack = stack(who);
-    return new Possible(stack.toUndo().map(Done::what), stack.toRedo().map(Done::what));
+    Undoable can = undoable(who);
+    return new Possible(can.done().map(Done::what), can.undone().map(Done::what));
   }
 
-  private UndoStack stack(String who) {
-    return sql.inTransaction(tx -> new UndoStack(List.of(), store.byEditor(tx, who)));
+  private Undoable undoable(String who) {
+    return sql.inTransaction(tx -> store.undoable(tx, who));
   }
 
   /**
@@ -161,9 +163,9 @@ public class WorkspaceUndo {
   public long takeBack(long version, Author author, String action, Progress progress) {
     writer.demandNewest(version, company.newest().version());
     boolean undo = action.equals("undo");
-    UndoStack stack = stack(author.name());
+    Undoable can = undoable(author.name());
     Done target =
-        (undo ? stack.toUndo() : stack.toRedo())
+        (undo ? can.done() : can.undone())
             .orElseThrow(() -> new NothingToTakeBackException("there is nothing to " + action));
     String what = (undo ? "undid: " : "redid: ") + target.what();
     return takeBack((WorkspaceEntry) target, author, what, action, progress);

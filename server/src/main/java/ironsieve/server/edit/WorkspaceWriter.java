@@ -2,7 +2,7 @@ package ironsieve.server.edit;
 
 import ironsieve.files.Renaming;
 import ironsieve.progress.Progress;
-import ironsieve.server.store.Change;
+import ironsieve.server.change.Change;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.JournalEntry;
 import ironsieve.server.store.Sql;
@@ -32,7 +32,7 @@ public class WorkspaceWriter {
   @Inject Sql sql;
   @Inject WorkspaceStore store;
   @Inject Company company;
-  @Inject RenamesElsewhere elsewhere;
+  @Inject RenameCascade elsewhere;
   @Inject Clock clock;
 
   /**
@@ -59,7 +59,7 @@ public class WorkspaceWriter {
    */
   long keep(
       Intended intended,
-      Company.Known before,
+      Company.WorkspaceVersion before,
       Author author,
       String what,
       String action,
@@ -80,9 +80,7 @@ public class WorkspaceWriter {
                 changes.addAll(elsewhere.of(tx, intended.renamed(), before.environment()));
                 store.write(
                     tx,
-                    changes.stream()
-                        .filter(change -> !RenamesElsewhere.isElsewhere(change))
-                        .toList());
+                    changes.stream().filter(change -> !RenameCascade.isElsewhere(change)).toList());
                 elsewhere.write(tx, changes, before.environment(), author, what, action);
                 if (changes.stream().allMatch(one -> one.kind().equals(WorkspaceStore.RULEBASE))) {
                   company.changed(tx);

@@ -24,7 +24,7 @@ class HostNames {
 
   /** All of them, in order. */
   Set<String> asked() {
-    Company.Known known = company.newest();
+    Company.WorkspaceVersion known = company.newest();
     Set<String> names = new TreeSet<>(known.contents().records(WorkspaceKind.HOST).keySet());
     known.environment().sets().forEach(set -> collect(set.values(), names));
     for (String id : editor.rulebases()) {

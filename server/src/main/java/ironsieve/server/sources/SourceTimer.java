@@ -5,7 +5,7 @@ import io.quarkus.runtime.StartupEvent;
 import ironsieve.files.Documents.SourceDoc;
 import ironsieve.files.SourceKind;
 import ironsieve.progress.Progress;
-import ironsieve.server.clock.Behind;
+import ironsieve.server.clock.BackgroundThreads;
 import ironsieve.server.edit.Author;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
@@ -42,7 +42,7 @@ class SourceTimer {
 
   void onStart(@Observes StartupEvent event) {
     if (tick > 0) {
-      thread = Behind.thread("sources");
+      thread = BackgroundThreads.thread("sources");
       thread.scheduleWithFixedDelay(this::look, tick, tick, TimeUnit.SECONDS);
     }
   }

@@ -14,6 +14,7 @@ import ironsieve.files.SourceKind;
 import ironsieve.files.WorkspaceContents;
 import ironsieve.files.WorkspaceKind;
 import ironsieve.progress.Progress;
+import ironsieve.server.change.Change;
 import ironsieve.server.edit.Author;
 import ironsieve.server.edit.NothingToDoException;
 import ironsieve.server.edit.RecordChecks;
@@ -22,7 +23,6 @@ import ironsieve.server.edit.WorkspaceEditor;
 import ironsieve.server.edit.WorkspacePlans;
 import ironsieve.server.sources.Brought.Mark;
 import ironsieve.server.sources.SourceState.Resolved;
-import ironsieve.server.store.Change;
 import ironsieve.server.store.Company;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
@@ -340,7 +340,7 @@ public class Sources {
           new LdapDirectory(source, password.orElseGet(() -> keptPassword(source)))
               .read(MOST_SHOWN, progress);
       List<String> lines = new ArrayList<>();
-      file.people().forEach(person -> lines.add(Shown.line(person)));
+      file.people().forEach(person -> lines.add(SourcePreview.line(person)));
       lines.addAll(file.leftOut());
       return lines;
     }
@@ -355,13 +355,13 @@ public class Sources {
       NameResolver resolver = new NameResolver(source.address());
       return hostNames.asked().stream()
           .limit(MOST_SHOWN)
-          .map(host -> Shown.line(host, resolver.ask(host, progress)))
+          .map(host -> SourcePreview.line(host, resolver.ask(host, progress)))
           .toList();
     }
     Brought brought = page(source, password, Mark.NONE, progress).orElseThrow();
     return brought.records().values().stream()
         .flatMap(List::stream)
-        .flatMap(doc -> Shown.lines(doc).stream())
+        .flatMap(doc -> SourcePreview.lines(doc).stream())
         .limit(MOST_SHOWN)
         .toList();
   }

@@ -18,9 +18,9 @@ import org.postgresql.PGConnection;
 import org.postgresql.PGNotification;
 
 /**
- * Hears from the database what other servers change, as soon as it is committed. Nothing depends on
- * its being heard: it only makes the first answer after a change quick. The connection is one of
- * its own, for it is never given back; it is opened again whenever it breaks.
+ * Hears from the database what servers change, as soon as it is committed. Nothing depends on its
+ * being heard: it only makes the first answer after a change quick. The connection is one of its
+ * own, for it is never given back; it is opened again whenever it breaks.
  */
 @ApplicationScoped
 public class ChangeListener {
@@ -51,12 +51,14 @@ public class ChangeListener {
   /** Listening that goes on until it is closed. */
   public final class Listening implements AutoCloseable {
     private final Consumer<String> heard;
+    private final boolean alsoOwn;
     private final Thread thread;
     private volatile boolean ended;
     private volatile Connection connection;
 
-    private Listening(Consumer<String> heard) {
+    private Listening(Consumer<String> heard, boolean alsoOwn) {
       this.heard = heard;
+      this.alsoOwn = alsoOwn;
       thread = new Thread(this::listen, "changes elsewhere");
       thread.setDaemon(true);
       // What is heard is worked out on this thread, and nobody waits for it yet.
@@ -92,7 +94,7 @@ public class ChangeListener {
         for (PGNotification one : told) {
           // Whoever can read the database can say anything on the channel.
           String[] byAndWhat = one.getParameter().split("\n", 2);
-          if (byAndWhat.length == 2 && !byAndWhat[0].equals(us)) {
+          if (byAndWhat.length == 2 && (alsoOwn || !byAndWhat[0].equals(us))) {
             heard.accept(byAndWhat[1]);
           }
         }
@@ -129,7 +131,12 @@ public class ChangeListener {
    *     on the listening thread
    */
   public Listening listen(Consumer<String> heard) {
-    return new Listening(heard);
+    return new Listening(heard, false);
+  }
+
+  /** The same, told also of what this server changes itself. */
+  public Listening listenToAll(Consumer<String> heard) {
+    return new Listening(heard, true);
   }
 
   private Connection connected() throws SQLException {

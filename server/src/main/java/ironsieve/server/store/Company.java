@@ -32,7 +32,8 @@ public class Company {
   @Inject Sql sql;
   @Inject WorkspaceStore store;
   @Inject Clock clock;
-  private final AtomicReference<CompletableFuture<Known>> known = new AtomicReference<>();
+  private final AtomicReference<CompletableFuture<WorkspaceVersion>> known =
+      new AtomicReference<>();
   private final Map<Integer, Written> editions = new ConcurrentHashMap<>();
   private volatile Book book;
 
@@ -44,7 +45,7 @@ public class Company {
    * @param contents its records
    * @param environment the same as nouns, with the edition of the catalogue that is in force
    */
-  public record Known(
+  public record WorkspaceVersion(
       long version, long records, WorkspaceContents contents, Environment environment) {}
 
   /** The day it is. */
@@ -53,7 +54,7 @@ public class Company {
   }
 
   /** What the newest version says as of today. */
-  public Known newest() {
+  public WorkspaceVersion newest() {
     return at(sql.inTransaction(tx -> version(tx)));
   }
 
@@ -68,13 +69,13 @@ public class Company {
   }
 
   /** What a version says as of today; if it is no longer the newest, what a newer one says. */
-  public Known at(long version) {
+  public WorkspaceVersion at(long version) {
     while (true) {
-      CompletableFuture<Known> current = known.get();
+      CompletableFuture<WorkspaceVersion> current = known.get();
       if (current != null && fits(current, version)) {
         return current.join();
       }
-      CompletableFuture<Known> next = new CompletableFuture<>();
+      CompletableFuture<WorkspaceVersion> next = new CompletableFuture<>();
       if (known.compareAndSet(current, next)) {
         try {
           next.complete(read(today(), current));
@@ -88,16 +89,16 @@ public class Company {
     }
   }
 
-  private boolean fits(CompletableFuture<Known> reading, long version) {
+  private boolean fits(CompletableFuture<WorkspaceVersion> reading, long version) {
     if (reading.isCompletedExceptionally()) {
       return false;
     }
-    Known read = reading.join();
+    WorkspaceVersion read = reading.join();
     return read.version() >= version && read.environment().today().equals(today());
   }
 
-  private Known read(LocalDate today, CompletableFuture<Known> before) {
-    Optional<Known> old =
+  private WorkspaceVersion read(LocalDate today, CompletableFuture<WorkspaceVersion> before) {
+    Optional<WorkspaceVersion> old =
         before == null || before.isCompletedExceptionally()
             ? Optional.empty()
             : Optional.of(before.join()).filter(known -> known.environment().today().equals(today));
@@ -108,11 +109,12 @@ public class Company {
               tx.row("select records from workspace", row -> row.getLong(1)).orElseThrow();
           // Where only rulebases came or went, nothing that was worked out is worked out again.
           if (old.isPresent() && old.get().records() == records) {
-            return new Known(version, records, old.get().contents(), old.get().environment());
+            return new WorkspaceVersion(
+                version, records, old.get().contents(), old.get().environment());
           }
           WorkspaceContents contents = store.contents(tx);
           Catalogue edition = catalogue(tx, contents.edition());
-          return new Known(
+          return new WorkspaceVersion(
               version, records, contents, contents.environment(number -> edition, today));
         });
   }

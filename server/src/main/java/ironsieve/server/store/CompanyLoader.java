@@ -9,6 +9,7 @@ import ironsieve.files.FaultException;
 import ironsieve.files.TapeCsv;
 import ironsieve.files.WorkspaceContents;
 import ironsieve.recorded.TapeColumns;
+import ironsieve.server.change.Records;
 import ironsieve.server.tapes.Samples;
 import ironsieve.server.tapes.TapeContents;
 import jakarta.enterprise.context.ApplicationScoped;
@@ -51,6 +52,7 @@ public class CompanyLoader {
   @Inject TapeStore tapes;
   @Inject Company company;
   @Inject WorkspaceStore workspace;
+  @Inject Records records;
   @Inject HistoryFiles history;
   @Inject WatchStore watchStore;
   @Inject TapeContents contents;
@@ -94,7 +96,7 @@ public class CompanyLoader {
     for (int edition : file.editions()) {
       company.keepEdition(tx, edition, folder.applications(edition));
     }
-    workspace.write(tx, workspace.between(WorkspaceContents.empty(), folder.workspace()));
+    workspace.write(tx, records.between(WorkspaceContents.empty(), folder.workspace()));
     for (String id : file.rulebases()) {
       rulebases.create(tx, folder.contents(id));
       for (Map.Entry<String, String> tape : folder.tapes(id).entrySet()) {

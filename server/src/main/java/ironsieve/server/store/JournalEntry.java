@@ -1,5 +1,6 @@
 package ironsieve.server.store;
 
+import ironsieve.server.change.Change;
 import java.time.Instant;
 import java.util.List;
 

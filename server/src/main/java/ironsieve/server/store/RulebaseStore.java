@@ -1,12 +1,11 @@
 package ironsieve.server.store;
 
-import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
-import com.fasterxml.jackson.databind.node.ObjectNode;
 import ironsieve.files.Contents;
 import ironsieve.files.Documents.RatesDoc;
 import ironsieve.files.FaultException;
 import ironsieve.files.RecordKind;
+import ironsieve.server.change.Change;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.sql.ResultSet;
@@ -16,16 +15,12 @@ import java.util.Arrays;
 import java.util.Collections;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
-import java.util.Set;
-import java.util.TreeSet;
 
 /** Rulebases and their journals in the database. */
 @ApplicationScoped
 public class RulebaseStore {
 
-  private static final String TITLE = "title";
   private static final Map<RecordKind, String> TABLES =
       Map.of(
           RecordKind.CHAPTER, "chapter",
@@ -303,15 +298,9 @@ public class RulebaseStore {
                 most));
   }
 
-  /** All entries by one editor, oldest first, without what they changed: there may be many. */
-  public List<JournalEntry> byEditor(Sql.Transaction tx, String rulebase, String who)
-      throws SQLException {
-    return tx.rows(
-        "select revision, at, who, reason, what, action, target, '[]' as changes from journal"
-            + " where rulebase = ? and who = ? order by revision",
-        this::entry,
-        rulebase,
-        who);
+  /** What an editor can take back and make again of a rulebase. */
+  public Undoable undoable(Sql.Transaction tx, String rulebase, String who) throws SQLException {
+    return UndoQuery.OF_RULEBASE.ask(tx, this::entry, rulebase, who);
   }
 
   /** What a revision changed. */
@@ -338,129 +327,5 @@ public class RulebaseStore {
         row.getString("action"),
         undone,
         Arrays.asList(sql.read(row.getString("changes"), Change[].class)));
-  }
-
-  /** The changes that lead from one state of a rulebase to another. */
-  public List<Change> between(Contents before, Contents after) {
-    List<Change> changes = new ArrayList<>();
-    for (RecordKind kind : RecordKind.values()) {
-      compare(changes, kind.word(), before.records().get(kind), after.records().get(kind));
-    }
-    if (!before.title().equals(after.title())) {
-      changes.add(new Change(TITLE, TITLE, tree(before.title()), tree(after.title())));
-    }
-    return changes;
-  }
-
-  /** The rulebase itself as a journal has it; older entries have its default verdict only. */
-  private Contents.Title title(JsonNode doc, Contents.Title now) {
-    return doc.isTextual()
-        ? new Contents.Title(now.id(), now.name(), doc.asText(), now.capacity())
-        : json.convertValue(doc, Contents.Title.class);
-  }
-
-  private void compare(
-      List<Change> changes, String kind, Map<String, ?> before, Map<String, ?> after) {
-    before.forEach(
-        (id, doc) -> {
-          Object now = after.get(id);
-          // Most documents are the very same; the others are compared by what they say.
-          if (doc != now && !doc.equals(now)) {
-            changes.add(new Change(kind, id, tree(doc), tree(now)));
-          }
-        });
-    after.forEach(
-        (id, doc) -> {
-          if (!before.containsKey(id)) {
-            changes.add(new Change(kind, id, null, tree(doc)));
-          }
-        });
-  }
-
-  private JsonNode tree(Object doc) {
-    return doc == null ? null : json.valueToTree(doc);
-  }
-
-  /**
-   * Contents with changes applied.
-   *
-   * @throws IllegalStateException naming the record, if one is no longer as it was before the
-   *     change
-   */
-  public Contents apply(Contents contents, List<Change> changes) {
-    Contents next = contents.copy();
-    for (Change change : changes) {
-      Optional<RecordKind> kind = RecordKind.ofWord(change.kind());
-      if (kind.isEmpty()) {
-        if (!next.title().equals(title(change.before(), next.title()))) {
-          throw new IllegalStateException(change.kind() + " " + change.id());
-        }
-        next = next.with(title(change.after(), next.title()));
-        continue;
-      }
-      Object current = next.records().get(kind.get()).get(change.id());
-      Object after = applied(change, current, kind.get());
-      if (after == null) {
-        next.records().get(kind.get()).remove(change.id());
-      } else {
-        next.put(kind.get(), after);
-      }
-    }
-    return next;
-  }
-
-  /**
-   * A record with a change applied: members that the change leaves alone stay as somebody else may
-   * have made them since; one that it changes must be as it was before it.
-   */
-  private Object applied(Change change, Object current, RecordKind kind) {
-    Object before = typed(change.before(), kind.type());
-    Object after = typed(change.after(), kind.type());
-    // The database may have put the keys of a journal's JSON in another order.
-    if (Objects.equals(current, before)) {
-      return after;
-    }
-    if (current == null || before == null || after == null) {
-      throw conflict(change);
-    }
-    return json.convertValue(merged(change, tree(before), tree(after), tree(current)), kind.type());
-  }
-
-  private static JsonNode merged(Change change, JsonNode before, JsonNode after, JsonNode current) {
-    ObjectNode merged = current.deepCopy();
-    Set<String> names = new TreeSet<>();
-    List.of(before, after).forEach(doc -> doc.fieldNames().forEachRemaining(names::add));
-    for (String name : names) {
-      JsonNode was = before.path(name);
-      JsonNode becomes = after.path(name);
-      JsonNode is = current.path(name);
-      if (was.equals(becomes)) {
-        continue;
-      }
-      if (is.equals(was)) {
-        put(merged, name, becomes);
-      } else if (was.isObject() && becomes.isObject() && is.isObject()) {
-        merged.set(name, merged(change, was, becomes, is));
-      } else {
-        throw conflict(change);
-      }
-    }
-    return merged;
-  }
-
-  private static void put(ObjectNode doc, String name, JsonNode value) {
-    if (value.isMissingNode()) {
-      doc.remove(name);
-    } else {
-      doc.set(name, value);
-    }
-  }
-
-  private static IllegalStateException conflict(Change change) {
-    return new IllegalStateException(change.kind() + " " + change.id());
-  }
-
-  private Object typed(JsonNode doc, Class<?> type) {
-    return doc == null || doc.isNull() ? null : json.convertValue(doc, type);
   }
 }

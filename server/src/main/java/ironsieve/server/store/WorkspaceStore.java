@@ -4,16 +4,14 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.files.WorkspaceContents;
 import ironsieve.files.WorkspaceKind;
+import ironsieve.server.change.Change;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
-import java.util.TreeSet;
 
 /** What all rulebases are read against, and its journal, in the database. */
 @ApplicationScoped
@@ -56,57 +54,8 @@ public class WorkspaceStore {
     return false;
   }
 
-  /** The changes that make one workspace of another, by kind and id. */
-  public List<Change> between(WorkspaceContents before, WorkspaceContents after) {
-    List<Change> changes = new ArrayList<>();
-    for (WorkspaceKind kind : WorkspaceKind.values()) {
-      Map<String, Object> was = before.records(kind);
-      Map<String, Object> becomes = after.records(kind);
-      TreeSet<String> ids = new TreeSet<>(was.keySet());
-      ids.addAll(becomes.keySet());
-      for (String id : ids) {
-        if (!Objects.equals(was.get(id), becomes.get(id))) {
-          changes.add(new Change(kind.word(), id, tree(was.get(id)), tree(becomes.get(id))));
-        }
-      }
-    }
-    return changes;
-  }
-
   private JsonNode tree(Object doc) {
     return doc == null ? null : json.valueToTree(doc);
-  }
-
-  /**
-   * A workspace with some changes made in it.
-   *
-   * @throws IllegalStateException naming the first record that is no longer what it was
-   */
-  public WorkspaceContents with(WorkspaceContents before, List<Change> changes) {
-    WorkspaceContents after = before.copy();
-    for (Change change : changes) {
-      Optional<WorkspaceKind> kind = WorkspaceKind.ofWord(change.kind());
-      if (kind.isEmpty()) {
-        continue;
-      }
-      Object was = typed(change.before(), kind.get());
-      if (!Objects.equals(before.record(kind.get(), change.id()).orElse(null), was)) {
-        throw new IllegalStateException(
-            kind.get() == WorkspaceKind.EDITION
-                ? "the edition in force"
-                : change.kind() + " " + change.id());
-      }
-      if (isNothing(change.after())) {
-        after.remove(kind.get(), change.id());
-      } else {
-        after.put(kind.get(), typed(change.after(), kind.get()));
-      }
-    }
-    return after;
-  }
-
-  private Object typed(JsonNode doc, WorkspaceKind kind) {
-    return isNothing(doc) ? null : json.convertValue(doc, kind.type());
   }
 
   private static boolean isNothing(JsonNode doc) {
@@ -186,9 +135,9 @@ public class WorkspaceStore {
   private static final String HEADS =
       "select number, version, at, who, reason, what, action, target from workspace_journal ";
 
-  /** All that an editor changed, oldest first, without what was changed. */
-  public List<WorkspaceEntry> byEditor(Sql.Transaction tx, String who) throws SQLException {
-    return tx.rows(HEADS + "where who = ? order by number", WorkspaceStore::head, who);
+  /** What an editor can take back and make again of the workspace. */
+  public Undoable undoable(Sql.Transaction tx, String who) throws SQLException {
+    return UndoQuery.OF_WORKSPACE.ask(tx, WorkspaceStore::head, who);
   }
 
   /** The newest changes, newest first, without what was changed. */

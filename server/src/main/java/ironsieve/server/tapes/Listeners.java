@@ -16,6 +16,7 @@ import ironsieve.recorded.TapeColumns;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Recorded;
 import ironsieve.server.edit.RulebaseSnapshot;
+import ironsieve.server.edit.TapeEditor;
 import ironsieve.server.store.TapeStore;
 import ironsieve.traffic.log.Ipfix;
 import ironsieve.traffic.log.LogRecords;
@@ -59,6 +60,7 @@ public class Listeners {
 
   @Inject Vertx vertx;
   @Inject Editor editor;
+  @Inject TapeEditor tapeEditor;
   @Inject TapeStore tapes;
   @Inject Retention retention;
 
@@ -213,7 +215,7 @@ public class Listeners {
         return;
       }
       try {
-        editor.record(
+        tapeEditor.record(
             rulebase,
             tape,
             store -> {

@@ -4,8 +4,8 @@ import io.quarkus.runtime.ShutdownEvent;
 import io.quarkus.runtime.StartupEvent;
 import ironsieve.files.FaultException;
 import ironsieve.recorded.TapeColumns;
-import ironsieve.server.clock.Behind;
-import ironsieve.server.edit.Editor;
+import ironsieve.server.clock.BackgroundThreads;
+import ironsieve.server.edit.TapeEditor;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.TapeStore;
 import jakarta.enterprise.context.ApplicationScoped;
@@ -27,7 +27,7 @@ public class Retention {
 
   private static final Logger LOG = Logger.getLogger("ironsieve");
 
-  @Inject Editor editor;
+  @Inject TapeEditor tapeEditor;
   @Inject TapeStore tapes;
   @Inject Company company;
 
@@ -39,7 +39,7 @@ public class Retention {
 
   void onStart(@Observes StartupEvent event) {
     if (every > 0) {
-      thread = Behind.thread("retention");
+      thread = BackgroundThreads.thread("retention");
       thread.scheduleWithFixedDelay(this::look, 1, every, TimeUnit.MINUTES);
     }
   }
@@ -83,14 +83,14 @@ public class Retention {
     }
     try {
       LocalDate first = first(tape.keepDays());
-      TapeColumns.Before old = editor.seenBefore(rulebase, tape, first);
+      TapeColumns.Before old = tapeEditor.seenBefore(rulebase, tape, first);
       if (old.lines() == 0) {
         return;
       }
       if (old.isAll()) {
         tapes.remove(rulebase, tape.name());
       } else {
-        editor.forget(rulebase, tape, first);
+        tapeEditor.forget(rulebase, tape, first);
       }
     } catch (RuntimeException e) {
       // Somebody loads it anew, or its rulebase has gone; whatever it is then is looked at then.

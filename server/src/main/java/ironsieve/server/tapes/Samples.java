@@ -5,9 +5,9 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.files.FaultException;
 import ironsieve.model.Service;
 import ironsieve.region.Address;
+import ironsieve.traffic.protocol.ConnectionFacts;
 import ironsieve.traffic.protocol.Fact;
 import ironsieve.traffic.protocol.Field;
-import ironsieve.traffic.protocol.Shown;
 import ironsieve.traffic.signature.Unit;
 import java.io.ByteArrayInputStream;
 import java.io.ByteArrayOutputStream;
@@ -108,7 +108,7 @@ public final class Samples {
   }
 
   private static UnitDoc doc(Unit unit) {
-    Shown shown = unit.shown();
+    ConnectionFacts shown = unit.shown();
     return new UnitDoc(
         shown.service().number(),
         shown.server().toString(),
@@ -119,7 +119,7 @@ public final class Samples {
         shown.isOpened());
   }
 
-  private static List<Integer> sizes(Shown shown, boolean byClient) {
+  private static List<Integer> sizes(ConnectionFacts shown, boolean byClient) {
     List<Integer> sizes = new ArrayList<>();
     for (int number = 1; number <= shown.sizes(byClient); number++) {
       sizes.add(shown.size(byClient, number));
@@ -136,8 +136,9 @@ public final class Samples {
   }
 
   private static Unit unit(UnitDoc doc) {
-    Shown shown =
-        Shown.again(Service.ofNumber(doc.service()), Address.parse(doc.server()), doc.opened());
+    ConnectionFacts shown =
+        ConnectionFacts.again(
+            Service.ofNumber(doc.service()), Address.parse(doc.server()), doc.opened());
     doc.facts().forEach(fact -> shown.add(fact(fact)));
     doc.up().forEach(size -> shown.sized(true, size));
     doc.down().forEach(size -> shown.sized(false, size));

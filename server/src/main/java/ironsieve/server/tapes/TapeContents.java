@@ -13,7 +13,6 @@ import jakarta.inject.Inject;
 import java.io.BufferedOutputStream;
 import java.io.DataOutputStream;
 import java.io.IOException;
-import java.io.UncheckedIOException;
 import java.lang.ref.SoftReference;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
@@ -51,33 +50,37 @@ public class TapeContents {
   public record Written(Numbers numbers, TapeColumns columns) {}
 
   /**
-   * Writes a tape while it is made: each block goes to the database as it fills.
-   *
-   * @param make makes the tape, its blocks into the store; who throws leaves nothing behind, if the
-   *     transaction is not committed
+   * Makes a tape, its blocks in a temporary file; no connection to the database is held meanwhile,
+   * however long it takes.
    */
-  public Written write(Sql.Transaction tx, Function<BlockStore, TapeColumns> make)
-      throws SQLException {
+  public TapeColumns made(Function<BlockStore, TapeColumns> make) {
+    try (BlockFile file = new BlockFile()) {
+      return make.apply(file);
+    }
+  }
+
+  /** Writes a tape that is made; nothing is left of it if the transaction is not committed. */
+  public Written write(Sql.Transaction tx, TapeColumns tape) throws SQLException {
     long content = next(tx);
     long words = next(tx);
-    TapeColumns[] made = new TapeColumns[1];
     tx.copy(
         "copy tape_part (content, kind, number, bytes) from stdin binary",
         to -> {
-          try (BlockFile file = new BlockFile()) {
-            DataOutputStream out = new DataOutputStream(new BufferedOutputStream(to, 1 << 16));
-            out.write(COPY_HEAD);
-            made[0] = make.apply(new Sending(file, out, content));
-            int number = 0;
-            for (byte[] part : TapeParts.conversations(made[0].conversations())) {
-              row(out, content, "conversations", number++, ByteBuffer.wrap(part));
-            }
-            row(out, words, "words", 0, ByteBuffer.wrap(TapeParts.words(made[0].values())));
-            out.writeShort(-1);
-            out.flush();
+          DataOutputStream out = new DataOutputStream(new BufferedOutputStream(to, 1 << 16));
+          out.write(COPY_HEAD);
+          int number = 0;
+          for (LineBlock block : tape.blocks()) {
+            row(out, content, "block", number++, block.bytes());
           }
+          number = 0;
+          for (byte[] part : TapeParts.conversations(tape.conversations())) {
+            row(out, content, "conversations", number++, ByteBuffer.wrap(part));
+          }
+          row(out, words, "words", 0, ByteBuffer.wrap(TapeParts.words(tape.values())));
+          out.writeShort(-1);
+          out.flush();
         });
-    return new Written(new Numbers(content, words), made[0]);
+    return new Written(new Numbers(content, words), tape);
   }
 
   /** Remembers what was written, once it is lasting. */
@@ -87,29 +90,6 @@ public class TapeContents {
 
   private static long next(Sql.Transaction tx) throws SQLException {
     return tx.row("select nextval('tape_content')", row -> row.getLong(1)).orElseThrow();
-  }
-
-  private record Sending(BlockFile file, DataOutputStream out, long content, int[] sent)
-      implements BlockStore {
-
-    private Sending(BlockFile file, DataOutputStream out, long content) {
-      this(file, out, content, new int[1]);
-    }
-
-    @Override
-    public void add(LineBlock block) {
-      try {
-        row(out, content, "block", sent[0]++, block.bytes());
-      } catch (IOException e) {
-        throw new UncheckedIOException("a tape on its way to the database", e);
-      }
-      file.add(block);
-    }
-
-    @Override
-    public List<LineBlock> all() {
-      return file.all();
-    }
   }
 
   private static void row(

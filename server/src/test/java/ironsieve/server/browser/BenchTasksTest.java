@@ -10,6 +10,8 @@ import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
 import io.quarkus.test.junit.QuarkusTest;
+import java.util.List;
+import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
 
@@ -235,6 +237,23 @@ class BenchTasksTest extends WithBrowser {
     assertThat(lens(second)).containsText("asked for by the harbour office");
     assertThat(row(first, "gw-snmp")).containsText("Piet's name");
     assertThat(first.getByLabel("What happened")).containsText("Piet changed rule 2");
+  }
+
+  @Test
+  void anotherPersonsEditReachesThePageAsWhatItChanged() {
+    Page first = browsing.open("Wanda", "/?rule=br-press");
+    Page second = browsing.open("Piet", "/?rule=br-press");
+    assertThat(row(second, "br-press")).hasAttribute("aria-selected", "true");
+    List<String> asked = new CopyOnWriteArrayList<>();
+    second.onRequest(request -> asked.add(request.url()));
+    Browsing.keys(first, "x");
+    assertThat(row(second, "br-press")).containsText("off");
+    assertThat(Browsing.said(second)).containsText("Wanda switched rule 50");
+    Browsing.keys(first, "Alt+ArrowUp");
+    assertThat(lens(second).getByRole(AriaRole.HEADING).first()).hasText("Rule 49");
+    org.assertj.core.api.Assertions.assertThat(asked)
+        .anyMatch(url -> url.contains("/changes?since="))
+        .noneMatch(url -> url.endsWith("/api/rulebases/main-gateway"));
   }
 
   private static Locator openWords(Page page) {

@@ -15,10 +15,10 @@ import ironsieve.text.ProbeText;
 import ironsieve.traffic.identify.CaptureConnections;
 import ironsieve.traffic.identify.Seen;
 import ironsieve.traffic.make.CaptureMaker;
+import ironsieve.traffic.protocol.ConnectionFacts;
 import ironsieve.traffic.protocol.Fact;
 import ironsieve.traffic.protocol.Field;
 import ironsieve.traffic.protocol.KeyLog;
-import ironsieve.traffic.protocol.Shown;
 import ironsieve.traffic.signature.Signature;
 import ironsieve.traffic.signature.SignatureBook;
 import ironsieve.traffic.signature.Unit;
@@ -189,7 +189,7 @@ class DemoTapeTest {
     ApplicationUse use = connection.using();
     Service service = connection.service();
     if (use.application().isEmpty()) {
-      Shown shown = new Shown(service, connection.to().address());
+      ConnectionFacts shown = new ConnectionFacts(service, connection.to().address());
       return service.protocol() == Service.TCP || service.protocol() == Service.UDP
           ? Optional.of(new Unit(shown, List.of()))
           : Optional.empty();
@@ -215,7 +215,7 @@ class DemoTapeTest {
       if (isByName != isTls && !use.carrier().isEmpty()) {
         continue;
       }
-      Shown shown = new Shown(service, connection.to().address());
+      ConnectionFacts shown = new ConnectionFacts(service, connection.to().address());
       if (isQuic) {
         shown.add(Fact.of(Field.PROTOCOL, "QUIC"));
       }

@@ -7,6 +7,7 @@ import io.quarkus.test.junit.QuarkusTest;
 import ironsieve.files.Contents;
 import ironsieve.progress.Progress;
 import ironsieve.server.DemoData;
+import ironsieve.server.change.Records;
 import ironsieve.server.store.ChangeListener;
 import ironsieve.server.store.JournalEntry;
 import ironsieve.server.store.RulebaseStore;
@@ -34,6 +35,7 @@ class ChangeFollowerTest {
   @Inject DemoData demo;
   @Inject Sql sql;
   @Inject RulebaseStore store;
+  @Inject Records records;
   @Inject Editor editor;
   @Inject Snapshots snapshots;
   @Inject ChangeListener listener;
@@ -74,7 +76,7 @@ class ChangeFollowerTest {
                   "set the default verdict",
                   "edit",
                   null,
-                  store.between(before, after)));
+                  records.between(before, after)));
           return next;
         });
   }

@@ -350,7 +350,8 @@ public final class TapeFile {
     progress.begin("reading lines", 0);
     TapeMaker maker = new TapeMaker(environment, blocks::add);
     LogTable.Result result;
-    try (HandedOn<TrafficRecord> records = new HandedOn<>(people.completing(maker::add))) {
+    try (RecordPipeline<TrafficRecord> records =
+        new RecordPipeline<>(people.completing(maker::add))) {
       result =
           new LogTable(zone)
               .read(

@@ -12,7 +12,7 @@ public interface FlowObserver<C> {
    *
    * @param bytes only until this returns
    */
-  void said(Flow<C> flow, boolean byClient, byte[] bytes, int offset, int length);
+  void onBytes(Flow<C> flow, boolean byClient, byte[] bytes, int offset, int length);
 
   /** Of a TCP stream some bytes are missing here. */
   void lost(Flow<C> flow, boolean byClient);

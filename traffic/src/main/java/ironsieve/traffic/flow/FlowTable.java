@@ -93,7 +93,7 @@ public final class FlowTable<C> {
     @Override
     public void bytes(byte[] from, int offset, int length) {
       if (current.isRead()) {
-        observer.said(current, isClient, from, offset, length);
+        observer.onBytes(current, isClient, from, offset, length);
       }
     }
 
@@ -224,7 +224,7 @@ public final class FlowTable<C> {
     boolean byClient = flow.isLowClient == isSourceLow;
     count(flow, byClient, now);
     if (flow.isRead() && end > start) {
-      observer.said(flow, byClient, ip.bytes, start, end - start);
+      observer.onBytes(flow, byClient, ip.bytes, start, end - start);
     }
   }
 

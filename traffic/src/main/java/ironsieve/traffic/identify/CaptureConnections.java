@@ -7,9 +7,9 @@ import ironsieve.traffic.capture.Packet;
 import ironsieve.traffic.flow.Flow;
 import ironsieve.traffic.flow.FlowObserver;
 import ironsieve.traffic.flow.FlowTable;
+import ironsieve.traffic.protocol.ConnectionFacts;
 import ironsieve.traffic.protocol.Conversation;
 import ironsieve.traffic.protocol.KeyLog;
-import ironsieve.traffic.protocol.Shown;
 import ironsieve.traffic.signature.SignatureMatcher;
 import java.io.IOException;
 import java.io.InputStream;
@@ -156,11 +156,11 @@ public final class CaptureConnections implements FlowObserver<Conversation> {
   }
 
   @Override
-  public void said(
+  public void onBytes(
       Flow<Conversation> flow, boolean byClient, byte[] bytes, int offset, int length) {
     Conversation conversation = conversation(flow);
     int before = conversation.held();
-    conversation.said(byClient, bytes, offset, length);
+    conversation.onBytes(byClient, bytes, offset, length);
     conversation.named(names::put);
     if (conversation.isDone()) {
       conversation.shown();
@@ -193,9 +193,9 @@ public final class CaptureConnections implements FlowObserver<Conversation> {
   @Override
   public void ended(Flow<Conversation> flow) {
     connections++;
-    Shown shown;
+    ConnectionFacts shown;
     if (flow.kept() == null) {
-      shown = new Shown(flow.service(), flow.server());
+      shown = new ConnectionFacts(flow.service(), flow.server());
     } else {
       held -= flow.kept().held();
       shown = flow.kept().shown();

@@ -1,6 +1,6 @@
 package ironsieve.traffic.identify;
 
-import ironsieve.traffic.protocol.Shown;
+import ironsieve.traffic.protocol.ConnectionFacts;
 import ironsieve.traffic.signature.SignatureMatcher;
 import ironsieve.traffic.signature.SignatureMatcher.Match;
 import ironsieve.traffic.signature.Unit;
@@ -31,7 +31,7 @@ public final class Identifier {
   public record Uses(List<Seen.Use> each, List<Seen.Use> ofUnits) {}
 
   /** What a connection was used for. */
-  public Uses uses(Shown shown) {
+  public Uses uses(ConnectionFacts shown) {
     List<List<Match>> matches = run.identify(shown);
     List<Seen.Use> ofUnits = new ArrayList<>(matches.size());
     Map<Key, Seen.Use> uses = new LinkedHashMap<>();
@@ -47,7 +47,8 @@ public final class Identifier {
     return new Uses(new ArrayList<>(uses.values()), ofUnits);
   }
 
-  private static void add(Map<Key, Seen.Use> uses, Shown shown, Optional<Match> match, long times) {
+  private static void add(
+      Map<Key, Seen.Use> uses, ConnectionFacts shown, Optional<Match> match, long times) {
     Key key = new Key(match.map(Match::application), match.flatMap(Match::feature));
     uses.merge(
         key,
@@ -55,7 +56,7 @@ public final class Identifier {
         (known, more) -> new Seen.Use(known.match(), known.carrier(), known.times() + times));
   }
 
-  private static Seen.Use use(Shown shown, Optional<Match> match, long times) {
+  private static Seen.Use use(ConnectionFacts shown, Optional<Match> match, long times) {
     return new Seen.Use(match, carrier(shown, match.map(Match::application)), times);
   }
 
@@ -69,7 +70,7 @@ public final class Identifier {
     return run.all(unit);
   }
 
-  private static Optional<String> carrier(Shown shown, Optional<String> application) {
+  private static Optional<String> carrier(ConnectionFacts shown, Optional<String> application) {
     return shown.layers().stream()
         .findFirst()
         .filter(layer -> !application.equals(Optional.of(layer)));

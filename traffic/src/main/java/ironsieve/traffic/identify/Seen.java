@@ -2,7 +2,7 @@ package ironsieve.traffic.identify;
 
 import ironsieve.model.Service;
 import ironsieve.region.Address;
-import ironsieve.traffic.protocol.Shown;
+import ironsieve.traffic.protocol.ConnectionFacts;
 import ironsieve.traffic.signature.SignatureMatcher.Match;
 import java.time.Instant;
 import java.util.List;
@@ -28,7 +28,7 @@ public record Seen(
     Volume volume,
     Optional<String> host,
     boolean isHostAsked,
-    Shown shown,
+    ConnectionFacts shown,
     List<Use> uses,
     List<Use> useOf) {
 

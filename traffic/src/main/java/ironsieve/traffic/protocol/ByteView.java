@@ -107,6 +107,6 @@ final class ByteView {
   String latin(long count) {
     int from = at;
     skip(count);
-    return Shown.latin(bytes, from, at - from);
+    return ConnectionFacts.latin(bytes, from, at - from);
   }
 }

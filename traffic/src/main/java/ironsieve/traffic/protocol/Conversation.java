@@ -7,10 +7,10 @@ import java.util.function.BiConsumer;
 /** What is said in one connection, read as it comes; what it shows is asked for at its end. */
 public final class Conversation {
 
-  private final Shown shown;
+  private final ConnectionFacts shown;
   private final KeyLog keys;
-  private StreamTalk stream;
-  private Talk datagrams;
+  private StreamParser stream;
+  private Parser datagrams;
   private byte[] firstUp;
   private byte[] firstDown;
   private int datagramsSeen;
@@ -24,9 +24,9 @@ public final class Conversation {
    * @param keys secrets to open it with
    */
   public Conversation(Service service, Address server, KeyLog keys) {
-    shown = new Shown(service, server);
+    shown = new ConnectionFacts(service, server);
     this.keys = keys;
-    stream = service.protocol() == Service.TCP ? new StreamTalk(shown, keys, 0) : null;
+    stream = service.protocol() == Service.TCP ? new StreamParser(shown, keys, 0) : null;
   }
 
   /**
@@ -34,13 +34,13 @@ public final class Conversation {
    *
    * @param bytes only until this returns
    */
-  public void said(boolean byClient, byte[] bytes, int offset, int length) {
+  public void onBytes(boolean byClient, byte[] bytes, int offset, int length) {
     if (isTold || length == 0) {
       return;
     }
     shown.sized(byClient, length);
     if (stream != null) {
-      stream.said(byClient, bytes, offset, length);
+      stream.onBytes(byClient, bytes, offset, length);
     } else {
       datagram(byClient, bytes, offset, length);
     }
@@ -61,26 +61,26 @@ public final class Conversation {
       firstDown = first(bytes, offset, length);
     }
     if (datagrams == null && shown.service().protocol() == Service.UDP) {
-      if (QuicTalk.isInitial(bytes, offset, length)) {
-        datagrams = new QuicTalk(shown, keys);
+      if (QuicParser.isInitial(bytes, offset, length)) {
+        datagrams = new QuicParser(shown, keys);
       } else if (isDnsPort() && length >= 12
-          || byClient && datagramsSeen == 1 && DnsTalk.isQuestion(bytes, offset, length)) {
-        datagrams = new DnsTalk(shown, false, DnsTalk.name(shown.service().detail()));
+          || byClient && datagramsSeen == 1 && DnsParser.isQuestion(bytes, offset, length)) {
+        datagrams = new DnsParser(shown, false, DnsParser.name(shown.service().detail()));
       }
     }
     if (datagrams != null) {
-      datagrams.said(byClient, bytes, offset, length);
+      datagrams.onBytes(byClient, bytes, offset, length);
     }
   }
 
   private boolean isDnsPort() {
     int port = shown.service().detail();
-    return port == 53 || port == DnsTalk.MULTICAST || port == DnsTalk.LINK_LOCAL;
+    return port == 53 || port == DnsParser.MULTICAST || port == DnsParser.LINK_LOCAL;
   }
 
   private static byte[] first(byte[] bytes, int offset, int length) {
     return java.util.Arrays.copyOfRange(
-        bytes, offset, offset + Math.min(length, StreamTalk.FIRST_BYTES));
+        bytes, offset, offset + Math.min(length, StreamParser.FIRST_BYTES));
   }
 
   /** Whether nothing that comes can show more. */
@@ -110,7 +110,7 @@ public final class Conversation {
   }
 
   /** What it has shown; nothing that is said afterwards is heard. */
-  public Shown shown() {
+  public ConnectionFacts shown() {
     if (!isTold) {
       isTold = true;
       if (stream != null) {

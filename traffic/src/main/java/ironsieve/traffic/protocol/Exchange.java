@@ -6,19 +6,19 @@ import java.util.Optional;
 /** Notes what requests and answers of HTTP say, whatever version they came in (RFC 9110). */
 final class Exchange {
 
-  private final Shown shown;
+  private final ConnectionFacts shown;
 
-  Exchange(Shown shown) {
+  Exchange(ConnectionFacts shown) {
     this.shown = shown;
   }
 
   /** A request begins. */
-  Optional<Shown.Request> request() {
+  Optional<ConnectionFacts.Request> request() {
     return shown.request();
   }
 
   /** What a request asks for; {@code target} as it stands in it. */
-  static void asks(Shown.Request request, String method, String target) {
+  static void asks(ConnectionFacts.Request request, String method, String target) {
     request.add(Fact.of(Field.METHOD, method));
     String path = target;
     int scheme = target.indexOf("://");
@@ -36,7 +36,7 @@ final class Exchange {
   }
 
   /** The name somebody is asked by, with or without a port. */
-  static void host(Shown.Request request, String authority) {
+  static void host(ConnectionFacts.Request request, String authority) {
     String host = authority.trim();
     int at = host.lastIndexOf('@');
     host = at >= 0 ? host.substring(at + 1) : host;
@@ -51,7 +51,7 @@ final class Exchange {
   }
 
   /** A header of a request. */
-  static void header(Shown.Request request, String name, String value) {
+  static void header(ConnectionFacts.Request request, String name, String value) {
     String lower = name.toLowerCase(Locale.ROOT);
     if (lower.equals("host")) {
       host(request, value);
@@ -60,13 +60,13 @@ final class Exchange {
   }
 
   /** A header of an answer; only of what kind it is says something about the request. */
-  static void answerHeader(Shown.Request request, String name, String value) {
+  static void answerHeader(ConnectionFacts.Request request, String name, String value) {
     if (name.equalsIgnoreCase("content-type")) {
       request.add(Fact.of(Field.CONTENT_TYPE, value.toLowerCase(Locale.ROOT)));
     }
   }
 
-  static void status(Shown.Request request, String status) {
+  static void status(ConnectionFacts.Request request, String status) {
     request.add(Fact.of(Field.STATUS, status));
   }
 }

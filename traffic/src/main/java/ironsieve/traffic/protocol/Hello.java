@@ -38,7 +38,7 @@ final class Hello {
    * @param body without its type and length
    * @return the client's random number; of no bytes where the message is none
    */
-  static byte[] client(ByteView body, Shown shown) {
+  static byte[] client(ByteView body, ConnectionFacts shown) {
     int version = body.u16();
     byte[] random = body.bytes(32);
     body.skip(body.u8());
@@ -77,7 +77,7 @@ final class Hello {
     return random;
   }
 
-  private static void serverName(ByteView value, Shown shown) {
+  private static void serverName(ByteView value, ConnectionFacts shown) {
     ByteView list = value.view(value.u16());
     while (list.left() >= 3) {
       int type = list.u8();
@@ -89,7 +89,7 @@ final class Hello {
     }
   }
 
-  private static void protocols(ByteView value, Shown shown) {
+  private static void protocols(ByteView value, ConnectionFacts shown) {
     ByteView list = value.view(value.u16());
     for (int i = 0; i < MOST_ALPN && list.left() >= 2; i++) {
       String protocol = list.latin(list.u8());
@@ -106,7 +106,7 @@ final class Hello {
         && (protocol.charAt(0) & 15) == 10;
   }
 
-  private static void version(int version, Shown shown) {
+  private static void version(int version, ConnectionFacts shown) {
     String word =
         switch (version) {
           case 0x0300 -> "SSL 3.0";
@@ -122,7 +122,7 @@ final class Hello {
   }
 
   /** Reads a server's first message. */
-  static Chosen server(ByteView body, Shown shown) {
+  static Chosen server(ByteView body, ConnectionFacts shown) {
     int version = body.u16();
     byte[] random = body.bytes(32);
     body.skip(body.u8());
@@ -148,7 +148,7 @@ final class Hello {
   }
 
   /** The names in the first certificate of a server's chain, as it is sent up to TLS 1.2. */
-  static void certificate(ByteView body, Shown shown) {
+  static void certificate(ByteView body, ConnectionFacts shown) {
     ByteView chain = body.view(body.u24());
     byte[] first = chain.bytes(chain.u24());
     if (chain.isBeyond()) {

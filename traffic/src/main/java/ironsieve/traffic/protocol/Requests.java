@@ -10,9 +10,9 @@ final class Requests {
   private static final int MOST_STREAMS = 256;
 
   private final Exchange exchange;
-  private final Map<Long, Shown.Request> waiting = new LinkedHashMap<>();
+  private final Map<Long, ConnectionFacts.Request> waiting = new LinkedHashMap<>();
 
-  Requests(Shown shown) {
+  Requests(ConnectionFacts shown) {
     exchange = new Exchange(shown);
   }
 
@@ -29,11 +29,11 @@ final class Requests {
       Optional<String> authority,
       Optional<String> path,
       Iterable<? extends Map.Entry<? extends CharSequence, ? extends CharSequence>> headers) {
-    Optional<Shown.Request> begun = exchange.request();
+    Optional<ConnectionFacts.Request> begun = exchange.request();
     if (begun.isEmpty()) {
       return;
     }
-    Shown.Request request = begun.get();
+    ConnectionFacts.Request request = begun.get();
     authority.ifPresent(name -> Exchange.host(request, name));
     Exchange.asks(request, method, path.or(() -> authority).orElse(""));
     for (Map.Entry<? extends CharSequence, ? extends CharSequence> header : headers) {
@@ -56,7 +56,7 @@ final class Requests {
     if (status.length() == 3 && status.charAt(0) == '1') {
       return false;
     }
-    Shown.Request asked = waiting.remove(stream);
+    ConnectionFacts.Request asked = waiting.remove(stream);
     if (asked != null) {
       Exchange.status(asked, status);
       contentType.ifPresent(type -> Exchange.answerHeader(asked, "content-type", type));

@@ -1,7 +1,7 @@
 package ironsieve.traffic.signature;
 
 import com.google.re2j.Pattern;
-import ironsieve.traffic.protocol.Shown;
+import ironsieve.traffic.protocol.ConnectionFacts;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -129,7 +129,7 @@ final class FieldIndex {
           }
           tried[place] = true;
           if (text[0] == null) {
-            text[0] = Shown.latin(value, 0, value.length);
+            text[0] = ConnectionFacts.latin(value, 0, value.length);
           }
           Expression expression = expressions.get(place);
           if (expression.pattern().matcher(text[0]).find()) {

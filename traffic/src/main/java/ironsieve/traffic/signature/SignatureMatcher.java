@@ -2,9 +2,9 @@ package ironsieve.traffic.signature;
 
 import ironsieve.region.Address;
 import ironsieve.region.Line;
+import ironsieve.traffic.protocol.ConnectionFacts;
 import ironsieve.traffic.protocol.Fact;
 import ironsieve.traffic.protocol.Field;
-import ironsieve.traffic.protocol.Shown;
 import ironsieve.traffic.signature.Condition.Term;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -237,7 +237,7 @@ public final class SignatureMatcher {
      * @return for each unit what was recognised: nothing, one application, or several features of
      *     one where the first bytes show several
      */
-    public List<List<Match>> identify(Shown shown) {
+    public List<List<Match>> identify(ConnectionFacts shown) {
       List<Unit> units = Unit.of(shown);
       begin(shown);
       List<List<Match>> matches = new ArrayList<>(units.size());
@@ -264,7 +264,7 @@ public final class SignatureMatcher {
       return best.values().stream().flatMap(way -> matches(unit, fitting, way).stream()).toList();
     }
 
-    private void begin(Shown shown) {
+    private void begin(ConnectionFacts shown) {
       connection = ++now;
       ofConnection.clear();
       for (Fact fact : shown.facts()) {

@@ -1,7 +1,7 @@
 package ironsieve.traffic.signature;
 
+import ironsieve.traffic.protocol.ConnectionFacts;
 import ironsieve.traffic.protocol.Fact;
-import ironsieve.traffic.protocol.Shown;
 import java.util.List;
 import java.util.stream.Stream;
 
@@ -11,10 +11,10 @@ import java.util.stream.Stream;
  *
  * @param request facts of the request; none where there is no request
  */
-public record Unit(Shown shown, List<Fact> request) {
+public record Unit(ConnectionFacts shown, List<Fact> request) {
 
   /** What a connection is made up of. */
-  public static List<Unit> of(Shown shown) {
+  public static List<Unit> of(ConnectionFacts shown) {
     return shown.requests().isEmpty()
         ? List.of(new Unit(shown, List.of()))
         : shown.requests().stream().map(one -> new Unit(shown, one.facts())).toList();

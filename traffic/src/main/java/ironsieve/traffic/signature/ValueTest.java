@@ -6,7 +6,7 @@ import ironsieve.model.Value.ServiceRange;
 import ironsieve.region.Address;
 import ironsieve.region.Range;
 import ironsieve.text.NetworkText;
-import ironsieve.traffic.protocol.Shown;
+import ironsieve.traffic.protocol.ConnectionFacts;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
 import java.util.List;
@@ -21,7 +21,7 @@ public sealed interface ValueTest {
   }
 
   /** Whether a connection is what is asked for; of tests for ports, addresses and sizes. */
-  default boolean holds(Shown shown) {
+  default boolean holds(ConnectionFacts shown) {
     return false;
   }
 
@@ -196,7 +196,7 @@ public sealed interface ValueTest {
   record Matches(Pattern pattern, Literal literal) implements ValueTest {
     @Override
     public boolean holds(byte[] value) {
-      return pattern.matcher(Shown.latin(value, 0, value.length)).find();
+      return pattern.matcher(ConnectionFacts.latin(value, 0, value.length)).find();
     }
 
     @Override
@@ -223,7 +223,7 @@ public sealed interface ValueTest {
     }
 
     @Override
-    public boolean holds(Shown shown) {
+    public boolean holds(ConnectionFacts shown) {
       Service service = shown.service();
       return ranges.stream()
           .anyMatch(
@@ -243,7 +243,7 @@ public sealed interface ValueTest {
     }
 
     @Override
-    public boolean holds(Shown shown) {
+    public boolean holds(ConnectionFacts shown) {
       return ranges.stream().anyMatch(range -> range.contains(shown.server()));
     }
 
@@ -262,7 +262,7 @@ public sealed interface ValueTest {
    */
   record Size(boolean byClient, int number, int low, int high) implements ValueTest {
     @Override
-    public boolean holds(Shown shown) {
+    public boolean holds(ConnectionFacts shown) {
       int size = shown.size(byClient, number);
       return size >= low && size <= high;
     }

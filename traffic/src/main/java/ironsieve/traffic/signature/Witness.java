@@ -2,9 +2,9 @@ package ironsieve.traffic.signature;
 
 import ironsieve.model.Service;
 import ironsieve.region.Address;
+import ironsieve.traffic.protocol.ConnectionFacts;
 import ironsieve.traffic.protocol.Fact;
 import ironsieve.traffic.protocol.Field;
-import ironsieve.traffic.protocol.Shown;
 import ironsieve.traffic.signature.Condition.Term;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
@@ -77,7 +77,7 @@ public final class Witness {
         }
       }
     }
-    Shown shown = new Shown(service, server);
+    ConnectionFacts shown = new ConnectionFacts(service, server);
     connection.forEach(shown::add);
     sized(shown, sizes);
     if (!request.isEmpty()) {
@@ -109,7 +109,7 @@ public final class Witness {
                 isTls
                     ? fact.value().length > 0 && fact.value()[0] == 0x16
                     : !isHttp
-                        || Shown.latin(fact.value(), 0, fact.value().length)
+                        || ConnectionFacts.latin(fact.value(), 0, fact.value().length)
                             .matches("(?s)[A-Z]{3,9} /.*"));
   }
 
@@ -118,11 +118,14 @@ public final class Witness {
     return terms.stream()
         .flatMap(term -> ((ValueTest.Ports) term.test()).ranges().stream())
         .map(range -> range.low())
-        .filter(low -> terms.stream().allMatch(term -> term.test().holds(new Shown(low, SERVER))))
+        .filter(
+            low ->
+                terms.stream()
+                    .allMatch(term -> term.test().holds(new ConnectionFacts(low, SERVER))))
         .findFirst();
   }
 
-  private static void sized(Shown shown, List<ValueTest.Size> sizes) {
+  private static void sized(ConnectionFacts shown, List<ValueTest.Size> sizes) {
     for (boolean byClient : new boolean[] {true, false}) {
       List<ValueTest.Size> own = sizes.stream().filter(s -> s.byClient() == byClient).toList();
       int last = own.stream().mapToInt(ValueTest.Size::number).max().orElse(0);
@@ -226,7 +229,8 @@ public final class Witness {
   }
 
   private static int indexOf(byte[] value, byte[] piece) {
-    return Shown.latin(value, 0, value.length).indexOf(Shown.latin(piece, 0, piece.length));
+    return ConnectionFacts.latin(value, 0, value.length)
+        .indexOf(ConnectionFacts.latin(piece, 0, piece.length));
   }
 
   private static byte[] over(byte[] first, byte[] before) {

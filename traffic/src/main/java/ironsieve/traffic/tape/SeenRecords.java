@@ -3,7 +3,7 @@ package ironsieve.traffic.tape;
 import ironsieve.model.Service;
 import ironsieve.model.Tape.Volume;
 import ironsieve.traffic.identify.Seen;
-import ironsieve.traffic.protocol.Shown;
+import ironsieve.traffic.protocol.ConnectionFacts;
 import ironsieve.traffic.signature.Unit;
 import java.time.LocalDateTime;
 import java.time.ZoneId;
@@ -25,7 +25,7 @@ public final class SeenRecords {
    *     anybody on the way saw does, and where more was recognised by what was opened, nothing
    */
   public static List<TrafficRecord> of(Seen seen, ZoneId zone, boolean keepsOpened) {
-    Shown shown = seen.shown();
+    ConnectionFacts shown = seen.shown();
     List<TrafficRecord> records = new ArrayList<>();
     TrafficRecord.Ends ends =
         new TrafficRecord.Ends(seen.ends().client(), seen.ends().server(), seen.ends().service());
@@ -57,7 +57,8 @@ public final class SeenRecords {
     return records;
   }
 
-  private static Optional<Unit> sample(Shown shown, Unit unit, Seen.Use use, boolean keepsOpened) {
+  private static Optional<Unit> sample(
+      ConnectionFacts shown, Unit unit, Seen.Use use, boolean keepsOpened) {
     if (!shown.isOpened() || keepsOpened) {
       return Optional.of(unit);
     }

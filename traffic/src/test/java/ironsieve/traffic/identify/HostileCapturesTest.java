@@ -7,10 +7,10 @@ import ironsieve.region.Address;
 import ironsieve.traffic.DemoSignatures;
 import ironsieve.traffic.capture.CaptureException;
 import ironsieve.traffic.make.CaptureMaker;
+import ironsieve.traffic.protocol.ConnectionFacts;
 import ironsieve.traffic.protocol.Fact;
 import ironsieve.traffic.protocol.Field;
 import ironsieve.traffic.protocol.KeyLog;
-import ironsieve.traffic.protocol.Shown;
 import ironsieve.traffic.signature.SignatureMatcher;
 import ironsieve.traffic.signature.Unit;
 import java.io.ByteArrayInputStream;
@@ -35,7 +35,7 @@ class HostileCapturesTest {
   }
 
   private static byte[] capture() throws IOException {
-    Shown tls = new Shown(new Service(Service.TCP, 443), SERVER);
+    ConnectionFacts tls = new ConnectionFacts(new Service(Service.TCP, 443), SERVER);
     tls.add(Fact.of(Field.SERVER_NAME, "www.chatterbay.example"));
     Unit web =
         new Unit(
@@ -44,11 +44,11 @@ class HostileCapturesTest {
                 Fact.of(Field.METHOD, "POST"),
                 Fact.of(Field.PATH, "/post/1"),
                 Fact.of(Field.HOST, "www.chatterbay.example")));
-    Shown quic = new Shown(new Service(Service.UDP, 443), SERVER);
+    ConnectionFacts quic = new ConnectionFacts(new Service(Service.UDP, 443), SERVER);
     quic.add(Fact.of(Field.PROTOCOL, "QUIC"));
     quic.add(Fact.of(Field.SERVER_NAME, "films.vuelo.example"));
-    Shown dns = new Shown(new Service(Service.UDP, 53), SERVER);
-    Shown plain = new Shown(new Service(Service.TCP, 80), SERVER);
+    ConnectionFacts dns = new ConnectionFacts(new Service(Service.UDP, 53), SERVER);
+    ConnectionFacts plain = new ConnectionFacts(new Service(Service.TCP, 80), SERVER);
     List<CaptureMaker.Plan> plans = new ArrayList<>();
     List<Unit> units =
         List.of(

@@ -20,14 +20,14 @@ class ConversationTest {
     return new Conversation(service, Address.parse("203.0.113.10"), new KeyLog());
   }
 
-  private static void said(Conversation to, boolean byClient, String text) {
+  private static void onBytes(Conversation to, boolean byClient, String text) {
     byte[] bytes = text.getBytes(StandardCharsets.ISO_8859_1);
-    to.said(byClient, bytes, 0, bytes.length);
+    to.onBytes(byClient, bytes, 0, bytes.length);
   }
 
-  private static List<String> requests(Shown shown) {
+  private static List<String> requests(ConnectionFacts shown) {
     List<String> all = new ArrayList<>();
-    for (Shown.Request request : shown.requests()) {
+    for (ConnectionFacts.Request request : shown.requests()) {
       all.add(
           request.first(Field.METHOD).orElse("")
               + " "
@@ -44,27 +44,27 @@ class ConversationTest {
 
   @Test
   void bodiesArePassedOverHoweverTheirEndIsTold() {
-    said(
+    onBytes(
         tcp,
         true,
         "POST /a HTTP/1.1\r\nHost: A.example:8080\r\nTransfer-Encoding: chunked\r\n\r\n");
-    said(tcp, true, "5\r\nGET /\r\n3;x=y\r\nabc\r\n0\r\nTrailer: x\r\n\r\n");
-    said(tcp, true, "PUT /b HTTP/1.1\r\nHost: a.example\r\nContent-Length: 7\r\n\r\nGET /x ");
-    said(
+    onBytes(tcp, true, "5\r\nGET /\r\n3;x=y\r\nabc\r\n0\r\nTrailer: x\r\n\r\n");
+    onBytes(tcp, true, "PUT /b HTTP/1.1\r\nHost: a.example\r\nContent-Length: 7\r\n\r\nGET /x ");
+    onBytes(
         tcp,
         true,
         "HEAD /c HTTP/1.1\r\nHost: a.example\r\n\r\nGET /d HTTP/1.1\r\nHost: a.example\r\n\r\n");
-    said(
+    onBytes(
         tcp,
         false,
         "HTTP/1.1 100 Continue\r\n\r\nHTTP/1.1 201 Made\r\nContent-Length: 2\r\n\r\nok");
-    said(tcp, false, "HTTP/1.1 204 Nothing\r\n\r\n");
-    said(tcp, false, "HTTP/1.1 200 OK\r\nContent-Length: 5000\r\n\r\n");
-    said(
+    onBytes(tcp, false, "HTTP/1.1 204 Nothing\r\n\r\n");
+    onBytes(tcp, false, "HTTP/1.1 200 OK\r\nContent-Length: 5000\r\n\r\n");
+    onBytes(
         tcp,
         false,
         "HTTP/1.1 404 None\r\nContent-Type: Text/HTML\r\n\r\nuntil it closes HTTP/1.1 500 x");
-    Shown shown = tcp.shown();
+    ConnectionFacts shown = tcp.shown();
     assertThat(requests(shown))
         .containsExactly(
             "POST a.example /a 201 1",
@@ -78,40 +78,41 @@ class ConversationTest {
   @Test
   void requestsThatShowTheSameAreOneWithItsCount() {
     for (int i = 0; i < 500; i++) {
-      said(tcp, true, "GET /same HTTP/1.1\r\nHost: a.example\r\n\r\n");
-      said(tcp, false, "HTTP/1.1 200 OK\r\nContent-Length: 0\r\n\r\n");
+      onBytes(tcp, true, "GET /same HTTP/1.1\r\nHost: a.example\r\n\r\n");
+      onBytes(tcp, false, "HTTP/1.1 200 OK\r\nContent-Length: 0\r\n\r\n");
     }
     for (int i = 0; i < 200; i++) {
-      said(tcp, true, "GET /" + i + " HTTP/1.1\r\nHost: a.example\r\n\r\n");
+      onBytes(tcp, true, "GET /" + i + " HTTP/1.1\r\nHost: a.example\r\n\r\n");
     }
-    Shown shown = tcp.shown();
-    assertThat(shown.requests()).hasSize(Shown.MOST_REQUESTS);
+    ConnectionFacts shown = tcp.shown();
+    assertThat(shown.requests()).hasSize(ConnectionFacts.MOST_REQUESTS);
     assertThat(shown.requests().get(0).times()).isEqualTo(500);
-    assertThat(shown.requestsLeftOut()).isEqualTo(200 - (Shown.MOST_REQUESTS - 1));
+    assertThat(shown.requestsLeftOut()).isEqualTo(200 - (ConnectionFacts.MOST_REQUESTS - 1));
   }
 
   @Test
   void whatIsTunnelledThroughAProxyIsReadInside() {
-    said(
+    onBytes(
         tcp,
         true,
         "CONNECT films.vuelo.example:443 HTTP/1.1\r\nHost: films.vuelo.example:443\r\n\r\n");
-    said(tcp, false, "HTTP/1.1 200 Yes\r\n\r\n");
-    said(tcp, true, "GET /inside HTTP/1.1\r\nHost: inner.example\r\n\r\n");
-    Shown shown = tcp.shown();
+    onBytes(tcp, false, "HTTP/1.1 200 Yes\r\n\r\n");
+    onBytes(tcp, true, "GET /inside HTTP/1.1\r\nHost: inner.example\r\n\r\n");
+    ConnectionFacts shown = tcp.shown();
     assertThat(requests(shown))
         .containsExactly("CONNECT films.vuelo.example  200 1", "GET inner.example /inside  1");
   }
 
   @Test
   void afterAnUpgradeAnotherProtocolGoesOn() {
-    said(
+    onBytes(
         tcp,
         true,
         "GET /chat HTTP/1.1\r\nHost: a.example\r\nUpgrade: websocket\r\nConnection: Upgrade\r\n\r\n");
-    said(tcp, false, "HTTP/1.1 101 Switching\r\nUpgrade: websocket\r\nConnection: Upgrade\r\n\r\n");
-    said(tcp, true, "\u0081\u0085GET / HTTP/1.1\r\n\r\n");
-    Shown shown = tcp.shown();
+    onBytes(
+        tcp, false, "HTTP/1.1 101 Switching\r\nUpgrade: websocket\r\nConnection: Upgrade\r\n\r\n");
+    onBytes(tcp, true, "\u0081\u0085GET / HTTP/1.1\r\n\r\n");
+    ConnectionFacts shown = tcp.shown();
     assertThat(shown.layers()).containsExactly("HTTP", "WebSocket");
     assertThat(shown.requests()).hasSize(1);
   }
@@ -119,25 +120,25 @@ class ConversationTest {
   @Test
   void mailThatAsksForEncryptionIsEncryptedFromThereOn() {
     Conversation mail = on(new Service(Service.TCP, 587));
-    said(mail, false, "220 mail.example ESMTP\r\n");
-    said(mail, true, "EHLO client.example\r\n");
-    said(mail, false, "250-mail.example\r\n250 STARTTLS\r\n");
-    said(mail, true, "STARTTLS\r\n");
-    said(mail, false, "220 go on\r\n");
+    onBytes(mail, false, "220 mail.example ESMTP\r\n");
+    onBytes(mail, true, "EHLO client.example\r\n");
+    onBytes(mail, false, "250-mail.example\r\n250 STARTTLS\r\n");
+    onBytes(mail, true, "STARTTLS\r\n");
+    onBytes(mail, false, "220 go on\r\n");
     // A hello that names mail.example, in two records.
     byte[] hello = hello("mail.example");
     byte[] first = record(java.util.Arrays.copyOf(hello, 30));
     byte[] second = record(java.util.Arrays.copyOfRange(hello, 30, hello.length));
-    mail.said(true, first, 0, first.length);
-    mail.said(true, second, 0, second.length);
-    Shown shown = mail.shown();
+    mail.onBytes(true, first, 0, first.length);
+    mail.onBytes(true, second, 0, second.length);
+    ConnectionFacts shown = mail.shown();
     assertThat(shown.layers()).containsExactly("TLS");
     assertThat(shown.first(Field.SERVER_NAME)).contains("mail.example");
     assertThat(shown.facts())
         .anyMatch(
             fact ->
                 fact.field() == Field.CLIENT_BYTES
-                    && Shown.latin(fact.value(), 0, 4).equals("EHLO"));
+                    && ConnectionFacts.latin(fact.value(), 0, 4).equals("EHLO"));
   }
 
   private static byte[] record(byte[] body) {
@@ -169,8 +170,8 @@ class ConversationTest {
   void namesThatPointAtThemselvesAreNone() {
     Conversation dns = on(new Service(Service.UDP, 53));
     byte[] loop = HexFormat.of().parseHex("000101000001000000000000c00c00010001");
-    dns.said(true, loop, 0, loop.length);
-    Shown shown = dns.shown();
+    dns.onBytes(true, loop, 0, loop.length);
+    ConnectionFacts shown = dns.shown();
     assertThat(shown.layers()).containsExactly("DNS");
     assertThat(shown.requests()).isEmpty();
   }
@@ -189,7 +190,7 @@ class ConversationTest {
                     + "c0100001000100000001000"
                     + "4cb007109"
                     + "c010001c000100000001001020010db8000000000000000000000001");
-    dns.said(false, answer, 0, answer.length);
+    dns.onBytes(false, answer, 0, answer.length);
     List<String> named = new ArrayList<>();
     dns.named((address, name) -> named.add(address + " " + name));
     assertThat(named).containsExactly("203.0.113.9 www.a.example", "2001:db8::1 www.a.example");
@@ -197,10 +198,10 @@ class ConversationTest {
 
   @Test
   void whereBytesAreMissingWhatCameBeforeIsKept() {
-    said(tcp, true, "GET /first HTTP/1.1\r\nHost: a.example\r\n\r\nGET /sec");
+    onBytes(tcp, true, "GET /first HTTP/1.1\r\nHost: a.example\r\n\r\nGET /sec");
     tcp.lost(true);
-    said(tcp, true, "ond HTTP/1.1\r\nHost: a.example\r\n\r\n");
-    Shown shown = tcp.shown();
+    onBytes(tcp, true, "ond HTTP/1.1\r\nHost: a.example\r\n\r\n");
+    ConnectionFacts shown = tcp.shown();
     assertThat(requests(shown)).containsExactly("GET a.example /first  1");
     assertThat(shown.isBroken()).isTrue();
   }
@@ -212,7 +213,7 @@ class ConversationTest {
     String body = "0303" + "00".repeat(32) + "00" + "00021301" + "0100" + "0008" + outer;
     byte[] hello = HexFormat.of().parseHex("01" + String.format("%06x", body.length() / 2) + body);
     byte[] bytes = record(hello);
-    tls.said(true, bytes, 0, bytes.length);
+    tls.onBytes(true, bytes, 0, bytes.length);
     assertThat(tls.shown().mayHideName()).isTrue();
     assertThat(tls.shown().hostName()).isEmpty();
   }
@@ -228,12 +229,12 @@ class ConversationTest {
     assertThat(afterHellos(client, old.substring(0, 60)).mayHideName()).isTrue();
   }
 
-  private static Shown afterHellos(String client, String server) {
+  private static ConnectionFacts afterHellos(String client, String server) {
     Conversation tls = on(new Service(Service.TCP, 443));
     byte[] asked = record(message("01", client));
     byte[] answered = record(message("02", server));
-    tls.said(true, asked, 0, asked.length);
-    tls.said(false, answered, 0, answered.length);
+    tls.onBytes(true, asked, 0, asked.length);
+    tls.onBytes(false, answered, 0, answered.length);
     return tls.shown();
   }
 
@@ -249,7 +250,7 @@ class ConversationTest {
         .forEach(
             (port, name) -> {
               Conversation asking = on(new Service(Service.UDP, port));
-              asking.said(true, question, 0, question.length);
+              asking.onBytes(true, question, 0, question.length);
               assertThat(asking.shown().layers()).containsExactly(name);
             });
   }

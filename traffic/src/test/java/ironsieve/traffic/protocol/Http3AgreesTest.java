@@ -136,8 +136,9 @@ class Http3AgreesTest {
               HttpFields.build().add("content-type", "text/x" + random.nextInt(2))));
       written.add(host + " " + path + " " + agent + " " + status);
     }
-    Shown shown = new Shown(new Service(Service.UDP, 443), Address.parse("203.0.113.10"));
-    Http3Talk talk = new Http3Talk(shown);
+    ConnectionFacts shown =
+        new ConnectionFacts(new Service(Service.UDP, 443), Address.parse("203.0.113.10"));
+    Http3Parser talk = new Http3Parser(shown);
     List<Piece> pieces = pieces(true, client, random);
     pieces.addAll(pieces(false, server, random));
     Collections.shuffle(pieces, random);
@@ -146,11 +147,11 @@ class Http3AgreesTest {
     // And an answer comes after what it is one to.
     pieces.sort((a, b) -> Boolean.compare(isAnswer(a), isAnswer(b)));
     for (Piece piece : pieces) {
-      talk.said(piece.byClient(), piece.id(), piece.offset(), piece.bytes());
+      talk.onBytes(piece.byClient(), piece.id(), piece.offset(), piece.bytes());
     }
     assertThat(shown.isBroken()).isFalse();
     List<String> read = new ArrayList<>();
-    for (Shown.Request request : shown.requests()) {
+    for (ConnectionFacts.Request request : shown.requests()) {
       read.add(
           request.first(Field.HOST).orElse("")
               + " "

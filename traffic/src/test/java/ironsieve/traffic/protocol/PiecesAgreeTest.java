@@ -48,7 +48,7 @@ class PiecesAgreeTest {
 
   private static final class Listener implements FlowObserver<Talked> {
     @Override
-    public void said(Flow<Talked> flow, boolean byClient, byte[] bytes, int offset, int length) {
+    public void onBytes(Flow<Talked> flow, boolean byClient, byte[] bytes, int offset, int length) {
       if (flow.kept() == null) {
         flow.keep(new Talked(flow.service(), flow.server(), new ArrayList<>()));
       }
@@ -82,15 +82,15 @@ class PiecesAgreeTest {
     Conversation whole = new Conversation(talked.service(), talked.server(), KEYS);
     Conversation pieces = new Conversation(talked.service(), talked.server(), KEYS);
     for (Said said : talked.said()) {
-      whole.said(said.byClient(), said.bytes(), 0, said.bytes().length);
+      whole.onBytes(said.byClient(), said.bytes(), 0, said.bytes().length);
       for (int at = 0; at < said.bytes().length; ) {
         int length = Math.min(said.bytes().length - at, 1 + random.nextInt(90));
-        pieces.said(said.byClient(), said.bytes(), at, length);
+        pieces.onBytes(said.byClient(), said.bytes(), at, length);
         at += length;
       }
     }
-    Shown one = whole.shown();
-    Shown other = pieces.shown();
+    ConnectionFacts one = whole.shown();
+    ConnectionFacts other = pieces.shown();
     assertThat(other.facts()).isEqualTo(one.facts());
     assertThat(other.requests()).hasSameSizeAs(one.requests());
     for (int i = 0; i < one.requests().size(); i++) {

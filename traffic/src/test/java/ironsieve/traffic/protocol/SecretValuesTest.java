@@ -73,7 +73,7 @@ class SecretValuesTest {
   /** The doors through which everything that is kept comes. */
   @Test
   void nothingThatIsShownHoldsASecret() {
-    Shown shown = new Shown(new Service(6, 80), Address.parse("192.0.2.1"));
+    ConnectionFacts shown = new ConnectionFacts(new Service(6, 80), Address.parse("192.0.2.1"));
     shown.add(
         new Fact(
             Field.CLIENT_BYTES,

@@ -5,9 +5,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 import ironsieve.model.Service;
 import ironsieve.region.Address;
 import ironsieve.text.TextException;
+import ironsieve.traffic.protocol.ConnectionFacts;
 import ironsieve.traffic.protocol.Fact;
 import ironsieve.traffic.protocol.Field;
-import ironsieve.traffic.protocol.Shown;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -220,7 +220,8 @@ class MatcherAgreesTest {
   }
 
   private static Unit unit(Facts facts) {
-    Shown shown = new Shown(new Service(Service.TCP, facts.port()), Address.parse("203.0.113.10"));
+    ConnectionFacts shown =
+        new ConnectionFacts(new Service(Service.TCP, facts.port()), Address.parse("203.0.113.10"));
     facts
         .connection()
         .forEach((field, values) -> values.forEach(value -> shown.add(fact(field, value))));

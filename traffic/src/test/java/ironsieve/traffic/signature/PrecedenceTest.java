@@ -5,9 +5,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 import ironsieve.model.Service;
 import ironsieve.region.Address;
 import ironsieve.traffic.DemoSignatures;
+import ironsieve.traffic.protocol.ConnectionFacts;
 import ironsieve.traffic.protocol.Fact;
 import ironsieve.traffic.protocol.Field;
-import ironsieve.traffic.protocol.Shown;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -28,15 +28,16 @@ class PrecedenceTest {
     return SignatureText.parse(application, true, text);
   }
 
-  private static Shown shown(Fact... facts) {
-    Shown shown = new Shown(new Service(Service.TCP, 443), Address.parse("203.0.113.10"));
+  private static ConnectionFacts shown(Fact... facts) {
+    ConnectionFacts shown =
+        new ConnectionFacts(new Service(Service.TCP, 443), Address.parse("203.0.113.10"));
     for (Fact fact : facts) {
       shown.add(fact);
     }
     return shown;
   }
 
-  private static String name(List<Signature> signatures, Shown shown, Fact... request) {
+  private static String name(List<Signature> signatures, ConnectionFacts shown, Fact... request) {
     Unit unit = new Unit(shown, List.of(request));
     List<SignatureMatcher.Match> found = new SignatureMatcher(signatures, RIDES_ON).run().one(unit);
     return found.isEmpty()
@@ -78,7 +79,7 @@ class PrecedenceTest {
             edition("TLS", "protocol is TLS"),
             edition("HTTP", "protocol is HTTP"),
             edition("Shop", "client bytes starts GET"));
-    Shown both = shown(Fact.of(Field.PROTOCOL, "TLS"), Fact.of(Field.PROTOCOL, "HTTP"));
+    ConnectionFacts both = shown(Fact.of(Field.PROTOCOL, "TLS"), Fact.of(Field.PROTOCOL, "HTTP"));
     assertThat(name(all, both)).isEqualTo("TLS");
     both.add(Fact.bytes(Field.CLIENT_BYTES, "GET / HTTP/1.1".getBytes()));
     assertThat(name(all, both)).isEqualTo("Shop");
@@ -86,7 +87,7 @@ class PrecedenceTest {
 
   @Test
   void aRequestNobodyKnowsInsideAnOpenedConnectionIsItsCarrier() {
-    Shown opened = shown(serverName("nobody.example"));
+    ConnectionFacts opened = shown(serverName("nobody.example"));
     opened.add(Fact.of(Field.PROTOCOL, "TLS"));
     opened.add(Fact.of(Field.PROTOCOL, "HTTP"));
     Unit unit = new Unit(opened, List.of(Fact.of(Field.PATH, "/x"), Fact.of(Field.METHOD, "GET")));
@@ -101,7 +102,7 @@ class PrecedenceTest {
         List.of(
             edition("Shop", "server name under shop.example"),
             edition("Shop", "feature buy: method is POST and path starts /buy"));
-    Shown shop = shown(serverName("shop.example"));
+    ConnectionFacts shop = shown(serverName("shop.example"));
     Fact post = Fact.of(Field.METHOD, "POST");
     Fact get = Fact.of(Field.METHOD, "GET");
     assertThat(name(all, shop, post, Fact.of(Field.PATH, "/buy/1"))).isEqualTo("Shop/buy");
