@@ -2,11 +2,11 @@ import { ChevronDown, Moon, Redo2, Sun, Undo2 } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { memo, useEffect, useState } from "react";
 import { setReason } from "../api/client";
+import { goTo, NOTHING_ASKED } from "../base/address";
+import { Link } from "../base/Link";
+import { PAGES, WORKSPACE_PAGES } from "../base/pages";
+import { useStored } from "../base/useStored";
 import type { Session } from "../session/useSession";
-import { goTo, NOTHING_ASKED } from "./address";
-import { Link } from "./Link";
-import { PAGES, WORKSPACE_PAGES } from "./pages";
-import { useStored } from "./useStored";
 
 /** Who edits; taken over when it is written in full, for everything one may undo is asked for by it. */
 function EditorName({ who, set }: { who: string; set: (who: string) => void }) {

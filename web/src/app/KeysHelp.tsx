@@ -1,6 +1,6 @@
 import { Dialog } from "radix-ui";
-import { keysOf, type Where } from "./shortcuts";
-import { TERMS } from "./terms";
+import { keysOf, type Where } from "../base/shortcuts";
+import { TERMS } from "../base/terms";
 
 type Props = {
   page: string;

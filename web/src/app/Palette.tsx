@@ -2,9 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { useState } from "react";
 import { api } from "../api/client";
+import { actionsFor } from "../base/actions";
+import { type Address, goTo } from "../base/address";
 import type { Session } from "../session/useSession";
-import { actionsFor } from "./actions";
-import { type Address, goTo } from "./address";
 import { type Named, named } from "./named";
 
 /** More would make the list slow to draw, and nobody reads on. */

@@ -1,8 +1,8 @@
 import { useEffect, useState } from "react";
-import { isLoud, ofRule } from "../session/known";
+import { useStored } from "../base/useStored";
+import { isLoud, ofRule } from "../rules/known";
 import { useSelected } from "../session/selection";
 import type { Session } from "../session/useSession";
-import { useStored } from "./useStored";
 
 /** One step: what to do, and whether it has been done. */
 type Stop = {

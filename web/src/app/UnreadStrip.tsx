@@ -1,6 +1,6 @@
 import type { Unread } from "../api/client";
+import { goTo } from "../base/address";
 import type { Session } from "../session/useSession";
-import { goTo } from "./address";
 
 const SHOWN = 4;
 

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState, useSyncExternalStore } from "react";
 import { api } from "../api/client";
 import { type Going, work } from "../api/work";
-import { ProgressBar } from "./ProgressBar";
+import { ProgressBar } from "../base/ProgressBar";
 
 /** Most of what is done is done by then, and needs no strip. */
 const PATIENCE = 800;

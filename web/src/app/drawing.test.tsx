@@ -1,9 +1,9 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { beforeAll, beforeEach, describe, expect, it, vi } from "vitest";
+import { lasting } from "../base/storage";
 import { blankRule, NO_IMPACT, rulebaseOf } from "../samples";
 import { answers, show, withServer } from "../testing";
 import { AppShell } from "./AppShell";
-import { lasting } from "./storage";
 
 type Fiber = {
   tag: number;

@@ -1,7 +1,7 @@
 import type { Catalogue, Choice, PromiseCheck, Rulebase } from "../api/client";
-import { rules } from "../stack/order";
-import { type Address, NOTHING_ASKED } from "./address";
-import { PAGES, WORKSPACE_PAGES } from "./pages";
+import { type Address, NOTHING_ASKED } from "../base/address";
+import { PAGES, WORKSPACE_PAGES } from "../base/pages";
+import { rules } from "../rules/order";
 
 /** Something that has a name, and where it is looked at. */
 export type Named = { kind: string; name: string; where: Partial<Address> };

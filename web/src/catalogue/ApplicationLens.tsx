@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { type Application, api, type ReachCell } from "../api/client";
-import { goTo } from "../app/address";
-import { PendingAnswer } from "../app/PendingAnswer";
+import { goTo } from "../base/address";
+import { PendingAnswer } from "../base/PendingAnswer";
 import { Figure, Hole, stopped, told } from "../reach/Hole";
 import type { Between } from "../reach/useBetween";
+import { percent, rules } from "../rules/order";
+import { Plate } from "../rules/Plate";
 import type { Session } from "../session/useSession";
-import { percent, rules } from "../stack/order";
-import { Plate } from "../stack/Plate";
 import { Standing } from "./ExposureMap";
 
 type Props = {

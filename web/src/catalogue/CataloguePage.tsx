@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Application, api } from "../api/client";
-import { goTo, useAddress } from "../app/address";
+import { goTo, useAddress } from "../base/address";
 import { useBetween } from "../reach/useBetween";
 import { ZoneChoice } from "../reach/ZoneChoice";
 import type { Session } from "../session/useSession";

@@ -1,11 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError, api } from "../api/client";
-import { goTo } from "../app/address";
-import { Fault } from "../app/Fault";
-import { LoadFile } from "../app/LoadFile";
-import { useSend } from "../app/useSend";
+import { goTo } from "../base/address";
+import { Fault } from "../base/Fault";
+import { LoadFile } from "../base/LoadFile";
 import { Broken, Kind, kindsWord } from "../impact/ImpactText";
+import { useSend } from "../session/useSend";
 import type { Session } from "../session/useSession";
 import { useWorkspace } from "../workspace/useWorkspace";
 import { WorkspaceImpact } from "../workspace/WorkspaceImpact";

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Application, WorkspaceStep } from "../api/client";
-import { valuesOf } from "../app/valuesOf";
+import { valuesOf } from "../base/valuesOf";
 import { NameList } from "../directory/NameList";
 import { PickLine, TextLine } from "../shared/PartFrame";
 import { RemoveButton } from "../workspace/RemoveButton";

@@ -1,8 +1,8 @@
 import { memo, useEffect, useMemo, useRef, useState } from "react";
 import type { Fall, Hits, Review } from "../api/client";
-import { isLoud, ofRule } from "../session/known";
-import type { Line } from "../stack/order";
-import { letsThrough } from "../stack/verdict";
+import { isLoud, ofRule } from "../rules/known";
+import type { Line } from "../rules/order";
+import { letsThrough } from "../rules/verdict";
 
 const WIDTH = 40;
 /** How the gravest finding of a rule is painted, the gravest first: the graver, the wider. */

@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Directory, type Person, type WorkspaceStep } from "../api/client";
-import { goTo, useAddress } from "../app/address";
-import { LoadFile } from "../app/LoadFile";
-import { Noteworthy } from "../app/Noteworthy";
-import { VirtualList } from "../app/VirtualList";
+import { goTo, useAddress } from "../base/address";
+import { LoadFile } from "../base/LoadFile";
+import { Noteworthy } from "../base/Noteworthy";
+import { useSettled } from "../base/useSettled";
+import { VirtualList } from "../base/VirtualList";
 import type { Session } from "../session/useSession";
-import { useSettled } from "../session/useSettled";
 import { ChangeBar } from "../workspace/ChangeBar";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
 import { GroupEditor } from "./GroupEditor";

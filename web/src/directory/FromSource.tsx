@@ -1,5 +1,5 @@
-import { NOTHING_ASKED } from "../app/address";
-import { Link } from "../app/Link";
+import { NOTHING_ASKED } from "../base/address";
+import { Link } from "../base/Link";
 
 /** What came from a file is nobody else's any more. */
 const OF_FILES = ["a CSV file", "an LDIF file"];

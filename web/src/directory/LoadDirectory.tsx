@@ -1,9 +1,9 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError, api, type WorkspaceStep } from "../api/client";
-import { useColumnChoices } from "../app/columnChoices";
-import { LoadFile } from "../app/LoadFile";
-import { TableColumns } from "../app/TableColumns";
+import { useColumnChoices } from "../base/columnChoices";
+import { LoadFile } from "../base/LoadFile";
+import { TableColumns } from "../base/TableColumns";
 import { WorkspaceImpact } from "../workspace/WorkspaceImpact";
 
 /** A file as it was chosen. */

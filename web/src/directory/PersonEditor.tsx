@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Person, WorkspaceStep } from "../api/client";
-import { Link } from "../app/Link";
+import { Link } from "../base/Link";
 import { AreaLine, TextLine } from "../shared/PartFrame";
 import { RemoveButton } from "../workspace/RemoveButton";
 import { Uses } from "../workspace/Uses";

@@ -2,7 +2,7 @@ import { fireEvent, screen } from "@testing-library/react";
 import { useState } from "react";
 import { expect, test, vi } from "vitest";
 import type { NameChoice, Rulebase, UnknownName } from "../api/client";
-import { valuesOf } from "../app/valuesOf";
+import { valuesOf } from "../base/valuesOf";
 import { UnknownNames } from "../gateways/UnknownNames";
 import { show, withServer } from "../testing";
 import { naming } from "../zones/ZonesPage";

@@ -1,11 +1,11 @@
 import { useMemo, useState } from "react";
 import type { Rule } from "../api/client";
-import { focusStack } from "../app/focusStack";
+import { focusStack } from "../base/focusStack";
 import { values } from "../filter/filter";
 import { ImpactStrip } from "../impact/ImpactStrip";
+import { FIELDS, shown } from "../rules/fields";
 import type { Session } from "../session/useSession";
 import { mergeable, steps, type Work } from "./bulk";
-import { FIELDS, shown } from "./fields";
 import { ValueEditor } from "./ValueEditor";
 
 type Props = {

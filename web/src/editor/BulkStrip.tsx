@@ -1,4 +1,4 @@
-import { focusOnOpen } from "../app/focusOnOpen";
+import { focusOnOpen } from "../base/focusOnOpen";
 import { ImpactStrip } from "../impact/ImpactStrip";
 import type { Command } from "../session/commands";
 import { stepsOf } from "../session/useSent";

@@ -1,7 +1,7 @@
 import type { Parts } from "../api/client";
-import { Plate } from "../stack/Plate";
+import { shown } from "../rules/fields";
+import { Plate } from "../rules/Plate";
 import type { Draft } from "./draft";
-import { shown } from "./fields";
 
 function Choice({
   label,

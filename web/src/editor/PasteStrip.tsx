@@ -1,8 +1,8 @@
 import type { StepOf } from "../api/client";
-import { focusOnOpen } from "../app/focusOnOpen";
+import { focusOnOpen } from "../base/focusOnOpen";
 import { ImpactStrip } from "../impact/ImpactStrip";
+import type { Place } from "../rules/order";
 import type { Session } from "../session/useSession";
-import type { Place } from "../stack/order";
 
 type Props = {
   session: Pick<Session, "id" | "rulebase" | "named" | "probe">;

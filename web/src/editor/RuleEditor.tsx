@@ -11,14 +11,14 @@ import {
   type RulePatch,
   type Step,
 } from "../api/client";
-import { press } from "../app/shortcuts";
+import { press } from "../base/shortcuts";
 import { ImpactStrip } from "../impact/ImpactStrip";
+import { chipText, FIELDS } from "../rules/fields";
+import { type Place, rules } from "../rules/order";
 import type { Edit } from "../session/useSent";
 import { since } from "../session/useSession";
-import { type Place, rules } from "../stack/order";
 import { Collision } from "./Collision";
 import { begun, type Draft, difference, draftOf, NOTHING, withFields } from "./draft";
-import { chipText, FIELDS } from "./fields";
 import { ThenEditor, WordsEditor } from "./OutcomeEditor";
 import { dropSavedDraft, readSavedDraft, writeSavedDraft } from "./savedDraft";
 import { ValueEditor } from "./ValueEditor";

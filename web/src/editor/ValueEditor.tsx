@@ -3,12 +3,12 @@ import { Command } from "cmdk";
 import { TriangleAlert, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { api, type FieldError, type RuleField } from "../api/client";
-import { focusOnOpen } from "../app/focusOnOpen";
-import { isCommand } from "../app/keys";
-import { useStableCallback } from "../app/useStableCallback";
-import { valuesOf } from "../app/valuesOf";
-import { ChipMark } from "../stack/ChipMark";
-import { chipText, SET_KINDS } from "./fields";
+import { focusOnOpen } from "../base/focusOnOpen";
+import { isCommand } from "../base/keys";
+import { useStableCallback } from "../base/useStableCallback";
+import { valuesOf } from "../base/valuesOf";
+import { ChipMark } from "../rules/ChipMark";
+import { chipText, SET_KINDS } from "../rules/fields";
 import { TimePicker } from "./TimePicker";
 
 type Props = {

@@ -3,8 +3,8 @@ import { describe, expect, it } from "vitest";
 import { patchOf, placeOf, type Rule, type Rulebase, type RuleField } from "../api/client";
 import { asked, isMeant, terms, unknown } from "../filter/filter";
 import { differences, hunks, pairs } from "../history/compare";
+import { hitsWord, lines } from "../rules/order";
 import { blankRule, rulebaseOf } from "../samples";
-import { hitsWord, lines } from "../stack/order";
 import { mergeable, splitSteps, splittable, steps } from "./bulk";
 
 function rule(id: string, fields: Record<string, string[]> = {}, more: Partial<Rule> = {}): Rule {

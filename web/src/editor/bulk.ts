@@ -1,5 +1,5 @@
 import type { Rule, RuleField, RulePatch, RuleStep } from "../api/client";
-import { FIELDS } from "./fields";
+import { FIELDS } from "../rules/fields";
 
 /** Something to do to many rules at once. */
 export type Work =

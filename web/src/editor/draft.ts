@@ -1,5 +1,5 @@
 import type { Rule, RuleField, RulePatch } from "../api/client";
-import { FIELDS } from "./fields";
+import { FIELDS } from "../rules/fields";
 
 /** A field that says any. */
 export const NOTHING: RuleField = { sense: "is", values: [] };

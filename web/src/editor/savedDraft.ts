@@ -1,5 +1,5 @@
-import { ofWindow } from "../app/storage";
-import type { Place } from "../stack/order";
+import { ofWindow } from "../base/storage";
+import type { Place } from "../rules/order";
 
 /**
  * What is being typed into a rule, kept in this window until it is kept for good or let go, so that a reload loses

@@ -1,6 +1,6 @@
 import type { Rule } from "../api/client";
-import { FIELDS } from "../editor/fields";
-import type { Finding } from "../session/known";
+import { FIELDS } from "../rules/fields";
+import type { Finding } from "../rules/known";
 
 /** What a filter knows of a rule besides the rule itself. */
 export type Known = {

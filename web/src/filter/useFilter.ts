@@ -1,10 +1,10 @@
 import { useQueries, useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { api, type Rule } from "../api/client";
-import { goTo, useAddressPart } from "../app/address";
-import { ofRule } from "../session/known";
+import { goTo, useAddressPart } from "../base/address";
+import { useSettled } from "../base/useSettled";
+import { ofRule } from "../rules/known";
 import type { Session } from "../session/useSession";
-import { useSettled } from "../session/useSettled";
 import { asked, isMeant, isQuestion, terms, unknown } from "./filter";
 import { useFilterChoices } from "./useFilterChoices";
 

@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { api, type Rule } from "../api/client";
+import { useSettled } from "../base/useSettled";
+import { rules } from "../rules/order";
 import type { Session } from "../session/useSession";
-import { useSettled } from "../session/useSettled";
-import { rules } from "../stack/order";
 import { isQuestion, KEYS, VERDICTS, values } from "./filter";
 
 /** A way to go on with a filter: the whole of it as it would then be, and what that is. */

@@ -1,10 +1,10 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError, api, type Card } from "../api/client";
-import { goTo } from "../app/address";
-import { LoadFile } from "../app/LoadFile";
+import { goTo } from "../base/address";
+import { LoadFile } from "../base/LoadFile";
+import { useSettled } from "../base/useSettled";
 import { ImpactText } from "../impact/ImpactText";
-import { useSettled } from "../session/useSettled";
 import type { useWorkspaceChange } from "../workspace/useWorkspace";
 
 type Props = { who: string; card: Card; change: ReturnType<typeof useWorkspaceChange>; close: () => void };

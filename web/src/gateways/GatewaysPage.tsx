@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { api, type Card, type Workspace } from "../api/client";
-import { goTo, useAddress } from "../app/address";
-import { Link } from "../app/Link";
+import { goTo, useAddress } from "../base/address";
+import { Link } from "../base/Link";
 import type { Session } from "../session/useSession";
 import { ChangeBar } from "../workspace/ChangeBar";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";

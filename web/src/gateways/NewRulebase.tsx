@@ -1,10 +1,10 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { ApiError, api, type Card, type MakeRequest, type NameChoice, type Prepared } from "../api/client";
-import { goTo } from "../app/address";
-import { useColumnChoices } from "../app/columnChoices";
-import { LoadFile } from "../app/LoadFile";
-import { useSettled } from "../session/useSettled";
+import { goTo } from "../base/address";
+import { useColumnChoices } from "../base/columnChoices";
+import { LoadFile } from "../base/LoadFile";
+import { useSettled } from "../base/useSettled";
 import type { useWorkspaceChange } from "../workspace/useWorkspace";
 import { SheetColumns } from "./SheetColumns";
 import { UnknownNames } from "./UnknownNames";

@@ -1,5 +1,5 @@
 import type { Prepared } from "../api/client";
-import { TableColumns } from "../app/TableColumns";
+import { TableColumns } from "../base/TableColumns";
 
 type Props = {
   prepared: Prepared;

@@ -1,5 +1,5 @@
 import type { UnknownName, WorkspaceStep } from "../api/client";
-import { valuesOf } from "../app/valuesOf";
+import { valuesOf } from "../base/valuesOf";
 
 /** What must be said of a name before it can be made; nothing where its name says all. */
 export type Wanted = { label: string; hint: string } | undefined;

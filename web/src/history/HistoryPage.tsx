@@ -1,12 +1,12 @@
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type JournalEntry } from "../api/client";
-import { goTo, useAddress } from "../app/address";
-import { Fault } from "../app/Fault";
-import { PendingAnswer } from "../app/PendingAnswer";
-import { moment } from "../app/times";
-import { useSend } from "../app/useSend";
+import { goTo, useAddress } from "../base/address";
+import { Fault } from "../base/Fault";
+import { PendingAnswer } from "../base/PendingAnswer";
+import { moment } from "../base/times";
 import { ImpactText } from "../impact/ImpactText";
+import { useSend } from "../session/useSend";
 import type { Session } from "../session/useSession";
 import { differences, type Hunk, hunks } from "./compare";
 import { type PartChange, partChanges } from "./parts";

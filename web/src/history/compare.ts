@@ -1,5 +1,5 @@
 import type { Rule, Rulebase } from "../api/client";
-import { rules } from "../stack/order";
+import { rules } from "../rules/order";
 
 /** One line of two rulebases side by side. */
 export type Pair = { kind: "same" | "gone" | "come" | "changed"; before?: Rule; after?: Rule };

@@ -1,9 +1,9 @@
 import { ApiError } from "../api/client";
-import { inNames } from "../session/known";
+import { inNames } from "../rules/known";
+import { useImpact } from "../session/useImpact";
+import type { Meant } from "../session/useImpactPreview";
 import type { Session } from "../session/useSession";
 import { inShort } from "./ImpactText";
-import { useImpact } from "./useImpact";
-import type { Meant } from "./useImpactPreview";
 
 type Props = Meant & { session: Pick<Session, "id" | "rulebase"> };
 

@@ -1,9 +1,9 @@
 import { useEffect } from "react";
 import { ApiError, type FieldError, type Step } from "../api/client";
-import { useSettled } from "../session/useSettled";
-import type { Place } from "../stack/order";
+import { useSettled } from "../base/useSettled";
+import type { Place } from "../rules/order";
+import { useImpact } from "../session/useImpact";
 import { ImpactText } from "./ImpactText";
-import { useImpact } from "./useImpact";
 
 type Props = {
   rulebase: string;

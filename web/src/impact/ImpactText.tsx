@@ -1,6 +1,6 @@
 import type { Impact, ImpactKind } from "../api/client";
-import { grouped } from "../app/grouped";
-import { Plate } from "../stack/Plate";
+import { grouped } from "../base/grouped";
+import { Plate } from "../rules/Plate";
 
 /** Whether a change has happened, or would. */
 type Tense = "is" | "would be";

@@ -1,10 +1,10 @@
-import { written } from "../app/shortcuts";
+import { written } from "../base/shortcuts";
+import { useSettled } from "../base/useSettled";
+import { calledIn } from "../rules/order";
 import type { Commands } from "../session/commands";
 import { useSelected } from "../session/selection";
 import { stepsOf } from "../session/useSent";
 import type { Session } from "../session/useSession";
-import { useSettled } from "../session/useSettled";
-import { calledIn } from "../stack/order";
 import { ImpactPreview } from "./ImpactPreview";
 
 type Props = {

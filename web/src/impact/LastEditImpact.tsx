@@ -1,5 +1,5 @@
 import { memo } from "react";
-import { written } from "../app/shortcuts";
+import { written } from "../base/shortcuts";
 import type { Session, Told } from "../session/useSession";
 import { ImpactText, inShort } from "./ImpactText";
 

@@ -1,5 +1,5 @@
 import type { Step } from "../api/client";
-import { focusStack } from "../app/focusStack";
+import { focusStack } from "../base/focusStack";
 import type { Session } from "../session/useSession";
 import { ImpactStrip } from "./ImpactStrip";
 

@@ -7,11 +7,11 @@ import { DefaultVerdictLens } from "../lens/DefaultVerdictLens";
 import { blankRule, NO_IMPACT, rulebaseOf } from "../samples";
 import { commands } from "../session/commands";
 import { select } from "../session/selection";
+import { useImpactPreview } from "../session/useImpactPreview";
 import { answers, asked, show, withServer } from "../testing";
 import { ImpactPreview } from "./ImpactPreview";
 import { KeyPreview } from "./KeyPreview";
 import { LastEditStrip, LastEditWord } from "./LastEditImpact";
-import { useImpactPreview } from "./useImpactPreview";
 
 withServer();
 

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api } from "../api/client";
-import { goTo } from "../app/address";
+import { goTo } from "../base/address";
 import { DRAFT_FROM_PROBE } from "../probe/Answer";
 import type { Session } from "../session/useSession";
 

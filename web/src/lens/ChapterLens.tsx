@@ -1,8 +1,8 @@
 import { useState } from "react";
 import type { Chapter } from "../api/client";
-import { written } from "../app/shortcuts";
+import { written } from "../base/shortcuts";
+import { isLoud, ofRule } from "../rules/known";
 import { commands } from "../session/commands";
-import { isLoud, ofRule } from "../session/known";
 import type { Session } from "../session/useSession";
 
 /** Everything about the selected chapter: its title and note, what is in it, and what can be done with it. */

@@ -16,10 +16,10 @@ import { ValueEditor } from "../editor/ValueEditor";
 import { ImpactStrip } from "../impact/ImpactStrip";
 import { inShort } from "../impact/ImpactText";
 import { Unfolding } from "../probe/Unfolding";
+import { Marks } from "../rules/Marks";
+import { Plate } from "../rules/Plate";
+import { ResidueGauge } from "../rules/ResidueGauge";
 import { NO_IMPACT, rulebaseOf } from "../samples";
-import { Marks } from "../stack/Marks";
-import { Plate } from "../stack/Plate";
-import { ResidueGauge } from "../stack/ResidueGauge";
 import { answers, asked, show, withServer } from "../testing";
 
 withServer();

@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Records } from "../api/client";
-import { goTo, useAddress } from "../app/address";
-import { VirtualList } from "../app/VirtualList";
+import { goTo, useAddress } from "../base/address";
+import { useSettled } from "../base/useSettled";
+import { VirtualList } from "../base/VirtualList";
 import type { Session } from "../session/useSession";
-import { useSettled } from "../session/useSettled";
 import { ChangeBar } from "../workspace/ChangeBar";
 import { ListRow } from "../workspace/ListRow";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type WorkspaceStep } from "../api/client";
-import { valuesOf } from "../app/valuesOf";
+import { valuesOf } from "../base/valuesOf";
 import { AreaLine, TextLine } from "../shared/PartFrame";
 import { RemoveButton } from "../workspace/RemoveButton";
 import { Uses } from "../workspace/Uses";

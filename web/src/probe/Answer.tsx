@@ -1,10 +1,10 @@
 import { useEffect } from "react";
 import { api, type Fall, type RulePatch } from "../api/client";
-import { goTo, useAddressPart } from "../app/address";
-import { useStableCallback } from "../app/useStableCallback";
+import { goTo, useAddressPart } from "../base/address";
+import { useStableCallback } from "../base/useStableCallback";
+import type { Place } from "../rules/order";
+import { letsThrough } from "../rules/verdict";
 import type { Session } from "../session/useSession";
-import type { Place } from "../stack/order";
-import { letsThrough } from "../stack/verdict";
 
 /** How the address says that a rule is to be drafted from what is probed; anything else is the rule itself. */
 export const DRAFT_FROM_PROBE = "probe";

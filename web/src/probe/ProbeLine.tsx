@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { memo, useEffect, useId, useState } from "react";
 import { api, type Completions, type RulePatch } from "../api/client";
-import { focusOnOpen } from "../app/focusOnOpen";
-import { useStableCallback } from "../app/useStableCallback";
+import { focusOnOpen } from "../base/focusOnOpen";
+import { useStableCallback } from "../base/useStableCallback";
+import type { Place } from "../rules/order";
 import type { Session } from "../session/useSession";
-import type { Place } from "../stack/order";
 import { Answer } from "./Answer";
 import { Unfolding } from "./Unfolding";
 

@@ -1,6 +1,6 @@
 import type { Fall } from "../api/client";
-import { Plate } from "../stack/Plate";
-import { letsThrough } from "../stack/verdict";
+import { Plate } from "../rules/Plate";
+import { letsThrough } from "../rules/verdict";
 
 const STATUS: Record<string, string> = {
   provisional: "let through for now",

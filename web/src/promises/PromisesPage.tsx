@@ -1,12 +1,12 @@
 import { useState } from "react";
 import type { PromiseCheck, Step } from "../api/client";
-import { goTo } from "../app/address";
-import { Fault } from "../app/Fault";
-import { LoadFile } from "../app/LoadFile";
-import { Term } from "../app/Term";
-import { useSend } from "../app/useSend";
+import { goTo } from "../base/address";
+import { Fault } from "../base/Fault";
+import { LoadFile } from "../base/LoadFile";
+import { Term } from "../base/Term";
+import { Plate } from "../rules/Plate";
+import { useSend } from "../session/useSend";
 import type { Session } from "../session/useSession";
-import { Plate } from "../stack/Plate";
 
 /** The promises by group, broken ones first: what each one says, and what became of it. */
 export function PromisesPage({ session }: { session: Session }) {

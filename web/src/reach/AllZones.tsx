@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { ApiError, api, type ZoneGroup } from "../api/client";
-import { goTo } from "../app/address";
-import { PendingAnswer } from "../app/PendingAnswer";
+import { goTo } from "../base/address";
+import { PendingAnswer } from "../base/PendingAnswer";
 import type { Session } from "../session/useSession";
 import { Hole } from "./Hole";
 

@@ -1,7 +1,7 @@
 import { useId } from "react";
 import type { ReachCell } from "../api/client";
-import { percent } from "../stack/order";
-import { letsThrough } from "../stack/verdict";
+import { percent } from "../rules/order";
+import { letsThrough } from "../rules/verdict";
 
 type HoleProps = {
   standing: string;

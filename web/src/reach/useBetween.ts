@@ -1,6 +1,6 @@
 import { useEffect } from "react";
-import { goTo, useAddress } from "../app/address";
-import { useStored } from "../app/useStored";
+import { goTo, useAddress } from "../base/address";
+import { useStored } from "../base/useStored";
 
 /** How the address says that any zone is meant. */
 const ANY = "any";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { memo, useEffect, useState } from "react";
 import { api } from "../api/client";
-import { ProgressBar } from "../app/ProgressBar";
+import { ProgressBar } from "../base/ProgressBar";
 import type { Session, Told } from "./useSession";
 
 /** A wait shorter than this needs no bar. */

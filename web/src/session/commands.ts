@@ -1,5 +1,5 @@
 import type { Rulebase, Step } from "../api/client";
-import { calledIn, moveChapterStep, moveStep, rules } from "../stack/order";
+import { calledIn, moveChapterStep, moveStep, rules } from "../rules/order";
 import type { Edit } from "./useSent";
 
 /** What one key does at once; without an edit where it can do nothing. */

@@ -1,6 +1,6 @@
 import type { Chapter, Rule, Rulebase, Step } from "../api/client";
-import type { Place } from "../stack/order";
-import { counted } from "./known";
+import { counted } from "../rules/known";
+import type { Place } from "../rules/order";
 
 /**
  * What steps will make of a rulebase, to be shown while the server keeps them. Only what was chosen and not typed is

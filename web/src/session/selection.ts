@@ -1,4 +1,4 @@
-import { goTo, useAddressPart } from "../app/address";
+import { goTo, useAddressPart } from "../base/address";
 
 /** Selects a line of the stack, by its id; none without one. */
 export function select(line?: string): void {

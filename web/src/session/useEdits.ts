@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef } from "react";
 import { ApiError, api, type Edited, type Rulebase } from "../api/client";
-import { applied, inNames } from "./known";
+import { applied, inNames } from "../rules/known";
 import type { Done, useRulebaseQueries } from "./useRulebaseQueries";
 import { type Edit, stepsOf, useSent } from "./useSent";
 

@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
 import { ApiError, api, type Head, type Review } from "../api/client";
-import { useAddressPart } from "../app/address";
-import { later } from "./known";
-import { useSettled } from "./useSettled";
+import { useAddressPart } from "../base/address";
+import { useSettled } from "../base/useSettled";
+import { later } from "../rules/known";
 
 /** After so many milliseconds without another edit, what else is shown of the rulebase is asked for, and then what the edit did. */
 const PAUSED = 250;

@@ -1,14 +1,14 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { api, type Hits, type Impact, type JournalEntry, type Rulebase, type StepOf } from "../api/client";
-import { goTo, isBeside, useAddressPart } from "../app/address";
-import { useStableCallback } from "../app/useStableCallback";
-import { useStableObject } from "../app/useStableObject";
-import { type Meant, useImpactPreview } from "../impact/useImpactPreview";
-import { rules } from "../stack/order";
-import { applied } from "./known";
+import { goTo, isBeside, useAddressPart } from "../base/address";
+import { useStableCallback } from "../base/useStableCallback";
+import { useStableObject } from "../base/useStableObject";
+import { applied } from "../rules/known";
+import { rules } from "../rules/order";
 import { select } from "./selection";
 import { useEdits } from "./useEdits";
+import { type Meant, useImpactPreview } from "./useImpactPreview";
 import { type Done, isStopped, useRulebaseQueries } from "./useRulebaseQueries";
 import { type Edit, stepsOf } from "./useSent";
 

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { SharedSet, WorkspaceStep } from "../api/client";
-import { SET_KINDS } from "../editor/fields";
 import { ValueEditor } from "../editor/ValueEditor";
+import { SET_KINDS } from "../rules/fields";
 import { PickLine, TextLine } from "../shared/PartFrame";
 import { RemoveButton } from "../workspace/RemoveButton";
 import { Uses } from "../workspace/Uses";

@@ -1,5 +1,5 @@
 import type { DecryptionRule, Parts } from "../api/client";
-import { FIELDS } from "../editor/fields";
+import { FIELDS } from "../rules/fields";
 import type { Session } from "../session/useSession";
 import { PartFrame, PickLine, TextLine } from "./PartFrame";
 

@@ -1,6 +1,6 @@
 import type { Notice, Parts } from "../api/client";
+import { Plate } from "../rules/Plate";
 import type { Session } from "../session/useSession";
-import { Plate } from "../stack/Plate";
 import { PartFrame, PickLine, TextLine } from "./PartFrame";
 
 const BLANK: Notice = { name: "", verdict: "ask", text: "" };

@@ -1,13 +1,13 @@
 import { type ReactNode, useState } from "react";
 import type { Step } from "../api/client";
-import { goTo } from "../app/address";
-import { Fault } from "../app/Fault";
-import { Term } from "../app/Term";
-import type { Word } from "../app/terms";
-import { useSend } from "../app/useSend";
+import { goTo } from "../base/address";
+import { Fault } from "../base/Fault";
+import { Term } from "../base/Term";
+import type { Word } from "../base/terms";
 import { ImpactPreview } from "../impact/ImpactPreview";
 import { ImpactStrip } from "../impact/ImpactStrip";
-import { useImpactPreview } from "../impact/useImpactPreview";
+import { useImpactPreview } from "../session/useImpactPreview";
+import { useSend } from "../session/useSend";
 import type { Session } from "../session/useSession";
 
 type Props<T> = {

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { ApiError, api, type Source } from "../api/client";
-import { goTo } from "../app/address";
-import { PendingAnswer } from "../app/PendingAnswer";
-import { moment } from "../app/times";
+import { goTo } from "../base/address";
+import { PendingAnswer } from "../base/PendingAnswer";
+import { moment } from "../base/times";
 import type { useWorkspaceChange } from "../workspace/useWorkspace";
 import { ImpactOnAll } from "../workspace/WorkspaceImpact";
 import { Folded } from "./Folded";

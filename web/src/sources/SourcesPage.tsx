@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Source, type SourceDoc } from "../api/client";
-import { goTo, useAddress } from "../app/address";
-import { Noteworthy } from "../app/Noteworthy";
-import { moment } from "../app/times";
+import { goTo, useAddress } from "../base/address";
+import { Noteworthy } from "../base/Noteworthy";
+import { moment } from "../base/times";
 import type { Session } from "../session/useSession";
 import { ChangeBar } from "../workspace/ChangeBar";
 import { ListRow } from "../workspace/ListRow";

@@ -1,6 +1,6 @@
 import { memo } from "react";
 import type { Gauge, Rule } from "../api/client";
-import { percent } from "./order";
+import { percent } from "../rules/order";
 import { COLUMNS, FallSegment, type Standing } from "./RuleRow";
 
 type Props = {

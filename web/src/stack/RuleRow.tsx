@@ -1,12 +1,12 @@
 import { useDraggable, useDroppable } from "@dnd-kit/core";
 import { memo, useRef, useState } from "react";
 import type { Gauge, Mark, Reason, Rule } from "../api/client";
-import { FIELDS, type FieldInfo, GROUPS, type Group } from "../editor/fields";
-import { Chip } from "./Chip";
-import { Marks } from "./Marks";
-import { hitsWord } from "./order";
-import { Plate } from "./Plate";
-import { ResidueGauge } from "./ResidueGauge";
+import { Chip } from "../rules/Chip";
+import { FIELDS, type FieldInfo, GROUPS, type Group } from "../rules/fields";
+import { Marks } from "../rules/Marks";
+import { hitsWord } from "../rules/order";
+import { Plate } from "../rules/Plate";
+import { ResidueGauge } from "../rules/ResidueGauge";
 import type { Room } from "./room";
 
 /** The columns of the stack; header and rows share them. */

@@ -14,25 +14,25 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { ChevronDown, ChevronRight } from "lucide-react";
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Chapter, Hits, Review, Rule, Rulebase, RulePatch } from "../api/client";
-import { isTyping } from "../app/keys";
-import { TERMS } from "../app/terms";
-import { useStableCallback } from "../app/useStableCallback";
+import { isTyping } from "../base/keys";
+import { TERMS } from "../base/terms";
+import { useStableCallback } from "../base/useStableCallback";
 import { DepthMap } from "../depthMap/DepthMap";
 import { steps as stepsOfWork } from "../editor/bulk";
 import { added } from "../editor/draft";
 import { RuleEditor } from "../editor/RuleEditor";
-import type { Meant } from "../impact/useImpactPreview";
-import { isLoud, ofRule, rulesIn } from "../session/known";
+import { isLoud, ofRule, rulesIn } from "../rules/known";
+import { calledIn, dropStep, hitsWord, type Line, type Place, percent } from "../rules/order";
+import { Plate } from "../rules/Plate";
+import { letsThrough } from "../rules/verdict";
 import { useSelected } from "../session/selection";
+import type { Meant } from "../session/useImpactPreview";
 import type { Edit } from "../session/useSent";
 import type { Session } from "../session/useSession";
 import { FastRow } from "./FastRow";
-import { calledIn, dropStep, hitsWord, type Line, type Place, percent } from "./order";
-import { Plate } from "./Plate";
 import { COLUMNS, type DraggedValue, FallSegment, type RowProps, RuleRow, type Standing } from "./RuleRow";
 import { useRoom } from "./room";
 import { useFastScroll } from "./useFastScroll";
-import { letsThrough } from "./verdict";
 
 /** What is open for editing: a rule and one of its fields, or a draft and its place. */
 export type Editing = {

@@ -1,5 +1,5 @@
 import type { Measure, TrafficAnswer } from "../api/client";
-import { Plate } from "../stack/Plate";
+import { Plate } from "../rules/Plate";
 import { isVerdict } from "./charts";
 import { amount, words } from "./units";
 

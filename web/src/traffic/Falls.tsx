@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, type Count, type Hits, type Measure } from "../api/client";
-import { goTo } from "../app/address";
+import { goTo } from "../base/address";
 import { Caught } from "../lens/Caught";
+import { rules } from "../rules/order";
+import { Plate } from "../rules/Plate";
 import type { Session } from "../session/useSession";
-import { rules } from "../stack/order";
-import { Plate } from "../stack/Plate";
 import { words } from "./units";
 
 /** A rule, the default verdict, or a run of rules that caught nothing. */

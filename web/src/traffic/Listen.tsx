@@ -1,8 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api } from "../api/client";
-import { Fault } from "../app/Fault";
-import { useSend } from "../app/useSend";
+import { Fault } from "../base/Fault";
+import { useSend } from "../session/useSend";
 import type { Session } from "../session/useSession";
 
 const KINDS: [string, string][] = [

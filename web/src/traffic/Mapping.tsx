@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../api/client";
-import { useColumnChoices } from "../app/columnChoices";
-import { TableColumns } from "../app/TableColumns";
+import { useColumnChoices } from "../base/columnChoices";
+import { TableColumns } from "../base/TableColumns";
 import type { Session } from "../session/useSession";
 
 const HEAD = 65_536;

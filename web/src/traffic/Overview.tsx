@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Measure, type Narrowing, trafficTable } from "../api/client";
-import { useStored } from "../app/useStored";
+import { useStored } from "../base/useStored";
 import type { Session } from "../session/useSession";
 import { BarChart } from "./BarChart";
 import { ChartGrid } from "./ChartGrid";

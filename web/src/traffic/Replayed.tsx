@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Measure, type Replayed as Result, replayTable } from "../api/client";
-import { goTo } from "../app/address";
+import { goTo } from "../base/address";
+import { Plate } from "../rules/Plate";
 import type { Session } from "../session/useSession";
-import { Plate } from "../stack/Plate";
 import { BarChart } from "./BarChart";
 import { ChartGrid } from "./ChartGrid";
 import { CHARTS, isVerdict, labelled } from "./charts";

@@ -1,9 +1,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Replay } from "../api/client";
-import { Fault } from "../app/Fault";
-import { moment } from "../app/times";
-import { useSend } from "../app/useSend";
+import { Fault } from "../base/Fault";
+import { moment } from "../base/times";
+import { useSend } from "../session/useSend";
 import type { Session } from "../session/useSession";
 import { bytes } from "./units";
 

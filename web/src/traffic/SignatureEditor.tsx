@@ -1,8 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import { api, type Sample, type WorkspaceStep } from "../api/client";
-import { goTo } from "../app/address";
-import { Fault } from "../app/Fault";
+import { goTo } from "../base/address";
+import { Fault } from "../base/Fault";
 import type { Session } from "../session/useSession";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
 import { bytes } from "./units";

@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useRef, useState } from "react";
 import { api, type Hits, type TapeView } from "../api/client";
-import { Fault } from "../app/Fault";
-import { focusOnOpen } from "../app/focusOnOpen";
-import { Term } from "../app/Term";
-import { useSend } from "../app/useSend";
+import { Fault } from "../base/Fault";
+import { focusOnOpen } from "../base/focusOnOpen";
+import { Term } from "../base/Term";
+import { useSend } from "../session/useSend";
 import type { Session } from "../session/useSession";
 import { Listen } from "./Listen";
 import { isForeignTable, Mapping } from "./Mapping";

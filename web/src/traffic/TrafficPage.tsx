@@ -1,8 +1,8 @@
 import { useState } from "react";
 import type { Measure, Narrowing } from "../api/client";
-import { useStored } from "../app/useStored";
+import { useStored } from "../base/useStored";
+import { rules } from "../rules/order";
 import type { Session } from "../session/useSession";
-import { rules } from "../stack/order";
 import { Falls } from "./Falls";
 import { Overview } from "./Overview";
 import { Replayed } from "./Replayed";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Measure, type Sample } from "../api/client";
-import { grouped } from "../app/grouped";
+import { grouped } from "../base/grouped";
 import type { Session } from "../session/useSession";
 import { ListRow } from "../workspace/ListRow";
 import { SignatureEditor } from "./SignatureEditor";

@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type RecordedConnection } from "../api/client";
-import { goTo } from "../app/address";
+import { goTo } from "../base/address";
+import { letsThrough } from "../rules/verdict";
 import type { Session } from "../session/useSession";
-import { letsThrough } from "../stack/verdict";
 import { type Choices, choicesOf, sentenceOf } from "./widths";
 
 /** A rule about a recorded connection, exactly as wide as wished; it is drafted above the rule that catches it now. */

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Application, Sample } from "../api/client";
-import { grouped } from "../app/grouped";
+import { grouped } from "../base/grouped";
 import { isForeignTable } from "./Mapping";
 import { maskedTerm } from "./SignatureEditor";
 import { rowOf } from "./Unrecognised";

@@ -1,8 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError, api } from "../api/client";
-import { goTo } from "../app/address";
-import { Fault } from "../app/Fault";
+import { goTo } from "../base/address";
+import { Fault } from "../base/Fault";
 
 /** The first page of a new server: begin with the demo company, or with nothing. */
 export function BeginPage({ who }: { who: string }) {

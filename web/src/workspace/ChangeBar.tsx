@@ -1,4 +1,4 @@
-import { Fault } from "../app/Fault";
+import { Fault } from "../base/Fault";
 import type { useWorkspace, useWorkspaceChange } from "./useWorkspace";
 
 type Props = {

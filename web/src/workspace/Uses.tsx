@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api } from "../api/client";
-import { Link } from "../app/Link";
-import { PendingAnswer } from "../app/PendingAnswer";
+import { Link } from "../base/Link";
+import { PendingAnswer } from "../base/PendingAnswer";
 
 const SHOWN = 12;
 

@@ -6,10 +6,10 @@ import {
   type OnRulebase,
   type WorkspaceStep,
 } from "../api/client";
-import { goTo } from "../app/address";
-import { PendingAnswer } from "../app/PendingAnswer";
+import { goTo } from "../base/address";
+import { PendingAnswer } from "../base/PendingAnswer";
+import { useSettled } from "../base/useSettled";
 import { ImpactText } from "../impact/ImpactText";
-import { useSettled } from "../session/useSettled";
 
 type Props = {
   version: number;

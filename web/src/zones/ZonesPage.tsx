@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Band, type Rulebase, type WorkspaceStep, type Zone } from "../api/client";
-import { goTo, useAddress } from "../app/address";
-import { Noteworthy } from "../app/Noteworthy";
-import { VirtualList } from "../app/VirtualList";
-import { valuesOf } from "../app/valuesOf";
+import { goTo, useAddress } from "../base/address";
+import { Noteworthy } from "../base/Noteworthy";
+import { VirtualList } from "../base/VirtualList";
+import { valuesOf } from "../base/valuesOf";
+import { rules } from "../rules/order";
 import type { Session } from "../session/useSession";
 import { AreaLine, PickLine, TextLine } from "../shared/PartFrame";
-import { rules } from "../stack/order";
 import { ChangeBar } from "../workspace/ChangeBar";
 import { ListRow } from "../workspace/ListRow";
 import { RemoveButton } from "../workspace/RemoveButton";

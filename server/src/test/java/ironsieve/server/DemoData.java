@@ -29,8 +29,38 @@ public class DemoData {
   @Inject CompanyLoader companies;
   private List<String> copied = List.of();
 
-  /** Leaves the demo company and nothing else. */
+  /** What all tables said when the demo was restored last. */
+  private String restored = "";
+
+  /**
+   * Leaves the demo company and nothing else. Where nobody has written anything since it was left
+   * so, nothing is done, and what is worked out of it need not be worked out again.
+   */
   public synchronized void restore() {
+    if (!restored.isEmpty() && sql.inTransaction(DemoData::print).equals(restored)) {
+      return;
+    }
+    load();
+    restored = sql.inTransaction(DemoData::print);
+  }
+
+  /** How many rows each table has and which transaction wrote last to it. */
+  private static String print(Sql.Transaction tx) throws SQLException {
+    StringBuilder print = new StringBuilder();
+    for (String table : tx.rows(TABLES, row -> row.getString(1))) {
+      print.append(
+          tx.row(
+                  "select count(*) || ' ' || coalesce(max(xmin::text::bigint), 0) from " + table,
+                  row -> row.getString(1))
+              .orElseThrow());
+      print.append(' ').append(table).append('\n');
+    }
+    return print
+        + tx.row("select version || ' ' || records from workspace", row -> row.getString(1))
+            .orElseThrow();
+  }
+
+  private void load() {
     if (copied.isEmpty()) {
       clear();
       loader.loadIfEmpty();

@@ -86,6 +86,7 @@ public final class PackagedServer implements AutoCloseable {
                 Path.of(System.getProperty("java.home"), "bin", "java").toString(),
                 "-XX:TieredStopAtLevel=1",
                 "-Dquarkus.http.port=" + port,
+                "-Diron-sieve.warm-up=false",
                 "-Dquarkus.flyway.schemas=" + schema,
                 "-Dquarkus.datasource.jdbc.url=" + DATABASE + "?currentSchema=" + schema,
                 "-Dquarkus.datasource.username=ironsieve",

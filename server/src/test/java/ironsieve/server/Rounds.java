@@ -7,6 +7,11 @@ public final class Rounds {
 
   private Rounds() {}
 
+  /** Whether all of them are gone through. */
+  public static boolean isLong() {
+    return SHARE == 1;
+  }
+
   /** The rounds to be gone through of as many as the long run goes through; at least one. */
   public static int of(int all) {
     return Math.max(1, all / SHARE);

@@ -47,6 +47,11 @@ public class DemoLoader {
   @Inject Sql sql;
   @Inject RulebaseStore store;
   @Inject Company company;
+
+  /** Whether the first edits after a start are made before somebody makes them. */
+  @ConfigProperty(name = "iron-sieve.warm-up", defaultValue = "true")
+  boolean warmsUp;
+
   @Inject Editor editor;
   @Inject TapeEditor tapeEditor;
   @Inject WarmUp warmUp;
@@ -60,20 +65,22 @@ public class DemoLoader {
     }
     generated.filter(size -> size > 0).ifPresent(this::generate);
     // Ready means ready to answer; the first review is made behind, before anybody asks for it.
-    Thread rehearsing = new Thread(this::rehearse, "rehearsal");
-    rehearsing.setDaemon(true);
-    rehearsing.setPriority(Thread.MIN_PRIORITY);
-    rehearsing.start();
+    if (warmsUp) {
+      Thread thread = new Thread(this::warmUpAll, "warm-up");
+      thread.setDaemon(true);
+      thread.setPriority(Thread.MIN_PRIORITY);
+      thread.start();
+    }
   }
 
-  private void rehearse() {
+  private void warmUpAll() {
     for (RulebaseStore.Head head : heads()) {
       try {
         editor.snapshot(head.id()).review();
         warmUp.of(head.id());
       } catch (RuntimeException e) {
         // It is of no use to a server that is being stopped, and nothing depends on it.
-        LOG.debugf(e, "The rehearsal of %s ended early.", head.id());
+        LOG.debugf(e, "The warm-up of %s ended early.", head.id());
       }
     }
   }
@@ -82,7 +89,7 @@ public class DemoLoader {
     try {
       return store.heads();
     } catch (RuntimeException e) {
-      LOG.debug("There is nothing to rehearse.", e);
+      LOG.debug("There is nothing to warm up.", e);
       return List.of();
     }
   }

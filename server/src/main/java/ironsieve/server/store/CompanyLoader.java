@@ -10,8 +10,6 @@ import ironsieve.files.TapeCsv;
 import ironsieve.files.WorkspaceContents;
 import ironsieve.recorded.TapeColumns;
 import ironsieve.server.change.Records;
-import ironsieve.server.tapes.Samples;
-import ironsieve.server.tapes.TapeContents;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.io.ByteArrayInputStream;

@@ -1,5 +1,5 @@
 /**
- * Live traffic into tapes, and what the connections of a capture showed, kept so that they can be
- * told anew.
+ * Live traffic into tapes: what is listened for, and what of a tape is too old to be kept. Tapes
+ * themselves are kept by the store.
  */
 package ironsieve.server.tapes;

@@ -10,7 +10,7 @@ import ironsieve.model.Environment;
 import ironsieve.model.Service;
 import ironsieve.model.Tape;
 import ironsieve.server.store.Company;
-import ironsieve.server.tapes.Samples;
+import ironsieve.server.store.Samples;
 import ironsieve.text.ProbeText;
 import ironsieve.traffic.identify.CaptureConnections;
 import ironsieve.traffic.identify.Seen;
@@ -102,7 +102,7 @@ class DemoTapeTest {
       assertThat(one.ends().client()).isEqualTo(line.connection().from().place().address());
       assertThat(one.ends().service()).isEqualTo(line.connection().service());
       assertThat(use(one)).isEqualTo(line.connection().using());
-      assertThat(ironsieve.server.tapes.Samples.written(List.of(unit(one))))
+      assertThat(ironsieve.server.store.Samples.written(List.of(unit(one))))
           .isEqualTo(Samples.written(List.of(samples.get(line.sample()))));
     }
     // What is said inside QUIC and SSH is not seen, some protocols are told by a port that they are

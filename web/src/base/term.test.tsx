@@ -1,7 +1,7 @@
 import { fireEvent, screen } from "@testing-library/react";
 import { expect, test, vi } from "vitest";
+import { KeysHelp } from "../app/KeysHelp";
 import { show, withServer } from "../testing";
-import { KeysHelp } from "./KeysHelp";
 import { Term } from "./Term";
 import { TERMS } from "./terms";
 

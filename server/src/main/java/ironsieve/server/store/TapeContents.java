@@ -1,4 +1,4 @@
-package ironsieve.server.tapes;
+package ironsieve.server.store;
 
 import ironsieve.files.FaultException;
 import ironsieve.files.TapeParts;
@@ -7,7 +7,6 @@ import ironsieve.recorded.Conversations;
 import ironsieve.recorded.LineBlock;
 import ironsieve.recorded.TapeColumns;
 import ironsieve.recorded.Values;
-import ironsieve.server.store.Sql;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.io.BufferedOutputStream;

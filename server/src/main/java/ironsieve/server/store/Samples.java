@@ -1,4 +1,4 @@
-package ironsieve.server.tapes;
+package ironsieve.server.store;
 
 import com.fasterxml.jackson.core.type.TypeReference;
 import com.fasterxml.jackson.databind.ObjectMapper;

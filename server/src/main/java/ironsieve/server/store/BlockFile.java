@@ -1,4 +1,4 @@
-package ironsieve.server.tapes;
+package ironsieve.server.store;
 
 import ironsieve.recorded.BlockStore;
 import ironsieve.recorded.LineBlock;

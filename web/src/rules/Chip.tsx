@@ -2,8 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
 import { useState } from "react";
 import { api } from "../api/client";
-import { chipText } from "../editor/fields";
 import { ChipMark } from "./ChipMark";
+import { chipText } from "./fields";
 
 type Props = { rulebase: string; kind: string; value: string; not: boolean };
 

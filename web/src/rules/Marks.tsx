@@ -1,5 +1,5 @@
 import type { Mark } from "../api/client";
-import { isLoud, sentence } from "../session/known";
+import { isLoud, sentence } from "./known";
 
 const LOOK: Record<string, { colour: string; fill: string }> = {
   error: { colour: "text-rust", fill: "currentColor" },

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { ApiError, type Step } from "../api/client";
-import type { Session } from "../session/useSession";
+import type { Session } from "./useSession";
 
 /** For forms that send an edit and show beside themselves what the server had to say against it. */
 export function useSend(session: Pick<Session, "edit">) {

@@ -1,5 +1,5 @@
 import type { Chapter, Edited, Mark, Review, Rule, Rulebase, RuleReview, Said } from "../api/client";
-import { rules } from "../stack/order";
+import { rules } from "./order";
 
 /** A finding in short, with the rule it is about. */
 export type Finding = Mark & { rule: string };

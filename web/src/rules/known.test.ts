@@ -2,8 +2,8 @@
 import { describe, expect, it } from "vitest";
 import type { Edited, Review, Rulebase } from "../api/client";
 import { blankRule, rulebaseOf } from "../samples";
-import { rules } from "../stack/order";
 import { applied, inNames, later, sentence, worstFirst } from "./known";
+import { rules } from "./order";
 
 const rulebase = rulebaseOf(
   { id: "one", title: "One", note: "", rules: [blankRule("a", 1), blankRule("b", 2)] },

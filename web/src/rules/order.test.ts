@@ -1,7 +1,7 @@
 // @vitest-environment node
 import { describe, expect, it } from "vitest";
-import { chipText } from "../editor/fields";
 import { blankRule, rulebaseOf } from "../samples";
+import { chipText } from "./fields";
 import { dropStep, lines, moveStep, neighbour, nextMarked, percent } from "./order";
 
 const rulebase = rulebaseOf(

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { useStableCallback } from "../app/useStableCallback";
-import { useSettled } from "../session/useSettled";
+import { useSettled } from "../base/useSettled";
+import { useStableCallback } from "../base/useStableCallback";
 import type { Asked } from "./useImpact";
 
 /** Longer than a pointer takes to pass over something on its way elsewhere. */

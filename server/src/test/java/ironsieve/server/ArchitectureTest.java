@@ -1,0 +1,79 @@
+package ironsieve.server;
+
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
+import static com.tngtech.archunit.library.dependencies.SlicesRuleDefinition.slices;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.tngtech.archunit.core.domain.JavaClass;
+import com.tngtech.archunit.core.domain.JavaClasses;
+import com.tngtech.archunit.core.importer.ClassFileImporter;
+import com.tngtech.archunit.core.importer.ImportOption;
+import java.util.List;
+import java.util.stream.Collectors;
+import org.junit.jupiter.api.Test;
+
+/** Each package uses those before it, and knows no later one. */
+class ArchitectureTest {
+
+  private static final List<String> ORDER =
+      List.of(
+          "clock",
+          "change",
+          "store",
+          "edit",
+          "tapes",
+          "sources",
+          "replays",
+          "standins",
+          "demo",
+          "api");
+
+  private final JavaClasses server =
+      new ClassFileImporter()
+          .withImportOption(new ImportOption.DoNotIncludeTests())
+          .importPath("target/classes");
+
+  @Test
+  void everyPackageHasItsPlaceInTheOrder() {
+    assertThat(
+            server.stream()
+                .map(JavaClass::getPackageName)
+                .filter(name -> name.startsWith("ironsieve.server."))
+                .collect(Collectors.toSet()))
+        .containsExactlyInAnyOrderElementsOf(
+            ORDER.stream().map(name -> "ironsieve.server." + name).toList());
+  }
+
+  @Test
+  void packagesHaveNoCycles() {
+    slices().matching("ironsieve.server.(*)..").should().beFreeOfCycles().check(server);
+  }
+
+  @Test
+  void noPackageKnowsALaterOne() {
+    for (int i = 0; i < ORDER.size() - 1; i++) {
+      String[] later =
+          ORDER.subList(i + 1, ORDER.size()).stream()
+              .map(name -> "ironsieve.server." + name)
+              .toArray(String[]::new);
+      noClasses()
+          .that()
+          .resideInAPackage("ironsieve.server." + ORDER.get(i))
+          .should()
+          .dependOnClassesThat()
+          .resideInAnyPackage(later)
+          .check(server);
+    }
+  }
+
+  @Test
+  void whatChangesRecordsKnowsNoDatabase() {
+    noClasses()
+        .that()
+        .resideInAPackage("ironsieve.server.change")
+        .should()
+        .dependOnClassesThat()
+        .resideInAnyPackage("java.sql..", "org.postgresql..")
+        .check(server);
+  }
+}
