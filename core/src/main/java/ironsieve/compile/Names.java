@@ -107,7 +107,8 @@ public final class Names {
    * for nothing.
    */
   public List<Value> open(ValueKind kind, Value value) {
-    if (unknown(kind, value).isPresent()) {
+    // What is left out of a category may be gone; the category is still meant.
+    if (!(value instanceof Value.Filter) && unknown(kind, value).isPresent()) {
       return List.of();
     }
     if (!(value instanceof Value.SetName name)) {

@@ -30,6 +30,7 @@ import java.util.Set;
 final class Vocabulary {
 
   private static final String ADDRESSES_OF = "the addresses of ";
+  private static final String BUT_NOT = " but not ";
   private static final int MOST_WORDS = 6;
   private static final int MOST_PIECES = 8;
   private static final int FEW = 2;
@@ -160,23 +161,25 @@ final class Vocabulary {
     // What was meant by a name on one side only is said where nothing plainer says the same.
     List<Name> plain =
         known.stream().filter(name -> !BothSurroundings.isOfOneSide(name.text())).toList();
+    // What has an exception itself is no exception of anything: nobody could tell whose it is.
+    List<Name> simple = known.stream().filter(name -> !name.text().contains(BUT_NOT)).toList();
     return union(plain, side)
         .map(said -> exactly(said.text(comma), said.atoms()))
         .or(() -> plain.size() < known.size() ? fewPeople(dimension, side) : Optional.empty())
         .or(() -> union(known, side).map(said -> exactly(said.text(comma), said.atoms())))
         .or(
             () ->
-                union(known, rest)
+                union(simple, rest)
                     .map(
                         said ->
                             exactly("anything but " + said.text(comma), all.minus(said.atoms()))))
-        .or(() -> insideOne(known, side, comma))
+        .or(() -> insideOne(simple, side, comma))
         .or(
             () ->
                 spelled(dimension, known, side, whole).map(s -> exactly(s.text(comma), s.atoms())))
         .or(
             () ->
-                spelled(dimension, known, rest, whole)
+                spelled(dimension, simple, rest, whole)
                     .map(
                         said ->
                             exactly("anything but " + said.text(comma), all.minus(said.atoms()))))
@@ -209,7 +212,7 @@ final class Vocabulary {
   private record Wording(List<String> words, IndexSet atoms) {
 
     private String text(String comma) {
-      boolean bracketed = words.stream().anyMatch(word -> word.contains(" but not "));
+      boolean bracketed = words.stream().anyMatch(word -> word.contains(BUT_NOT));
       return String.join(bracketed ? "; " : comma, words);
     }
   }
@@ -279,7 +282,7 @@ final class Vocabulary {
                 .map(
                     rest ->
                         exactly(
-                            name.text() + " but not " + rest.text(comma),
+                            name.text() + BUT_NOT + rest.text(comma),
                             name.atoms().minus(rest.atoms())));
         if (text.isPresent()) {
           return text;

@@ -6,7 +6,9 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import ironsieve.Rulebases;
 import ironsieve.SmallWorld;
 import ironsieve.model.NamedSet;
+import ironsieve.model.Parts;
 import ironsieve.model.Rulebase;
+import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.model.Verdict;
 import ironsieve.text.ValueText;
@@ -41,12 +43,18 @@ class NamesTest {
   }
 
   @Test
+  void aCategoryIsStillMeantWhereWhatIsLeftOutOfItIsGone() {
+    Names names = new Names(Parts.of(List.of()), SmallWorld.environment());
+    Value talk = ValueText.parse(ValueKind.APPLICATION, "category talk but not Ghost");
+    assertThat(names.unknown(ValueKind.APPLICATION, talk)).isPresent();
+    assertThat(names.open(ValueKind.APPLICATION, talk)).containsExactly(talk);
+  }
+
+  @Test
   void aSetThatHoldsItselfIsToldWithItsPath() {
     List<NamedSet> sets = List.of(set("a", "set b"), set("b", "set c"), set("c", "set a"));
     Rulebase rulebase = new Rulebase("x", List.of(), sets, Verdict.DENY);
-    assertThat(
-            Check.problems(
-                rulebase, new Names(ironsieve.model.Parts.of(sets), SmallWorld.environment())))
+    assertThat(Check.problems(rulebase, new Names(Parts.of(sets), SmallWorld.environment())))
         .extracting(Problem::message)
         .contains("it holds itself: a → b → c → a");
   }
