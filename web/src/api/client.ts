@@ -56,6 +56,8 @@ export type HistoryEvent = Schemas["EventView"];
 export type JournalEntry = Schemas["JournalView"];
 export type Edited = Schemas["EditedView"];
 export type Since = Schemas["SinceView"];
+export type Job = Schemas["JobView"];
+export type FailedJob = Schemas["FailedView"];
 export type Step = Schemas["Step"];
 /** Steps of some kinds only. */
 export type StepOf<Op extends Step["op"]> = Extract<Step, { op: Op }>;
@@ -260,6 +262,9 @@ export const api = {
   /** Some rules as text, in their order. */
   copied: (id: string, rules: string[]) => post<Written>(`rulebases/${id}/rules/copied`, rules),
   pasted: (id: string, text: string) => post<RulePatch[]>(`rulebases/${id}/rules/pasted`, { text }),
+  /** What the server is working on, and what has failed. */
+  jobs: () => ask<Schemas["JobsView"]>("jobs"),
+  cancelJob: (id: number, who: string) => post<Job>(`jobs/${id}/cancel`, {}, who),
   /** What became of a rulebase since a revision; without `edited`, all of it is to be read. */
   changes: (id: string, who: string, since: number) =>
     ask<Since>(`rulebases/${id}/changes?since=${since}`, { headers: editor(who) }),

@@ -40,7 +40,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/changes": {
+    "/api/change-events": {
         parameters: {
             query?: never;
             header?: never;
@@ -225,6 +225,82 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobsView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cancel */
+        post: {
+            parameters: {
+                query?: never;
+                header?: {
+                    "Sieve-Editor"?: string;
+                };
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobView"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -4487,6 +4563,13 @@ export interface components {
             value: string;
             text?: string;
         };
+        FailedView: {
+            kind: string;
+            what: string;
+            owner: string;
+            at: components["schemas"]["Instant"];
+            why: string;
+        };
         FallStepView: {
             from: components["schemas"]["LocalDateTime"];
             rules: {
@@ -4637,6 +4720,25 @@ export interface components {
          * @example 2022-03-10T16:15:50Z
          */
         Instant: string;
+        JobView: {
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            what: string;
+            owner: string;
+            begun: components["schemas"]["Instant"];
+            doing: string;
+            /** Format: int32 */
+            done: number;
+            /** Format: int32 */
+            total: number;
+        };
+        JobsView: {
+            running: components["schemas"]["JobView"][];
+            failed: components["schemas"]["FailedView"][];
+            /** Format: int64 */
+            failures: number;
+        };
         JournalView: {
             /** Format: int64 */
             revision: number;

@@ -4,7 +4,7 @@
 export type Going = { name: string; what: string; cancel: () => void };
 
 /** What a request carries so that it can be watched and cancelled. */
-export type Carried = { headers: { "Sieve-Work": string }; signal: AbortSignal };
+export type Carried = { headers: { "Sieve-Work": string; "Sieve-Work-What": string }; signal: AbortSignal };
 
 let going: readonly Going[] = [];
 const listeners = new Set<() => void>();
@@ -32,7 +32,7 @@ export async function working<T>(what: string, send: (carried: Carried) => Promi
   const one = { name, what, cancel: () => stop.abort() };
   set([...going, one]);
   try {
-    return await send({ headers: { "Sieve-Work": name }, signal: stop.signal });
+    return await send({ headers: { "Sieve-Work": name, "Sieve-Work-What": encodeURIComponent(what) }, signal: stop.signal });
   } finally {
     set(going.filter((other) => other !== one));
   }

@@ -39,6 +39,7 @@ const GatewaysPage = lazy(() =>
 const HistoryPage = lazy(() =>
   import("../history/HistoryPage").then((page) => ({ default: page.HistoryPage })),
 );
+const JobsPage = lazy(() => import("../jobs/JobsPage").then((page) => ({ default: page.JobsPage })));
 const ListsPage = lazy(() => import("../lists/ListsPage").then((page) => ({ default: page.ListsPage })));
 const PromisesPage = lazy(() =>
   import("../promises/PromisesPage").then((page) => ({ default: page.PromisesPage })),
@@ -55,7 +56,7 @@ const TrafficPage = lazy(() =>
 const ZonesPage = lazy(() => import("../zones/ZonesPage").then((page) => ({ default: page.ZonesPage })));
 
 /** The pages that can be shown without a rulebase. */
-const OF_WORKSPACE = new Set(["gateways", "zones", "directory", "lists", "sources"]);
+const OF_WORKSPACE = new Set(["gateways", "zones", "directory", "lists", "sources", "jobs"]);
 
 /** What stands where there is no rulebase to show: the choice of how to begin, or the way to a first one. */
 function FirstPage({ who }: { who: string }) {
@@ -199,6 +200,7 @@ export function AppShell() {
               {page === "gateways" && <GatewaysPage session={session} />}
               {page === "zones" && <ZonesPage session={session} />}
               {page === "directory" && <DirectoryPage session={session} />}
+              {page === "jobs" && <JobsPage who={who} />}
               {page === "lists" && <ListsPage session={session} />}
               {page === "sources" && <SourcesPage session={session} />}
               {page === "rulebase" && <RulebasePage session={session} told={told} theme={theme} />}

@@ -17,4 +17,5 @@ export const WORKSPACE_PAGES: [string, string][] = [
   ["lists", "Lists"],
   ["sources", "Sources"],
   ["catalogue", "Catalogue"],
+  ["jobs", "Jobs"],
 ];

@@ -47,6 +47,11 @@ public final class Progress {
     whyStopped = why;
   }
 
+  /** Whether somebody has stopped it. */
+  public boolean isStopped() {
+    return whyStopped != null;
+  }
+
   /**
    * Something is being done from now on; what was done before counts no more.
    *

@@ -38,7 +38,7 @@ class WordsAgreeTest {
     return Rulebases.cases(7);
   }
 
-  @Property(tries = 2000)
+  @Property(tries = 1500)
   void aConnectionIsMeantByTheWordsExactlyIfItIsOfTheKind(
       @ForAll("cases") Rulebases.Case before, @ForAll int seed) {
     Rulebase after = edited(before.rulebase(), seed);

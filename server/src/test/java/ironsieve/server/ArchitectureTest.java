@@ -18,6 +18,7 @@ class ArchitectureTest {
   private static final List<String> ORDER =
       List.of(
           "clock",
+          "jobs",
           "change",
           "store",
           "edit",
@@ -28,7 +29,7 @@ class ArchitectureTest {
           "demo",
           "api");
 
-  private final JavaClasses server =
+  private static final JavaClasses SERVER =
       new ClassFileImporter()
           .withImportOption(new ImportOption.DoNotIncludeTests())
           .importPath("target/classes");
@@ -36,7 +37,7 @@ class ArchitectureTest {
   @Test
   void everyPackageHasItsPlaceInTheOrder() {
     assertThat(
-            server.stream()
+            SERVER.stream()
                 .map(JavaClass::getPackageName)
                 .filter(name -> name.startsWith("ironsieve.server."))
                 .collect(Collectors.toSet()))
@@ -46,7 +47,7 @@ class ArchitectureTest {
 
   @Test
   void packagesHaveNoCycles() {
-    slices().matching("ironsieve.server.(*)..").should().beFreeOfCycles().check(server);
+    slices().matching("ironsieve.server.(*)..").should().beFreeOfCycles().check(SERVER);
   }
 
   @Test
@@ -62,7 +63,7 @@ class ArchitectureTest {
           .should()
           .dependOnClassesThat()
           .resideInAnyPackage(later)
-          .check(server);
+          .check(SERVER);
     }
   }
 
@@ -74,6 +75,6 @@ class ArchitectureTest {
         .should()
         .dependOnClassesThat()
         .resideInAnyPackage("java.sql..", "org.postgresql..")
-        .check(server);
+        .check(SERVER);
   }
 }

@@ -69,7 +69,7 @@ class ChangesApiTest {
     HttpResponse<Stream<String>> answer =
         HttpClient.newHttpClient()
             .send(
-                HttpRequest.newBuilder(address.resolve("/api/changes")).build(),
+                HttpRequest.newBuilder(address.resolve("/api/change-events")).build(),
                 HttpResponse.BodyHandlers.ofLines());
     try (Stream<String> lines = answer.body()) {
       assertThat(answer.statusCode()).isEqualTo(200);

@@ -192,9 +192,10 @@ class FirmGroundTest {
   }
 
   @Test
-  void tenThousandRulesInOnePlaceAreUndoneAndRedone() throws Exception {
+  void thousandsOfRulesInOnePlaceAreUndoneAndRedone() throws Exception {
     List<Object> steps = new ArrayList<>();
-    for (int i = 0; i < 10_000; i++) {
+    int rules = Rounds.isLong() ? 10_000 : 2_500;
+    for (int i = 0; i < rules; i++) {
       String network = "10.20." + i / 256 + "." + i % 256;
       steps.add(
           Map.of(
@@ -213,7 +214,7 @@ class FirmGroundTest {
     takeBack("redo", 2, "ada");
     JsonNode chapter = get(BASE).at("/chapters/0/rules");
     assertThat(chapter.get(1).get("id").asText()).isEqualTo("n0");
-    assertThat(chapter.get(10_000).get("id").asText()).isEqualTo("n9999");
+    assertThat(chapter.get(rules).get("id").asText()).isEqualTo("n" + (rules - 1));
     // Who came too late is told so in few words, however much it was.
     Response stale = edit("ben", 0, rule("late", Map.of()));
     assertThat(stale.statusCode()).isEqualTo(409);

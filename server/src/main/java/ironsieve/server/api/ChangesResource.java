@@ -47,7 +47,7 @@ public class ChangesResource {
    * any server of this database; what has, is asked for. Several changes may be one event.
    */
   @GET
-  @Path("changes")
+  @Path("change-events")
   @NonBlocking
   @Produces(MediaType.SERVER_SENT_EVENTS)
   public Multi<OutboundSseEvent> changes(@Context Sse sse) {

@@ -210,7 +210,7 @@ public final class ImpactViews {
 
   static List<NoticeView> notices(List<Aftermath.Notice> notices) {
     return notices.stream()
-        .map(notice -> new NoticeView(notice.rule(), Views.word(notice.kind())))
+        .map(notice -> new NoticeView(notice.rule(), notice.kind().word()))
         .toList();
   }
 

@@ -3,9 +3,11 @@ package ironsieve.server.api;
 import io.vertx.core.Vertx;
 import io.vertx.ext.web.RoutingContext;
 import ironsieve.progress.Progress;
+import ironsieve.server.jobs.Jobs;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.context.RequestScoped;
 import jakarta.inject.Inject;
+import java.nio.charset.CharacterCodingException;
 import java.time.Duration;
 import java.util.Map;
 import java.util.Optional;
@@ -23,7 +25,11 @@ public class Work {
   /** The header that names a request, so that its progress can be asked for. */
   static final String NAME = "Sieve-Work";
 
+  /** The header that says in a few words what it is, percent-encoded. */
+  static final String WHAT = "Sieve-Work-What";
+
   private static final int LONGEST_NAME = 64;
+  private static final int LONGEST_WHAT = 100;
 
   /** Nobody waits longer for one answer; what takes longer is to be asked for in parts. */
   private static final Duration LONGEST = Duration.ofMinutes(5);
@@ -57,6 +63,7 @@ public class Work {
   }
 
   @Inject Going going;
+  @Inject Jobs jobs;
   @Inject RoutingContext request;
 
   /** Where the work tells how far it is, and learns that nobody waits for it any more. */
@@ -65,6 +72,8 @@ public class Work {
     String name = request.request().getHeader(NAME);
     boolean isNamed = going.begin(name, progress);
     Going all = going;
+    Jobs known = jobs;
+    long job = known.begin(Jobs.Kind.REQUEST, what(), said(RulebaseResource.EDITOR), progress);
     Vertx vertx = request.vertx();
     long timer =
         vertx.setTimer(
@@ -74,11 +83,30 @@ public class Work {
     request.addEndHandler(
         ended -> {
           progress.stop();
+          known.end(job);
           vertx.cancelTimer(timer);
           if (isNamed) {
             all.end(name);
           }
         });
     return progress;
+  }
+
+  /** What the request is, as whoever sent it calls it. */
+  private String what() {
+    String said = said(WHAT);
+    return said.isBlank()
+        ? request.request().method() + " " + request.request().path()
+        : said.substring(0, Math.min(said.length(), LONGEST_WHAT));
+  }
+
+  private String said(String header) {
+    String raw = request.request().getHeader(header);
+    try {
+      return raw == null ? "" : EditorName.decoded(raw);
+    } catch (CharacterCodingException e) {
+      // It is only shown; what has to be right is refused elsewhere.
+      return "";
+    }
   }
 }

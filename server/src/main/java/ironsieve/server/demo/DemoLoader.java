@@ -9,6 +9,7 @@ import ironsieve.recorded.TapeColumns;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.TapeEditor;
 import ironsieve.server.edit.WarmUp;
+import ironsieve.server.jobs.Jobs;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.CompanyLoader;
 import ironsieve.server.store.RulebaseStore;
@@ -55,6 +56,7 @@ public class DemoLoader {
   @Inject Editor editor;
   @Inject TapeEditor tapeEditor;
   @Inject WarmUp warmUp;
+  @Inject Jobs jobs;
   @Inject DemoFiles files;
 
   void onStart(@Observes StartupEvent event) {
@@ -75,13 +77,13 @@ public class DemoLoader {
 
   private void warmUpAll() {
     for (RulebaseStore.Head head : heads()) {
-      try {
-        editor.snapshot(head.id()).review();
-        warmUp.of(head.id());
-      } catch (RuntimeException e) {
-        // It is of no use to a server that is being stopped, and nothing depends on it.
-        LOG.debugf(e, "The warm-up of %s ended early.", head.id());
-      }
+      jobs.run(
+          Jobs.Kind.WARM_UP,
+          "warm-up of " + head.name(),
+          progress -> {
+            editor.snapshot(head.id()).review();
+            warmUp.of(head.id());
+          });
     }
   }
 

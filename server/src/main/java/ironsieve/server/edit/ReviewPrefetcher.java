@@ -1,8 +1,9 @@
 package ironsieve.server.edit;
 
+import ironsieve.server.jobs.Jobs;
 import jakarta.annotation.PreDestroy;
 import jakarta.enterprise.context.ApplicationScoped;
-import java.util.concurrent.CompletableFuture;
+import jakarta.inject.Inject;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 
@@ -12,6 +13,8 @@ import java.util.concurrent.Executors;
  */
 @ApplicationScoped
 class ReviewPrefetcher {
+
+  @Inject Jobs jobs;
 
   // One at a time, for a review begins with the one before it.
   private final ExecutorService thread =
@@ -26,7 +29,12 @@ class ReviewPrefetcher {
    * Whoever asks for the review is told of what goes wrong with it, or that somebody stopped it.
    */
   void review(RulebaseSnapshot snapshot) {
-    CompletableFuture.runAsync(snapshot::review, thread);
+    thread.execute(
+        () ->
+            jobs.run(
+                Jobs.Kind.REVIEW,
+                "review of " + snapshot.contents().name(),
+                progress -> snapshot.review()));
   }
 
   @PreDestroy

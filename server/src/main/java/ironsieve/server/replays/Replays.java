@@ -2,9 +2,11 @@ package ironsieve.server.replays;
 
 import io.quarkus.runtime.ShutdownEvent;
 import ironsieve.files.FaultException;
+import ironsieve.progress.Progress;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.edit.UnknownException;
+import ironsieve.server.jobs.Jobs;
 import ironsieve.server.store.CompanyLoader;
 import ironsieve.server.store.ReplayStore;
 import ironsieve.server.store.Sql;
@@ -66,6 +68,8 @@ public class Replays {
   /** The cluster that does the work; this machine alone, unless it is said. */
   @ConfigProperty(name = "iron-sieve.replay.master")
   Optional<String> master;
+
+  @Inject Jobs jobs;
 
   private final Semaphore turn = new Semaphore(1);
   private volatile Process running;
@@ -142,7 +146,7 @@ public class Replays {
     }
     try {
       int number = store.begin(rulebase, who, new ReplayStore.Asked(path, now.revision(), against));
-      Thread thread = new Thread(() -> run(rulebase, number, path, now, before), "replay");
+      Thread thread = new Thread(() -> run(rulebase, number, who, path, now, before), "replay");
       thread.setDaemon(true);
       thread.start();
       return number;
@@ -155,19 +159,27 @@ public class Replays {
   private void run(
       String rulebase,
       int number,
+      String who,
       String path,
       RulebaseSnapshot now,
       Optional<RulebaseSnapshot> before) {
     Path work = null;
+    Progress progress = new Progress();
+    long job = jobs.begin(Jobs.Kind.REPLAY, "replay of " + path, who, progress);
     try {
       work = Files.createTempDirectory("iron-sieve-replay");
-      ended(rulebase, number, work, followed(rulebase, number, process(work, path, now, before)));
+      ended(
+          rulebase,
+          number,
+          work,
+          followed(rulebase, number, process(work, path, now, before), progress));
     } catch (IOException | RuntimeException e) {
-      LOG.error("replay", e);
+      jobs.fail(Jobs.Kind.REPLAY, "replay of " + path, who, e);
       failed(rulebase, number, "it could not be run: " + e.getMessage());
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
     } finally {
+      jobs.end(job);
       turn.release();
       remove(work);
     }
@@ -221,7 +233,7 @@ public class Replays {
   }
 
   /** Tells every second how far it is, until it ends or nobody wants it any more. */
-  private Process followed(String rulebase, int number, Process process)
+  private Process followed(String rulebase, int number, Process process, Progress progress)
       throws IOException, InterruptedException {
     running = process;
     int[] told = new int[2];
@@ -233,11 +245,11 @@ public class Replays {
                       new java.io.InputStreamReader(
                           process.getInputStream(), StandardCharsets.UTF_8))) {
                 for (String line = lines.readLine(); line != null; line = lines.readLine()) {
-                  Matcher progress = PROGRESS.matcher(line);
-                  if (progress.matches()) {
+                  Matcher counted = PROGRESS.matcher(line);
+                  if (counted.matches()) {
                     synchronized (told) {
-                      told[0] = Integer.parseInt(progress.group(1));
-                      told[1] = Integer.parseInt(progress.group(2));
+                      told[0] = Integer.parseInt(counted.group(1));
+                      told[1] = Integer.parseInt(counted.group(2));
                     }
                   }
                 }
@@ -257,7 +269,7 @@ public class Replays {
           done = told[0];
           total = told[1];
         }
-        isWanted = isWanted && store.tell(rulebase, number, done, total);
+        isWanted = isWanted && !progress.isStopped() && store.tell(rulebase, number, done, total);
         if (!isWanted || isEnding) {
           process.destroy();
         }

@@ -7,6 +7,7 @@ import ironsieve.files.SourceKind;
 import ironsieve.progress.Progress;
 import ironsieve.server.clock.BackgroundThreads;
 import ironsieve.server.edit.Author;
+import ironsieve.server.jobs.Jobs;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import jakarta.inject.Inject;
@@ -16,7 +17,6 @@ import java.time.Instant;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
-import org.jboss.logging.Logger;
 
 /**
  * Reads the sources whose time has come, one after the other on a thread of its own. Of several
@@ -25,19 +25,19 @@ import org.jboss.logging.Logger;
 @ApplicationScoped
 class SourceTimer {
 
-  private static final Logger LOG = Logger.getLogger("ironsieve");
-
   /** Names are not asked for again sooner, however short they live. */
   private static final Duration SHORTEST = Duration.ofSeconds(30);
 
   @Inject Sources sources;
+  @Inject Jobs jobs;
   @Inject Clock clock;
 
   /** Seconds between looks at the clock; 0 for never. */
   @ConfigProperty(name = "iron-sieve.sources.tick", defaultValue = "15")
   int tick;
 
-  private final Progress progress = new Progress();
+  private volatile Progress reading = new Progress();
+  private volatile boolean isEnding;
   private ScheduledExecutorService thread;
 
   void onStart(@Observes StartupEvent event) {
@@ -48,7 +48,8 @@ class SourceTimer {
   }
 
   void onStop(@Observes ShutdownEvent event) {
-    progress.stop();
+    isEnding = true;
+    reading.stop();
     if (thread != null) {
       thread.shutdownNow();
     }
@@ -64,16 +65,21 @@ class SourceTimer {
       }
     } catch (RuntimeException e) {
       // The database may be away for a while; the next look is soon.
-      LOG.debug("Sources were not looked at.", e);
+      jobs.fail(Jobs.Kind.SOURCE, "the look at all sources", "", e);
     }
   }
 
   private void read(SourceDoc source) {
-    try {
-      sources.sync(source.name(), new Author(source.name(), "kept current by itself"), progress);
-    } catch (RuntimeException e) {
-      LOG.debugf(e, "%s was not read.", source.name());
-    }
+    Author author = new Author(source.name(), "kept current by itself");
+    jobs.run(
+        Jobs.Kind.SOURCE,
+        "reading " + source.name(),
+        progress -> {
+          reading = progress;
+          if (!isEnding) {
+            sources.sync(source.name(), author, progress);
+          }
+        });
   }
 
   static boolean isDue(Sources.Known known, Instant now) {

@@ -6,6 +6,7 @@ import ironsieve.files.FaultException;
 import ironsieve.recorded.TapeColumns;
 import ironsieve.server.clock.BackgroundThreads;
 import ironsieve.server.edit.TapeEditor;
+import ironsieve.server.jobs.Jobs;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.TapeStore;
 import jakarta.enterprise.context.ApplicationScoped;
@@ -15,7 +16,6 @@ import java.time.LocalDate;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
-import org.jboss.logging.Logger;
 
 /**
  * Takes off tapes what is older than somebody said they keep: at once when it is said, and every
@@ -25,9 +25,8 @@ import org.jboss.logging.Logger;
 @ApplicationScoped
 public class Retention {
 
-  private static final Logger LOG = Logger.getLogger("ironsieve");
-
   @Inject TapeEditor tapeEditor;
+  @Inject Jobs jobs;
   @Inject TapeStore tapes;
   @Inject Company company;
 
@@ -68,11 +67,14 @@ public class Retention {
     try {
       tapes.forgetGone();
       for (TapeStore.Ageing one : tapes.ageing()) {
-        expire(one.rulebase(), one.tape());
+        jobs.run(
+            Jobs.Kind.RETENTION,
+            "taking off what is too old on " + one.tape().name(),
+            progress -> expire(one.rulebase(), one.tape()));
       }
     } catch (RuntimeException e) {
       // The database may be away for a while; the next look is soon enough.
-      LOG.debug("Tapes were not looked at.", e);
+      jobs.fail(Jobs.Kind.RETENTION, "the look at all tapes", "", e);
     }
   }
 
@@ -81,20 +83,15 @@ public class Retention {
     if (tape.keepDays() == null) {
       return;
     }
-    try {
-      LocalDate first = first(tape.keepDays());
-      TapeColumns.Before old = tapeEditor.seenBefore(rulebase, tape, first);
-      if (old.lines() == 0) {
-        return;
-      }
-      if (old.isAll()) {
-        tapes.remove(rulebase, tape.name());
-      } else {
-        tapeEditor.forget(rulebase, tape, first);
-      }
-    } catch (RuntimeException e) {
-      // Somebody loads it anew, or its rulebase has gone; whatever it is then is looked at then.
-      LOG.debugf(e, "What is old on the tape %s was not taken off.", tape.name());
+    LocalDate first = first(tape.keepDays());
+    TapeColumns.Before old = tapeEditor.seenBefore(rulebase, tape, first);
+    if (old.lines() == 0) {
+      return;
+    }
+    if (old.isAll()) {
+      tapes.remove(rulebase, tape.name());
+    } else {
+      tapeEditor.forget(rulebase, tape, first);
     }
   }
 }

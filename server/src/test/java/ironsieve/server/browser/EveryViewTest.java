@@ -81,6 +81,10 @@ class EveryViewTest extends WithBrowser {
               "/lists?what=host",
               page -> assertThat(page.getByText("booking.saltmere.example")).isVisible()),
           new View("sources", "/sources?what=Saltmere%20directory", EveryViewTest::openSource),
+          new View(
+              "jobs",
+              "/jobs",
+              page -> assertThat(page.getByText("since the server was started")).isVisible()),
           new View("tour", "/?tour", EveryViewTest::openTour),
           new View("keys", "/", EveryViewTest::openKeys),
           new View("names", "/", EveryViewTest::openNames),
