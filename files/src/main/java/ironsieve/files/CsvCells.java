@@ -8,6 +8,7 @@ import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.CancellationException;
 import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.regex.Pattern;
@@ -165,7 +166,7 @@ public final class CsvCells {
         }
         read.add(made(row, reader));
       }
-    } catch (FaultException e) {
+    } catch (FaultException | CancellationException e) {
       throw e;
     } catch (IOException | UncheckedIOException | IllegalStateException e) {
       throw new FaultException(file, "", "this is not CSV: " + reason(e));

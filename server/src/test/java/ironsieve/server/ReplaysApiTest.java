@@ -140,7 +140,9 @@ class ReplaysApiTest {
                 .body(Map.of("text", worst.get("probe").asText()))
                 .post(BASE + "/probe")
                 .asString());
-    assertThat(fall.get("caughtBy").asText()).isEqualTo(worst.get("rulesAfter").asText());
+    // What a record does not say leaves a choice of rules; the probe says it.
+    assertThat(worst.get("rulesAfter").asText().split(" or "))
+        .contains(fall.get("caughtBy").asText());
     List<String> all = List.of("rule", "verdict", "person", "application", "from zone", "service");
     JsonNode taped =
         JSON.readTree(

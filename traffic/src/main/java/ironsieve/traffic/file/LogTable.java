@@ -22,6 +22,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.CancellationException;
 import java.util.function.Consumer;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVParser;
@@ -339,6 +340,8 @@ public final class LogTable {
           to.line(before + rows.getCurrentLineNumber(), new OfCells(columns, row.toList()));
         }
       }
+    } catch (CancellationException e) {
+      throw e;
     } catch (UncheckedIOException | IllegalArgumentException | IllegalStateException e) {
       throw new FaultException("table", "", "this is no CSV: " + e.getMessage());
     }
