@@ -4732,6 +4732,7 @@ export interface components {
             done: number;
             /** Format: int32 */
             total: number;
+            cancellable: boolean;
         };
         JobsView: {
             running: components["schemas"]["JobView"][];

@@ -32,7 +32,10 @@ export async function working<T>(what: string, send: (carried: Carried) => Promi
   const one = { name, what, cancel: () => stop.abort() };
   set([...going, one]);
   try {
-    return await send({ headers: { "Sieve-Work": name, "Sieve-Work-What": encodeURIComponent(what) }, signal: stop.signal });
+    return await send({
+      headers: { "Sieve-Work": name, "Sieve-Work-What": encodeURIComponent(what) },
+      signal: stop.signal,
+    });
   } finally {
     set(going.filter((other) => other !== one));
   }

@@ -20,7 +20,8 @@ export function JobsPage({ who }: { who: string }) {
       .then(
         () => setFault(""),
         // What has ended meanwhile needs no cancelling.
-        (error) => setFault(error instanceof ApiError && error.problem.status === 404 ? "" : String(error.message)),
+        (error) =>
+          setFault(error instanceof ApiError && error.problem.status === 404 ? "" : String(error.message)),
       )
       .finally(() => client.invalidateQueries({ queryKey: ["jobs"] }));
   return (
@@ -69,9 +70,11 @@ function Row({ job, cancel }: { job: Job; cancel: () => void }) {
       <span className="shrink-0 text-dim text-xs">
         {job.kind}, {job.owner ? `for ${job.owner}` : "by itself"}, since {moment(job.begun)}
       </span>
-      <button type="button" className="press text-xs" aria-label={`Cancel ${job.what}`} onClick={cancel}>
-        Cancel
-      </button>
+      {job.cancellable && (
+        <button type="button" className="press text-xs" aria-label={`Cancel ${job.what}`} onClick={cancel}>
+          Cancel
+        </button>
+      )}
     </li>
   );
 }

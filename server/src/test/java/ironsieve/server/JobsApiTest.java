@@ -120,6 +120,28 @@ class JobsApiTest {
   }
 
   @Test
+  void whatDoesNotLookWhetherItIsStoppedIsNotOfferedToBe() throws Exception {
+    Progress progress = new Progress();
+    long id = jobs.begin(Jobs.Kind.REVIEW, "review of a day", "", progress);
+    try {
+      assertThat(
+              StreamSupport.stream(told().get("running").spliterator(), false)
+                  .filter(one -> one.get("id").asLong() == id)
+                  .map(one -> one.get("cancellable").asBoolean()))
+          .containsExactly(false);
+      given()
+          .contentType("application/json")
+          .body("{}")
+          .post("/api/jobs/" + id + "/cancel")
+          .then()
+          .statusCode(404);
+      assertThat(progress.isStopped()).isFalse();
+    } finally {
+      jobs.end(id);
+    }
+  }
+
+  @Test
   void whatIsOverCannotBeCancelled() {
     long id = jobs.begin(Jobs.Kind.REPLAY, "replay of a day", "Wanda", new Progress());
     jobs.end(id);

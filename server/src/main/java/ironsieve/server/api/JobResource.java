@@ -30,8 +30,20 @@ public class JobResource {
    * @param owner who began it; empty for the server itself
    * @param doing what it is at, in a few words
    * @param total how many there are of it; 0 where that is not known
+   * @param cancellable whether it can be cancelled; what cannot ends by itself soon
    */
-  @Schema(requiredProperties = {"id", "kind", "what", "owner", "begun", "doing", "done", "total"})
+  @Schema(
+      requiredProperties = {
+        "id",
+        "kind",
+        "what",
+        "owner",
+        "begun",
+        "doing",
+        "done",
+        "total",
+        "cancellable"
+      })
   public record JobView(
       long id,
       String kind,
@@ -40,7 +52,8 @@ public class JobResource {
       Instant begun,
       String doing,
       int done,
-      int total) {}
+      int total,
+      boolean cancellable) {}
 
   /** Something that has failed. */
   @Schema(requiredProperties = {"kind", "what", "owner", "at", "why"})
@@ -76,7 +89,10 @@ public class JobResource {
                 UnknownException.of(
                     "job",
                     String.valueOf(id),
-                    jobs.running().stream().map(one -> String.valueOf(one.id())).toList()));
+                    jobs.running().stream()
+                        .filter(one -> one.kind().canBeCancelled())
+                        .map(one -> String.valueOf(one.id()))
+                        .toList()));
   }
 
   private static JobView view(Jobs.Running one) {
@@ -88,6 +104,7 @@ public class JobResource {
         one.begun(),
         one.progress().what(),
         one.progress().done(),
-        one.progress().total());
+        one.progress().total(),
+        one.kind().canBeCancelled());
   }
 }

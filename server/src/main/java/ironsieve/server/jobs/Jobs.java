@@ -37,17 +37,28 @@ public class Jobs {
   /** What sort of work it is. */
   public enum Kind {
     /** Somebody waits for it. */
-    REQUEST,
+    REQUEST(true),
     /** A source is read because its time has come. */
-    SOURCE,
+    SOURCE(true),
     /** What is too old is taken off tapes. */
-    RETENTION,
+    RETENTION(false),
     /** A review is made before somebody asks for it. */
-    REVIEW,
+    REVIEW(false),
     /** A replay of recorded traffic. */
-    REPLAY,
+    REPLAY(true),
     /** What is done once after a start, so that the first answers are quick. */
-    WARM_UP;
+    WARM_UP(false);
+
+    private final boolean canBeCancelled;
+
+    Kind(boolean canBeCancelled) {
+      this.canBeCancelled = canBeCancelled;
+    }
+
+    /** Whether it looks now and then whether somebody has stopped it. */
+    public boolean canBeCancelled() {
+      return canBeCancelled;
+    }
 
     /** What it is called. */
     public String word() {
@@ -151,10 +162,11 @@ public class Jobs {
    * Cancels something.
    *
    * @param who whoever wants that, for those who wait for it
-   * @return what it was; nothing if it is going on no more
+   * @return what it was; nothing if it is going on no more, or cannot be cancelled
    */
   public Optional<Running> cancel(long id, String who) {
-    Optional<Running> found = Optional.ofNullable(running.get(id));
+    Optional<Running> found =
+        Optional.ofNullable(running.get(id)).filter(one -> one.kind().canBeCancelled());
     found.ifPresent(one -> one.progress().stop(who + " cancelled this"));
     return found;
   }
