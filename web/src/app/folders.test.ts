@@ -26,6 +26,7 @@ const ORDER = [
     "catalogue",
     "gateways",
     "history",
+    "jobs",
     "lists",
     "promises",
     "sets",
