@@ -203,7 +203,9 @@ export function AppShell() {
               {page === "jobs" && <JobsPage who={who} />}
               {page === "lists" && <ListsPage session={session} />}
               {page === "sources" && <SourcesPage session={session} />}
-              {page === "rulebase" && <RulebasePage session={session} told={told} theme={theme} />}
+              {page === "rulebase" && !session.isNothingThere && (
+                <RulebasePage session={session} told={told} theme={theme} />
+              )}
             </Suspense>
           </PageBoundary>
         </main>

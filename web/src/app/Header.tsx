@@ -179,7 +179,8 @@ export const Header = memo(function Header({
         <TakeBack session={session} which="undo" who={who} />
         <TakeBack session={session} which="redo" who={who} />
       </span>
-      <EditorName who={who} set={setWho} />
+      {/* Somebody else begins with their own name, not with what was written of the one before. */}
+      <EditorName key={who} who={who} set={setWho} />
       <Reason />
       <button
         type="button"

@@ -20,6 +20,7 @@ import java.io.StringReader;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Collection;
 import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -248,12 +249,14 @@ public final class ForeignCsv {
 
   private final Map<String, Target> columns;
   private final Map<String, Verdict> verdicts;
+  private final OwnWords own;
   private final List<String> notUnderstood = new ArrayList<>();
   private final Map<List<Value>, Integer> lists = new LinkedHashMap<>();
 
-  private ForeignCsv(Map<String, Target> columns, Map<String, Verdict> verdicts) {
+  private ForeignCsv(Map<String, Target> columns, Map<String, Verdict> verdicts, OwnWords own) {
     this.columns = columns;
     this.verdicts = verdicts;
+    this.own = own;
   }
 
   /**
@@ -262,10 +265,15 @@ public final class ForeignCsv {
    * @param name what to call the rulebase
    * @param chosen what some columns hold, by name; the others are guessed
    * @param words further words for verdicts, in lower case
+   * @param own what names stand for where the rules come to
    * @throws FaultException if it is no CSV with a line of names and one more
    */
   public static Read read(
-      String name, String text, Map<String, Target> chosen, Map<String, Verdict> words) {
+      String name,
+      String text,
+      Map<String, Target> chosen,
+      Map<String, Verdict> words,
+      OwnWords own) {
     List<CSVRecord> lines = lines(text);
     if (lines.size() < 2) {
       throw new FaultException(
@@ -278,7 +286,7 @@ public final class ForeignCsv {
         throw new FaultException("file, line 1", column, "two columns have this name");
       }
     }
-    ForeignCsv reader = new ForeignCsv(columns, words);
+    ForeignCsv reader = new ForeignCsv(columns, words, own);
     if (!columns.containsValue(Target.VERDICT)) {
       reader.notUnderstood.add(NO_VERDICT);
     }
@@ -350,7 +358,7 @@ public final class ForeignCsv {
     return Optional.of(
         new Rule(
             "r" + number,
-            name(first(cells, Target.NAME)),
+            name(called(cells.getOrDefault(Target.NAME, List.of()))),
             on ? Rule.State.ON : Rule.State.OFF,
             new Rule.Match(fields, Rule.Ports.ANY),
             new Rule.Then(
@@ -366,6 +374,15 @@ public final class ForeignCsv {
     return cells.getOrDefault(target, List.of()).stream()
         .filter(cell -> !cell.isBlank())
         .findFirst()
+        .orElse("");
+  }
+
+  /** Of a number and a name the name: the number says the order, which the lines have. */
+  private static String called(List<String> cells) {
+    return cells.stream()
+        .filter(cell -> cell.chars().anyMatch(Character::isLetter))
+        .findFirst()
+        .or(() -> cells.stream().filter(cell -> !cell.isBlank()).findFirst())
         .orElse("");
   }
 
@@ -422,7 +439,7 @@ public final class ForeignCsv {
       FieldName field,
       Map<FieldName, Field> fields,
       List<String> lost) {
-    Set<Value> values = new LinkedHashSet<>();
+    Map<FieldName, Set<Value>> meant = new EnumMap<>(FieldName.class);
     for (String cell : cells.getOrDefault(target, List.of())) {
       for (String item : cell.split("[;,|\\n]")) {
         String text = item.trim();
@@ -430,19 +447,48 @@ public final class ForeignCsv {
           continue;
         }
         try {
-          values.addAll(values(field, text, first(cells, Target.PROTOCOL)));
+          meant(field, text, first(cells, Target.PROTOCOL))
+              .forEach((of, values) -> put(meant, of, values));
         } catch (IllegalArgumentException e) {
           lost.add(field.label() + ": \"" + text + "\"");
         }
       }
     }
-    if (!values.isEmpty()) {
-      List<Value> all = List.copyOf(values);
-      fields.put(field, new Field(Field.Sense.IS, all));
-      if (field.kind() == ValueKind.NETWORK && all.size() > 1) {
-        lists.merge(all, 1, Integer::sum);
+    // A rule asks for all its fields at once; either one or the other cannot be said in two.
+    if (meant.size() > 1 || meant.keySet().stream().anyMatch(fields::containsKey)) {
+      lost.add(field.label() + ": names of different kinds, of which a rule can have one");
+      return;
+    }
+    meant.forEach(
+        (of, values) -> {
+          List<Value> all = List.copyOf(values);
+          fields.put(of, new Field(Field.Sense.IS, all));
+          if (of.kind() == ValueKind.NETWORK && all.size() > 1) {
+            lists.merge(all, 1, Integer::sum);
+          }
+        });
+  }
+
+  private static void put(
+      Map<FieldName, Set<Value>> meant, FieldName field, Collection<Value> values) {
+    meant.computeIfAbsent(field, of -> new LinkedHashSet<>()).addAll(values);
+  }
+
+  /** What a cell says, and of which field: a source may be called by its zone. */
+  private Map<FieldName, List<Value>> meant(FieldName field, String text, String protocol) {
+    Optional<OwnWords.Meaning> known = own.meaning(field, text);
+    try {
+      List<Value> values = values(field, text, protocol);
+      boolean isWord = values.stream().anyMatch(Value.SetName.class::isInstance);
+      if (!isWord || known.isEmpty()) {
+        return Map.of(field, values);
+      }
+    } catch (IllegalArgumentException e) {
+      if (known.isEmpty()) {
+        throw e;
       }
     }
+    return Map.of(known.get().field(), List.of(known.get().value()));
   }
 
   private static List<Value> values(FieldName field, String text, String protocol) {

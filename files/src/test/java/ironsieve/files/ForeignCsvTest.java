@@ -2,12 +2,22 @@ package ironsieve.files;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import ironsieve.model.Application;
+import ironsieve.model.Atlas;
+import ironsieve.model.Catalogue;
+import ironsieve.model.Directory;
+import ironsieve.model.Environment;
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
 import ironsieve.model.Verdict;
+import ironsieve.model.Zone;
+import ironsieve.region.Address;
+import ironsieve.region.Range;
 import ironsieve.text.ValueText;
+import java.time.LocalDate;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -25,7 +35,68 @@ class ForeignCsvTest {
       """;
 
   private static ForeignCsv.Read read(String text) {
-    return ForeignCsv.read("Sheet", text, Map.of(), Map.of());
+    return ForeignCsv.read("Sheet", text, Map.of(), Map.of(), OwnWords.NONE);
+  }
+
+  /** Somebody's own network, in which a source is called by its zone, its group or its list. */
+  private static OwnWords ownWords() {
+    Range<Address> some = new Range<>(Address.parse("192.0.2.0"), Address.parse("192.0.2.9"));
+    return OwnWords.of(
+        new Environment(
+            List.of(
+                new Zone("Büro", Zone.Side.INSIDE, List.of(), ""),
+                new Zone("Internet", Zone.Side.OUTSIDE, List.of(), "")),
+            new Directory(List.of(), List.of(new Directory.Group("Einkauf", Set.of(), ""))),
+            List.of(),
+            new Catalogue(
+                1,
+                List.of(
+                    new Application(
+                        "Chatterbay",
+                        new Application.Grouping("social", "Talk", "Bay"),
+                        new Application.Worth(
+                            Application.Exposure.SLIGHT, Application.WorkValue.NONE),
+                        List.of(),
+                        new Application.Wiring(
+                            Application.Content.PLAIN, List.of(), List.of(), List.of()),
+                        ""))),
+            new Atlas(Map.of(), Map.of("Partner", List.of(some)), Map.of(), List.of()),
+            LocalDate.of(2026, 12, 1)));
+  }
+
+  @Test
+  void namesOfOnesOwnNetworkAreKnownInTheColumnsTheyStandIn() {
+    ForeignCsv.Read read =
+        ForeignCsv.read(
+            "Sheet",
+            """
+            Nr;Name;Source;Destination;Service;Action
+            1;Surfen;büro;Internet;tcp/443;allow
+            2;Chat;Einkauf;any;Chatterbay;allow
+            3;Partner herein;Partner;Büro;ssh;deny
+            4;Beides;Büro, 10.1.0.0/16;Internet;tcp/22;allow
+            5;Fremd;Lager;Internet;tcp/22;allow
+            """,
+            Map.of(),
+            Map.of(),
+            ownWords());
+    List<Rule> rules = read.rulebase().rules();
+    assertThat(rules)
+        .extracting(Rule::name)
+        .containsExactly("Surfen", "Chat", "Partner herein", "Beides", "Fremd");
+    assertThat(field(rules.get(0), FieldName.FROM_ZONES)).isEqualTo("Büro");
+    assertThat(field(rules.get(0), FieldName.TO_ZONES)).isEqualTo("Internet");
+    assertThat(field(rules.get(0), FieldName.FROM_NETWORKS)).isEqualTo("any");
+    assertThat(field(rules.get(1), FieldName.PEOPLE)).isEqualTo("group Einkauf");
+    assertThat(field(rules.get(1), FieldName.APPLICATIONS)).isEqualTo("Chatterbay");
+    assertThat(field(rules.get(1), FieldName.SERVICES)).isEqualTo("any");
+    assertThat(field(rules.get(2), FieldName.FROM_NETWORKS)).isEqualTo("list Partner");
+    assertThat(field(rules.get(2), FieldName.TO_ZONES)).isEqualTo("Büro");
+    assertThat(field(rules.get(2), FieldName.SERVICES)).isEqualTo("tcp/22");
+    // A zone or else a network: one rule cannot say that, so it is off and says why.
+    assertThat(rules.get(3).isOn()).isFalse();
+    assertThat(rules.get(3).note()).contains("names of different kinds");
+    assertThat(field(rules.get(4), FieldName.FROM_NETWORKS)).isEqualTo("set Lager");
   }
 
   private static String field(Rule rule, FieldName name) {
@@ -72,7 +143,8 @@ class ForeignCsvTest {
     assertThat(read.rulebase().rules().get(4).isOn()).isFalse();
 
     ForeignCsv.Read told =
-        ForeignCsv.read("Sheet", SHEET, Map.of(), Map.of("silently ignore", Verdict.DENY));
+        ForeignCsv.read(
+            "Sheet", SHEET, Map.of(), Map.of("silently ignore", Verdict.DENY), OwnWords.NONE);
     assertThat(told.rulebase().rules().get(4).isOn()).isTrue();
     assertThat(told.rulebase().rules().get(4).then().verdict()).isEqualTo(Verdict.DENY);
   }
@@ -148,7 +220,8 @@ class ForeignCsvTest {
                 "a", ForeignCsv.Target.FROM_NETWORKS,
                 "b", ForeignCsv.Target.SERVICES,
                 "x", ForeignCsv.Target.VERDICT),
-            Map.of());
+            Map.of(),
+            OwnWords.NONE);
     assertThat(read.rulebase().rules())
         .extracting(rule -> field(rule, FieldName.SERVICES))
         .containsExactly("udp/443", "tcp/1000-2000, udp/1000-2000");

@@ -4,6 +4,7 @@ import io.smallrye.common.annotation.Blocking;
 import ironsieve.files.FaultException;
 import ironsieve.files.ForeignCsv;
 import ironsieve.files.RulebaseFormats;
+import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.ValueKind;
 import ironsieve.model.Verdict;
@@ -125,6 +126,7 @@ public class RulebasesResource {
   public PreparedView prepare(MakeRequest request) {
     Rulebases.Prepared prepared = rulebases.prepare(name(request), source(request));
     Rulebase rulebase = prepared.compiled().rulebase();
+    List<Rule> rules = rulebase.rules();
     Review review = Reviewer.review(prepared.compiled(), Budget.USUAL, List.of(), work.progress());
     return new PreparedView(
         rulebase.name(),
@@ -137,9 +139,13 @@ public class RulebasesResource {
             .map(
                 one ->
                     new UnknownView(
-                        one.kind().word(), one.value(), one.why(), one.places(), one.near()))
+                        one.kind().word(),
+                        one.value(),
+                        one.why(),
+                        one.places().stream().map(place -> place(place, rules)).toList(),
+                        one.near()))
             .toList(),
-        found(review),
+        found(review, rules),
         prepared
             .sheet()
             .map(
@@ -153,7 +159,21 @@ public class RulebasesResource {
         Stream.of(ForeignCsv.Target.values()).map(ForeignCsv.Target::word).toList());
   }
 
-  private static List<FoundView> found(Review review) {
+  /** What a rule is called that nobody has seen yet: by its number and name, not by its id. */
+  private static String called(String id, List<Rule> rules) {
+    for (int at = 0; at < rules.size(); at++) {
+      if (rules.get(at).id().equals(id)) {
+        return (at + 1 + " " + rules.get(at).name()).trim();
+      }
+    }
+    return id;
+  }
+
+  private static String place(String place, List<Rule> rules) {
+    return place.startsWith("rule ") ? "rule " + called(place.substring(5), rules) : place;
+  }
+
+  private static List<FoundView> found(Review review, List<Rule> rules) {
     Map<Finding.Kind, List<Finding>> byKind = new LinkedHashMap<>();
     review.worstFirst().stream()
         .filter(finding -> finding.severity() != Finding.Severity.QUIET)
@@ -169,7 +189,7 @@ public class RulebasesResource {
                   entry.getKey().word(),
                   Views.word(first.severity()),
                   entry.getValue().size(),
-                  first.rule(),
+                  called(first.rule(), rules),
                   review.sentence(first));
             })
         .toList();

@@ -9,6 +9,7 @@ import ironsieve.files.DocumentWriter;
 import ironsieve.files.FaultException;
 import ironsieve.files.ForeignCsv;
 import ironsieve.files.NameMapping;
+import ironsieve.files.OwnWords;
 import ironsieve.files.RecordKind;
 import ironsieve.files.RulebaseFormats;
 import ironsieve.model.Chapter;
@@ -134,7 +135,8 @@ public class Rulebases {
                     name.isBlank() ? "Brought in" : name,
                     from.text(),
                     from.columns(),
-                    from.verdicts()))
+                    from.verdicts(),
+                    OwnWords.of(environment)))
             : Optional.empty();
     Rulebase rulebase =
         sheet

@@ -134,7 +134,7 @@ class TrafficTasksTest extends WithBrowser {
     Path table = folder.resolve("last week.csv");
     Files.writeString(
         table,
-        "Начало;Source IP;Ziel;dport;Proto;User\n"
+        "Начало;Source IP;Цель;dport;Proto;User\n"
             + "2026-11-03 09:30:00;10.20.12.40;203.0.113.44;443;tcp;ines.halloran\n"
             + "2026-11-04 09:30:00;10.20.12.41;203.0.113.44;443;tcp;\n"
             + "2026-11-04 09:30:00;10.20.12.42;203.0.113.44;443;tcp;\n");
@@ -151,14 +151,14 @@ class TrafficTasksTest extends WithBrowser {
     assertThat(columns).containsText("Say which column says time and to");
     assertThat(columns.getByLabel("What Source IP holds")).hasValue("from");
     columns.getByLabel("What Начало holds").selectOption("time");
-    columns.getByLabel("What Ziel holds").selectOption("to");
+    columns.getByLabel("What Цель holds").selectOption("to");
     assertThat(columns).containsText("2026-11-03 09:30:00");
     button(columns, "Read it").click();
     // The next file with these headings is read as somebody said of this one.
     assertThat(columns).not().isVisible();
     load(page, table);
     assertThat(columns).containsText("As it was said of the last table with these headings");
-    assertThat(columns.getByLabel("What Ziel holds")).hasValue("to");
+    assertThat(columns.getByLabel("What Цель holds")).hasValue("to");
     button(columns, "Read by the headings").click();
     assertThat(columns).containsText("Say which column says time and to");
     button(columns, "Cancel").click();

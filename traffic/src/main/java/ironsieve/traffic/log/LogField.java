@@ -1,14 +1,39 @@
 package ironsieve.traffic.log;
 
+import java.text.Normalizer;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 
 /**
  * What a line of a log can say of a connection, with the names that columns commonly have for it.
  */
 public enum LogField {
-  TIME("time", "timestamp", "date", "start", "starttime", "eventtime", "ts", "at", "receivetime"),
+  TIME(
+      "time",
+      "timestamp",
+      "date",
+      "start",
+      "starttime",
+      "eventtime",
+      "ts",
+      "at",
+      "receivetime",
+      "zeitstempel",
+      "zeit",
+      "datum",
+      "uhrzeit",
+      "zeitpunkt",
+      "beginn",
+      "horodatage",
+      "heure",
+      "debut",
+      "fecha",
+      "hora",
+      "fechayhora",
+      "czas",
+      "znacznikczasu"),
   FROM(
       "from",
       "src",
@@ -22,7 +47,19 @@ public enum LogField {
       "clientip",
       "client",
       "origh",
-      "idorigh"),
+      "idorigh",
+      "quelle",
+      "quellip",
+      "quelladresse",
+      "von",
+      "ipsource",
+      "adressesource",
+      "origen",
+      "iporigen",
+      "direccionorigen",
+      "zrodlo",
+      "ipzrodlowe",
+      "adreszrodlowy"),
   TO(
       "to",
       "dst",
@@ -38,13 +75,60 @@ public enum LogField {
       "destinationaddress",
       "resph",
       "idresph",
+      "ziel",
+      "zielip",
+      "zieladresse",
+      "nach",
+      "ipdestination",
+      "adressedestination",
+      "destino",
+      "ipdestino",
+      "direcciondestino",
+      "cel",
+      "ipdocelowe",
+      "adresdocelowy",
       "serverip",
       "server"),
-  PROTOCOL("protocol", "proto", "ipprotocol", "transport"),
-  PORT("port", "dport", "dstport", "destport", "destinationport", "serverport", "respp", "idrespp"),
-  SERVICE("service", "svc"),
-  PERSON("person", "user", "username", "login", "srcuser", "account"),
-  DEVICE("device", "devicekind", "devicetype"),
+  PROTOCOL(
+      "protocol",
+      "proto",
+      "ipprotocol",
+      "protokoll",
+      "protocole",
+      "protocolo",
+      "protokol",
+      "transport"),
+  PORT(
+      "port",
+      "dport",
+      "dstport",
+      "destport",
+      "destinationport",
+      "serverport",
+      "respp",
+      "zielport",
+      "portdestination",
+      "portdedestination",
+      "puertodestino",
+      "puerto",
+      "portdocelowy",
+      "idrespp"),
+  SERVICE("service", "svc", "dienst", "servicio", "usluga"),
+  PERSON(
+      "person",
+      "user",
+      "username",
+      "login",
+      "srcuser",
+      "benutzer",
+      "benutzername",
+      "nutzer",
+      "anwender",
+      "utilisateur",
+      "usuario",
+      "uzytkownik",
+      "account"),
+  DEVICE("device", "devicekind", "devicetype", "gerat", "appareil", "dispositivo", "urzadzenie"),
   HEALTH(
       "device health",
       "devicehealth",
@@ -54,8 +138,27 @@ public enum LogField {
       "compliance",
       "compliant",
       "devicecompliance"),
-  HOST("host", "hostname", "servername", "sni", "domain", "url", "fqdn"),
-  APPLICATION("application", "app", "appname", "applicationname"),
+  HOST(
+      "host",
+      "hostname",
+      "servername",
+      "sni",
+      "domain",
+      "url",
+      "fqdn",
+      "zielhost",
+      "rechner",
+      "hote",
+      "anfitrion"),
+  APPLICATION(
+      "application",
+      "app",
+      "appname",
+      "applicationname",
+      "anwendung",
+      "applikation",
+      "aplicacion",
+      "aplikacja"),
   FEATURE("feature", "function", "subapp"),
   BYTES_UP(
       "bytes up",
@@ -68,7 +171,14 @@ public enum LogField {
       "outbytes",
       "bytestoserver",
       "flowbytestoserver",
-      "origbytes"),
+      "origbytes",
+      "gesendet",
+      "bytesgesendet",
+      "octetsenvoyes",
+      "envoyes",
+      "bytesenviados",
+      "enviados",
+      "wyslane"),
   BYTES_DOWN(
       "bytes down",
       "down",
@@ -80,8 +190,26 @@ public enum LogField {
       "inbytes",
       "bytestoclient",
       "flowbytestoclient",
-      "respbytes"),
-  COUNT("count", "times", "connections", "sessions", "repeat", "repeatcount");
+      "respbytes",
+      "empfangen",
+      "bytesempfangen",
+      "octetsrecus",
+      "recus",
+      "bytesrecibidos",
+      "recibidos",
+      "odebrane"),
+  COUNT(
+      "count",
+      "times",
+      "connections",
+      "sessions",
+      "repeat",
+      "repeatcount",
+      "anzahl",
+      "verbindungen",
+      "connexions",
+      "conexiones",
+      "polaczenia");
 
   private final String word;
   private final List<String> names;
@@ -102,9 +230,12 @@ public enum LogField {
     return bare.equals(word.replace(" ", "")) || names.contains(bare);
   }
 
-  /** The name of a column as it is compared: its small letters and digits. */
+  /** The name of a column as it is compared: its small letters and digits, without accents. */
   static String bare(String column) {
-    return column.toLowerCase(java.util.Locale.ROOT).replaceAll("[^a-z0-9]", "");
+    return Normalizer.normalize(column.toLowerCase(Locale.ROOT), Normalizer.Form.NFD)
+        .replace("ß", "ss")
+        .replace('\u0142', 'l')
+        .replaceAll("[^a-z0-9]", "");
   }
 
   /** What a word stands for. */

@@ -269,4 +269,29 @@ class LogReadersTest {
       assertThat(found).hasSizeLessThanOrEqualTo(1);
     }
   }
+
+  /** Tables from machines and people who speak other languages. */
+  @ParameterizedTest
+  @ValueSource(
+      strings = {
+        "Zeitstempel;Quell-IP;Ziel-IP;Protokoll;Zielport;Benutzer;Gesendet;Empfangen;Anwendung",
+        "Horodatage;IP source;IP destination;Protocole;Port destination;Utilisateur;Envoyés;Reçus;App",
+        "Fecha;IP origen;IP destino;Protocolo;Puerto destino;Usuario;Enviados;Recibidos;Aplicación",
+        "Czas;Źródło;Cel;Protokół;Port docelowy;Użytkownik;Wysłane;Odebrane;Aplikacja"
+      })
+  void headingsInOtherLanguagesAreKnown(String headings) {
+    List<String> names = List.of(headings.split(";"));
+    assertThat(LogMapping.guess(names, ZoneOffset.UTC).columns())
+        .isEqualTo(
+            Map.of(
+                LogField.TIME, names.get(0),
+                LogField.FROM, names.get(1),
+                LogField.TO, names.get(2),
+                LogField.PROTOCOL, names.get(3),
+                LogField.PORT, names.get(4),
+                LogField.PERSON, names.get(5),
+                LogField.BYTES_UP, names.get(6),
+                LogField.BYTES_DOWN, names.get(7),
+                LogField.APPLICATION, names.get(8)));
+  }
 }
