@@ -524,7 +524,7 @@ class WorkspaceApiTest {
     assertThat(prepared.get("unknown").findValuesAsText("value"))
         .containsExactly("Office", "group Clerks", "Moon");
     assertThat(prepared.at("/unknown/0/near/0").asText()).isEqualTo("Offices");
-    assertThat(prepared.at("/unknown/0/places/0").asText()).isEqualTo("rule web");
+    assertThat(prepared.at("/unknown/0/places/0").asText()).isEqualTo("rule 1 Browsing");
     assertThat(prepared.get("findings").toString()).contains("unknown name");
 
     List<Object> choices =
