@@ -29,7 +29,10 @@ export function JobsPage({ who }: { who: string }) {
       <div className="mx-auto flex max-w-4xl flex-col gap-5">
         <section aria-label="Running" className="flex flex-col gap-2">
           <h2 className="font-semibold">
-            Running <span className="font-normal text-dim">on the server that answers this page</span>
+            Running <span className="font-normal text-dim">on the server that answers this page</span>{" "}
+            <button type="button" className="press text-xs" onClick={() => jobs.refetch()}>
+              Look again
+            </button>
           </h2>
           <Fault fault={fault} />
           {running.length === 0 && <p className="text-dim">Nothing takes long at the moment.</p>}
