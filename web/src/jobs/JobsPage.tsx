@@ -47,7 +47,7 @@ export function JobsPage({ who }: { who: string }) {
             Failed{" "}
             <span className="font-normal text-dim">
               {failures === 0
-                ? "since the server was started: nothing that is done by itself"
+                ? "nothing since the server was started"
                 : `${failures} since the server was started; the newest first, the causes stand in its log`}
             </span>
           </h2>
