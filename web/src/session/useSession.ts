@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { api, type Hits, type Impact, type JournalEntry, type Rulebase, type StepOf } from "../api/client";
 import { goTo, isBeside, useAddressPart } from "../base/address";
+import { ASKED_ANYWAY } from "../base/listening";
 import { useStableCallback } from "../base/useStableCallback";
 import { useStableObject } from "../base/useStableObject";
 import { applied } from "../rules/known";
@@ -12,9 +13,6 @@ import { type Meant, useImpactPreview } from "./useImpactPreview";
 import { type Done, isStopped, useRulebaseQueries } from "./useRulebaseQueries";
 import { type Edit, stepsOf } from "./useSent";
 
-/** The server says when something changes; where that does not get through, it is asked now and then. */
-const LOOKED = 30_000;
-
 /**
  * The open rulebase: what the server has of it (queries) and what can be done with it (edits), which stays the same
  * object as long as it says the same; and beside it what the person at it is told of what goes on. What is selected is
@@ -24,7 +22,7 @@ export function useSession(who: string) {
   const client = useQueryClient();
   const base = useAddressPart("base");
   const page = useAddressPart("page");
-  const heads = useQuery({ queryKey: ["heads"], queryFn: api.heads, refetchInterval: LOOKED });
+  const heads = useQuery({ queryKey: ["heads"], queryFn: api.heads, refetchInterval: ASKED_ANYWAY });
   const first = heads.data?.find((head) => head.standing === "active");
   const id = base ?? first?.id ?? "";
   // What stands in the address bar can be sent to somebody whose first rulebase is another.

@@ -1,16 +1,14 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { ApiError, api, type Workspace, type WorkspaceStep } from "../api/client";
-
-/** The server says when something changes; where that does not get through, it is asked now and then. */
-const LOOKED = 30_000;
+import { ASKED_ANYWAY } from "../base/listening";
 
 /** The workspace at a glance, and again whenever somebody changes it. */
 export function useWorkspace(who: string) {
   return useQuery({
     queryKey: ["workspace", who],
     queryFn: () => api.workspace(who),
-    refetchInterval: LOOKED,
+    refetchInterval: ASKED_ANYWAY,
   });
 }
 

@@ -194,6 +194,31 @@ class ReplaysApiTest {
   }
 
   @Test
+  void whoeverCancelsOneIsToldOf() {
+    int number = begun(Map.of("source", MONTH));
+    long job =
+        awaited(
+            () -> {
+              for (JsonNode one : get("/api/jobs").get("running")) {
+                if (one.get("kind").asText().equals("replay")) {
+                  return Optional.of(one.get("id").asLong());
+                }
+              }
+              return Optional.empty();
+            });
+    given()
+        .contentType("application/json")
+        .header("Sieve-Editor", "Piet")
+        .body("{}")
+        .post("/api/jobs/" + job + "/cancel")
+        .then()
+        .statusCode(200);
+    JsonNode ended = ended(number);
+    assertThat(ended.get("standing").asText()).isEqualTo("failed");
+    assertThat(ended.get("why").asText()).isEqualTo("Piet cancelled this");
+  }
+
+  @Test
   void onlyFilesOfTheFolderCanBeReplayed() throws Exception {
     assertThat(get(REPLAYS + "/sources").toString()).contains(MONTH);
     for (String path : List.of("../company.json", "/etc/passwd", "", "one month", "./" + MONTH)) {

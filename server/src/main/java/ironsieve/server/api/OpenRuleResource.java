@@ -23,8 +23,8 @@ import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
 /**
  * Who has a rule open in an editor, so that two people know of each other before they save. Pages
- * say so again and again; one that does not any more is forgotten. RuleLookup to this server alone,
- * and lost when it ends: it is a courtesy, and saving compares what both changed all the same.
+ * say so again and again; one that does not any more is forgotten. Known to this server alone, and
+ * lost when it ends: it is a courtesy, and saving compares what both changed all the same.
  */
 @Path("/api/rulebases/{id}/open-rules/{rule}")
 @Produces(MediaType.APPLICATION_JSON)

@@ -40,6 +40,7 @@ import org.eclipse.microprofile.openapi.annotations.media.Schema;
 @Blocking
 public class RulebasesResource {
 
+  private static final String RULE = "rule ";
   private static final int MOST_FINDINGS = 12;
 
   @Inject Rulebases rulebases;
@@ -126,7 +127,7 @@ public class RulebasesResource {
   public PreparedView prepare(MakeRequest request) {
     Rulebases.Prepared prepared = rulebases.prepare(name(request), source(request));
     Rulebase rulebase = prepared.compiled().rulebase();
-    List<Rule> rules = rulebase.rules();
+    Map<String, String> called = called(rulebase.rules());
     Review review = Reviewer.review(prepared.compiled(), Budget.USUAL, List.of(), work.progress());
     return new PreparedView(
         rulebase.name(),
@@ -142,10 +143,10 @@ public class RulebasesResource {
                         one.kind().word(),
                         one.value(),
                         one.why(),
-                        one.places().stream().map(place -> place(place, rules)).toList(),
+                        one.places().stream().map(place -> place(place, called)).toList(),
                         one.near()))
             .toList(),
-        found(review, rules),
+        found(review, called),
         prepared
             .sheet()
             .map(
@@ -159,21 +160,21 @@ public class RulebasesResource {
         Stream.of(ForeignCsv.Target.values()).map(ForeignCsv.Target::word).toList());
   }
 
-  /** What a rule is called that nobody has seen yet: by its number and name, not by its id. */
-  private static String called(String id, List<Rule> rules) {
-    for (int at = 0; at < rules.size(); at++) {
-      if (rules.get(at).id().equals(id)) {
-        return (at + 1 + " " + rules.get(at).name()).trim();
-      }
+  /** What rules are called that nobody has seen yet: by their numbers and names, by id. */
+  private static Map<String, String> called(List<Rule> rules) {
+    Map<String, String> called = new HashMap<>();
+    for (Rule rule : rules) {
+      called.put(rule.id(), (called.size() + 1 + " " + rule.name()).trim());
     }
-    return id;
+    return called;
   }
 
-  private static String place(String place, List<Rule> rules) {
-    return place.startsWith("rule ") ? "rule " + called(place.substring(5), rules) : place;
+  private static String place(String place, Map<String, String> called) {
+    String id = place.startsWith(RULE) ? place.substring(RULE.length()) : "";
+    return called.containsKey(id) ? RULE + called.get(id) : place;
   }
 
-  private static List<FoundView> found(Review review, List<Rule> rules) {
+  private static List<FoundView> found(Review review, Map<String, String> called) {
     Map<Finding.Kind, List<Finding>> byKind = new LinkedHashMap<>();
     review.worstFirst().stream()
         .filter(finding -> finding.severity() != Finding.Severity.QUIET)
@@ -189,7 +190,7 @@ public class RulebasesResource {
                   entry.getKey().word(),
                   Views.word(first.severity()),
                   entry.getValue().size(),
-                  called(first.rule(), rules),
+                  called.getOrDefault(first.rule(), first.rule()),
                   review.sentence(first));
             })
         .toList();

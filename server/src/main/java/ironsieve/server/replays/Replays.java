@@ -28,6 +28,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.CancellationException;
 import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
 import java.util.regex.Matcher;
@@ -173,6 +174,8 @@ public class Replays {
           number,
           work,
           followed(rulebase, number, process(work, path, now, before), progress));
+    } catch (CancellationException e) {
+      failed(rulebase, number, e.getMessage());
     } catch (IOException | RuntimeException e) {
       jobs.fail(Jobs.Kind.REPLAY, "replay of " + path, who, e);
       failed(rulebase, number, "it could not be run: " + e.getMessage());
@@ -274,6 +277,7 @@ public class Replays {
           process.destroy();
         }
       }
+      progress.check();
       return process;
     } finally {
       process.destroyForcibly();

@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.UnaryOperator;
 
 /**
  * Finds what an editor can take back in a journal: from its newest end, so that it takes the same
@@ -56,25 +57,22 @@ final class UndoQuery {
           "e.number, e.version, e.at, e.who, e.reason, e.what, e.action, e.target",
           false);
 
-  private final String table;
-  private final String number;
-  private final String columns;
-  private final boolean isOfRulebases;
+  private final String done;
+  private final String undone;
+  private final String edited;
 
   private UndoQuery(String table, String number, String columns, boolean isOfRulebases) {
-    this.table = table;
-    this.number = number;
-    this.columns = columns;
-    this.isOfRulebases = isOfRulebases;
-  }
-
-  private String filled(String query) {
-    return query
-        .replace("{table}", table)
-        .replace("{number}", number)
-        .replace("{columns}", columns)
-        .replaceAll("\\{(.)=(.)\\}", isOfRulebases ? "$1.rulebase = $2.rulebase and " : "")
-        .replaceAll("\\{(.)\\}", isOfRulebases ? "$1.rulebase = ? and " : "");
+    UnaryOperator<String> filled =
+        query ->
+            query
+                .replace("{table}", table)
+                .replace("{number}", number)
+                .replace("{columns}", columns)
+                .replaceAll("\\{(.)=(.)\\}", isOfRulebases ? "$1.rulebase = $2.rulebase and " : "")
+                .replaceAll("\\{(.)\\}", isOfRulebases ? "$1.rulebase = ? and " : "");
+    done = filled.apply(DONE);
+    undone = filled.apply(UNDONE);
+    edited = filled.apply(EDITED);
   }
 
   private record Undone(Done edit, Instant at) {}
@@ -88,15 +86,15 @@ final class UndoQuery {
       throws SQLException {
     List<Object> twice = new ArrayList<>(List.of(whose));
     twice.addAll(List.of(whose));
-    Optional<Done> done = tx.row(filled(DONE), reader::read, (Object[]) whose);
-    Optional<Undone> undone =
+    Optional<Done> standing = tx.row(done, reader::read, (Object[]) whose);
+    Optional<Undone> back =
         tx.row(
-            filled(UNDONE),
+            undone,
             row -> new Undone(reader.read(row), row.getTimestamp("undone_at").toInstant()),
             twice.toArray());
-    Optional<Instant> edited =
-        tx.row(filled(EDITED), row -> row.getTimestamp(1).toInstant(), (Object[]) whose);
+    Optional<Instant> last =
+        tx.row(edited, row -> row.getTimestamp(1).toInstant(), (Object[]) whose);
     return new Undoable(
-        done, undone.map(Undone::edit), undone.map(Undone::at).orElse(null), edited.orElse(null));
+        standing, back.map(Undone::edit), back.map(Undone::at).orElse(null), last.orElse(null));
   }
 }
