@@ -289,8 +289,10 @@ public class Editor {
   }
 
   /**
-   * Works out an edit and writes it, unless somebody else was quicker; remembers the new revision
-   * only once the database has it. Nothing is worked out while anything is locked.
+   * Works out an edit and writes it, unless somebody else was quicker with this rulebase, or took
+   * away from the workspace what the edit may name; remembers the new revision only once the
+   * database has it. Nothing is worked out while anything is locked. Whatever else changes in the
+   * workspace meanwhile is no reason to begin again: else its editors could keep everybody waiting.
    */
   private Outcome kept(
       String rulebase, long revision, Function<RulebaseSnapshot, Planned> plan, Progress progress) {
@@ -335,18 +337,20 @@ public class Editor {
           sql.inTransaction(
               tx -> {
                 State now = store.lock(tx, rulebase).orElseThrow(() -> snapshots.unknown(rulebase));
-                boolean same =
-                    now.revision() == revision && now.workspace() == before.state().workspace();
-                if (same) {
+                boolean holds =
+                    now.revision() == revision
+                        && workspaceStore.stillNames(
+                            tx, before.state().workspace(), now.workspace());
+                if (holds) {
                   store.write(tx, rulebase, entry);
                 }
-                return same;
+                return holds;
               });
       if (written) {
         return remembered(new Outcome(before, made, entry));
       }
     }
-    // The workspace changes faster than this can be worked out; whoever edits is told to try again.
+    // Names go from the workspace faster than this can be worked out; whoever edits tries again.
     throw new StaleRevisionException(revision, List.of());
   }
 

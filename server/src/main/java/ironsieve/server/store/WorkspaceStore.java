@@ -12,6 +12,7 @@ import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 
 /** What all rulebases are read against, and its journal, in the database. */
 @ApplicationScoped
@@ -19,6 +20,9 @@ public class WorkspaceStore {
 
   /** The word for a change of which rulebases there are. */
   public static final String RULEBASE = "rulebase";
+
+  /** More changes than this are not read one by one. */
+  private static final int MOST_FOLLOWED = 200;
 
   @Inject Sql sql;
   @Inject ObjectMapper json;
@@ -155,6 +159,33 @@ public class WorkspaceStore {
                 WorkspaceStore::head,
                 version,
                 most));
+  }
+
+  /**
+   * Whether everything that could be named at one version can still be named at a later one: since
+   * then records were only added, or changed without another name. Whatever was worked out at the
+   * older version holds at the newer one too. False where the journal cannot tell.
+   */
+  public boolean stillNames(Sql.Transaction tx, long older, long newer) throws SQLException {
+    if (newer - older > MOST_FOLLOWED) {
+      return false;
+    }
+    List<Change[]> entries =
+        tx.rows(
+            "select changes from workspace_journal where version > ? and version <= ?",
+            row -> sql.document(row, "changes", Change[].class),
+            older,
+            newer);
+    // Of an edition or an application the features may be others; these are not looked into.
+    return newer - older == entries.size()
+        && entries.stream()
+            .flatMap(Stream::of)
+            .noneMatch(
+                change ->
+                    isNothing(change.after())
+                        || change.kind().equals(Change.NAME)
+                        || change.kind().equals(WorkspaceKind.EDITION.word())
+                        || change.kind().equals(WorkspaceKind.APPLICATION.word()));
   }
 
   /** All changes, oldest first, with what was changed. */

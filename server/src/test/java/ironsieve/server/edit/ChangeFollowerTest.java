@@ -113,7 +113,7 @@ class ChangeFollowerTest {
                     "select pid, pg_terminate_backend(pid) from pg_stat_activity"
                         + " where datname = current_database() and query like 'listen %'",
                     row -> row.getInt(1)));
-    assertThat(broken).hasSize(1);
+    assertThat(broken).as("this one's, and that of pages that listen").isNotEmpty();
     // Told while nobody listens.
     awaited(BASE, elsewhere(BASE, "reject"));
     awaited(BASE, elsewhere(BASE, "allow"));
