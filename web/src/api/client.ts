@@ -58,7 +58,7 @@ export type Edited = Schemas["EditedView"];
 export type Since = Schemas["SinceView"];
 export type Job = Schemas["JobView"];
 export type FailedJob = Schemas["FailedView"];
-export type Step = Schemas["Step"];
+export type Step = Schemas["RulebaseStep"];
 /** Steps of some kinds only. */
 export type StepOf<Op extends Step["op"]> = Extract<Step, { op: Op }>;
 /** A step about one rule. */

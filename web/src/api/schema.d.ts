@@ -4509,7 +4509,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             what: string;
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["RulebaseStep"][];
         };
         EditedView: {
             /** Format: int64 */
@@ -4699,7 +4699,7 @@ export interface components {
             tapes: components["schemas"]["TapeView"][];
         };
         ImpactRequest: {
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["RulebaseStep"][];
         };
         ImpactView: {
             /** Format: int64 */
@@ -5131,7 +5131,7 @@ export interface components {
         };
         RemedyView: {
             words: string;
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["RulebaseStep"][];
         };
         Remove: {
             kind: string;
@@ -5314,6 +5314,7 @@ export interface components {
             metadata?: components["schemas"]["MetadataDoc"];
             sentence: string;
         };
+        RulebaseStep: components["schemas"]["AddRule"] | components["schemas"]["ChangeRule"] | components["schemas"]["MoveRule"] | components["schemas"]["RemoveRule"] | components["schemas"]["AddChapter"] | components["schemas"]["ChangeChapter"] | components["schemas"]["MoveChapter"] | components["schemas"]["RemoveChapter"] | components["schemas"]["SaveSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["SetDefaultVerdict"] | components["schemas"]["SavePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AcceptFinding"] | components["schemas"]["SavePromise"] | components["schemas"]["RemovePromise"];
         RulebaseView: {
             id: string;
             name: string;
@@ -5495,7 +5496,6 @@ export interface components {
             name?: string;
             standing?: string;
         };
-        Step: components["schemas"]["AddRule"] | components["schemas"]["ChangeRule"] | components["schemas"]["MoveRule"] | components["schemas"]["RemoveRule"] | components["schemas"]["AddChapter"] | components["schemas"]["ChangeChapter"] | components["schemas"]["MoveChapter"] | components["schemas"]["RemoveChapter"] | components["schemas"]["SaveSet"] | components["schemas"]["RemoveSet"] | components["schemas"]["SetDefaultVerdict"] | components["schemas"]["SavePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AcceptFinding"] | components["schemas"]["SavePromise"] | components["schemas"]["RemovePromise"];
         StepView: {
             from: components["schemas"]["LocalDateTime"];
             sum: components["schemas"]["SumView"];

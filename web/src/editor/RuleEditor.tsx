@@ -14,6 +14,7 @@ import {
 import { press } from "../base/shortcuts";
 import { ImpactStrip } from "../impact/ImpactStrip";
 import { chipText, FIELDS } from "../rules/fields";
+import { Cell, Row } from "../rules/grid";
 import { type Place, rules } from "../rules/order";
 import type { Edit } from "../session/useSent";
 import { since } from "../session/useSession";
@@ -179,8 +180,8 @@ export function RuleEditor({
     staleTime: 0,
   });
   return (
-    <div role="row">
-      <div role="gridcell">
+    <Row>
+      <Cell>
         <section
           ref={panel}
           aria-label={rule ? `Editing rule ${rule.number}` : "New rule"}
@@ -312,8 +313,8 @@ export function RuleEditor({
             </span>
           </footer>
         </section>
-      </div>
-    </div>
+      </Cell>
+    </Row>
   );
 }
 

@@ -3,6 +3,7 @@ import { memo, useRef, useState } from "react";
 import type { Gauge, Mark, Reason, Rule } from "../api/client";
 import { Chip } from "../rules/Chip";
 import { FIELDS, type FieldInfo, GROUPS, type Group } from "../rules/fields";
+import { Cell, Pressable, Row } from "../rules/grid";
 import { Marks } from "../rules/Marks";
 import { hitsWord } from "../rules/order";
 import { Plate } from "../rules/Plate";
@@ -52,8 +53,7 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
   const press = useRef<"none" | "down" | "done">("none");
   const off = rule.state === "off";
   return (
-    <div
-      role="row"
+    <Row
       onPointerEnter={() => setNear(true)}
       id={`row-${rule.id}`}
       aria-selected={selected}
@@ -83,14 +83,14 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
       } ${props.chosen ? "shadow-[inset_4px_0_0_var(--rust)]" : ""} ${standing === "below" ? "saturate-[.35]" : ""}`}
     >
       <FallSegment standing={standing} />
-      <div role="gridcell" className="text-right">
+      <Cell className="text-right">
         {near ? (
           <Handle rule={rule} relation={props.relation} />
         ) : (
           <Grip rule={rule} relation={props.relation} />
         )}
-      </div>
-      <div role="gridcell" className="col-span-4 grid grid-cols-subgrid">
+      </Cell>
+      <Cell className="col-span-4 grid grid-cols-subgrid">
         <p className="col-span-4 flex gap-2 truncate leading-[18px]">
           <span
             className={`${props.room === "slim" ? "truncate" : "shrink-0"} font-medium ${off ? "text-faint line-through" : ""}`}
@@ -118,11 +118,9 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
         ) : (
           GROUPS.map((group) => <FieldGroup key={group} group={group} near={near} {...props} />)
         )}
-      </div>
-      <div role="gridcell">
-        <span onClick={() => props.edit(rule, "then")}>
-          <Plate verdict={rule.verdict} />
-        </span>
+      </Cell>
+      <Cell onClick={() => props.edit(rule, "then")}>
+        <Plate verdict={rule.verdict} />
         <span className="block text-[11px] text-faint leading-tight">
           {rule.sheet
             ? "by sheet"
@@ -132,8 +130,8 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
                 ? "logged"
                 : "not logged"}
         </span>
-      </div>
-      <div role="gridcell">
+      </Cell>
+      <Cell>
         {residue && <ResidueGauge residue={residue} named={props.named} near={near} />}
         {props.hits !== undefined && residue && (
           <span
@@ -143,12 +141,12 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
             {hitsWord(props.hits)}
           </span>
         )}
-      </div>
-      <div role="gridcell">
+      </Cell>
+      <Cell>
         <Marks findings={findings} number={props.number} />
-      </div>
+      </Cell>
       {props.dragging && <DropTarget rule={rule.id} />}
-    </div>
+    </Row>
   );
 });
 
@@ -215,7 +213,7 @@ function FieldGroup({
 }: RowProps & { group: Group; near: boolean }) {
   const filled = FIELDS.filter((info) => info.group === group && rule.fields[info.key]);
   return (
-    <div
+    <Pressable
       className="flex min-w-0 items-center gap-1 overflow-hidden"
       onClick={(event) => {
         if (event.detail < 2) return;
@@ -249,7 +247,7 @@ function FieldGroup({
           {room === "wide" ? "usual ports" : "usual"}
         </span>
       )}
-    </div>
+    </Pressable>
   );
 }
 

@@ -21,6 +21,7 @@ import { DepthMap } from "../depthMap/DepthMap";
 import { steps as stepsOfWork } from "../editor/bulk";
 import { added } from "../editor/draft";
 import { RuleEditor } from "../editor/RuleEditor";
+import { Cell, Grid, Row, Rows } from "../rules/grid";
 import { isLoud, ofRule, rulesIn } from "../rules/known";
 import { calledIn, dropStep, hitsWord, type Line, type Place, percent } from "../rules/order";
 import { Plate } from "../rules/Plate";
@@ -298,15 +299,14 @@ export const Stack = memo(function Stack({
     if (line.kind === "chapter") {
       const closed = folded.has(line.chapter.id);
       return (
-        <div
-          role="row"
+        <Row
           id={`row-${line.id}`}
           aria-selected={selected === line.id}
           onClick={() => session.select(line.id)}
           className={`${COLUMNS} h-[30px] items-center border-edge border-b px-1 ${selected === line.id ? "bg-rust-wash" : "bg-ground"}`}
         >
           <FallSegment standing={chapterStanding(index)} />
-          <div role="gridcell" className="col-span-8 flex min-w-0 items-baseline gap-2">
+          <Cell className="col-span-8 flex min-w-0 items-baseline gap-2">
             <button
               type="button"
               tabIndex={-1}
@@ -320,26 +320,22 @@ export const Stack = memo(function Stack({
             <span className="shrink-0 text-faint text-xs">{line.chapter.rules.length} rules</span>
             <ChapterFigures chapter={line.chapter} review={session.review} hits={session.hits} />
             <span className="truncate text-dim text-xs">{line.chapter.note}</span>
-          </div>
-        </div>
+          </Cell>
+        </Row>
       );
     }
     if (line.kind === "gap") {
       return (
-        <div
-          role="row"
-          className="h-[22px] border-edge border-b border-dashed bg-ground px-14 text-dim text-xs"
-        >
-          <span role="gridcell">
+        <Row className="h-[22px] border-edge border-b border-dashed bg-ground px-14 text-dim text-xs">
+          <Cell>
             {line.count.toLocaleString("en")} {line.count === 1 ? "rule" : "rules"} left out here
-          </span>
-        </div>
+          </Cell>
+        </Row>
       );
     }
     if (line.kind === "last") {
       return (
-        <div
-          role="row"
+        <Row
           id={`row-${line.id}`}
           aria-selected={selected === line.id}
           data-standing={standing(line.id)}
@@ -348,16 +344,14 @@ export const Stack = memo(function Stack({
         >
           <FallSegment standing={standing(line.id)} />
           <span />
-          <span role="gridcell" className="col-span-4 text-dim italic">
-            Default verdict: everything no rule catches
-          </span>
-          <span role="gridcell">
+          <Cell className="col-span-4 text-dim italic">Default verdict: everything no rule catches</Cell>
+          <Cell>
             <Plate verdict={rulebase.defaultVerdict} />
-          </span>
-          <span role="gridcell" className="text-right text-[11px] text-dim">
+          </Cell>
+          <Cell className="text-right text-[11px] text-dim">
             {session.hits?.defaultVerdict && hitsWord(session.hits.defaultVerdict.times)}
-          </span>
-        </div>
+          </Cell>
+        </Row>
       );
     }
     if (line.kind === "draft" && editing) {
@@ -472,14 +466,12 @@ export const Stack = memo(function Stack({
           accessibility={{ announcements: spoken(named), screenReaderInstructions: INSTRUCTIONS }}
           onDragEnd={dropped}
         >
-          <div
+          <Grid
             ref={scroller}
-            role="grid"
             id="stack"
             aria-label="Rules"
             aria-rowcount={all.length}
             aria-activedescendant={selected ? `row-${selected}` : undefined}
-            tabIndex={0}
             onPointerMove={hovered.moved}
             onPointerLeave={hovered.left}
             onKeyDown={(event) => {
@@ -494,7 +486,7 @@ export const Stack = memo(function Stack({
             }}
             className="min-h-0 min-w-0 flex-1 overflow-y-auto overflow-x-hidden bg-ground will-change-scroll"
           >
-            <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
+            <Rows className="relative" style={{ height: virtual.getTotalSize() }}>
               {virtual.getVirtualItems().map((item) => (
                 <div
                   key={item.key}
@@ -511,8 +503,8 @@ export const Stack = memo(function Stack({
                   {body(all[item.index], item.index)}
                 </div>
               ))}
-            </div>
-          </div>
+            </Rows>
+          </Grid>
           <DragOverlay dropAnimation={null} style={{ pointerEvents: "none" }}>
             {dragging && (
               <span className="inline-block w-max max-w-72 truncate rounded border border-rust bg-paper px-1.5 py-0.5 text-xs shadow-lg">

@@ -58,6 +58,11 @@ public final class Conversations {
     return unsaidOf(unsaid[conversation]);
   }
 
+  /** How many bytes of memory the columns take. */
+  public long bytes() {
+    return (long) count * (Integer.BYTES * (parts.length + 1) + 1);
+  }
+
   /** A column; not to be changed. */
   public int[] column(int part) {
     return parts[part];

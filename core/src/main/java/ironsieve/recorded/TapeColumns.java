@@ -19,6 +19,8 @@ import java.util.OptionalInt;
 public record TapeColumns(
     String name, Values values, Conversations conversations, List<LineBlock> blocks, long gone) {
 
+  private static final long BYTES_OF_A_WORD = 100;
+
   public TapeColumns {
     blocks = List.copyOf(blocks);
   }
@@ -48,6 +50,11 @@ public record TapeColumns(
   public static TapeColumns of(
       String name, ColumnsBuilder.Built built, List<LineBlock> blocks, long gone) {
     return new TapeColumns(name, built.values(), built.conversations(), blocks, gone);
+  }
+
+  /** About how many bytes of memory it takes besides its blocks. */
+  public long bytes() {
+    return conversations.bytes() + BYTES_OF_A_WORD * values.count();
   }
 
   /** How many lines. */

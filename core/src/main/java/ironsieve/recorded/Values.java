@@ -7,6 +7,7 @@ import ironsieve.model.Service;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.UnaryOperator;
+import java.util.stream.Stream;
 
 /**
  * What the parts of recorded connections are, each value once; connections name them by their
@@ -32,6 +33,11 @@ public record Values(
     hosts = List.copyOf(hosts);
     services = List.copyOf(services);
     uses = List.copyOf(uses);
+  }
+
+  /** How many values there are in all columns. */
+  public int count() {
+    return Stream.of(from, people, devices, to, hosts, services, uses).mapToInt(List::size).sum();
   }
 
   /** The same with other uses. */

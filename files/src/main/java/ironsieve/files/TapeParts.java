@@ -161,8 +161,13 @@ public final class TapeParts {
 
   /** The conversations as bytes, in as many parts as it takes. */
   public static List<byte[]> conversations(Conversations all) {
+    return conversations(all, 0);
+  }
+
+  /** The same without the first so many parts. */
+  public static List<byte[]> conversations(Conversations all, int first) {
     List<byte[]> parts = new ArrayList<>();
-    for (int begin = 0; begin < all.count(); begin += CONVERSATIONS) {
+    for (int begin = first * CONVERSATIONS; begin < all.count(); begin += CONVERSATIONS) {
       parts.add(part(all, begin, Math.min(all.count(), begin + CONVERSATIONS)));
     }
     return parts;

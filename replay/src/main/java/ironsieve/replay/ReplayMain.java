@@ -172,6 +172,8 @@ public final class ReplayMain implements Callable<Integer> {
     }
     Sent sent =
         Sent.of(company, rulebase, against, edition, day == null ? LocalDate.now() : day, zone);
+    // Starting the engine takes seconds; whoever has one running keeps it.
+    boolean isOwn = SparkSession.getDefaultSession().isEmpty();
     SparkSession spark = SparkSession.builder().config(settings()).getOrCreate();
     try {
       Builds.demandSame(spark);
@@ -185,7 +187,9 @@ public final class ReplayMain implements Callable<Integer> {
       job.unreadable().forEach(file -> System.err.println("not in the result: " + file));
       return job.unreadable().isEmpty() ? FINE : MISSING;
     } finally {
-      spark.stop();
+      if (isOwn) {
+        spark.stop();
+      }
     }
   }
 

@@ -38,6 +38,8 @@ import org.apache.spark.launcher.JavaModuleOptions;
 import org.apache.spark.sql.Dataset;
 import org.apache.spark.sql.Row;
 import org.apache.spark.sql.SparkSession;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import picocli.CommandLine;
@@ -53,7 +55,27 @@ class ReplayAgreesTest {
   private static final String HEADER =
       "Start,Source,Login,Destination,Protocol,Port,Application,Connections,Bytes Sent,Bytes Received";
 
+  /** Starting one takes longer than most of what is asked of it here, so there is one for all. */
+  private static SparkSession engine;
+
   @TempDir Path folder;
+
+  @BeforeAll
+  static void start() {
+    engine =
+        SparkSession.builder()
+            .master("local[2]")
+            .config("spark.ui.enabled", "false")
+            .config("spark.sql.session.timeZone", "UTC")
+            .config("spark.sql.shuffle.partitions", "8")
+            .config("spark.sql.files.maxPartitionBytes", "32m")
+            .getOrCreate();
+  }
+
+  @AfterAll
+  static void stop() {
+    engine.stop();
+  }
 
   /** Lines of a log; some say no person, some no application, and some cannot be read. */
   private static List<String> lines(int count, long seed) {
@@ -129,50 +151,44 @@ class ReplayAgreesTest {
       Map<String, Long> unread) {}
 
   private static Result read(Path out) {
-    SparkSession spark =
-        SparkSession.builder().master("local[1]").config("spark.ui.enabled", "false").getOrCreate();
-    try {
-      Map<String, List<Object>> hits = new TreeMap<>();
-      for (Row row : rows(spark, out, "hits")) {
-        hits.put(
-            row.getAs("rule"),
-            List.of(
-                row.getAs("connections"),
-                row.getAs("bytes_up"),
-                row.getAs("bytes_down"),
-                String.valueOf(row.<String>getAs("last")),
-                row.getAs("possible")));
-      }
-      Map<String, List<Object>> views = new TreeMap<>();
-      for (Row row : rows(spark, out, "views")) {
-        views.put(
-            row.getAs("by") + ": " + row.getAs("value"),
-            List.of(row.getAs("connections"), row.getAs("bytes_up"), row.getAs("bytes_down")));
-      }
-      for (Row row : rows(spark, out, "hours")) {
-        views.put(
-            "hour: " + row.getAs("hour"),
-            List.of(row.getAs("connections"), row.getAs("bytes_up"), row.getAs("bytes_down")));
-      }
-      Map<String, List<Object>> changed = new TreeMap<>();
-      for (Row row : rows(spark, out, "changed")) {
-        changed.merge(
-            row.getAs("connection") + " " + row.getAs("before") + ">" + row.getAs("after"),
-            List.of(row.<Long>getAs("connections")),
-            (a, b) -> List.of((long) a.get(0) + (long) b.get(0)));
-      }
-      Map<String, Long> unread = new TreeMap<>();
-      for (Row row : rows(spark, out, "unread")) {
-        unread.put(row.getAs("reason"), row.getAs("connections"));
-      }
-      return new Result(hits, views, changed, unread);
-    } finally {
-      spark.stop();
+    Map<String, List<Object>> hits = new TreeMap<>();
+    for (Row row : rows(out, "hits")) {
+      hits.put(
+          row.getAs("rule"),
+          List.of(
+              row.getAs("connections"),
+              row.getAs("bytes_up"),
+              row.getAs("bytes_down"),
+              String.valueOf(row.<String>getAs("last")),
+              row.getAs("possible")));
     }
+    Map<String, List<Object>> views = new TreeMap<>();
+    for (Row row : rows(out, "views")) {
+      views.put(
+          row.getAs("by") + ": " + row.getAs("value"),
+          List.of(row.getAs("connections"), row.getAs("bytes_up"), row.getAs("bytes_down")));
+    }
+    for (Row row : rows(out, "hours")) {
+      views.put(
+          "hour: " + row.getAs("hour"),
+          List.of(row.getAs("connections"), row.getAs("bytes_up"), row.getAs("bytes_down")));
+    }
+    Map<String, List<Object>> changed = new TreeMap<>();
+    for (Row row : rows(out, "changed")) {
+      changed.merge(
+          row.getAs("connection") + " " + row.getAs("before") + ">" + row.getAs("after"),
+          List.of(row.<Long>getAs("connections")),
+          (a, b) -> List.of((long) a.get(0) + (long) b.get(0)));
+    }
+    Map<String, Long> unread = new TreeMap<>();
+    for (Row row : rows(out, "unread")) {
+      unread.put(row.getAs("reason"), row.getAs("connections"));
+    }
+    return new Result(hits, views, changed, unread);
   }
 
-  private static List<Row> rows(SparkSession spark, Path out, String name) {
-    return spark.read().parquet(out.resolve(name).toString()).collectAsList();
+  private static List<Row> rows(Path out, String name) {
+    return engine.read().parquet(out.resolve(name).toString()).collectAsList();
   }
 
   /** The same by one machine, from one file. */
@@ -295,10 +311,7 @@ class ReplayAgreesTest {
     }
     Path part = folder.resolve("part.csv");
     Files.writeString(part, HEADER + "\n" + String.join("\n", lines.subList(2_500, 4_000)));
-    SparkSession spark =
-        SparkSession.builder().master("local[1]").config("spark.ui.enabled", "false").getOrCreate();
-    spark.read().option("header", true).csv(part.toString()).write().parquet(in + "/c");
-    spark.stop();
+    engine.read().option("header", true).csv(part.toString()).write().parquet(in + "/c");
     // A file that is none is named, and everything else is done.
     Files.writeString(in.resolve("broken.parquet"), "PAR1 and no more");
 
@@ -344,13 +357,7 @@ class ReplayAgreesTest {
     Path whole = folder.resolve("whole.csv");
     Files.writeString(whole, HEADER + "\n" + String.join("\n", lines) + "\n");
     Path in = Files.createDirectory(folder.resolve("in"));
-    SparkSession spark =
-        SparkSession.builder()
-            .master("local[1]")
-            .config("spark.ui.enabled", "false")
-            .config("spark.sql.session.timeZone", "UTC")
-            .getOrCreate();
-    Dataset<Row> texts = spark.read().option("header", true).csv(whole.toString());
+    Dataset<Row> texts = engine.read().option("header", true).csv(whole.toString());
     Dataset<Row> numbers =
         texts.selectExpr(
             "cast(Start as timestamp) as Start",
@@ -379,7 +386,6 @@ class ReplayAgreesTest {
         .withColumn("Connections", col("Connections").cast("decimal(12,0)"))
         .write()
         .parquet(in + "/decimals");
-    spark.stop();
 
     Path other = other();
     Run run =

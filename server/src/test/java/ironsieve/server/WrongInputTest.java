@@ -258,7 +258,7 @@ class WrongInputTest {
 
   private static List<String> ops(JsonNode api) {
     List<String> ops = new ArrayList<>();
-    api.at("/components/schemas/Step/discriminator/mapping")
+    api.at("/components/schemas/RulebaseStep/discriminator/mapping")
         .fieldNames()
         .forEachRemaining(ops::add);
     assertThat(ops).hasSizeGreaterThan(10);

@@ -8,7 +8,7 @@ import ironsieve.server.api.Views.EditedView;
 import ironsieve.server.edit.Author;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.RulebaseSnapshot;
-import ironsieve.server.edit.Step;
+import ironsieve.server.edit.RulebaseStep;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;
 import jakarta.ws.rs.DefaultValue;
@@ -43,7 +43,7 @@ public class EditResource {
    * @param what a few words for the journal
    */
   @Schema(requiredProperties = {"revision", "what", "steps"})
-  public record EditRequest(long revision, String what, List<Step> steps) {}
+  public record EditRequest(long revision, String what, List<RulebaseStep> steps) {}
 
   /** A wish to take back, on the revision seen. */
   @Schema(requiredProperties = {"revision"})
@@ -80,7 +80,7 @@ public class EditResource {
             work.progress()));
   }
 
-  static void demandNoNull(List<Step> steps) {
+  static void demandNoNull(List<RulebaseStep> steps) {
     if (steps.contains(null)) {
       throw new FaultException("edit", "steps", "a step is an object with an \"op\", not null");
     }

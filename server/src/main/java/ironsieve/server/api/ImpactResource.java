@@ -10,7 +10,7 @@ import ironsieve.impact.SurroundingsChange;
 import ironsieve.server.api.ImpactViews.ImpactView;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.RulebaseSnapshot;
-import ironsieve.server.edit.Step;
+import ironsieve.server.edit.RulebaseStep;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;
 import jakarta.ws.rs.DefaultValue;
@@ -42,7 +42,7 @@ public class ImpactResource {
 
   /** Steps to ask the impact of. */
   @Schema(requiredProperties = {"steps"})
-  public record ImpactRequest(List<Step> steps) {}
+  public record ImpactRequest(List<RulebaseStep> steps) {}
 
   /** What an edit would change, without making it; given up if the asker goes away. */
   @POST

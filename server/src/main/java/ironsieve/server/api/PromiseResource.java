@@ -8,7 +8,7 @@ import ironsieve.server.api.FallViews.PromiseView;
 import ironsieve.server.api.Views.EditedView;
 import ironsieve.server.edit.Author;
 import ironsieve.server.edit.Editor;
-import ironsieve.server.edit.Step;
+import ironsieve.server.edit.RulebaseStep;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;
 import jakarta.ws.rs.DefaultValue;
@@ -80,7 +80,7 @@ public class PromiseResource {
       @HeaderParam(RulebaseResource.REASON) @DefaultValue("") String reason,
       @QueryParam("revision") long revision,
       String text) {
-    List<Step> steps =
+    List<RulebaseStep> steps =
         CsvCells.rows(
             "promises", text == null ? "" : text, List.of(COLUMNS), PromiseResource::step);
     if (steps.isEmpty()) {
@@ -97,10 +97,10 @@ public class PromiseResource {
     return Differences.edited(outcome, editor.possible(id, who));
   }
 
-  private static Step step(CsvCells.Row row) {
-    return new Step.SavePromise(
+  private static RulebaseStep step(CsvCells.Row row) {
+    return new RulebaseStep.SavePromise(
         row.optional("id").filter(said -> !said.isBlank()),
-        new Step.PromisePatch(
+        new RulebaseStep.PromisePatch(
             row.optional("group"),
             Optional.of(row.get("name")),
             Optional.of(row.get("probe")),

@@ -14,7 +14,7 @@ import ironsieve.review.Share;
 import ironsieve.review.Witness;
 import ironsieve.server.edit.Accepted;
 import ironsieve.server.edit.RulebaseSnapshot;
-import ironsieve.server.edit.Step;
+import ironsieve.server.edit.RulebaseStep;
 import ironsieve.text.ProbeText;
 import java.util.Collection;
 import java.util.HashMap;
@@ -95,7 +95,7 @@ public final class ReviewViews {
 
   /** An edit that would end a finding. */
   @Schema(requiredProperties = {"words", "steps"})
-  public record RemedyView(String words, List<Step> steps) {}
+  public record RemedyView(String words, List<RulebaseStep> steps) {}
 
   /**
    * A rule a finding comes from; {@code rule} is empty for the default verdict, {@code otherwise}
@@ -206,7 +206,7 @@ public final class ReviewViews {
         witness(evidence.witness()));
   }
 
-  private static List<Step> steps(Edit edit) {
+  private static List<RulebaseStep> steps(Edit edit) {
     if (edit instanceof Edit.Split split) {
       return List.of(
           step(new Edit.InsertAbove(split.part(), split.target())),
@@ -218,21 +218,21 @@ public final class ReviewViews {
     return List.of(step(edit));
   }
 
-  private static Step step(Edit edit) {
+  private static RulebaseStep step(Edit edit) {
     if (edit instanceof Edit.MoveAbove move) {
-      return new Step.MoveRule(move.rule(), Step.Place.above(move.target()));
+      return new RulebaseStep.MoveRule(move.rule(), RulebaseStep.Place.above(move.target()));
     }
     if (edit instanceof Edit.Remove remove) {
-      return new Step.RemoveRule(remove.rule());
+      return new RulebaseStep.RemoveRule(remove.rule());
     }
     if (edit instanceof Edit.Replace replace) {
-      return new Step.ChangeRule(replace.rule().id(), Views.patch(replace.rule()));
+      return new RulebaseStep.ChangeRule(replace.rule().id(), Views.patch(replace.rule()));
     }
     if (edit instanceof Edit.InsertAbove insert) {
-      return new Step.AddRule(
-          Optional.empty(), Step.Place.above(insert.target()), Views.patch(insert.rule()));
+      return new RulebaseStep.AddRule(
+          Optional.empty(), RulebaseStep.Place.above(insert.target()), Views.patch(insert.rule()));
     }
-    return new Step.SavePart(DocumentWriter.decryption(((Edit.Decrypt) edit).line(), null));
+    return new RulebaseStep.SavePart(DocumentWriter.decryption(((Edit.Decrypt) edit).line(), null));
   }
 
   private static WitnessView witness(Witness witness) {

@@ -14,7 +14,7 @@ import ironsieve.server.api.Views.JournalView;
 import ironsieve.server.api.Views.RulebaseView;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.RulebaseSnapshot;
-import ironsieve.server.edit.Step;
+import ironsieve.server.edit.RulebaseStep;
 import ironsieve.server.store.Events;
 import ironsieve.server.store.RulebaseStore;
 import ironsieve.text.QuickRule;
@@ -97,7 +97,7 @@ public class RulebaseResource {
   /** What a sentence in the words of the probe line says as a rule, to set on a new one. */
   @POST
   @Path("rulebases/{id}/sentence")
-  public Step.RulePatch sentence(@PathParam("id") String id, Written request) {
+  public RulebaseStep.RulePatch sentence(@PathParam("id") String id, Written request) {
     RulebaseSnapshot snapshot = editor.snapshot(id);
     Parts parts = snapshot.compiled().rulebase().parts();
     return Views.patch(new QuickRule(parts, snapshot.environment()).parse(Written.of(request)));
@@ -119,7 +119,7 @@ public class RulebaseResource {
    */
   @POST
   @Path("rulebases/{id}/rules/pasted")
-  public List<Step.RulePatch> pasted(@PathParam("id") String id, Written request) {
+  public List<RulebaseStep.RulePatch> pasted(@PathParam("id") String id, Written request) {
     RulebaseFile read = RulebaseReader.rules(Written.of(request));
     return read.rulebase().rules().stream()
         .map(

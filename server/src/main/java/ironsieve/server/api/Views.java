@@ -17,7 +17,7 @@ import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.RulebaseSnapshot;
-import ironsieve.server.edit.Step;
+import ironsieve.server.edit.RulebaseStep;
 import ironsieve.server.store.JournalEntry;
 import ironsieve.text.Sentence;
 import java.time.Instant;
@@ -302,12 +302,12 @@ public final class Views {
         entry.changes().stream().map(change -> change.kind() + ":" + change.id()).toList());
   }
 
-  static Step.RulePatch patch(Rule rule) {
+  static RulebaseStep.RulePatch patch(Rule rule) {
     return patch(DocumentWriter.rule(rule));
   }
 
-  private static Step.RulePatch patch(RuleDoc doc) {
-    return new Step.RulePatch(
+  private static RulebaseStep.RulePatch patch(RuleDoc doc) {
+    return new RulebaseStep.RulePatch(
         Optional.of(doc.name()),
         Optional.of(doc.state()),
         doc.fields(),
@@ -324,7 +324,7 @@ public final class Views {
    *
    * @param comments that stood before it
    */
-  static Step.RulePatch pasted(Rule rule, List<String> comments) {
+  static RulebaseStep.RulePatch pasted(Rule rule, List<String> comments) {
     RuleDoc doc = DocumentWriter.rule(rule);
     String from =
         comments.stream()

@@ -97,7 +97,7 @@ public class Editor {
       long revision,
       Author author,
       String what,
-      List<Step> steps,
+      List<RulebaseStep> steps,
       Progress progress) {
     return kept(
         rulebase,
@@ -113,7 +113,7 @@ public class Editor {
    *
    * @throws FaultException if a step cannot be taken or leaves something that cannot be read
    */
-  public RulebaseSnapshot tryOut(RulebaseSnapshot snapshot, List<Step> steps) {
+  public RulebaseSnapshot tryOut(RulebaseSnapshot snapshot, List<RulebaseStep> steps) {
     return tryOut(snapshot, steps, new Progress());
   }
 
@@ -123,7 +123,8 @@ public class Editor {
    * @throws FaultException if a step cannot be taken or leaves something that cannot be read
    * @throws java.util.concurrent.CancellationException soon after {@code progress} is stopped
    */
-  public RulebaseSnapshot tryOut(RulebaseSnapshot snapshot, List<Step> steps, Progress progress) {
+  public RulebaseSnapshot tryOut(
+      RulebaseSnapshot snapshot, List<RulebaseStep> steps, Progress progress) {
     Contents after = taken(snapshot, steps, progress);
     return largeEdits.inTurn(
         records.between(snapshot.contents(), after),
@@ -163,10 +164,11 @@ public class Editor {
         progress);
   }
 
-  private static Contents taken(RulebaseSnapshot snapshot, List<Step> steps, Progress progress) {
+  private static Contents taken(
+      RulebaseSnapshot snapshot, List<RulebaseStep> steps, Progress progress) {
     progress.begin("taking steps", steps.size());
     Steps taken = new Steps(snapshot.contents().copy());
-    for (Step step : steps) {
+    for (RulebaseStep step : steps) {
       progress.check();
       taken.take(step);
       progress.oneMore();

@@ -9,6 +9,7 @@ import ironsieve.model.Environment;
 import ironsieve.recorded.Conversations;
 import ironsieve.recorded.TapeColumns;
 import ironsieve.recorded.Traffic;
+import ironsieve.server.jobs.Once;
 import ironsieve.server.store.Samples;
 import ironsieve.server.store.TapeContents;
 import ironsieve.server.store.TapeStore;
@@ -37,8 +38,8 @@ public final class Recorded {
   private final Environment environment;
   private final Supplier<SignatureMatcher> signatures;
   private final TapeContents contents;
-  private Read read;
-  private Traffic traffic;
+  private final Once<Read> read = new Once<>();
+  private final Once<Traffic> traffic = new Once<>();
 
   /**
    * Tapes as they were read.
@@ -71,11 +72,8 @@ public final class Recorded {
   }
 
   /** All lines of all tapes, which remember where they lie in a space. */
-  public synchronized Traffic traffic() {
-    if (traffic == null) {
-      traffic = Traffic.ofColumns(tapes());
-    }
-    return traffic;
+  public Traffic traffic() {
+    return traffic.get(() -> Traffic.ofColumns(tapes()));
   }
 
   /** The names of the tapes that cannot be read any more, with why. */
@@ -86,13 +84,13 @@ public final class Recorded {
   /** The same traffic with other words for zones, people and devices. */
   Recorded in(Renaming words) {
     Recorded other = new Recorded(kept, environment, signatures, contents);
-    other.read =
+    other.read.set(
         new Read(
             tapes().stream()
                 .map(tape -> tape.with(words.of(tape.values()), tape.conversations()))
                 .toList(),
             read().samples(),
-            unread());
+            unread()));
     return other;
   }
 
@@ -118,30 +116,30 @@ public final class Recorded {
     return read().samples().getOrDefault(tape, List.of());
   }
 
-  private synchronized Read read() {
-    if (read == null) {
-      ProbeText probes = new ProbeText(environment);
-      List<TapeColumns> readable = new ArrayList<>();
-      Map<String, List<Unit>> samples = new HashMap<>();
-      Map<String, String> unread = new TreeMap<>();
-      for (TapeStore.Kept tape : kept) {
-        try {
-          List<Unit> shown = Samples.read(tape.samples());
-          TapeColumns lines =
-              tape.csv() == null
-                  ? contents.read(
-                      tape.name(), new TapeContents.Numbers(tape.content(), tape.words()))
-                  : TapeColumns.of(TapeCsv.kept(tape.name(), tape.csv(), probes));
-          readable.add(shown.isEmpty() ? lines : told(lines, shown));
-          samples.put(tape.name(), shown);
-        } catch (FaultException e) {
-          // A version of this that wrote it otherwise; the tape is kept, and its owner told.
-          unread.put(tape.name(), e.faults().get(0).sentence());
-        }
+  private Read read() {
+    return read.get(this::readKept);
+  }
+
+  private Read readKept() {
+    ProbeText probes = new ProbeText(environment);
+    List<TapeColumns> readable = new ArrayList<>();
+    Map<String, List<Unit>> samples = new HashMap<>();
+    Map<String, String> unread = new TreeMap<>();
+    for (TapeStore.Kept tape : kept) {
+      try {
+        List<Unit> shown = Samples.read(tape.samples());
+        TapeColumns lines =
+            tape.csv() == null
+                ? contents.read(tape.name(), new TapeContents.Numbers(tape.content(), tape.words()))
+                : TapeColumns.of(TapeCsv.kept(tape.name(), tape.csv(), probes));
+        readable.add(shown.isEmpty() ? lines : told(lines, shown));
+        samples.put(tape.name(), shown);
+      } catch (FaultException e) {
+        // A version of this that wrote it otherwise; the tape is kept, and its owner told.
+        unread.put(tape.name(), e.faults().get(0).sentence());
       }
-      read = new Read(readable, samples, unread);
     }
-    return read;
+    return new Read(readable, samples, unread);
   }
 
   /** The same with the application each line is by the signatures in force now. */

@@ -20,6 +20,7 @@ import ironsieve.recorded.RecordedDecisions;
 import ironsieve.review.Budget;
 import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
+import ironsieve.server.jobs.Once;
 import ironsieve.server.store.State;
 import ironsieve.text.ProbeText;
 import ironsieve.traffic.view.TrafficView;
@@ -60,25 +61,28 @@ public final class RulebaseSnapshot {
   private final Environment environment;
   private final Recorded recorded;
   private final Budget budget;
-  private volatile Readings read = new Readings(List.of(), List.of());
-  private volatile CompiledRulebase compiled;
-  private volatile List<Fault> faults = List.of();
-  private volatile Review review;
+  private final Once<Compiled> compiled = new Once<>();
+  private final Once<Review> review = new Once<>();
 
   /** The review of the same rules beside other recorded traffic; with this one's it is theirs. */
   private volatile Review besideOther;
 
-  private volatile List<PromiseCheck> promises;
-  private volatile RecordedDecisions decisions;
+  private final Once<List<PromiseCheck>> promises = new Once<>();
+  private final Once<RecordedDecisions> decisions = new Once<>();
   private volatile SoftReference<TrafficView> trafficView = new SoftReference<>(null);
   private volatile RulebaseSnapshot origin;
   private volatile CompiledEdit edit;
   private int behind;
   private volatile Progress progress;
   private volatile boolean stopped;
-  private final Object reviewing = new Object();
-  private final Object compilingLock = new Object();
-  private final Object deciding = new Object();
+
+  /**
+   * What compiling leads to.
+   *
+   * @param read the rules that could be read, with what they were read from
+   * @param faults what cannot be read
+   */
+  private record Compiled(CompiledRulebase rulebase, Readings read, List<Fault> faults) {}
 
   RulebaseSnapshot(
       State state, Contents contents, Environment environment, Recorded recorded, Budget budget) {
@@ -105,13 +109,11 @@ public final class RulebaseSnapshot {
   RulebaseSnapshot beside(State other, Recorded traffic) {
     RulebaseSnapshot same =
         new RulebaseSnapshot(other, contents, environment, traffic, budget(other.steps()));
-    same.compiled = compiled();
-    same.read = read;
-    same.faults = faults;
+    same.compiled.set(everything());
     if (same.budget.equals(budget)) {
-      Review known = review;
+      Review known = review.known().orElse(null);
       if (traffic == recorded) {
-        same.review = known;
+        review.known().ifPresent(same.review::set);
         same.besideOther = besideOther;
       } else {
         same.besideOther = known == null ? besideOther : known;
@@ -137,27 +139,19 @@ public final class RulebaseSnapshot {
    * after an edit only of what the edit concerns.
    */
   public RecordedDecisions decisions() {
-    RecordedDecisions known = decisions;
-    return known == null ? decided() : known;
+    return decisions.get(this::decide);
   }
 
-  private RecordedDecisions decided() {
-    synchronized (deciding) {
-      if (decisions == null) {
-        RulebaseSnapshot before = origin;
-        CompiledEdit made = edit;
-        Review reviewed = review;
-        if (reviewed != null) {
-          decisions = reviewed.recorded();
-        } else {
-          decisions =
-              before != null && made != null && before.recorded == recorded
-                  ? before.decisions().after(made)
-                  : RecordedDecisions.of(compiled(), recorded.traffic());
-        }
-      }
-      return decisions;
+  private RecordedDecisions decide() {
+    RulebaseSnapshot before = origin;
+    CompiledEdit made = edit;
+    Optional<Review> reviewed = review.known();
+    if (reviewed.isPresent()) {
+      return reviewed.get().recorded();
     }
+    return before != null && made != null && before.recorded == recorded
+        ? before.decisions().after(made)
+        : RecordedDecisions.of(compiled(), recorded.traffic());
   }
 
   /**
@@ -203,9 +197,13 @@ public final class RulebaseSnapshot {
   private RulebaseSnapshot followedBy(
       State nextState, Contents after, Progress waiting, Compiling compiling) {
     RulebaseSnapshot next = new RulebaseSnapshot(nextState, after, environment, recorded, budget);
-    CompiledRulebase base = compiled();
+    Compiled base = everything();
+    List<Fault> faults = List.of();
+    Readings read = base.read();
     try {
-      next.edit = compiled(compiling, base, next.reading(read), waiting);
+      Reading reading = next.reading(read);
+      read = reading.rules();
+      next.edit = compiled(compiling, base.rulebase(), reading.rulebase(), waiting);
     } catch (FaultException e) {
       TolerantReading.Read tolerant = TolerantReading.of(after, environment);
       List<Fault> more = beyond(this, tolerant.faults());
@@ -216,17 +214,18 @@ public final class RulebaseSnapshot {
         throw e;
       }
       // What could not be read before still cannot; the rest is edited meanwhile.
-      next.faults = tolerant.faults();
-      next.edit = compiled(compiling, base, tolerant.rulebase(), waiting);
+      faults = tolerant.faults();
+      next.edit = compiled(compiling, base.rulebase(), tolerant.rulebase(), waiting);
     }
-    next.compiled = next.edit.after();
+    next.compiled.set(new Compiled(next.edit.after(), read, faults));
     next.origin = this;
     synchronized (this) {
-      if (review == null && behind >= MOST_BEHIND) {
+      boolean isReviewed = isReviewed();
+      if (!isReviewed && behind >= MOST_BEHIND) {
         // Nobody looks at these reviews.
         origin = null;
       }
-      next.behind = review == null && origin != null ? behind + 1 : 0;
+      next.behind = !isReviewed && origin != null ? behind + 1 : 0;
     }
     return next;
   }
@@ -242,8 +241,7 @@ public final class RulebaseSnapshot {
 
   /** What cannot be read of the rulebase, and takes no part until it is repaired. */
   public List<Fault> faults() {
-    compiled();
-    return faults;
+    return everything().faults();
   }
 
   /** What cannot be read here and could be before. */
@@ -256,8 +254,11 @@ public final class RulebaseSnapshot {
     return found.stream().filter(fault -> !known.contains(fault)).toList();
   }
 
+  /** A rulebase, and the rules of it with what they were read from. */
+  private record Reading(Rulebase rulebase, Readings rules) {}
+
   /** The rulebase, for which rules are read that nobody has read before. */
-  private Rulebase reading(Readings known) {
+  private Reading reading(Readings known) {
     List<RuleDoc> docs = new ArrayList<>();
     List<Rule> rules = new ArrayList<>();
     int[] next = {0};
@@ -271,8 +272,7 @@ public final class RulebaseSnapshot {
               rules.add(rule);
               return rule;
             });
-    read = new Readings(docs, rules);
-    return rulebase;
+    return new Reading(rulebase, new Readings(docs, rules));
   }
 
   /**
@@ -280,6 +280,8 @@ public final class RulebaseSnapshot {
    * however many revisions it stays the same.
    */
   private record Readings(List<RuleDoc> docs, List<Rule> rules) {
+
+    private static final Readings NONE = new Readings(List.of(), List.of());
 
     /** The place of the very same document, looked for first where it may be; or −1. */
     private int find(RuleDoc doc, int guess) {
@@ -308,11 +310,10 @@ public final class RulebaseSnapshot {
 
   /** About how many bytes stand behind this snapshot alone, compiled and reviewed. */
   long weight() {
-    CompiledRulebase known = compiled;
-    RecordedDecisions recordings = decisions;
-    long ofTraffic = recordings == null ? 0 : recordings.bytes();
-    long ofRules = BYTES_OF_A_RULE * contents.rules().size() + ofTraffic;
-    return known == null ? ofRules : ofRules + known.index().bytes();
+    long ofRules = BYTES_OF_A_RULE * contents.rules().size();
+    return ofRules
+        + decisions.known().map(RecordedDecisions::bytes).orElse(0L)
+        + compiled.known().map(known -> known.rulebase().index().bytes()).orElse(0L);
   }
 
   /** What everything here is worked out from. */
@@ -330,41 +331,44 @@ public final class RulebaseSnapshot {
 
   /** The compiled rulebase. */
   public CompiledRulebase compiled() {
-    CompiledRulebase known = compiled;
-    if (known != null) {
-      return known;
-    }
-    synchronized (compilingLock) {
-      if (compiled == null) {
-        try {
-          compiled = CompiledRulebase.asFarAsKnown(reading(read), environment);
-        } catch (FaultException | ProblemException | NullPointerException e) {
-          TolerantReading.Read tolerant = TolerantReading.of(contents, environment);
-          faults = tolerant.faults();
-          compiled = CompiledRulebase.asFarAsKnown(tolerant.rulebase(), environment);
-        }
-      }
-      return compiled;
-    }
+    return everything().rulebase();
+  }
+
+  private Compiled everything() {
+    return compiled.get(
+        () -> {
+          try {
+            Reading reading = reading(Readings.NONE);
+            return new Compiled(
+                CompiledRulebase.asFarAsKnown(reading.rulebase(), environment),
+                reading.rules(),
+                List.of());
+          } catch (FaultException | ProblemException | NullPointerException e) {
+            TolerantReading.Read tolerant = TolerantReading.of(contents, environment);
+            return new Compiled(
+                CompiledRulebase.asFarAsKnown(tolerant.rulebase(), environment),
+                Readings.NONE,
+                tolerant.faults());
+          }
+        });
   }
 
   /** What became of every promise that can be read, by group and name. */
   public List<PromiseCheck> promises() {
-    List<PromiseCheck> known = promises;
-    if (known == null) {
-      ProbeText probes = new ProbeText(environment);
-      Decider decider = new Decider(compiled());
-      known = new ArrayList<>();
-      for (PromiseDoc doc : contents.promisesInOrder()) {
-        try {
-          known.add(PromiseCheck.of(DocumentReader.promise(doc, probes), decider));
-        } catch (FaultException e) {
-          // What it names may be gone; it is shown as one that cannot be checked.
-        }
-      }
-      promises = known;
-    }
-    return known;
+    return promises.get(
+        () -> {
+          ProbeText probes = new ProbeText(environment);
+          Decider decider = new Decider(compiled());
+          List<PromiseCheck> checks = new ArrayList<>();
+          for (PromiseDoc doc : contents.promisesInOrder()) {
+            try {
+              checks.add(PromiseCheck.of(DocumentReader.promise(doc, probes), decider));
+            } catch (FaultException e) {
+              // What it names may be gone; it is shown as one that cannot be checked.
+            }
+          }
+          return List.copyOf(checks);
+        });
   }
 
   /** How far the review is, while it is being made. */
@@ -379,7 +383,7 @@ public final class RulebaseSnapshot {
 
   /** Whether there is a review already. */
   boolean isReviewed() {
-    return review != null;
+    return review.known().isPresent();
   }
 
   /** Stops the review that is being made; from then on asking for it is refused. */
@@ -415,32 +419,29 @@ public final class RulebaseSnapshot {
    * @throws CancellationException if somebody has stopped it
    */
   public Review review() {
-    Review known = review;
-    return known == null ? reviewed() : known;
+    Review known = review.get(this::reviewed);
+    if (origin != null || besideOther != null) {
+      // It says all that the way here could say; nobody need keep that alive.
+      origin = null;
+      edit = null;
+      besideOther = null;
+    }
+    return known;
   }
 
   private Review reviewed() {
-    // A long review keeps nobody from editing, so it has a lock of its own.
-    synchronized (reviewing) {
-      if (review == null && stopped) {
-        throw new CancellationException("the review was stopped");
-      }
-      if (review == null) {
-        Progress watched = new Progress();
-        progress = watched;
-        if (stopped) {
-          watched.stop();
-        }
-        try {
-          review = made(watched);
-        } finally {
-          progress = null;
-        }
-        origin = null;
-        edit = null;
-        besideOther = null;
-      }
-      return review;
+    if (stopped) {
+      throw new CancellationException("the review was stopped");
+    }
+    Progress watched = new Progress();
+    progress = watched;
+    if (stopped) {
+      watched.stop();
+    }
+    try {
+      return made(watched);
+    } finally {
+      progress = null;
     }
   }
 

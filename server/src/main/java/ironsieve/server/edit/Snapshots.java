@@ -6,6 +6,7 @@ import ironsieve.model.Environment;
 import ironsieve.progress.Progress;
 import ironsieve.server.change.Change;
 import ironsieve.server.change.Records;
+import ironsieve.server.jobs.Once;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.JournalEntry;
 import ironsieve.server.store.RulebaseStore;
@@ -22,8 +23,6 @@ import java.util.Collections;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.CompletableFuture;
-import java.util.concurrent.CompletionException;
 import java.util.concurrent.ConcurrentHashMap;
 
 /**
@@ -53,8 +52,7 @@ class Snapshots {
   /**
    * What is being read now, by rulebase and state; whoever asks for the same waits for the same.
    */
-  private final Map<String, CompletableFuture<RulebaseSnapshot>> reading =
-      new ConcurrentHashMap<>();
+  private final Map<String, Once<RulebaseSnapshot>> reading = new ConcurrentHashMap<>();
 
   /**
    * The newest state of a rulebase.
@@ -96,29 +94,16 @@ class Snapshots {
 
   private RulebaseSnapshot newer(String rulebase, State newest) {
     String key = rulebase + " " + newest.token();
-    CompletableFuture<RulebaseSnapshot> own = new CompletableFuture<>();
-    CompletableFuture<RulebaseSnapshot> other = reading.putIfAbsent(key, own);
-    if (other != null) {
-      return waited(other);
-    }
+    Once<RulebaseSnapshot> once = reading.computeIfAbsent(key, one -> new Once<>());
     try {
-      RulebaseSnapshot made = read(rulebase, newest);
-      cache.keep(made);
-      own.complete(made);
-      return made;
-    } catch (RuntimeException e) {
-      own.completeExceptionally(e);
-      throw e;
+      return once.get(
+          () -> {
+            RulebaseSnapshot made = read(rulebase, newest);
+            cache.keep(made);
+            return made;
+          });
     } finally {
-      reading.remove(key);
-    }
-  }
-
-  private static RulebaseSnapshot waited(CompletableFuture<RulebaseSnapshot> other) {
-    try {
-      return other.join();
-    } catch (CompletionException e) {
-      throw e.getCause() instanceof RuntimeException cause ? cause : e;
+      reading.remove(key, once);
     }
   }
 

@@ -14,8 +14,8 @@ import ironsieve.files.FaultException;
 import ironsieve.files.RecordKind;
 import ironsieve.files.Renaming;
 import ironsieve.files.RulePrint;
-import ironsieve.server.edit.Step.Place;
-import ironsieve.server.edit.Step.RulePatch;
+import ironsieve.server.edit.RulebaseStep.Place;
+import ironsieve.server.edit.RulebaseStep.RulePatch;
 import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -29,7 +29,7 @@ import java.util.TreeMap;
 import java.util.stream.Collectors;
 
 /** Takes steps on a copy of a rulebase's contents. */
-final class Steps {
+final class Steps implements RulebaseStep.Visitor {
 
   private static final MetadataDoc NO_METADATA = new MetadataDoc(null, null, null);
 
@@ -94,71 +94,76 @@ final class Steps {
    *
    * @throws FaultException if it cannot be taken, naming what stands in the way
    */
-  void take(Step step) {
-    // A switch over the family would do; Java 17 has it as a preview only.
-    if (step instanceof Step.AddRule add) {
-      addRule(add);
-    } else if (step instanceof Step.ChangeRule change) {
-      put(patched(rule(change.id()), change.rule()));
-    } else if (step instanceof Step.MoveRule move) {
-      RuleDoc moving = rule(move.id());
-      removeRule(moving);
-      place(moving, move.place());
-    } else if (step instanceof Step.RemoveRule remove) {
-      removeRule(rule(remove.id()));
-    } else if (step instanceof Step.SetDefaultVerdict set) {
-      contents = contents.with(contents.title().withDefaultVerdict(set.verdict()));
-    } else if (step instanceof Step.AcceptFinding accept) {
-      accept(accept);
-    } else if (!takeOnChapters(step) && !takeOnSets(step) && !takeOnPromises(step)) {
-      throw new IllegalStateException("nobody takes " + step);
-    }
+  void take(RulebaseStep step) {
+    step.accept(this);
   }
 
-  private boolean takeOnChapters(Step step) {
-    if (step instanceof Step.AddChapter add) {
-      addChapter(add);
-    } else if (step instanceof Step.ChangeChapter change) {
-      ChapterDoc old = chapter(change.id());
-      putChapter(patched(old, old.position(), change.text()));
-    } else if (step instanceof Step.MoveChapter move) {
-      ChapterDoc old = chapter(move.id());
-      contents.chapters().remove(old.id());
-      putChapter(new ChapterDoc(old.id(), chapterPosition(move.place()), old.title(), old.note()));
-    } else if (step instanceof Step.RemoveChapter remove) {
-      removeChapter(remove.id());
-    } else {
-      return false;
+  @Override
+  public void addRule(RulebaseStep.AddRule step) {
+    String id = step.id().orElseGet(() -> Step.newId("r"));
+    if (contents.rules().containsKey(id)) {
+      throw new FaultException("rule " + id, "id", "there already is a rule " + id);
     }
-    return true;
+    RuleDoc blank =
+        new RuleDoc(id, null, null, "", "on", Map.of(), "any", "deny", null, "logged", "", null);
+    place(patched(blank, step.rule()), step.place());
   }
 
-  private boolean takeOnSets(Step step) {
-    if (step instanceof Step.SaveSet save) {
-      saveSet(save);
-    } else if (step instanceof Step.RemoveSet remove) {
-      SetDoc gone = new SetDoc(remove.kind(), remove.name(), List.of(), "");
-      remove(contents.sets(), "set", gone.id());
-    } else if (step instanceof Step.SavePart save) {
-      contents.put(Step.PartKind.of(save.part()).record(), inPlace(save.part()));
-    } else if (step instanceof Step.RemovePart remove) {
-      RecordKind kind = remove.partKind().record();
-      remove(contents.records().get(kind), kind.word(), remove.id());
-    } else {
-      return false;
-    }
-    return true;
+  @Override
+  public void changeRule(RulebaseStep.ChangeRule step) {
+    put(patched(rule(step.id()), step.rule()));
   }
 
-  private boolean takeOnPromises(Step step) {
-    if (step instanceof Step.SavePromise save) {
-      savePromise(save);
-    } else if (step instanceof Step.RemovePromise remove) {
-      remove(contents.promises(), "promise", remove.id());
-    } else {
-      return false;
-    }
-    return true;
+  @Override
+  public void moveRule(RulebaseStep.MoveRule step) {
+    RuleDoc moving = rule(step.id());
+    removeRule(moving);
+    place(moving, step.place());
+  }
+
+  @Override
+  public void removeRule(RulebaseStep.RemoveRule step) {
+    removeRule(rule(step.id()));
+  }
+
+  @Override
+  public void setDefaultVerdict(RulebaseStep.SetDefaultVerdict step) {
+    contents = contents.with(contents.title().withDefaultVerdict(step.verdict()));
+  }
+
+  @Override
+  public void moveChapter(RulebaseStep.MoveChapter step) {
+    ChapterDoc old = chapter(step.id());
+    contents.chapters().remove(old.id());
+    putChapter(new ChapterDoc(old.id(), chapterPosition(step.place()), old.title(), old.note()));
+  }
+
+  @Override
+  public void changeChapter(RulebaseStep.ChangeChapter step) {
+    ChapterDoc old = chapter(step.id());
+    putChapter(patched(old, old.position(), step.text()));
+  }
+
+  @Override
+  public void removeSet(RulebaseStep.RemoveSet step) {
+    SetDoc gone = new SetDoc(step.kind(), step.name(), List.of(), "");
+    remove(contents.sets(), "set", gone.id());
+  }
+
+  @Override
+  public void savePart(RulebaseStep.SavePart step) {
+    contents.put(RulebaseStep.PartKind.of(step.part()).record(), inPlace(step.part()));
+  }
+
+  @Override
+  public void removePart(RulebaseStep.RemovePart step) {
+    RecordKind kind = step.partKind().record();
+    remove(contents.records().get(kind), kind.word(), step.id());
+  }
+
+  @Override
+  public void removePromise(RulebaseStep.RemovePromise step) {
+    remove(contents.promises(), "promise", step.id());
   }
 
   /** A part as it is saved; a decryption rule without a place goes above all others. */
@@ -201,16 +206,6 @@ final class Steps {
     contents.rules().put(rule.id(), rule);
   }
 
-  private void addRule(Step.AddRule step) {
-    String id = step.id().orElseGet(() -> Step.newId("r"));
-    if (contents.rules().containsKey(id)) {
-      throw new FaultException("rule " + id, "id", "there already is a rule " + id);
-    }
-    RuleDoc blank =
-        new RuleDoc(id, null, null, "", "on", Map.of(), "any", "deny", null, "logged", "", null);
-    place(patched(blank, step.rule()), step.place());
-  }
-
   private void removeRule(RuleDoc rule) {
     if (order.containsKey(rule.chapter())) {
       order.get(rule.chapter()).remove(rule.id());
@@ -250,7 +245,8 @@ final class Steps {
   }
 
   /** Accepts a finding until its rule says something else, or takes that back without a reason. */
-  private void accept(Step.AcceptFinding step) {
+  @Override
+  public void acceptFinding(RulebaseStep.AcceptFinding step) {
     RuleDoc rule = rule(step.rule());
     String reason = step.reason().orElse("");
     AcceptedDoc doc =
@@ -320,7 +316,8 @@ final class Steps {
     return all.get(all.size() - 1).id();
   }
 
-  private void addChapter(Step.AddChapter step) {
+  @Override
+  public void addChapter(RulebaseStep.AddChapter step) {
     String id = step.id().orElseGet(() -> Step.newId("c"));
     if (contents.chapters().containsKey(id)) {
       throw new FaultException("chapter " + id, "id", "there already is a chapter " + id);
@@ -329,12 +326,15 @@ final class Steps {
     putChapter(patched(blank, chapterPosition(step.place()), step.text()));
   }
 
-  private static ChapterDoc patched(ChapterDoc old, BigDecimal position, Step.ChapterPatch text) {
+  private static ChapterDoc patched(
+      ChapterDoc old, BigDecimal position, RulebaseStep.ChapterPatch text) {
     return new ChapterDoc(
         old.id(), position, text.title().orElse(old.title()), text.note().orElse(old.note()));
   }
 
-  private void removeChapter(String id) {
+  @Override
+  public void removeChapter(RulebaseStep.RemoveChapter step) {
+    String id = step.id();
     if (!inside(chapter(id).id()).isEmpty()) {
       throw new FaultException(
           "chapter " + id, "id", "a chapter with rules cannot be removed; move them first");
@@ -377,11 +377,12 @@ final class Steps {
     return Positions.between(below, above, 1).get(0);
   }
 
-  private void savePromise(Step.SavePromise step) {
+  @Override
+  public void savePromise(RulebaseStep.SavePromise step) {
     String id = step.id().orElseGet(() -> Step.newId("p"));
     PromiseDoc old =
         contents.promises().getOrDefault(id, new PromiseDoc(id, "", "", null, "allow", null));
-    Step.PromisePatch patch = step.promise();
+    RulebaseStep.PromisePatch patch = step.promise();
     PromiseDoc saved =
         new PromiseDoc(
             id,
@@ -396,7 +397,8 @@ final class Steps {
     contents.promises().put(id, saved);
   }
 
-  private void saveSet(Step.SaveSet step) {
+  @Override
+  public void saveSet(RulebaseStep.SaveSet step) {
     SetDoc set = step.set();
     Optional<String> renamed = step.oldName().filter(name -> !name.equals(set.name()));
     if (renamed.isPresent()) {

@@ -141,6 +141,76 @@ public class TapeEditor {
         .orElseThrow(() -> new FaultException("tape " + name, "", "it cannot be read"));
   }
 
+  /**
+   * Keeps live traffic as a tape, in the place of one of its name. Only what it has more than what
+   * was kept of it before is written, unless somebody has replaced that meanwhile.
+   *
+   * @param sealed what of that stays as it is; nothing where all is to be written
+   * @return where it is kept
+   */
+  public TapeContents.Numbers recordLive(
+      String rulebase, TapeColumns tape, Optional<TapeContents.Sealed> sealed) {
+    FaultException.demandName("tape", "name", tape.name(), LONGEST_NAME);
+    TapeContents.Written written =
+        sealed
+            .flatMap(before -> appended(rulebase, tape, before))
+            .orElseGet(
+                () ->
+                    sql.inTransaction(
+                        tx -> {
+                          TapeContents.Written one = contents.write(tx, tape);
+                          demandRulebase(tx, rulebase);
+                          keepLive(tx, rulebase, tape.name(), one.numbers());
+                          return one;
+                        }));
+    contents.remember(written);
+    return written.numbers();
+  }
+
+  /** Nothing if somebody has put another tape in its place. */
+  private Optional<TapeContents.Written> appended(
+      String rulebase, TapeColumns tape, TapeContents.Sealed before) {
+    return Optional.ofNullable(
+        sql.inTransaction(
+            tx -> {
+              demandRulebase(tx, rulebase);
+              Long content =
+                  tapes.of(tx, rulebase).stream()
+                      .filter(kept -> kept.name().equals(tape.name()))
+                      .map(TapeStore.Kept::content)
+                      .findFirst()
+                      .orElse(null);
+              if (content == null || content != before.of().content()) {
+                return null;
+              }
+              TapeContents.Written one = contents.append(tx, tape, before);
+              keepLive(tx, rulebase, tape.name(), one.numbers());
+              return one;
+            }));
+  }
+
+  private void demandRulebase(Sql.Transaction tx, String rulebase) throws SQLException {
+    store.lock(tx, rulebase).orElseThrow(() -> snapshots.unknown(rulebase));
+  }
+
+  private void keepLive(
+      Sql.Transaction tx, String rulebase, String name, TapeContents.Numbers numbers)
+      throws SQLException {
+    tapes.keep(
+        tx,
+        rulebase,
+        new TapeStore.Kept(
+            name,
+            Instant.now(),
+            "live traffic",
+            null,
+            numbers.content(),
+            numbers.words(),
+            null,
+            sql.json(Map.of("format", "live", "told", List.of("live traffic"))),
+            null));
+  }
+
   /** Keeps a tape that was made elsewhere, in the place of one of its name. */
   public RulebaseSnapshot record(
       String rulebase, String name, Function<BlockStore, TapeColumns> made, String who) {
@@ -202,7 +272,7 @@ public class TapeEditor {
         sql.inTransaction(
             tx -> {
               TapeContents.Written one = contents.write(tx, made);
-              store.lock(tx, rulebase).orElseThrow(() -> snapshots.unknown(rulebase));
+              demandRulebase(tx, rulebase);
               keeping.keep(tx, one.numbers());
               return one;
             });

@@ -28,7 +28,9 @@ public class WarmUp {
       return;
     }
     String moved = rules.get(rules.size() / 2 - 1).id();
-    Step step = new Step.MoveRule(moved, Step.Place.below(rules.get(rules.size() / 2).id()));
+    RulebaseStep step =
+        new RulebaseStep.MoveRule(
+            moved, RulebaseStep.Place.below(rules.get(rules.size() / 2).id()));
     long begun = System.nanoTime();
     for (int i = 0; i < MOST_EDITS && System.nanoTime() - begun < LONGEST; i++) {
       RulebaseSnapshot next = editor.tryOut(snapshot, List.of(step));

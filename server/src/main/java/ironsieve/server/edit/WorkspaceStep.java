@@ -1,7 +1,5 @@
 package ironsieve.server.edit;
 
-import com.fasterxml.jackson.annotation.JsonSubTypes;
-import com.fasterxml.jackson.annotation.JsonTypeInfo;
 import com.fasterxml.jackson.databind.JsonNode;
 import ironsieve.files.FaultException;
 import ironsieve.files.WorkspaceKind;
@@ -9,21 +7,9 @@ import java.util.Arrays;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
-import org.eclipse.microprofile.openapi.annotations.media.DiscriminatorMapping;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 
-/**
- * One step of a change of the workspace. A step is read from JSON, where {@code op} says which it
- * is, and checked as it is made. Immutable.
- */
-@JsonTypeInfo(use = JsonTypeInfo.Id.NAME, property = "op")
-@JsonSubTypes({
-  @JsonSubTypes.Type(value = WorkspaceStep.Put.class, name = "PUT"),
-  @JsonSubTypes.Type(value = WorkspaceStep.Remove.class, name = "REMOVE"),
-  @JsonSubTypes.Type(value = WorkspaceStep.Rename.class, name = "RENAME"),
-  @JsonSubTypes.Type(value = WorkspaceStep.MergeSets.class, name = "MERGE_SETS"),
-  @JsonSubTypes.Type(value = WorkspaceStep.LoadDirectory.class, name = "LOAD_DIRECTORY")
-})
+/** One step of a change of the workspace. */
 @Schema(
     discriminatorProperty = "op",
     oneOf = {
@@ -32,15 +18,24 @@ import org.eclipse.microprofile.openapi.annotations.media.Schema;
       WorkspaceStep.Rename.class,
       WorkspaceStep.MergeSets.class,
       WorkspaceStep.LoadDirectory.class
-    },
-    discriminatorMapping = {
-      @DiscriminatorMapping(value = "PUT", schema = WorkspaceStep.Put.class),
-      @DiscriminatorMapping(value = "REMOVE", schema = WorkspaceStep.Remove.class),
-      @DiscriminatorMapping(value = "RENAME", schema = WorkspaceStep.Rename.class),
-      @DiscriminatorMapping(value = "MERGE_SETS", schema = WorkspaceStep.MergeSets.class),
-      @DiscriminatorMapping(value = "LOAD_DIRECTORY", schema = WorkspaceStep.LoadDirectory.class)
     })
-public sealed interface WorkspaceStep {
+public sealed interface WorkspaceStep extends Step {
+
+  /** Does something for each kind of step; the compiler finds whoever forgets one. */
+  interface Visitor {
+    void put(Put step);
+
+    void remove(Remove step);
+
+    void rename(Rename step);
+
+    void mergeSets(MergeSets step);
+
+    void loadDirectory(LoadDirectory step);
+  }
+
+  /** Has a visitor do what it does for steps of this kind. */
+  void accept(Visitor visitor);
 
   /**
    * Puts a record in the place of the one with its id, or adds it.
@@ -58,6 +53,11 @@ public sealed interface WorkspaceStep {
         throw new FaultException("step PUT", "doc", "a record is an object");
       }
     }
+
+    @Override
+    public void accept(Visitor visitor) {
+      visitor.put(this);
+    }
   }
 
   /** Takes a record out. */
@@ -67,6 +67,11 @@ public sealed interface WorkspaceStep {
     public Remove {
       demandKind(kind);
       demandId("step REMOVE", "id", id);
+    }
+
+    @Override
+    public void accept(Visitor visitor) {
+      visitor.remove(this);
     }
   }
 
@@ -78,6 +83,11 @@ public sealed interface WorkspaceStep {
       demandKind(kind);
       demandId("step RENAME", "id", id);
       demandId("step RENAME", "name", name);
+    }
+
+    @Override
+    public void accept(Visitor visitor) {
+      visitor.rename(this);
     }
   }
 
@@ -94,6 +104,11 @@ public sealed interface WorkspaceStep {
     public MergeSets {
       demandId("step MERGE_SETS", "id", id);
       demandId("step MERGE_SETS", "into", into);
+    }
+
+    @Override
+    public void accept(Visitor visitor) {
+      visitor.mergeSets(this);
     }
   }
 
@@ -128,6 +143,11 @@ public sealed interface WorkspaceStep {
       if (columns.containsValue(null)) {
         throw new FaultException("directory", "columns", "a column holds something, not null");
       }
+    }
+
+    @Override
+    public void accept(Visitor visitor) {
+      visitor.loadDirectory(this);
     }
   }
 

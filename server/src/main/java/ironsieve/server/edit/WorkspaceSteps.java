@@ -27,11 +27,12 @@ import java.util.stream.Stream;
  * Takes steps on a workspace: what is put is checked, and what is taken out is taken out of the
  * records that name it too. Not for several threads at once.
  */
-final class WorkspaceSteps {
+final class WorkspaceSteps implements WorkspaceStep.Visitor {
 
   private final WorkspaceContents contents;
   private final Catalogue edition;
   private final ObjectMapper json;
+  private final List<Object> put = new ArrayList<>();
   private final List<Renaming.Renamed> renamed = new ArrayList<>();
 
   /**
@@ -52,27 +53,15 @@ final class WorkspaceSteps {
    * @throws FaultException naming the record at fault and what would be right
    */
   void take(List<WorkspaceStep> steps) {
-    List<Object> put = new ArrayList<>();
-    for (WorkspaceStep step : steps) {
-      if (step instanceof WorkspaceStep.Put one) {
-        put.add(put(one));
-      } else if (step instanceof WorkspaceStep.Remove one) {
-        remove(WorkspaceKind.ofWord(one.kind()).orElseThrow(), one.id());
-      } else if (step instanceof WorkspaceStep.LoadDirectory load) {
-        load(load);
-      } else if (step instanceof WorkspaceStep.MergeSets merge) {
-        merge(merge);
-      } else {
-        rename((WorkspaceStep.Rename) step);
-      }
-    }
+    steps.forEach(step -> step.accept(this));
     put.forEach(this::demandNamed);
     if (put.stream().anyMatch(ApplicationDoc.class::isInstance)) {
       RecordChecks.demandReadable(contents.applications());
     }
   }
 
-  private Object put(WorkspaceStep.Put step) {
+  @Override
+  public void put(WorkspaceStep.Put step) {
     WorkspaceKind kind = WorkspaceKind.ofWord(step.kind()).orElseThrow();
     Object doc = JsonText.read(json, step.kind(), step.doc().toString(), kind.type());
     Object placed = placed(kind, doc);
@@ -81,7 +70,7 @@ final class WorkspaceSteps {
       throw new FaultException(kind.word(), "", "what names it among those of its kind is missing");
     }
     contents.put(kind, placed);
-    return placed;
+    put.add(placed);
   }
 
   /** A zone that is new comes after all others. */
@@ -143,7 +132,8 @@ final class WorkspaceSteps {
             });
   }
 
-  private void load(WorkspaceStep.LoadDirectory load) {
+  @Override
+  public void loadDirectory(WorkspaceStep.LoadDirectory load) {
     DirectoryFile file =
         load.format().equals("ldif")
             ? DirectoryFile.ldif(load.people())
@@ -173,7 +163,10 @@ final class WorkspaceSteps {
     }
   }
 
-  private void remove(WorkspaceKind kind, String id) {
+  @Override
+  public void remove(WorkspaceStep.Remove step) {
+    WorkspaceKind kind = WorkspaceKind.ofWord(step.kind()).orElseThrow();
+    String id = step.id();
     if (contents.record(kind, id).isEmpty()) {
       throw new FaultException(kind.word() + " " + id, "id", "there is none of this name");
     }
@@ -183,7 +176,8 @@ final class WorkspaceSteps {
     }
   }
 
-  private void rename(WorkspaceStep.Rename step) {
+  @Override
+  public void rename(WorkspaceStep.Rename step) {
     WorkspaceKind kind = WorkspaceKind.ofWord(step.kind()).orElseThrow();
     Object old =
         contents
@@ -209,7 +203,8 @@ final class WorkspaceSteps {
     }
   }
 
-  private void merge(WorkspaceStep.MergeSets step) {
+  @Override
+  public void mergeSets(WorkspaceStep.MergeSets step) {
     SetDoc goes = set(step.id());
     SetDoc stays = set(goes.kind() + ":" + step.into());
     if (goes.id().equals(stays.id())) {

@@ -7,6 +7,7 @@ import ironsieve.files.FaultException;
 import ironsieve.files.WorkspaceContents;
 import ironsieve.model.Catalogue;
 import ironsieve.model.Environment;
+import ironsieve.server.jobs.FutureCache;
 import ironsieve.traffic.signature.SignatureBook;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
@@ -16,10 +17,8 @@ import java.time.Clock;
 import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
-import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.atomic.AtomicReference;
 
 /**
@@ -34,8 +33,8 @@ public class Company {
   @Inject Clock clock;
   private final AtomicReference<CompletableFuture<WorkspaceVersion>> known =
       new AtomicReference<>();
-  private final Map<Integer, Written> editions = new ConcurrentHashMap<>();
-  private volatile Book book;
+  private final FutureCache<Written, Catalogue> editions = FutureCache.ofCount(8);
+  private final FutureCache<Book, SignatureBook> books = FutureCache.ofCount(2);
 
   /**
    * What a version of the workspace says.
@@ -125,19 +124,17 @@ public class Company {
   }
 
   private SignatureBook signatures(int number, List<ApplicationDoc> own) {
-    Book current = book;
     String by = number == 0 ? "" : sql.inTransaction(tx -> writtenBy(tx, number)).orElse("");
-    if (current != null && current.fits(number, by, own)) {
-      return current.book();
-    }
-    List<ApplicationDoc> edition =
-        number == 0 ? List.of() : sql.inTransaction(tx -> applications(tx, number));
-    List<SignatureBook.Written> all = new ArrayList<>();
-    edition.forEach(one -> all.add(written(one, false)));
-    own.forEach(one -> all.add(written(one, true)));
-    SignatureBook made = new SignatureBook(all);
-    book = new Book(number, by, own, made);
-    return made;
+    return books.get(
+        new Book(new Written(number, by), own),
+        () -> {
+          List<ApplicationDoc> edition =
+              number == 0 ? List.of() : sql.inTransaction(tx -> applications(tx, number));
+          List<SignatureBook.Written> all = new ArrayList<>();
+          edition.forEach(one -> all.add(written(one, false)));
+          own.forEach(one -> all.add(written(one, true)));
+          return new SignatureBook(all);
+        });
   }
 
   /** The signatures of an edition with these own ones. */
@@ -151,12 +148,11 @@ public class Company {
         one.name(), isOwn, one.features(), one.ridesOn(), one.signatures());
   }
 
-  /** The signatures of an edition, as one transaction wrote it, with these own ones. */
-  private record Book(int number, String by, List<ApplicationDoc> own, SignatureBook book) {
-    private boolean fits(int wanted, String wantedBy, List<ApplicationDoc> wantedOwn) {
-      return number == wanted && by.equals(wantedBy) && own.equals(wantedOwn);
-    }
-  }
+  /** An edition as one transaction wrote it; another may have put other applications there. */
+  private record Written(int number, String by) {}
+
+  /** An edition with these own applications. */
+  private record Book(Written edition, List<ApplicationDoc> own) {}
 
   private static Optional<String> writtenBy(Sql.Transaction tx, int number)
       throws java.sql.SQLException {
@@ -175,21 +171,13 @@ public class Company {
     return tx.rows("select distinct edition from application order by edition", r -> r.getInt(1));
   }
 
-  /** An edition as one transaction wrote it; another may have put other applications there. */
-  private record Written(String by, Catalogue edition) {}
-
   /** One edition of the catalogue; without applications if there is no such edition. */
   public Catalogue edition(int number) {
-    return sql.inTransaction(
-        tx -> {
-          Optional<String> by = writtenBy(tx, number);
-          Written known = editions.get(number);
-          if (by.isEmpty() || known == null || !known.by().equals(by.get())) {
-            known = new Written(by.orElse(""), catalogue(tx, number));
-            editions.put(number, known);
-          }
-          return known.edition();
-        });
+    String by = sql.inTransaction(tx -> writtenBy(tx, number)).orElse("");
+    return by.isEmpty()
+        ? sql.inTransaction(tx -> catalogue(tx, number))
+        : editions.get(
+            new Written(number, by), () -> sql.inTransaction(tx -> catalogue(tx, number)));
   }
 
   /**

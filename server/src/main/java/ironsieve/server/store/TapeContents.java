@@ -7,26 +7,22 @@ import ironsieve.recorded.Conversations;
 import ironsieve.recorded.LineBlock;
 import ironsieve.recorded.TapeColumns;
 import ironsieve.recorded.Values;
+import ironsieve.server.jobs.FutureCache;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.io.BufferedOutputStream;
 import java.io.DataOutputStream;
 import java.io.IOException;
-import java.lang.ref.SoftReference;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.sql.SQLException;
 import java.util.ArrayList;
-import java.util.Iterator;
 import java.util.List;
-import java.util.Map;
-import java.util.Optional;
-import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Function;
 
 /**
  * The columns of tapes, in the database and out of it. Contents never change, so whoever reads one
- * reads what everybody else has read; they are dropped when memory is short and read again.
+ * reads what everybody else has read; those that are asked for least are dropped and read again.
  */
 @ApplicationScoped
 public class TapeContents {
@@ -40,7 +36,9 @@ public class TapeContents {
 
   @Inject Sql sql;
 
-  private final Map<Numbers, SoftReference<TapeColumns>> known = new ConcurrentHashMap<>();
+  /** Blocks lie in files, which the machine keeps in memory as far as there is room. */
+  private final FutureCache<Numbers, TapeColumns> known =
+      FutureCache.ofBytes(Runtime.getRuntime().maxMemory() / 4, TapeColumns::bytes);
 
   /** Which content and which words a tape has. */
   public record Numbers(long content, long words) {}
@@ -58,21 +56,61 @@ public class TapeContents {
     }
   }
 
+  /**
+   * What of a content stays as it is in the one that takes its place: lines are only added.
+   *
+   * @param of the content that is replaced
+   * @param blocks its first so many blocks
+   * @param conversations its first so many conversations
+   */
+  public record Sealed(Numbers of, int blocks, int conversations) {
+
+    private int parts() {
+      return conversations / TapeParts.CONVERSATIONS;
+    }
+  }
+
   /** Writes a tape that is made; nothing is left of it if the transaction is not committed. */
   public Written write(Sql.Transaction tx, TapeColumns tape) throws SQLException {
+    return write(tx, tape, next(tx), 0, 0);
+  }
+
+  /**
+   * Writes what a tape has more than the content it continues, which nobody can read any more then:
+   * what is sealed goes over to the new one as it lies there.
+   *
+   * @throws FaultException if that content is gone
+   */
+  public Written append(Sql.Transaction tx, TapeColumns tape, Sealed sealed) throws SQLException {
     long content = next(tx);
+    int moved =
+        tx.change(
+            "update tape_part set content = ? where content = ?"
+                + " and (kind = 'block' and number < ? or kind = 'conversations' and number < ?)",
+            content,
+            sealed.of().content(),
+            sealed.blocks(),
+            sealed.parts());
+    if (moved != sealed.blocks() + sealed.parts()) {
+      throw replaced();
+    }
+    return write(tx, tape, content, sealed.blocks(), sealed.parts());
+  }
+
+  private static Written write(
+      Sql.Transaction tx, TapeColumns tape, long content, int blocks, int conversations)
+      throws SQLException {
     long words = next(tx);
     tx.copy(
         "copy tape_part (content, kind, number, bytes) from stdin binary",
         to -> {
           DataOutputStream out = new DataOutputStream(new BufferedOutputStream(to, 1 << 16));
           out.write(COPY_HEAD);
-          int number = 0;
-          for (LineBlock block : tape.blocks()) {
-            row(out, content, "block", number++, block.bytes());
+          for (int number = blocks; number < tape.blocks().size(); number++) {
+            row(out, content, "block", number, tape.blocks().get(number).bytes());
           }
-          number = 0;
-          for (byte[] part : TapeParts.conversations(tape.conversations())) {
+          int number = conversations;
+          for (byte[] part : TapeParts.conversations(tape.conversations(), conversations)) {
             row(out, content, "conversations", number++, ByteBuffer.wrap(part));
           }
           row(out, words, "words", 0, ByteBuffer.wrap(TapeParts.words(tape.values())));
@@ -84,7 +122,7 @@ public class TapeContents {
 
   /** Remembers what was written, once it is lasting. */
   public void remember(Written written) {
-    known.put(written.numbers(), new SoftReference<>(written.columns()));
+    known.put(written.numbers(), written.columns());
   }
 
   private static long next(Sql.Transaction tx) throws SQLException {
@@ -140,30 +178,13 @@ public class TapeContents {
    * @throws FaultException if it has been replaced since, or is damaged
    */
   public TapeColumns read(String name, Numbers numbers) {
-    TapeColumns columns =
-        Optional.ofNullable(known.get(numbers))
-            .map(SoftReference::get)
-            .orElseGet(() -> readAgain(numbers));
+    TapeColumns columns = known.get(numbers, () -> sql.reading(tx -> stored(tx, numbers)));
     return new TapeColumns(
         name, columns.values(), columns.conversations(), columns.blocks(), columns.gone());
   }
 
-  private synchronized TapeColumns readAgain(Numbers numbers) {
-    SoftReference<TapeColumns> one = known.get(numbers);
-    TapeColumns columns = one == null ? null : one.get();
-    if (columns == null) {
-      columns = sql.reading(tx -> read(tx, numbers));
-      known.put(numbers, new SoftReference<>(columns));
-      for (Iterator<SoftReference<TapeColumns>> all = known.values().iterator(); all.hasNext(); ) {
-        if (all.next().get() == null) {
-          all.remove();
-        }
-      }
-    }
-    return columns;
-  }
-
-  private static TapeColumns read(Sql.Transaction tx, Numbers numbers) throws SQLException {
+  /** The same as the database has it. */
+  public TapeColumns stored(Sql.Transaction tx, Numbers numbers) throws SQLException {
     List<byte[]> words = new ArrayList<>();
     each(tx, numbers.words(), "words", words::add);
     if (words.isEmpty()) {

@@ -8,7 +8,6 @@ import io.vertx.core.net.NetServerOptions;
 import io.vertx.core.net.NetSocket;
 import io.vertx.core.net.PemKeyCertOptions;
 import ironsieve.files.FaultException;
-import ironsieve.recorded.BlockStore;
 import ironsieve.recorded.ColumnsBuilder;
 import ironsieve.recorded.LineBlock;
 import ironsieve.recorded.Minutes;
@@ -17,6 +16,8 @@ import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.Recorded;
 import ironsieve.server.edit.RulebaseSnapshot;
 import ironsieve.server.edit.TapeEditor;
+import ironsieve.server.store.SealedBlocks;
+import ironsieve.server.store.TapeContents;
 import ironsieve.server.store.TapeStore;
 import ironsieve.traffic.log.Ipfix;
 import ironsieve.traffic.log.LogRecords;
@@ -103,7 +104,7 @@ public class Listeners {
     private final String tape;
     private final String kind;
     private final String transport;
-    private final BlockStore blocks = BlockStore.inMemory();
+    private final SealedBlocks blocks = new SealedBlocks();
     private final TapeMaker maker;
     private final Ipfix ipfix = new Ipfix(ZoneId.systemDefault());
     private final AtomicLong received = new AtomicLong();
@@ -112,6 +113,10 @@ public class Listeners {
     private Runnable close = () -> {};
     private long timer;
     private long saved;
+
+    /** What of the tape is in the database and stays there as it is. */
+    private Optional<TapeContents.Sealed> sealed = Optional.empty();
+
     private int savings;
     private volatile String trouble = "";
 
@@ -195,6 +200,7 @@ public class Listeners {
 
     /** Saves what came in; the last time also what still waits for its other direction. */
     private void save(boolean isLast) {
+      List<LineBlock> sealedBlocks;
       List<LineBlock> all = new ArrayList<>();
       ColumnsBuilder.Built built;
       synchronized (this) {
@@ -207,23 +213,24 @@ public class Listeners {
         saved = maker.records();
         List<LineBlock> rest = new ArrayList<>();
         built = maker.soFar(rest::add).built();
-        all.addAll(blocks.all());
+        sealedBlocks = blocks.all();
+        all.addAll(sealedBlocks);
         all.addAll(rest);
       }
-      TapeColumns whole = kept(TapeColumns.of(tape, built, all, 0));
+      TapeColumns received = TapeColumns.of(tape, built, all, 0);
+      TapeColumns whole = kept(received);
       if (whole.lines() == 0) {
         return;
       }
       try {
-        tapeEditor.record(
-            rulebase,
-            tape,
-            store -> {
-              whole.blocks().forEach(store::add);
-              return new TapeColumns(
-                  tape, whole.values(), whole.conversations(), store.all(), whole.gone());
-            },
-            "live traffic");
+        TapeContents.Numbers numbers = tapeEditor.recordLive(rulebase, whole, sealed);
+        // What was cut off at its beginning is cut anew each time.
+        sealed =
+            whole == received
+                ? Optional.of(
+                    new TapeContents.Sealed(
+                        numbers, sealedBlocks.size(), whole.conversations().count()))
+                : Optional.empty();
         trouble = "";
       } catch (RuntimeException e) {
         trouble = String.valueOf(e.getMessage());
@@ -235,8 +242,14 @@ public class Listeners {
     private TapeColumns kept(TapeColumns whole) {
       return tapes
           .keepDays(rulebase, tape)
-          .map(days -> whole.since(Minutes.nearest(retention.first(days).atStartOfDay())))
+          .map(days -> since(whole, Minutes.nearest(retention.first(days).atStartOfDay())))
           .orElse(whole);
+    }
+
+    private static TapeColumns since(TapeColumns whole, int minute) {
+      return whole.blocks().stream().allMatch(block -> block.first() >= minute)
+          ? whole
+          : whole.since(minute);
     }
 
     private void stop() {

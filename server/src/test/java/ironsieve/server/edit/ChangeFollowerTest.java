@@ -130,7 +130,7 @@ class ChangeFollowerTest {
           editor.snapshot(BASE).revision(),
           new Author("Ann", ""),
           "",
-          List.of(new Step.SetDefaultVerdict("allow")),
+          List.of(new RulebaseStep.SetDefaultVerdict("allow")),
           new Progress());
       sql.inTransaction(tx -> tx.row("select pg_notify('iron_sieve_changes', 'no')", row -> ""));
       elsewhere(OTHER, "reject");

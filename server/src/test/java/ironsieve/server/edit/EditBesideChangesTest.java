@@ -68,9 +68,9 @@ class EditBesideChangesTest {
   private Editor.Outcome edited(Beside others, Map<String, FieldDoc> fields) {
     RulebaseSnapshot seen = editor.snapshot(BASE);
     String rule = seen.contents().rules().keySet().iterator().next();
-    Step.RulePatch nothing = Step.RulePatch.NOTHING;
-    Step.RulePatch patch =
-        new Step.RulePatch(
+    RulebaseStep.RulePatch nothing = RulebaseStep.RulePatch.NOTHING;
+    RulebaseStep.RulePatch patch =
+        new RulebaseStep.RulePatch(
             nothing.name(),
             nothing.state(),
             fields,
@@ -86,7 +86,7 @@ class EditBesideChangesTest {
         seen.revision(),
         new Author("Ann", ""),
         "noted",
-        List.of(new Step.ChangeRule(rule, patch)),
+        List.of(new RulebaseStep.ChangeRule(rule, patch)),
         new Progress());
   }
 

@@ -36,7 +36,9 @@ class RowOfEditsTest {
       String onto = rules.get(random.nextInt(rules.size()));
       if (!moved.equals(onto)) {
         snapshot =
-            editor.tryOut(snapshot, List.of(new Step.MoveRule(moved, Step.Place.below(onto))));
+            editor.tryOut(
+                snapshot,
+                List.of(new RulebaseStep.MoveRule(moved, RulebaseStep.Place.below(onto))));
       }
     }
     RulebaseSnapshot anew =

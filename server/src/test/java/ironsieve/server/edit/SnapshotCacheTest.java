@@ -86,7 +86,7 @@ class SnapshotCacheTest {
     for (int i = 0; i < EDITS; i++) {
       // Below its neighbour, and back.
       String other = i % 2 == 0 ? "br-intern" : "br-press";
-      Step step = new Step.MoveRule("br-chat", Step.Place.below(other));
+      RulebaseStep step = new RulebaseStep.MoveRule("br-chat", RulebaseStep.Place.below(other));
       Editor.Outcome outcome =
           editor.edit(
               BASE,

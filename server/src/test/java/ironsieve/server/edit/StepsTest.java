@@ -3,7 +3,6 @@ package ironsieve.server.edit;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import com.fasterxml.jackson.annotation.JsonSubTypes;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.datatype.jdk8.Jdk8Module;
@@ -13,10 +12,10 @@ import ironsieve.files.Documents.FieldDoc;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.FaultException;
-import ironsieve.server.edit.Step.ChapterPatch;
-import ironsieve.server.edit.Step.Place;
-import ironsieve.server.edit.Step.PromisePatch;
-import ironsieve.server.edit.Step.RulePatch;
+import ironsieve.server.edit.RulebaseStep.ChapterPatch;
+import ironsieve.server.edit.RulebaseStep.Place;
+import ironsieve.server.edit.RulebaseStep.PromisePatch;
+import ironsieve.server.edit.RulebaseStep.RulePatch;
 import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -26,6 +25,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
 import java.util.stream.Stream;
+import org.eclipse.microprofile.openapi.annotations.media.Schema;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
@@ -80,7 +80,7 @@ class StepsTest {
   }
 
   private void add(String id, Place place, RulePatch rule) {
-    steps.take(new Step.AddRule(Optional.of(id), place, rule));
+    steps.take(new RulebaseStep.AddRule(Optional.of(id), place, rule));
   }
 
   private List<String> order(String chapter) {
@@ -105,7 +105,8 @@ class StepsTest {
     List<String> expected = new ArrayList<>(List.of("one", "two"));
     for (int i = 0; i < 300; i++) {
       steps.take(
-          new Step.AddChapter(Optional.of("n" + i), Place.below("one"), titled("Chapter " + i)));
+          new RulebaseStep.AddChapter(
+              Optional.of("n" + i), Place.below("one"), titled("Chapter " + i)));
       expected.add(1, "n" + i);
     }
     List<ChapterDoc> all = steps.contents().chaptersInOrder();
@@ -118,7 +119,7 @@ class StepsTest {
     add("n1", Place.below("a"), named("N"));
     add("n2", Place.above("a"), named("N"));
     add("n3", Place.atEndOf("two"), named("N"));
-    steps.take(new Step.AddRule(Optional.empty(), null, named("made")));
+    steps.take(new RulebaseStep.AddRule(Optional.empty(), null, named("made")));
     assertThat(order("one")).containsExactly("n2", "a", "n1", "b");
     assertThat(order("two")).startsWith("c", "n3").hasSize(3);
     RuleDoc made = steps.contents().rules().get("n1");
@@ -133,7 +134,7 @@ class StepsTest {
       String id = "n" + i;
       add(id, Place.below("a"), named(id));
       if (i > 0 && random.nextBoolean()) {
-        steps.take(new Step.MoveRule(id, Place.above("n" + (i - 1))));
+        steps.take(new RulebaseStep.MoveRule(id, Place.above("n" + (i - 1))));
       }
       assertThat(order("one")).hasSize(i + 3).doesNotHaveDuplicates().contains("a", "b");
       assertThat(order("one").get(1)).isEqualTo(id);
@@ -158,7 +159,7 @@ class StepsTest {
     Contents contents = small();
     for (int i = 0; i < 3_000; i++) {
       Steps edit = new Steps(contents.copy());
-      edit.take(new Step.AddRule(Optional.of("n" + i), Place.below("a"), named("N")));
+      edit.take(new RulebaseStep.AddRule(Optional.of("n" + i), Place.below("a"), named("N")));
       contents = edit.contents();
     }
     List<RuleDoc> inside = contents.rulesInOrder().get("one");
@@ -168,17 +169,33 @@ class StepsTest {
   }
 
   private static Stream<String> ops() {
-    return Arrays.stream(Step.class.getAnnotation(JsonSubTypes.class).value())
-        .map(JsonSubTypes.Type::name);
+    return kinds(RulebaseStep.class).map(kind -> Step.op(kind.getSimpleName()));
+  }
+
+  private static Stream<Class<?>> kinds(Class<?> family) {
+    return Arrays.stream(family.getPermittedSubclasses())
+        .flatMap(kind -> kind.isSealed() ? kinds(kind) : Stream.of(kind));
+  }
+
+  /** No two kinds of step have one name, in whatever they are steps of. */
+  @Test
+  void everyStepThereIsIsDescribedAndHasANameOfItsOwn() {
+    assertThat(kinds(Step.class).map(Class::getSimpleName)).doesNotHaveDuplicates();
+    for (Class<?> family : Step.class.getPermittedSubclasses()) {
+      assertThat(family.getAnnotation(Schema.class).oneOf())
+          .as("what the description of %s names", family.getSimpleName())
+          .containsExactlyInAnyOrder(family.getPermittedSubclasses());
+    }
   }
 
   @Test
-  void everyStepThereIsCanBeRead() {
-    Class<?>[] named =
-        Arrays.stream(Step.class.getAnnotation(JsonSubTypes.class).value())
-            .map(JsonSubTypes.Type::value)
-            .toArray(Class<?>[]::new);
-    assertThat(named).containsExactlyInAnyOrder(Step.class.getPermittedSubclasses());
+  void aStepOfAnotherFamilyIsNone() {
+    assertThatThrownBy(
+            () ->
+                JSON.readValue(
+                    "{\"op\": \"REMOVE\", \"kind\": \"zone\", \"id\": \"a\"}", RulebaseStep.class))
+        .hasMessageContaining("REMOVE")
+        .hasMessageContaining("REMOVE_RULE");
   }
 
   @ParameterizedTest
@@ -186,10 +203,10 @@ class StepsTest {
   void aStepWithoutWhatItNeedsSaysSo(String op) throws JsonProcessingException {
     String bare = "{\"op\": \"" + op + "\"}";
     if (op.equals("ADD_RULE")) {
-      assertThat(JSON.readValue(bare, Step.class))
-          .isEqualTo(new Step.AddRule(Optional.empty(), Place.END, RulePatch.NOTHING));
+      assertThat(JSON.readValue(bare, RulebaseStep.class))
+          .isEqualTo(new RulebaseStep.AddRule(Optional.empty(), Place.END, RulePatch.NOTHING));
     } else {
-      assertThatThrownBy(() -> JSON.readValue(bare, Step.class))
+      assertThatThrownBy(() -> JSON.readValue(bare, RulebaseStep.class))
           .hasRootCauseInstanceOf(FaultException.class)
           .rootCause()
           .hasMessageContaining("step " + op)
@@ -206,7 +223,7 @@ class StepsTest {
             "{\"op\":\"REMOVE_PART\",\"partKind\":\"lane\",\"id\":\"Slow\"}",
             "{\"op\":\"SAVE_PART\",\"part\":{\"name\":\"Stop\",\"verdict\":\"stop\",\"text\":\"No\"},"
                 + "\"partKind\":\"notice\"}")) {
-      assertThat(JSON.writeValueAsString(JSON.readValue(text, Step.class))).isEqualTo(text);
+      assertThat(JSON.writeValueAsString(JSON.readValue(text, RulebaseStep.class))).isEqualTo(text);
     }
   }
 
@@ -216,13 +233,14 @@ class StepsTest {
     fields.put("from.zones", new FieldDoc("is not", List.of("Offices")));
     Optional<String> none = Optional.empty();
     steps.take(
-        new Step.ChangeRule("a", patch(none, fields, Optional.of("usual"), Optional.of("why"))));
+        new RulebaseStep.ChangeRule(
+            "a", patch(none, fields, Optional.of("usual"), Optional.of("why"))));
     RuleDoc changed = steps.contents().rules().get("a");
     assertThat(changed.fields()).containsOnlyKeys("from.zones", "using.services");
     assertThat(changed.ports()).isEqualTo("usual");
     assertThat(changed.verdict()).isEqualTo("deny");
     fields.put("using.services", new FieldDoc("is", List.of()));
-    steps.take(new Step.ChangeRule("a", patch(none, fields, none, none)));
+    steps.take(new RulebaseStep.ChangeRule("a", patch(none, fields, none, none)));
     assertThat(steps.contents().rules().get("a").fields()).containsOnlyKeys("from.zones");
     assertThat(steps.contents().rules().get("a").note()).isEqualTo("why");
   }
@@ -230,29 +248,30 @@ class StepsTest {
   @Test
   void aRenamedSetIsRenamedInRulesAndSets() {
     SetDoc renamed = new SetDoc("service", "Browsing", List.of("tcp/80"), null);
-    steps.take(new Step.SaveSet(renamed, Optional.of("Web")));
+    steps.take(new RulebaseStep.SaveSet(renamed, Optional.of("Web")));
     assertThat(steps.contents().sets()).containsOnlyKeys("service:Browsing", "service:All");
     assertThat(steps.contents().sets().get("service:All").values())
         .containsExactly("set Browsing", "udp/53");
     assertThat(steps.contents().rules().get("a").fields().get("using.services").values())
         .containsExactly("set Browsing");
     SetDoc taken = new SetDoc("service", "All", List.of(), null);
-    assertThatThrownBy(() -> steps.take(new Step.SaveSet(taken, Optional.of("Browsing"))))
+    assertThatThrownBy(() -> steps.take(new RulebaseStep.SaveSet(taken, Optional.of("Browsing"))))
         .isInstanceOf(FaultException.class)
         .hasMessageContaining("already is a set called All");
   }
 
   @Test
   void chaptersAreAddedMovedRenamedAndRemovedWhenEmpty() {
-    steps.take(new Step.AddChapter(Optional.of("zero"), Place.above("one"), titled("Zero")));
-    steps.take(new Step.MoveChapter("two", Place.below("zero")));
-    steps.take(new Step.ChangeChapter("one", titled("Uno")));
+    steps.take(
+        new RulebaseStep.AddChapter(Optional.of("zero"), Place.above("one"), titled("Zero")));
+    steps.take(new RulebaseStep.MoveChapter("two", Place.below("zero")));
+    steps.take(new RulebaseStep.ChangeChapter("one", titled("Uno")));
     assertThat(steps.contents().chaptersInOrder().stream().map(ChapterDoc::title))
         .containsExactly("Zero", "Two", "Uno");
-    steps.take(new Step.RemoveChapter("zero"));
-    assertThatThrownBy(() -> steps.take(new Step.RemoveChapter("one")))
+    steps.take(new RulebaseStep.RemoveChapter("zero"));
+    assertThatThrownBy(() -> steps.take(new RulebaseStep.RemoveChapter("one")))
         .hasMessageContaining("move them first");
-    assertThatThrownBy(() -> steps.take(new Step.ChangeChapter("one", titled(" "))))
+    assertThatThrownBy(() -> steps.take(new RulebaseStep.ChangeChapter("one", titled(" "))))
         .hasMessageContaining("needs a title");
   }
 
@@ -269,12 +288,12 @@ class StepsTest {
     assertThat(steps.contents().promises().get("p").catcher()).isNull();
     assertThatThrownBy(() -> steps.take(promise("q", promising("", " ", "x", "allow", null))))
         .hasMessageContaining("needs a name");
-    steps.take(new Step.RemovePromise("p"));
+    steps.take(new RulebaseStep.RemovePromise("p"));
     assertThat(steps.contents().promises()).isEmpty();
   }
 
-  private static Step promise(String id, PromisePatch patch) {
-    return new Step.SavePromise(Optional.of(id), patch);
+  private static RulebaseStep promise(String id, PromisePatch patch) {
+    return new RulebaseStep.SavePromise(Optional.of(id), patch);
   }
 
   private static PromisePatch promising(
@@ -289,12 +308,13 @@ class StepsTest {
 
   @Test
   void stepsThatCannotBeTakenSayWhy() {
-    assertThatThrownBy(() -> steps.take(new Step.MoveRule("ghost", null)))
+    assertThatThrownBy(() -> steps.take(new RulebaseStep.MoveRule("ghost", null)))
         .hasMessageContaining("there is no rule ghost");
     assertThatThrownBy(() -> add("a", null, named("again")))
         .hasMessageContaining("already is a rule a");
     assertThatThrownBy(() -> add("n", Place.atEndOf("ghost"), RulePatch.NOTHING))
         .hasMessageContaining("no chapter ghost");
-    assertThatThrownBy(() -> new Step.ChangeRule("a", null)).hasMessageContaining("needs \"rule\"");
+    assertThatThrownBy(() -> new RulebaseStep.ChangeRule("a", null))
+        .hasMessageContaining("needs \"rule\"");
   }
 }

@@ -72,7 +72,7 @@ class StoppedReviewTest {
     for (int time = 1; ended == null; time++) {
       assertThat(time).as("the review was over before it was given up").isLessThan(MOST_TIMES);
       RulebaseSnapshot tried =
-          editor.tryOut(snapshot, List.of(new Step.SetDefaultVerdict("allow")));
+          editor.tryOut(snapshot, List.of(new RulebaseStep.SetDefaultVerdict("allow")));
       CompletableFuture<Review> asked = CompletableFuture.supplyAsync(tried::review);
       awaitBegin(tried, asked);
       tried.abandon();
