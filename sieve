@@ -286,8 +286,7 @@ front_end_packages() {
   local stamp="$ROOT/web/node_modules/.installed"
   if [ ! -e "$stamp" ] || [ "$ROOT/web/package-lock.json" -nt "$stamp" ]; then
     say "Installing the front end's packages …"
-    # Not "npm ci": some registries leave other platforms' optional packages out of the lock file.
-    (cd "$ROOT/web" && npm install --no-audit --no-fund --loglevel=error) >"$STATE/npm.log" 2>&1 ||
+    (cd "$ROOT/web" && npm ci --no-audit --no-fund --loglevel=error) >"$STATE/npm.log" 2>&1 ||
       fail "npm could not install the front end's packages; see $STATE/npm.log."
     touch "$stamp"
   fi

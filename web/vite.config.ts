@@ -4,7 +4,7 @@ import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   plugins: [react(), tailwindcss()],
-  build: { outDir: "dist", chunkSizeWarningLimit: 900 },
+  build: { outDir: "dist", chunkSizeWarningLimit: 900, license: { fileName: "licences-pages.md" } },
   server: { proxy: { "/api": "http://127.0.0.1:7340" } },
   test: { environment: "jsdom", include: ["src/**/*.test.{ts,tsx}"], testTimeout: 60_000 },
 });

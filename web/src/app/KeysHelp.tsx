@@ -57,6 +57,17 @@ export function KeysHelp({ page, open, close, single, setSingle }: Props) {
             ))}
           </dl>
           <p className="mt-2 text-dim text-xs">Where a keyboard has ⌘, it does what Ctrl does.</p>
+          <p className="mt-2 text-dim text-xs">
+            Whose work this stands on, and on what terms:{" "}
+            <a className="underline" href="/licences-server.txt" target="_blank" rel="noreferrer">
+              the server
+            </a>
+            ,{" "}
+            <a className="underline" href="/licences-pages.md" target="_blank" rel="noreferrer">
+              the pages
+            </a>
+            .
+          </p>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>

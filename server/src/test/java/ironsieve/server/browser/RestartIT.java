@@ -6,9 +6,11 @@ import static ironsieve.server.browser.Browsing.keys;
 import static ironsieve.server.browser.Browsing.lens;
 import static ironsieve.server.browser.Browsing.said;
 
+import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
 import ironsieve.server.PackagedServer;
+import java.util.List;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
 
@@ -52,6 +54,17 @@ class RestartIT {
       page.reload();
       assertThat(lens(page)).containsText(NOTE);
       assertThat(lens(page)).containsText("off: it takes no part");
+
+      keys(page, "?");
+      for (String what : List.of("the server", "the pages")) {
+        Locator list =
+            page.getByRole(AriaRole.LINK, new Page.GetByRoleOptions().setName(what).setExact(true));
+        assertThat(page.request().get(server.address() + list.getAttribute("href"))).isOK();
+        String licences = page.request().get(server.address() + list.getAttribute("href")).text();
+        org.assertj.core.api.Assertions.assertThat(licences)
+            .contains(what.equals("the server") ? "(Apache" : "MIT License")
+            .doesNotContain("<html");
+      }
     }
   }
 }
