@@ -172,8 +172,8 @@ public final class ReplayMain implements Callable<Integer> {
     }
     Sent sent =
         Sent.of(company, rulebase, against, edition, day == null ? LocalDate.now() : day, zone);
-    // Starting the engine takes seconds; whoever has one running keeps it.
-    boolean isOwn = SparkSession.getDefaultSession().isEmpty();
+    // Starting the engine takes seconds; one that runs here already with that master is kept.
+    boolean isOwn = !isRunning();
     SparkSession spark = SparkSession.builder().config(settings()).getOrCreate();
     try {
       Builds.demandSame(spark);
@@ -191,6 +191,21 @@ public final class ReplayMain implements Callable<Integer> {
         spark.stop();
       }
     }
+  }
+
+  /**
+   * Whether there is an engine with our master; one with another is stopped, for one it must be.
+   */
+  private boolean isRunning() {
+    if (SparkSession.getDefaultSession().isEmpty()) {
+      return false;
+    }
+    SparkSession running = SparkSession.getDefaultSession().get();
+    boolean isOurs = running.sparkContext().master().equals(master);
+    if (!isOurs) {
+      running.stop();
+    }
+    return isOurs;
   }
 
   /** Ends this machine when a process does, leaving nothing behind; false if there is none. */
