@@ -40,9 +40,11 @@ export function withServer() {
   beforeEach(() => {
     asked.length = 0;
     for (const key of Object.keys(answers)) delete answers[key];
-    vi.stubGlobal("fetch", async (url: string, init?: RequestInit) => {
-      const path = url.replace("/api/", "");
-      const body = init?.body ? JSON.parse(String(init.body)) : undefined;
+    vi.stubGlobal("fetch", async (request: Request) => {
+      const { pathname, search } = new URL(request.url);
+      const path = pathname.replace("/api/", "") + search;
+      const sent = await request.text();
+      const body = sent ? JSON.parse(sent) : undefined;
       asked.push({ path, body });
       const key = Object.keys(answers).find((start) => path.startsWith(start));
       const answer = key ? answers[key] : undefined;

@@ -1,4 +1,5 @@
-import type { components } from "./schema";
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
 import { type Carried, working } from "./work";
 
 type Schemas = components["schemas"];
@@ -136,27 +137,35 @@ const unreachable: ProblemDocument = {
   detail: "The server does not answer. Nothing you typed is lost; try again when it is back.",
 };
 
-async function ask<T>(path: string, init: RequestInit = {}): Promise<T> {
-  let response: Response;
+async function problemOf(response: Response): Promise<ProblemDocument> {
   try {
-    response = await fetch(`/api/${path}`, init);
+    return await response.json();
   } catch {
-    throw new ApiError(init.signal?.aborted ? cancelled : unreachable);
+    return { ...unreachable, status: response.status, detail: `The server answered ${response.status}.` };
   }
-  if (response.ok) return response.json() as Promise<T>;
-  let problem: ProblemDocument;
-  try {
-    problem = await response.json();
-  } catch {
-    problem = { ...unreachable, status: response.status, detail: `The server answered ${response.status}.` };
-  }
-  throw new ApiError(problem);
 }
 
-/** Who edits, as a header can carry it: those have no letters beyond ASCII. */
+/** Asks what the API's description has: paths, what they take and what they answer are checked by the compiler. */
+const server = createClient<paths>({
+  baseUrl: globalThis.location?.origin ?? "http://localhost",
+  // Whatever it is when something is asked, not when this was loaded.
+  fetch: (request) => globalThis.fetch(request),
+});
+
+server.use({
+  onResponse: async ({ response }) => {
+    if (!response.ok) throw new ApiError(await problemOf(response));
+  },
+  onError: ({ request }) => new ApiError(request.signal.aborted ? cancelled : unreachable),
+});
+
+/** What is answered; whatever is no success has been thrown. */
+const data = <T>(answer: Promise<{ data?: T }>): Promise<T> => answer.then((one) => one.data as T);
+
 /** What this window calls itself, for others to be told apart from it. */
 const WINDOW = crypto.randomUUID?.() ?? String(Math.random());
 
+/** Who edits, as a header can carry it: those have no letters beyond ASCII. */
 const editor = (who: string) => ({ "Sieve-Editor": encodeURIComponent(who.trim()) });
 
 let reason = "";
@@ -172,34 +181,40 @@ export function setReason(text: string): void {
   reason = text.trim();
 }
 
-function post<T>(path: string, body: unknown, who = "", more: Pick<RequestInit, "signal" | "headers"> = {}) {
-  const headers = { "Content-Type": "application/json", ...author(who), ...more.headers };
-  return ask<T>(path, { method: "POST", headers, body: JSON.stringify(body), signal: more.signal });
-}
+/** What a change carries besides its body. */
+const changing = (who: string, going?: Carried) => ({
+  headers: { ...author(who), ...going?.headers },
+  signal: going?.signal,
+});
 
-function sendCsv<T>(method: "POST" | "PUT", path: string, csv: string, who: string, going: Carried) {
-  const headers = { "Content-Type": "text/csv", ...author(who), ...going.headers };
-  return ask<T>(path, { method, headers, body: csv, signal: going.signal });
-}
+/** A body that is sent as it is. */
+const raw = (body: Blob | string, type: string, who: string, going?: Carried, headers = {}) => ({
+  headers: { "Content-Type": type, ...headers, ...author(who), ...going?.headers },
+  signal: going?.signal,
+  body: body as never,
+  bodySerializer: (as: unknown) => as as BodyInit,
+});
 
-/** Where a source is asked. */
-const ofSource = (name: string) => `workspace/sources/${encodeURIComponent(name)}`;
+const of = (id: string) => ({ path: { id } });
 
-const query = (values: Record<string, string>) => new URLSearchParams(values).toString();
+const narrowed = ({ only, from, to }: Narrowing) => ({
+  only,
+  ...(from && { from }),
+  ...(to && { to }),
+});
 
-const narrowed = ({ only, from, to }: Narrowing): [string, string][] => [
-  ...only.map((one): [string, string] => ["only", one]),
-  ...(from ? [["from", from] as [string, string]] : []),
-  ...(to ? [["to", to] as [string, string]] : []),
-];
+const search = (values: Record<string, string | string[]>) =>
+  new URLSearchParams(
+    Object.entries(values).flatMap(([name, some]) => [some].flat().map((one) => [name, one])),
+  );
 
 /** Where what is looked at comes as a table. */
 export const trafficTable = (id: string, by: string, narrowing: Narrowing) =>
-  `/api/rulebases/${id}/traffic/table?${new URLSearchParams([["by", by], ...narrowed(narrowing)])}`;
+  `/api/rulebases/${id}/traffic/table?${search({ by, ...narrowed(narrowing) })}`;
 
 /** Where one list of a replay's sums is, as a table. */
 export const replayTable = (id: string, number: number, by: string) =>
-  `/api/rulebases/${id}/replays/${number}/table?${new URLSearchParams({ by })}`;
+  `/api/rulebases/${id}/replays/${number}/table?${search({ by })}`;
 
 /** What a file of recorded traffic is read with. */
 export type LoadWith = {
@@ -216,121 +231,190 @@ export type LoadWith = {
 };
 
 export const api = {
-  heads: () => ask<Head[]>("rulebases"),
-  rulebase: (id: string, who: string) => ask<Rulebase>(`rulebases/${id}`, { headers: editor(who) }),
+  heads: () => data(server.GET("/api/rulebases")),
+  rulebase: (id: string, who: string) =>
+    data(server.GET("/api/rulebases/{id}", { params: of(id), headers: editor(who) })),
   /** Says that this window has a rule open, and asks who else has. */
   openRule: (id: string, rule: string, who: string) =>
-    ask<Schemas["OpenRuleView"]>(
-      `rulebases/${id}/open-rules/${encodeURIComponent(rule)}?${query({ window: WINDOW })}`,
-      { method: "PUT", headers: { "Content-Type": "application/json", ...editor(who) } },
+    data(
+      server.PUT("/api/rulebases/{id}/open-rules/{rule}", {
+        params: { path: { id, rule }, query: { window: WINDOW } },
+        headers: { "Content-Type": "application/json", ...editor(who) },
+      }),
     ),
   closeRule: (id: string, rule: string) =>
-    ask<void>(`rulebases/${id}/open-rules/${encodeURIComponent(rule)}?${query({ window: WINDOW })}`, {
-      method: "DELETE",
-      keepalive: true,
-    }),
+    data(
+      server.DELETE("/api/rulebases/{id}/open-rules/{rule}", {
+        params: { path: { id, rule }, query: { window: WINDOW } },
+        keepalive: true,
+      }),
+    ),
   /** The tapes that were removed or replaced and can be brought back. */
-  goneTapes: (id: string) => ask<Schemas["GoneTapeView"][]>(`rulebases/${id}/tapes-gone`),
+  goneTapes: (id: string) => data(server.GET("/api/rulebases/{id}/tapes-gone", { params: of(id) })),
   bringBackTape: (id: string, number: number) =>
-    ask<Hits>(`rulebases/${id}/tapes-gone/${number}`, {
-      method: "POST",
-      headers: { "Content-Type": "application/json" },
-    }),
+    data(
+      server.POST("/api/rulebases/{id}/tapes-gone/{number}", {
+        params: { path: { id, number } },
+        headers: { "Content-Type": "application/json" },
+      }),
+    ),
   /** The review, or what differs from that of another state; `anew` also where somebody has stopped it. */
   review: (id: string, since = "", anew = false) =>
-    ask<Review>(`rulebases/${id}/review?since=${since}${anew ? "&anew=true" : ""}`),
+    data(
+      server.GET("/api/rulebases/{id}/review", {
+        params: { path: { id }, query: { since, ...(anew && { anew }) } },
+      }),
+    ),
   /** How far a request is that changes something; refused where it is already answered. */
-  workProgress: (name: string) => ask<Schemas["WorkView"]>(`work/${name}`),
-  progress: (id: string) => ask<Progress>(`rulebases/${id}/review/progress`),
-  stopReview: (id: string) => ask<Progress>(`rulebases/${id}/review/progress`, { method: "DELETE" }),
+  workProgress: (name: string) => data(server.GET("/api/work/{name}", { params: { path: { name } } })),
+  progress: (id: string) => data(server.GET("/api/rulebases/{id}/review/progress", { params: of(id) })),
+  stopReview: (id: string) => data(server.DELETE("/api/rulebases/{id}/review/progress", { params: of(id) })),
   /** Sets how many steps each question of the review may take. */
   allowSteps: (id: string, steps: number) =>
-    ask<{ steps: number }>(`rulebases/${id}/review/steps`, {
-      method: "PUT",
-      headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ steps }),
-    }),
+    data(server.PUT("/api/rulebases/{id}/review/steps", { params: of(id), body: { steps } })),
   ruleReview: (id: string, rule: string) =>
-    ask<RuleDetail>(`rulebases/${id}/review/rules/${encodeURIComponent(rule)}`),
-  rulebaseAt: (id: string, revision: number) => ask<Rulebase>(`rulebases/${id}?revision=${revision}`),
+    data(server.GET("/api/rulebases/{id}/review/rules/{rule}", { params: { path: { id, rule } } })),
+  rulebaseAt: (id: string, revision: number) =>
+    data(server.GET("/api/rulebases/{id}", { params: { path: { id }, query: { revision } } })),
   between: (id: string, from: number, to: number, signal?: AbortSignal) =>
-    ask<Impact>(`rulebases/${id}/impact?from=${from}&to=${to}`, { signal }),
-  sentence: (id: string, text: string) => post<RulePatch>(`rulebases/${id}/sentence`, { text }),
-  matching: (id: string, value: string) => ask<string[]>(`rulebases/${id}/matching?${query({ value })}`),
+    data(server.GET("/api/rulebases/{id}/impact", { params: { path: { id }, query: { from, to } }, signal })),
+  sentence: (id: string, text: string) =>
+    data(server.POST("/api/rulebases/{id}/sentence", { params: of(id), body: { text } })),
+  matching: (id: string, value: string) =>
+    data(server.GET("/api/rulebases/{id}/matching", { params: { path: { id }, query: { value } } })),
   /** Which rules can match, and which get, some of what a sentence is about. */
-  question: (id: string, text: string) => post<Question>(`rulebases/${id}/question`, { text }),
+  question: (id: string, text: string) =>
+    data(server.POST("/api/rulebases/{id}/question", { params: of(id), body: { text } })),
   /** Some rules as text, in their order. */
-  copied: (id: string, rules: string[]) => post<Written>(`rulebases/${id}/rules/copied`, rules),
-  pasted: (id: string, text: string) => post<RulePatch[]>(`rulebases/${id}/rules/pasted`, { text }),
+  copied: (id: string, rules: string[]) =>
+    data(server.POST("/api/rulebases/{id}/rules/copied", { params: of(id), body: rules })),
+  pasted: (id: string, text: string) =>
+    data(server.POST("/api/rulebases/{id}/rules/pasted", { params: of(id), body: { text } })),
   /** What the server is working on, and what has failed. */
-  jobs: () => ask<Schemas["JobsView"]>("jobs"),
-  cancelJob: (id: number, who: string) => post<Job>(`jobs/${id}/cancel`, {}, who),
+  jobs: () => data(server.GET("/api/jobs")),
+  cancelJob: (id: number, who: string) =>
+    data(
+      server.POST("/api/jobs/{id}/cancel", { params: { path: { id } }, body: {} as never, ...changing(who) }),
+    ),
   /** What became of a rulebase since a revision; without `edited`, all of it is to be read. */
   changes: (id: string, who: string, since: number) =>
-    ask<Since>(`rulebases/${id}/changes?since=${since}`, { headers: editor(who) }),
-  events: (id: string) => ask<HistoryEvent[]>(`rulebases/${id}/events`),
-  /** The newest edits, newest first: before a revision, or of one rule. */
-  journal: (id: string, of: { before?: number; rule?: string; most?: number } = {}) =>
-    ask<JournalEntry[]>(
-      `rulebases/${id}/journal?${query({
-        most: String(of.most ?? 100),
-        ...(of.before !== undefined && { before: String(of.before) }),
-        ...(of.rule !== undefined && { rule: of.rule }),
-      })}`,
+    data(
+      server.GET("/api/rulebases/{id}/changes", {
+        params: { path: { id }, query: { since } },
+        headers: editor(who),
+      }),
     ),
+  events: (id: string) => data(server.GET("/api/rulebases/{id}/events", { params: of(id) })),
+  /** The newest edits, newest first: before a revision, or of one rule. */
+  journal: (id: string, { most = 100, ...some }: { before?: number; rule?: string; most?: number } = {}) =>
+    data(server.GET("/api/rulebases/{id}/journal", { params: { path: { id }, query: { most, ...some } } })),
   edit: (id: string, who: string, revision: number, what: string, steps: Step[]) =>
-    working(what, (going) => post<Edited>(`rulebases/${id}/edits`, { revision, what, steps }, who, going)),
+    working(what, (going) =>
+      data(
+        server.POST("/api/rulebases/{id}/edits", {
+          params: of(id),
+          body: { revision, what, steps },
+          ...changing(who, going),
+        }),
+      ),
+    ),
   impact: (id: string, steps: Step[], signal?: AbortSignal) =>
-    post<Impact>(`rulebases/${id}/impact`, { steps }, "", { signal }),
+    data(server.POST("/api/rulebases/{id}/impact", { params: of(id), body: { steps }, signal })),
   impactOfTakingBack: (id: string, who: string, action: "undo" | "redo", signal?: AbortSignal) =>
-    ask<Impact>(`rulebases/${id}/impact/${action}`, { headers: editor(who), signal }),
+    data(
+      server.GET("/api/rulebases/{id}/impact/{action}", {
+        params: { path: { id, action } },
+        headers: editor(who),
+        signal,
+      }),
+    ),
   takeBack: (id: string, who: string, which: "undo" | "redo", revision: number) =>
-    working(which, (going) => post<Edited>(`rulebases/${id}/${which}`, { revision }, who, going)),
+    working(which, (going) =>
+      data(
+        server.POST(`/api/rulebases/{id}/${which}`, {
+          params: of(id),
+          body: { revision },
+          ...changing(who, going),
+        }),
+      ),
+    ),
   restore: (id: string, who: string, revision: number, old: number) =>
     working(`making revision ${old} current`, (going) =>
-      post<Edited>(`rulebases/${id}/restore`, { revision, old }, who, going),
+      data(
+        server.POST("/api/rulebases/{id}/restore", {
+          params: of(id),
+          body: { revision, old },
+          ...changing(who, going),
+        }),
+      ),
     ),
   /** The rulebase as text, as it is saved. */
-  rulebaseText: async (id: string): Promise<string> => {
-    const response = await fetch(`/api/rulebases/${encodeURIComponent(id)}/file?format=rules`);
-    if (!response.ok) throw new ApiError(await response.json());
-    return response.text();
-  },
+  rulebaseText: (id: string): Promise<string> =>
+    data(
+      server.GET("/api/rulebases/{id}/file", {
+        params: { path: { id }, query: { format: "rules" } },
+        parseAs: "text",
+      }),
+    ),
   /** What a text would change in the place of what a rulebase says. */
   replacement: (id: string, revision: number, text: string, signal?: AbortSignal) =>
-    post<Schemas["ReplacementView"]>(`rulebases/${id}/replacement`, { revision, text }, "", { signal }),
+    data(
+      server.POST("/api/rulebases/{id}/replacement", { params: of(id), body: { revision, text }, signal }),
+    ),
   replace: (id: string, who: string, revision: number, text: string) =>
     working("replacing it by a text", (going) =>
-      post<Edited>(`rulebases/${id}/replace`, { revision, text }, who, going),
+      data(
+        server.POST("/api/rulebases/{id}/replace", {
+          params: of(id),
+          body: { revision, text },
+          ...changing(who, going),
+        }),
+      ),
     ),
-  probe: (id: string, text: string) => post<Fall>(`rulebases/${id}/probe`, { text }),
-  completions: (text: string) => ask<Completions>(`probe/completions?${query({ text })}`),
+  probe: (id: string, text: string) =>
+    data(server.POST("/api/rulebases/{id}/probe", { params: of(id), body: { text } })),
+  completions: (text: string) => data(server.GET("/api/probe/completions", { params: { query: { text } } })),
   choices: (id: string, kind: string, text: string) =>
-    ask<Choice[]>(`rulebases/${id}/choices?${query({ kind, text })}`),
+    data(server.GET("/api/rulebases/{id}/choices", { params: { path: { id }, query: { kind, text } } })),
   about: (id: string, kind: string, value: string) =>
-    ask<{ value: string; lines: string[] }>(`rulebases/${id}/about?${query({ kind, value })}`),
-  promises: (id: string) => ask<PromiseCheck[]>(`rulebases/${id}/promises`),
+    data(server.GET("/api/rulebases/{id}/about", { params: { path: { id }, query: { kind, value } } })),
+  promises: (id: string) => data(server.GET("/api/rulebases/{id}/promises", { params: of(id) })),
   loadPromises: (id: string, who: string, revision: number, csv: string) =>
     working("loading promises", (going) =>
-      sendCsv<Edited>("POST", `rulebases/${id}/promises/csv?revision=${revision}`, csv, who, going),
+      data(
+        server.POST("/api/rulebases/{id}/promises/csv", {
+          params: { path: { id }, query: { revision } },
+          ...raw(csv, "text/csv", who, going),
+        }),
+      ),
     ),
   reach: (id: string, people: string[], applications: string[], from: string[], to: string[]) =>
-    post<Reach>(`rulebases/${id}/reach`, { people, applications, from, to }),
+    data(
+      server.POST("/api/rulebases/{id}/reach", { params: of(id), body: { people, applications, from, to } }),
+    ),
   /** What somebody can use between each two zones; without applications all of the catalogue. */
-  reachBetweenZones: (id: string, person: string, applications: string[]) =>
-    ask<ZoneReach>(
-      `rulebases/${id}/reach/zones?${new URLSearchParams([
-        ["person", person],
-        ...applications.map((application) => ["application", application]),
-      ])}`,
+  reachBetweenZones: (id: string, person: string, application: string[]) =>
+    data(
+      server.GET("/api/rulebases/{id}/reach/zones", {
+        params: { path: { id }, query: { person, application } },
+      }),
     ),
   /** Whether the features of an application are seen between two zones; an empty name is any. */
   sight: (id: string, application: string, from: string, to: string) =>
-    ask<Sight>(`rulebases/${id}/sight?${query({ application, ...(from && { from }), ...(to && { to }) })}`),
-  hits: (id: string) => ask<Hits>(`rulebases/${id}/hits`),
+    data(
+      server.GET("/api/rulebases/{id}/sight", {
+        params: {
+          path: { id },
+          query: { application, ...(from && { from: [from] }), ...(to && { to: [to] }) },
+        },
+      }),
+    ),
+  hits: (id: string) => data(server.GET("/api/rulebases/{id}/hits", { params: of(id) })),
   /** What a rule caught of the recorded traffic; without a rule what fell on the default verdict. */
   caught: (id: string, rule?: string) =>
-    ask<Caught>(`rulebases/${id}/hits/${rule ? `rules/${encodeURIComponent(rule)}` : "default-verdict"}`),
+    rule
+      ? data(server.GET("/api/rulebases/{id}/hits/rules/{rule}", { params: { path: { id, rule } } }))
+      : data(server.GET("/api/rulebases/{id}/hits/default-verdict", { params: of(id) })),
   /** Loads a file of recorded traffic; what says more of it goes before it. */
   loadTape: (
     id: string,
@@ -340,171 +424,230 @@ export const api = {
     { keys, keepsOpened, signIns, mapping, existing }: LoadWith = {},
   ) =>
     working(`loading ${name}`, (going) =>
-      ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, {
-        method: "PUT",
-        headers: {
-          "Content-Type": "application/octet-stream",
-          ...(keys && { "Sieve-Keys-Length": String(keys.size) }),
-          ...(keepsOpened && { "Sieve-Keep-Opened": "true" }),
-          ...(signIns && {
-            "Sieve-Sign-Ins-Length": String(signIns.list.size),
-            "Sieve-Sign-Ins-Hours": String(signIns.hours),
+      data(
+        server.PUT("/api/rulebases/{id}/tapes/{name}", {
+          params: { path: { id, name } },
+          ...raw(new Blob([keys ?? "", signIns?.list ?? "", file]), "application/octet-stream", who, going, {
+            ...(keys && { "Sieve-Keys-Length": String(keys.size) }),
+            ...(keepsOpened && { "Sieve-Keep-Opened": "true" }),
+            ...(signIns && {
+              "Sieve-Sign-Ins-Length": String(signIns.list.size),
+              "Sieve-Sign-Ins-Hours": String(signIns.hours),
+            }),
+            ...(mapping && { "Sieve-Mapping": encodeURIComponent(mapping) }),
+            ...(existing && { "Sieve-Existing": existing }),
           }),
-          ...(mapping && { "Sieve-Mapping": encodeURIComponent(mapping) }),
-          ...(existing && { "Sieve-Existing": existing }),
-          ...author(who),
-          ...going.headers,
-        },
-        body: new Blob([keys ?? "", signIns?.list ?? "", file]),
-        signal: going.signal,
-      }),
+        }),
+      ),
     ),
   /** What a table of any columns looks like, before it is read. */
   lookAtPeople: (people: string, columns: Record<string, string>, signal?: AbortSignal) =>
-    post<Schemas["PeopleLookView"]>("workspace/directory/look", { people, columns }, "", { signal }),
+    data(server.POST("/api/workspace/directory/look", { body: { people, columns }, signal })),
   lookAtTable: (id: string, head: Blob) =>
-    ask<Schemas["LookView"]>(`rulebases/${id}/tapes/look`, {
-      method: "POST",
-      headers: { "Content-Type": "application/octet-stream" },
-      body: head,
-    }),
-  listeners: (id: string) => ask<Schemas["ListenerView"][]>(`rulebases/${id}/listeners`),
+    data(
+      server.POST("/api/rulebases/{id}/tapes/look", {
+        params: of(id),
+        ...raw(head, "application/octet-stream", ""),
+      }),
+    ),
+  listeners: (id: string) => data(server.GET("/api/rulebases/{id}/listeners", { params: of(id) })),
   listen: (id: string, tape: string, asked: Schemas["ListenRequest"]) =>
-    ask<Schemas["ListenerView"]>(`rulebases/${id}/listeners/${encodeURIComponent(tape)}`, {
-      method: "PUT",
-      headers: { "Content-Type": "application/json" },
-      body: JSON.stringify(asked),
-    }),
+    data(server.PUT("/api/rulebases/{id}/listeners/{tape}", { params: { path: { id, tape } }, body: asked })),
   unlisten: (id: string, tape: string) =>
-    ask<Schemas["ListenerView"][]>(`rulebases/${id}/listeners/${encodeURIComponent(tape)}`, {
-      method: "DELETE",
-    }),
+    data(server.DELETE("/api/rulebases/{id}/listeners/{tape}", { params: { path: { id, tape } } })),
   /** Files beside the server, dropped through a rulebase. */
-  replays: (id: string) => ask<Schemas["ReplaysView"]>(`rulebases/${id}/replays`),
-  replaySources: (id: string) => ask<Schemas["SourceFileView"][]>(`rulebases/${id}/replays/sources`),
+  replays: (id: string) => data(server.GET("/api/rulebases/{id}/replays", { params: of(id) })),
+  replaySources: (id: string) => data(server.GET("/api/rulebases/{id}/replays/sources", { params: of(id) })),
   beginReplay: (id: string, who: string, asked: Schemas["ReplayRequest"]) =>
-    post<Schemas["BegunView"]>(`rulebases/${id}/replays`, asked, who),
-  replayed: (id: string, number: number) => ask<Replayed>(`rulebases/${id}/replays/${number}`),
+    data(server.POST("/api/rulebases/{id}/replays", { params: of(id), body: asked, ...changing(who) })),
+  replayed: (id: string, number: number) =>
+    data(server.GET("/api/rulebases/{id}/replays/{number}", { params: { path: { id, number } } })),
   removeReplay: (id: string, number: number) =>
-    ask<Schemas["ReplaysView"]>(`rulebases/${id}/replays/${number}`, { method: "DELETE" }),
+    data(server.DELETE("/api/rulebases/{id}/replays/{number}", { params: { path: { id, number } } })),
   /** What recorded traffic consists of, narrowed to what is looked at. */
   traffic: (id: string, by: string[], narrowing: Narrowing, measure: Measure, most = 8) =>
-    ask<Schemas["TrafficAnswer"]>(
-      `rulebases/${id}/traffic?${new URLSearchParams([...by.map((one) => ["by", one]), ...narrowed(narrowing), ["measure", measure], ["most", String(most)]])}`,
+    data(
+      server.GET("/api/rulebases/{id}/traffic", {
+        params: { path: { id }, query: { by, ...narrowed(narrowing), measure, most } },
+      }),
     ),
   /** The recorded connections that are looked at, most frequent first. */
   connections: (id: string, narrowing: Narrowing, most: number) =>
-    ask<Schemas["ConnectionsView"]>(
-      `rulebases/${id}/traffic/connections?${new URLSearchParams([...narrowed(narrowing), ["most", String(most)]])}`,
+    data(
+      server.GET("/api/rulebases/{id}/traffic/connections", {
+        params: { path: { id }, query: { ...narrowed(narrowing), most } },
+      }),
     ),
   /** What each rule caught, step by step. */
-  replay: (id: string) => ask<Schemas["FallStepView"][]>(`rulebases/${id}/traffic/fall`),
-  unrecognised: (id: string) => ask<Schemas["UnrecognisedView"]>(`rulebases/${id}/traffic/unrecognised`),
-  proposals: (id: string, tape: string, sample: number) =>
-    ask<Schemas["ProposalView"][]>(
-      `rulebases/${id}/tapes/${encodeURIComponent(tape)}/samples/${sample}/proposals`,
+  replay: (id: string) => data(server.GET("/api/rulebases/{id}/traffic/fall", { params: of(id) })),
+  unrecognised: (id: string) =>
+    data(server.GET("/api/rulebases/{id}/traffic/unrecognised", { params: of(id) })),
+  proposals: (id: string, tape: string, number: number) =>
+    data(
+      server.GET("/api/rulebases/{id}/tapes/{tape}/samples/{number}/proposals", {
+        params: { path: { id, tape, number } },
+      }),
     ),
   trySignatures: (id: string, asked: Schemas["TryRequest"]) =>
-    post<Schemas["TryAnswer"]>(`rulebases/${id}/signatures/try`, asked),
-  findSignatures: (find: string) => ask<Schemas["FoundAnswer"]>(`signatures?${query({ find })}`),
-  watches: (id: string) => ask<Watch[]>(`rulebases/${id}/watches`),
+    data(server.POST("/api/rulebases/{id}/signatures/try", { params: of(id), body: asked })),
+  findSignatures: (find: string) => data(server.GET("/api/signatures", { params: { query: { find } } })),
+  watches: (id: string) => data(server.GET("/api/rulebases/{id}/watches", { params: of(id) })),
   keepWatch: (id: string, who: string, name: string, watch: Schemas["WatchRequest"]) =>
-    ask<Watch[]>(`rulebases/${id}/watches/${encodeURIComponent(name)}`, {
-      method: "PUT",
-      headers: { "Content-Type": "application/json", ...author(who) },
-      body: JSON.stringify(watch),
-    }),
+    data(
+      server.PUT("/api/rulebases/{id}/watches/{name}", {
+        params: { path: { id, name } },
+        body: watch,
+        ...changing(who),
+      }),
+    ),
   removeWatch: (id: string, name: string) =>
-    ask<Watch[]>(`rulebases/${id}/watches/${encodeURIComponent(name)}`, { method: "DELETE" }),
+    data(server.DELETE("/api/rulebases/{id}/watches/{name}", { params: { path: { id, name } } })),
   removeTape: (id: string, name: string) =>
-    ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}`, { method: "DELETE" }),
+    data(server.DELETE("/api/rulebases/{id}/tapes/{name}", { params: { path: { id, name } } })),
   /** How much of a tape was seen before a day. */
-  older: (id: string, name: string, than: { before: string } | { days: string }) =>
-    ask<Schemas["OlderView"]>(`rulebases/${id}/tapes/${encodeURIComponent(name)}/older?${query(than)}`),
+  older: (id: string, name: string, than: { before: string } | { days: number }) =>
+    data(
+      server.GET("/api/rulebases/{id}/tapes/{name}/older", { params: { path: { id, name }, query: than } }),
+    ),
   /** Says how many days of a tape are kept; nothing for all. */
   keepDays: (id: string, name: string, days?: number) =>
-    ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}/keep`, {
-      method: "PUT",
-      headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ days }),
-    }),
+    data(
+      server.PUT("/api/rulebases/{id}/tapes/{name}/keep", { params: { path: { id, name } }, body: { days } }),
+    ),
   /** Takes that off the tape. */
   forgetOlder: (id: string, name: string, before: string) =>
-    ask<Hits>(`rulebases/${id}/tapes/${encodeURIComponent(name)}/older?before=${before}`, {
-      method: "DELETE",
-    }),
-  editions: () => ask<Editions>("editions"),
-  edition: (id: string, edition: number) => ask<EditionImpact>(`rulebases/${id}/editions/${edition}`),
+    data(
+      server.DELETE("/api/rulebases/{id}/tapes/{name}/older", {
+        params: { path: { id, name }, query: { before } },
+      }),
+    ),
+  editions: () => data(server.GET("/api/editions")),
+  edition: (id: string, edition: number) =>
+    data(server.GET("/api/rulebases/{id}/editions/{edition}", { params: { path: { id, edition } } })),
   /** Keeps an edition of the catalogue from a file; it is put in force apart. */
   loadEdition: (edition: number, who: string, csv: string) =>
     working(`loading edition ${edition}`, (going) =>
-      sendCsv<Editions>("PUT", `editions/${edition}`, csv, who, going),
+      data(
+        server.PUT("/api/editions/{edition}", {
+          params: { path: { edition } },
+          ...raw(csv, "text/csv", who, going),
+        }),
+      ),
     ),
   adopt: (edition: number, who: string) =>
     working(`adopting edition ${edition}`, (going) =>
-      post<Editions>(`editions/${edition}/adopt`, {}, who, going),
+      data(
+        server.POST("/api/editions/{edition}/adopt", {
+          params: { path: { edition } },
+          body: {} as never,
+          ...changing(who, going),
+        }),
+      ),
     ),
-  catalogue: () => ask<Catalogue>("catalogue"),
-  workspace: (who: string) => ask<Workspace>("workspace", { headers: editor(who) }),
+  catalogue: () => data(server.GET("/api/catalogue")),
+  workspace: (who: string) => data(server.GET("/api/workspace", { headers: editor(who) })),
   /** How a new server begins. */
   begin: (who: string, begun: { with: "demo" | "empty"; organisation?: string }) =>
-    working("beginning", (going) => post<Workspace>("workspace/begin", begun, who, going)),
+    working("beginning", (going) =>
+      data(server.POST("/api/workspace/begin", { body: begun, ...changing(who, going) })),
+    ),
   /** Begins with an archive. */
   restoreArchive: (who: string, archive: Blob) =>
     working("restoring the archive", (going) =>
-      ask<Workspace>("workspace/archive", {
-        method: "POST",
-        headers: { "Content-Type": "application/zip", ...author(who), ...going.headers },
-        body: archive,
-        signal: going.signal,
-      }),
+      data(server.POST("/api/workspace/archive", raw(archive, "application/zip", who, going))),
     ),
-  zones: () => ask<Zones>("workspace/zones"),
+  zones: () => data(server.GET("/api/workspace/zones")),
   /** The named sets that all rulebases share. */
-  sharedSets: () => ask<Schemas["SharedSetsView"]>("workspace/sets"),
+  sharedSets: () => data(server.GET("/api/workspace/sets")),
   /** Those of them that nothing names; every rulebase is read for it. */
-  unusedSets: () => ask<string[]>("workspace/sets/unused"),
+  unusedSets: () => data(server.GET("/api/workspace/sets/unused")),
   directory: (text: string, group: string, from = 0) =>
-    ask<Directory>(`workspace/directory?${query({ text, group, from: String(from) })}`),
-  records: (kind: string, text: string) => ask<Records>(`workspace/records?${query({ kind, text })}`),
-  record: (kind: string, id: string) => ask<Schemas["RecordView"]>(`workspace/record?${query({ kind, id })}`),
-  sources: () => ask<Schemas["SourcesView"]>("workspace/sources"),
+    data(server.GET("/api/workspace/directory", { params: { query: { text, group, from } } })),
+  records: (kind: string, text: string) =>
+    data(server.GET("/api/workspace/records", { params: { query: { kind, text } } })),
+  record: (kind: string, id: string) =>
+    data(server.GET("/api/workspace/record", { params: { query: { kind, id } } })),
+  sources: () => data(server.GET("/api/workspace/sources")),
   /** Reads a source now; what went wrong stands in the answer. */
   syncSource: (who: string, name: string) =>
-    working(`reading ${name}`, (going) => post<Source>(`${ofSource(name)}/sync`, {}, who, going)),
+    working(`reading ${name}`, (going) =>
+      data(
+        server.POST("/api/workspace/sources/{name}/sync", {
+          params: { path: { name } },
+          body: {} as never,
+          ...changing(who, going),
+        }),
+      ),
+    ),
   /** What waits of a source, with its impact on every rulebase. */
-  waitingOf: (name: string) => ask<Schemas["WaitingView"]>(`${ofSource(name)}/waiting`),
+  waitingOf: (name: string) =>
+    data(server.GET("/api/workspace/sources/{name}/waiting", { params: { path: { name } } })),
   adoptSource: (who: string, name: string) =>
-    working(`taking what ${name} has`, (going) => post<Source>(`${ofSource(name)}/adopt`, {}, who, going)),
-  dropSource: (who: string, name: string) => post<Source>(`${ofSource(name)}/drop`, {}, who),
+    working(`taking what ${name} has`, (going) =>
+      data(
+        server.POST("/api/workspace/sources/{name}/adopt", {
+          params: { path: { name } },
+          body: {} as never,
+          ...changing(who, going),
+        }),
+      ),
+    ),
+  dropSource: (who: string, name: string) =>
+    data(
+      server.POST("/api/workspace/sources/{name}/drop", {
+        params: { path: { name } },
+        body: {} as never,
+        ...changing(who),
+      }),
+    ),
   setPassword: (name: string, password: string) =>
-    ask<Source>(`${ofSource(name)}/password`, {
-      method: "PUT",
-      headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ password }),
-    }),
+    data(
+      server.PUT("/api/workspace/sources/{name}/password", {
+        params: { path: { name } },
+        body: { password },
+      }),
+    ),
   /** The first of what a source has, if it was set up like this. */
   trySource: (source: SourceDoc, password?: string) =>
     working(`trying ${source.name}`, (going) =>
-      post<Schemas["TriedSourceView"]>("workspace/sources/try", { source, password }, "", going),
+      data(server.POST("/api/workspace/sources/try", { body: { source, password }, ...changing("", going) })),
     ),
-  uses: (kind: string, id: string) => ask<Use[]>(`workspace/uses?${query({ kind, id })}`),
+  uses: (kind: string, id: string) =>
+    data(server.GET("/api/workspace/uses", { params: { query: { kind, id } } })),
   workspaceImpact: (steps: WorkspaceStep[], signal?: AbortSignal) =>
-    post<WorkspaceImpact>("workspace/impact", { steps }, "", { signal }),
+    data(server.POST("/api/workspace/impact", { body: { steps }, signal })),
   changeWorkspace: (who: string, version: number, what: string, steps: WorkspaceStep[]) =>
     working(what, (going) =>
-      post<{ version: number }>("workspace/changes", { version, what, steps }, who, going),
+      data(
+        server.POST("/api/workspace/changes", { body: { version, what, steps }, ...changing(who, going) }),
+      ),
     ),
   takeWorkspaceBack: (who: string, which: "undo" | "redo", version: number) =>
-    working(which, (going) => post<{ version: number }>(`workspace/${which}`, { version }, who, going)),
+    working(which, (going) =>
+      data(
+        server.POST("/api/workspace/{action}", {
+          params: { path: { action: which } },
+          body: { version },
+          ...changing(who, going),
+        }),
+      ),
+    ),
   /** What a rulebase would be, without making it. */
   prepare: (request: MakeRequest, signal?: AbortSignal) =>
-    post<Prepared>("rulebases/prepare", request, "", { signal }),
+    data(server.POST("/api/rulebases/prepare", { body: request, signal })),
   make: (who: string, request: MakeRequest) =>
-    working("making a rulebase", (going) => post<{ id: string }>("rulebases", request, who, going)),
+    working("making a rulebase", (going) =>
+      data(server.POST("/api/rulebases", { body: request, ...changing(who, going) })),
+    ),
   /** Another name, or archived, removed, active again. */
   standing: (who: string, id: string, change: { name?: string; standing?: string }) =>
     working("changing a rulebase", (going) =>
-      post<{ id: string }>(`rulebases/${encodeURIComponent(id)}/standing`, change, who, going),
+      data(
+        server.POST("/api/rulebases/{id}/standing", {
+          params: of(id),
+          body: change,
+          ...changing(who, going),
+        }),
+      ),
     ),
 };

@@ -304,7 +304,7 @@ function Older({
   const [isAlways, setAlways] = useState(Boolean(tape.keepDays));
   const [before, setBefore] = useState("");
   const [days, setDays] = useState(String(tape.keepDays ?? ""));
-  const than = isAlways ? { days } : { before };
+  const than = isAlways ? { days: Number(days) } : { before };
   const older = useQuery({
     queryKey: ["older", session.id, session.hits?.state, tape.name, than],
     queryFn: () => api.older(session.id, tape.name, than),

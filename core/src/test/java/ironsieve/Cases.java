@@ -18,4 +18,14 @@ public final class Cases {
   public static int of(int all) {
     return Math.min(all, Math.max(FEWEST, all / SHARE));
   }
+
+  /** The rounds of something large of as many as the long run goes through; at least one. */
+  public static int rounds(int all) {
+    return Math.max(1, all / SHARE);
+  }
+
+  /** Whether all is tried. */
+  public static boolean isLong() {
+    return SHARE == 1;
+  }
 }

@@ -9,7 +9,10 @@ import net.jqwik.api.lifecycle.PropertyLifecycleContext;
 /** Gives every property its share of cases; it is found as a service. */
 public final class CasesOfProperties implements AroundPropertyHook {
 
-  /** As many a property tries that does not say how many, as junit-platform.properties has it. */
+  /**
+   * As many a property tries that does not say how many, as the build sets it
+   * (jqwik.tries.default).
+   */
   private static final int USUAL = 1_000;
 
   @Override

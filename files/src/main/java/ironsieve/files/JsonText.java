@@ -98,9 +98,10 @@ public final class JsonText {
 
   /** The words there are for what could stand there. */
   private static List<String> kinds(InvalidTypeIdException e) {
-    JsonSubTypes known = e.getBaseType().getRawClass().getAnnotation(JsonSubTypes.class);
+    Class<?> family = e.getBaseType().getRawClass();
+    JsonSubTypes known = family.getAnnotation(JsonSubTypes.class);
     return known == null
-        ? List.of()
+        ? List.copyOf(SealedNames.all(family).keySet())
         : Arrays.stream(known.value()).map(JsonSubTypes.Type::name).sorted().toList();
   }
 }

@@ -3,6 +3,7 @@ package ironsieve.server;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import ironsieve.Cases;
 import java.io.IOException;
 import java.net.http.HttpResponse;
 import java.sql.Connection;
@@ -22,7 +23,7 @@ import org.junit.jupiter.api.Test;
 class CrashIT {
 
   private static final String BASE = "/api/rulebases/main-gateway";
-  private static final int ROUNDS = Rounds.of(40);
+  private static final int ROUNDS = Cases.rounds(40);
 
   /** What one editor was told: notes that were acknowledged last, and the one under way. */
   private static final class Editor {

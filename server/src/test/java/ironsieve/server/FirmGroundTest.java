@@ -8,6 +8,7 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import io.quarkus.test.common.QuarkusTestResource;
 import io.quarkus.test.junit.QuarkusTest;
 import io.restassured.response.Response;
+import ironsieve.Cases;
 import ironsieve.server.store.Sql;
 import jakarta.inject.Inject;
 import java.util.ArrayList;
@@ -194,7 +195,7 @@ class FirmGroundTest {
   @Test
   void thousandsOfRulesInOnePlaceAreUndoneAndRedone() throws Exception {
     List<Object> steps = new ArrayList<>();
-    int rules = Rounds.isLong() ? 10_000 : 2_500;
+    int rules = Cases.isLong() ? 10_000 : 2_500;
     for (int i = 0; i < rules; i++) {
       String network = "10.20." + i / 256 + "." + i % 256;
       steps.add(

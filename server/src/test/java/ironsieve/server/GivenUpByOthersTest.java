@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import io.quarkus.test.common.http.TestHTTPResource;
 import io.quarkus.test.junit.QuarkusTest;
+import ironsieve.Cases;
 import ironsieve.server.demo.DemoLoader;
 import jakarta.inject.Inject;
 import java.net.URI;
@@ -32,7 +33,7 @@ class GivenUpByOthersTest {
 
   private static final String HEAVY = "/api/rulebases/generated-400";
   private static final int OTHERS = 6;
-  private static final int PREVIEWS = Rounds.of(30);
+  private static final int PREVIEWS = Cases.rounds(30);
 
   /** As long as the pages' own tests wait for an answer. */
   private static final Duration LONGEST = Duration.ofSeconds(45);

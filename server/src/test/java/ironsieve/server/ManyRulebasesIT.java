@@ -2,6 +2,7 @@ package ironsieve.server;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import ironsieve.Cases;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import org.junit.jupiter.api.Test;
@@ -14,7 +15,7 @@ import org.junit.jupiter.api.Test;
 class ManyRulebasesIT {
 
   /** Far more than there is room for; in the short run still several times as many. */
-  private static final int RULEBASES = Rounds.isLong() ? 24 : 9;
+  private static final int RULEBASES = Cases.isLong() ? 24 : 9;
 
   private static final int RULES = 2_000;
 

@@ -19,6 +19,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
 
 /**
@@ -68,6 +69,30 @@ class WrongInputTest {
   }
 
   /** Records of every kind with nothing in them, and uploads of a few bytes. */
+  /** Whoever makes a client of the description has to be able to say everything a path names. */
+  @Test
+  void everyPathDescribesWhatStandsInIt() throws Exception {
+    for (Map.Entry<String, JsonNode> path : description().get("paths").properties()) {
+      List<String> named =
+          Pattern.compile("\\{([^}]*)}")
+              .matcher(path.getKey())
+              .results()
+              .map(found -> found.group(1))
+              .toList();
+      for (Map.Entry<String, JsonNode> method : path.getValue().properties()) {
+        List<String> described = new ArrayList<>();
+        for (JsonNode parameter : method.getValue().path("parameters")) {
+          if (parameter.path("in").asText().equals("path")) {
+            described.add(parameter.path("name").asText());
+          }
+        }
+        assertThat(described)
+            .as("%s %s", method.getKey(), path.getKey())
+            .containsExactlyInAnyOrderElementsOf(named);
+      }
+    }
+  }
+
   @Test
   void whatIsEmptyOrCutOffIsToldAsAProblem() throws Exception {
     demo.restore();

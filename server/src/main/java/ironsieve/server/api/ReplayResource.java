@@ -123,8 +123,8 @@ public class ReplayResource {
   /** What can be replayed: files and folders beside the server. */
   @GET
   @Path("sources")
-  public List<SourceFileView> sources() {
-    return replays.sources().stream()
+  public List<SourceFileView> sources(@PathParam("id") String id) {
+    return replays.sources(id).stream()
         .map(one -> new SourceFileView(one.path(), one.isFolder(), one.bytes()))
         .toList();
   }

@@ -3,7 +3,7 @@ package ironsieve.server.edit;
 import com.fasterxml.jackson.annotation.JsonTypeInfo;
 import com.fasterxml.jackson.databind.annotation.JsonTypeIdResolver;
 import ironsieve.files.FaultException;
-import java.util.Locale;
+import ironsieve.files.SealedNames;
 import java.util.Optional;
 import java.util.UUID;
 
@@ -16,7 +16,7 @@ import java.util.UUID;
  * AddRule} is read where {@code op} says {@code ADD_RULE}.
  */
 @JsonTypeInfo(use = JsonTypeInfo.Id.CUSTOM, property = Step.OP)
-@JsonTypeIdResolver(StepNames.class)
+@JsonTypeIdResolver(SealedNames.class)
 public sealed interface Step permits RulebaseStep, WorkspaceStep {
 
   /** The member that says which step it is. */
@@ -24,7 +24,7 @@ public sealed interface Step permits RulebaseStep, WorkspaceStep {
 
   /** What {@code op} says for a record of this name. */
   static String op(String record) {
-    return record.replaceAll("(?<=[a-z])(?=[A-Z])", "_").toUpperCase(Locale.ROOT);
+    return SealedNames.of(record);
   }
 
   /** An id for something new: a letter and a random number. */

@@ -89,8 +89,9 @@ public class Replays {
     return folder.filter(Files::isDirectory).isPresent() && command.isPresent();
   }
 
-  /** What can be replayed. */
-  public List<Recordings.Source> sources() {
+  /** What can be replayed through a rulebase; the same for each that there is. */
+  public List<Recordings.Source> sources(String rulebase) {
+    editor.snapshot(rulebase);
     return isPossible() ? Recordings.in(folder.orElseThrow()) : List.of();
   }
 
@@ -135,7 +136,7 @@ public class Replays {
       throw new FaultException(
           "replay", "", "this server was started without files to replay, or without the command");
     }
-    List<String> paths = sources().stream().map(Recordings.Source::path).toList();
+    List<String> paths = sources(rulebase).stream().map(Recordings.Source::path).toList();
     if (!paths.contains(path)) {
       throw UnknownException.fault("replay", "source", "file to replay", path, paths);
     }

@@ -12,7 +12,7 @@ import com.microsoft.playwright.Locator;
 import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
 import io.quarkus.test.junit.QuarkusTest;
-import ironsieve.server.Rounds;
+import ironsieve.Cases;
 import ironsieve.server.demo.DemoLoader;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.WarmUp;
@@ -28,7 +28,7 @@ import org.junit.jupiter.api.Test;
 class LargeRulebaseTest extends WithBrowser {
 
   private static final int RULES = 10_000;
-  private static final int EDITS = Rounds.isLong() ? 8 : 2;
+  private static final int EDITS = Cases.isLong() ? 8 : 2;
   private static final String BASE = "generated-" + RULES;
 
   @Inject DemoLoader loader;
@@ -108,7 +108,7 @@ class LargeRulebaseTest extends WithBrowser {
   private static void timesAreReported(Page page) {
     edits(page, "after the start");
     scrolls(page);
-    if (!Rounds.isLong()) {
+    if (!Cases.isLong()) {
       return;
     }
     page.evaluate(WORK_FOR_A_WHILE, BASE);

@@ -3,8 +3,8 @@ package ironsieve.server.store;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import io.quarkus.test.junit.QuarkusTest;
+import ironsieve.Cases;
 import ironsieve.server.DemoData;
-import ironsieve.server.Rounds;
 import jakarta.inject.Inject;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -197,7 +197,7 @@ class UndoableTest {
   @Test
   void whatCanBeTakenBackIsWhatWasDoneAndNotTakenBack() {
     Random random = new Random(11);
-    for (int i = 0; i < Rounds.of(150); i++) {
+    for (int i = 0; i < Cases.rounds(150); i++) {
       StringBuilder history = new StringBuilder();
       int length = 1 + random.nextInt(20);
       for (int n = 0; n < length; n++) {
