@@ -500,7 +500,9 @@ part() { # NAME COMMAND... : runs a part of the tests behind, with its own recor
     set +e
     (set -e; "$@") >"$STATE/test-$name.log" 2>&1
     status=$?
-    computed="$(times | awk 'NR == 2 { split($0, of, /[ms ]+/); print int(of[1] * 60 + of[2] + of[3] * 60 + of[4]) }')"
+    # Within a pipe it would tell of a process that has done nothing.
+    times >"$STATE/test-$name.times"
+    computed="$(awk 'NR == 2 { split($0, of, /[ms ]+/); print int(of[1] * 60 + of[2] + of[3] * 60 + of[4]) }' "$STATE/test-$name.times")"
     [ "$status" = 0 ] && say "  passed $name in $SECONDS s, $computed s of a processor" ||
       say "  FAILED $name after $SECONDS s; what it said stands in $STATE/test-$name.log"
     exit "$status"
