@@ -576,7 +576,12 @@ packaged_servers() {
   packaged_tests packaged '*IT,!CrashIT'
 }
 
-# The tests of the API and those in the browser share a machine, for starting one takes as long as many tests.
+# Both processors have something to do until the end: what the packaged servers take less than the API, the browser has.
+packaged_and_browser() {
+  packaged_servers
+  server_tests browser 'ironsieve.server.browser.*Test'
+}
+
 server_tests() { # DATABASE TESTS
   IRON_SIEVE_REPLAY_JVM="-XX:+UseSerialGC -XX:TieredStopAtLevel=1" IRON_SIEVE_FRONT_END="$FRONT_END" IRON_SIEVE_TEST_DB_URL="$(test_database "$1")" \
     compiled core,files,traffic,server -Dlibrary.tests.skip -Dquarkus.generate-code.skip=true -Dtest="$2" \
@@ -624,8 +629,8 @@ run_tests() {
   parts_end
   say "The tests, beside each other"
   part core core_tests
-  part server server_tests shared '*Test'
-  part packaged packaged_servers
+  part server server_tests shared '*Test,!ironsieve.server.browser.*'
+  part browser packaged_and_browser
   parts_end
 }
 

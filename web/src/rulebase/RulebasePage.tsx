@@ -120,8 +120,7 @@ export function RulebasePage({ session, told, theme }: Props) {
     onStack.current?.(event);
     if (event.defaultPrevented && document.activeElement === document.body) focusStack();
   });
-  const latestById = useRef(session.byId);
-  latestById.current = session.byId;
+  const ruleNow = useStableCallback((id: string) => session.byId.get(id));
 
   // What was being typed before a reload is opened again where it was.
   useEffect(() => {
@@ -129,18 +128,20 @@ export function RulebasePage({ session, told, theme }: Props) {
     const savedDraft = readSavedDraft(session.id);
     if (savedDraft)
       setEditing({
-        rule: latestById.current.get(savedDraft.rule ?? ""),
+        rule: ruleNow(savedDraft.rule ?? ""),
         field: "from.zones",
         place: savedDraft.place,
       });
-  }, [loaded, session.id]);
+  }, [loaded, session.id, ruleNow]);
 
   // Somebody else may take out the rule that is open here; what was typed into it becomes a new rule in its place.
   const open = editing?.rule?.id;
   const gone = loaded && open !== undefined && !session.byId.has(open);
   const above = useRef<Place>({});
   const at = open === undefined ? -1 : all.findIndex((line) => line.kind === "rule" && line.id === open);
-  if (at > 0) above.current = placeBelow(all[at - 1]);
+  useEffect(() => {
+    if (at > 0) above.current = placeBelow(all[at - 1]);
+  });
   useEffect(() => {
     if (!gone) return;
     const place = above.current;
@@ -283,7 +284,9 @@ export function RulebasePage({ session, told, theme }: Props) {
     // Text that is marked is what is meant to be copied.
     press(event, "rulebase", { ...does, copy: getSelection()?.toString() ? undefined : copy });
   };
-  onStack.current = stackKeys;
+  useEffect(() => {
+    onStack.current = stackKeys;
+  });
   const pressing = (shortcut: keyof Commands & ShortcutName): Button => ({
     label: can[shortcut].label,
     shortcut,

@@ -1,17 +1,11 @@
 package ironsieve.server.api;
 
-import io.vertx.core.Vertx;
 import io.vertx.ext.web.RoutingContext;
 import ironsieve.progress.Progress;
 import ironsieve.server.jobs.Jobs;
-import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.context.RequestScoped;
 import jakarta.inject.Inject;
 import java.nio.charset.CharacterCodingException;
-import java.time.Duration;
-import java.util.Map;
-import java.util.Optional;
-import java.util.concurrent.ConcurrentHashMap;
 
 /**
  * What the request being answered works on: it ends when nobody waits for the answer any more, that
@@ -31,65 +25,28 @@ public class Work {
   private static final int LONGEST_NAME = 64;
   private static final int LONGEST_WHAT = 100;
 
-  /** Nobody waits longer for one answer; what takes longer is to be asked for in parts. */
-  private static final Duration LONGEST = Duration.ofMinutes(5);
-
-  /** The work that has a name, while it goes on. */
-  @ApplicationScoped
-  static class Going {
-
-    /** A bound, for names are made up by whoever asks. */
-    private static final int MOST = 1_000;
-
-    private final Map<String, Progress> byName = new ConcurrentHashMap<>();
-
-    /** How far the work of this name is; nothing if there is none on this server. */
-    Optional<Progress> of(String name) {
-      return Optional.ofNullable(byName.get(name));
-    }
-
-    /** Whether the work goes by its name from now on; not if that is taken or no name. */
-    boolean begin(String name, Progress progress) {
-      return name != null
-          && !name.isBlank()
-          && name.length() <= LONGEST_NAME
-          && byName.size() < MOST
-          && byName.putIfAbsent(name, progress) == null;
-    }
-
-    void end(String name) {
-      byName.remove(name);
-    }
-  }
-
-  @Inject Going going;
   @Inject Jobs jobs;
   @Inject RoutingContext request;
 
   /** Where the work tells how far it is, and learns that nobody waits for it any more. */
   Progress progress() {
     Progress progress = new Progress();
-    String name = request.request().getHeader(NAME);
-    boolean isNamed = going.begin(name, progress);
-    Going all = going;
     Jobs known = jobs;
-    long job = known.begin(Jobs.Kind.REQUEST, what(), said(RulebaseResource.EDITOR), progress);
-    Vertx vertx = request.vertx();
-    long timer =
-        vertx.setTimer(
-            LONGEST.toMillis(),
-            over -> progress.stop("this took longer than " + LONGEST.toMinutes() + " minutes"));
+    long job =
+        known.begin(Jobs.Kind.REQUEST, name(), what(), said(RulebaseResource.EDITOR), progress);
     // Answered or given up; in the first case there is nothing left to stop.
     request.addEndHandler(
         ended -> {
           progress.stop();
           known.end(job);
-          vertx.cancelTimer(timer);
-          if (isNamed) {
-            all.end(name);
-          }
         });
     return progress;
+  }
+
+  /** A longer name is none. */
+  private String name() {
+    String said = request.request().getHeader(NAME);
+    return said == null || said.length() > LONGEST_NAME ? "" : said;
   }
 
   /** What the request is, as whoever sent it calls it. */

@@ -2,6 +2,7 @@ package ironsieve.server.api;
 
 import ironsieve.progress.Progress;
 import ironsieve.server.edit.UnknownException;
+import ironsieve.server.jobs.Jobs;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.GET;
 import jakarta.ws.rs.Path;
@@ -16,7 +17,7 @@ import org.eclipse.microprofile.openapi.annotations.media.Schema;
 @Produces(MediaType.APPLICATION_JSON)
 public class WorkResource {
 
-  @Inject Work.Going going;
+  @Inject Jobs jobs;
 
   /**
    * How far some work is.
@@ -32,7 +33,9 @@ public class WorkResource {
   @Path("{name}")
   public WorkView one(@PathParam("name") String name) {
     Progress progress =
-        going.of(name).orElseThrow(() -> UnknownException.of("work", name, List.of()));
+        jobs.named(name)
+            .map(Jobs.Running::progress)
+            .orElseThrow(() -> UnknownException.of("work", name, List.of()));
     return new WorkView(progress.what(), progress.done(), progress.total());
   }
 }

@@ -163,6 +163,7 @@ public class TapeEditor {
                           keepLive(tx, rulebase, tape.name(), one.numbers());
                           return one;
                         }));
+    sealed.ifPresent(before -> contents.forget(before.of()));
     contents.remember(written);
     return written.numbers();
   }

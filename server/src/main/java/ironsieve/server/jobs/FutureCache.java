@@ -2,6 +2,7 @@ package ironsieve.server.jobs;
 
 import com.github.benmanes.caffeine.cache.AsyncCache;
 import com.github.benmanes.caffeine.cache.Caffeine;
+import java.time.Duration;
 import java.util.concurrent.CancellationException;
 import java.util.concurrent.CompletableFuture;
 import java.util.function.Supplier;
@@ -26,7 +27,8 @@ public final class FutureCache<K, V> {
   }
 
   /**
-   * Remembers what weighs no more than that together.
+   * Remembers what weighs no more than that together, for as long as somebody asks for it every ten
+   * minutes.
    *
    * @param most in bytes
    * @param bytes of one
@@ -35,6 +37,7 @@ public final class FutureCache<K, V> {
     return new FutureCache<>(
         Caffeine.newBuilder()
             .maximumWeight(most)
+            .expireAfterAccess(Duration.ofMinutes(10))
             .weigher((K key, V one) -> (int) Math.min(Integer.MAX_VALUE, bytes.applyAsLong(one)))
             .buildAsync());
   }
@@ -75,6 +78,11 @@ public final class FutureCache<K, V> {
     } catch (CancellationException e) {
       throw other instanceof Asked<V> asked && asked.why instanceof RuntimeException why ? why : e;
     }
+  }
+
+  /** Remembers it no more. */
+  public void forget(K key) {
+    known.synchronous().invalidate(key);
   }
 
   /** Remembers what somebody else has worked out. */

@@ -1,9 +1,12 @@
 package ironsieve.server.jobs;
 
+import io.quarkus.runtime.ShutdownEvent;
 import ironsieve.progress.Progress;
 import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.enterprise.event.Observes;
 import jakarta.inject.Inject;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayDeque;
 import java.util.Comparator;
@@ -15,6 +18,9 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CancellationException;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ScheduledFuture;
+import java.util.concurrent.ScheduledThreadPoolExecutor;
+import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.Consumer;
 import org.jboss.logging.Logger;
@@ -36,28 +42,33 @@ public class Jobs {
 
   /** What sort of work it is. */
   public enum Kind {
-    /** Somebody waits for it. */
-    REQUEST(true),
+    /** Somebody waits for it, and nobody waits longer; what takes longer is asked for in parts. */
+    REQUEST(Duration.ofMinutes(5)),
     /** A source is read because its time has come. */
-    SOURCE(true),
+    SOURCE(Duration.ofMinutes(30)),
     /** What is too old is taken off tapes. */
-    RETENTION(false),
+    RETENTION(null),
     /** A review is made before somebody asks for it. */
-    REVIEW(false),
+    REVIEW(null),
     /** A replay of recorded traffic. */
-    REPLAY(true),
+    REPLAY(Duration.ofHours(24)),
     /** What is done once after a start, so that the first answers are quick. */
-    WARM_UP(false);
+    WARM_UP(null);
 
-    private final boolean canBeCancelled;
+    private final Duration longest;
 
-    Kind(boolean canBeCancelled) {
-      this.canBeCancelled = canBeCancelled;
+    Kind(Duration longest) {
+      this.longest = longest;
     }
 
     /** Whether it looks now and then whether somebody has stopped it. */
     public boolean canBeCancelled() {
-      return canBeCancelled;
+      return longest != null;
+    }
+
+    /** After as long it is stopped; nothing for what does not look for that. */
+    Optional<Duration> longest() {
+      return Optional.ofNullable(longest);
     }
 
     /** What it is called. */
@@ -69,12 +80,19 @@ public class Jobs {
   /**
    * Something that is going on.
    *
+   * @param name what whoever began it calls it, to ask how far it is; empty for none
    * @param what in a few words, such as {@code reading Saltmere directory}
    * @param owner who began it; empty for the server itself
    * @param progress how far it is, and the way to stop it
    */
   public record Running(
-      long id, Kind kind, String what, String owner, Instant begun, Progress progress) {}
+      long id,
+      Kind kind,
+      String name,
+      String what,
+      String owner,
+      Instant begun,
+      Progress progress) {}
 
   /** Something that has failed, with the reason in words. */
   public record Failed(Kind kind, String what, String owner, Instant at, String why) {}
@@ -83,25 +101,87 @@ public class Jobs {
 
   private final AtomicLong next = new AtomicLong();
   private final Map<Long, Running> running = new ConcurrentHashMap<>();
+  private final Map<Long, ScheduledFuture<?>> ends = new ConcurrentHashMap<>();
+  private final Map<String, Running> byName = new ConcurrentHashMap<>();
+  private final ScheduledThreadPoolExecutor timer = timer();
   private final Deque<Failed> failed = new ArrayDeque<>();
   private final Map<Kind, Long> failures = new EnumMap<>(Kind.class);
 
+  private static ScheduledThreadPoolExecutor timer() {
+    ScheduledThreadPoolExecutor timer =
+        new ScheduledThreadPoolExecutor(
+            1,
+            work -> {
+              Thread thread = new Thread(work, "ends of jobs");
+              thread.setDaemon(true);
+              return thread;
+            });
+    timer.setRemoveOnCancelPolicy(true);
+    return timer;
+  }
+
+  void stop(@Observes ShutdownEvent event) {
+    timer.shutdownNow();
+  }
+
+  /** The same as {@link #begin(Kind, String, String, String, Progress)} of something nameless. */
+  public long begin(Kind kind, String what, String owner, Progress progress) {
+    return begin(kind, "", what, owner, progress);
+  }
+
   /**
-   * Says that something has begun; whoever does must say that it ended.
+   * Says that something has begun; whoever does must say that it ended. What takes longer than its
+   * kind may is stopped.
    *
+   * @param name by which whoever began it asks for it; empty for none, and without effect where
+   *     something else goes by it
    * @return its id; one that {@link #running} does not know where too much is going on to tell all
    */
-  public long begin(Kind kind, String what, String owner, Progress progress) {
+  public long begin(Kind kind, String name, String what, String owner, Progress progress) {
+    return begin(kind, name, what, owner, progress, kind.longest());
+  }
+
+  long begin(
+      Kind kind,
+      String name,
+      String what,
+      String owner,
+      Progress progress,
+      Optional<Duration> longest) {
     long id = next.incrementAndGet();
+    longest.ifPresent(
+        time ->
+            ends.put(
+                id,
+                timer.schedule(
+                    () -> progress.stop("this took longer than " + time.toMinutes() + " minutes"),
+                    time.toMillis(),
+                    TimeUnit.MILLISECONDS)));
     if (running.size() < MOST_RUNNING) {
-      running.put(id, new Running(id, kind, what, owner, clock.instant(), progress));
+      Running one = new Running(id, kind, name, what, owner, clock.instant(), progress);
+      running.put(id, one);
+      if (!name.isBlank()) {
+        byName.putIfAbsent(name, one);
+      }
     }
     return id;
   }
 
   /** Says that something is going on no more. */
   public void end(long id) {
-    running.remove(id);
+    Running one = running.remove(id);
+    if (one != null) {
+      byName.remove(one.name(), one);
+    }
+    ScheduledFuture<?> end = ends.remove(id);
+    if (end != null) {
+      end.cancel(false);
+    }
+  }
+
+  /** What goes by a name; nothing if nothing does on this server, or no more. */
+  public Optional<Running> named(String name) {
+    return Optional.ofNullable(byName.get(name));
   }
 
   /**

@@ -125,6 +125,11 @@ public class TapeContents {
     known.put(written.numbers(), written.columns());
   }
 
+  /** What nobody can read any more is not remembered either. */
+  public void forget(Numbers numbers) {
+    known.forget(numbers);
+  }
+
   private static long next(Sql.Transaction tx) throws SQLException {
     return tx.row("select nextval('tape_content')", row -> row.getLong(1)).orElseThrow();
   }

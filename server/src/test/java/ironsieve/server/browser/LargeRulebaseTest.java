@@ -51,9 +51,9 @@ class LargeRulebaseTest extends WithBrowser {
         const ask = window.fetch;
         window.fetch = async (...args) => {
           const answer = await ask(...args);
-          if (String(args[0]).endsWith('/edits'))
+          if (answer.url.endsWith('/edits'))
             when.kept ??= performance.now() - when.key;
-          if (String(args[0]).includes('/review?since=')) {
+          if (answer.url.includes('/review?since=')) {
             const told = answer.clone();
             await told.text();
             requestAnimationFrame(() => setTimeout(() => {
