@@ -554,10 +554,15 @@ front_end_tests() {
 RARELY_COMPILED="-XX:Tier4InvocationThreshold=50000 -XX:Tier4MinInvocationThreshold=10000 -XX:Tier4CompileThreshold=150000 -XX:Tier4BackEdgeThreshold=400000"
 LESS_COMPILED="-XX:Tier4InvocationThreshold=15000 -XX:Tier4MinInvocationThreshold=2000 -XX:Tier4CompileThreshold=45000 -XX:Tier4BackEdgeThreshold=120000"
 
+format_check() {
+  (cd "$ROOT" && mvn -q -B -ntp spotless:check)
+}
+
 core_tests() {
   compiled core,files,traffic,cli,benchmarks,replay -Dtests.jvm="-XX:+UseSerialGC -Xmx2g $LESS_COMPILED"
-  (cd "$ROOT" && mvn -q -B -ntp spotless:check)
-  fuzz $((25 / SHARE)) everyParser everyReader
+  # One parser in each module's machine, coverage-guided; what breaks one is left in files/ or traffic/.
+  JAZZER_FUZZ=1 compiled core,files,traffic -Dtest='ParsersFuzzTest#everyParser,ReadersFuzzTest#everyReader' \
+    -Djazzer.max_duration="$((25 / SHARE))s"
 }
 
 # Whoever kills the processes of a database takes it away from everybody, so these have a cluster of their own.
@@ -576,10 +581,14 @@ packaged_servers() {
   packaged_tests packaged '*IT,!CrashIT'
 }
 
+browser_tests() { # JOINT : the tests in the browser, each with the joint before it but the first
+  (cd "$ROOT/server/src/test/java/ironsieve/server/browser" && echo *Test.java | sed "s/\.java//g; s/ /$1/g")
+}
+
 # Both processors have something to do until the end: what the packaged servers take less than the API, the browser has.
 packaged_and_browser() {
   packaged_servers
-  server_tests browser 'ironsieve.server.browser.*Test'
+  server_tests browser "$(browser_tests ,)"
 }
 
 server_tests() { # DATABASE TESTS
@@ -625,11 +634,12 @@ run_tests() {
   say "Compiling; the front end's own tests"
   part front-end front_end_tests
   part scripts script_tests
+  part format format_check
   part compile compile_all
   parts_end
   say "The tests, beside each other"
   part core core_tests
-  part server server_tests shared '*Test,!ironsieve.server.browser.*'
+  part server server_tests shared "*Test,!$(browser_tests ,!)"
   part browser packaged_and_browser
   parts_end
 }
