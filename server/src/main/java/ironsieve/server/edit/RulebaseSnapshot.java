@@ -420,7 +420,7 @@ public final class RulebaseSnapshot {
    */
   public Review review() {
     Review known = review.get(this::reviewed);
-    if (origin != null || besideOther != null) {
+    if (origin != null || edit != null || besideOther != null) {
       // It says all that the way here could say; nobody need keep that alive.
       origin = null;
       edit = null;

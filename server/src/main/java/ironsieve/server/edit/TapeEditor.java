@@ -143,7 +143,8 @@ public class TapeEditor {
 
   /**
    * Keeps live traffic as a tape, in the place of one of its name. Only what it has more than what
-   * was kept of it before is written, unless somebody has replaced that meanwhile.
+   * was kept of it before is written. What somebody has put in its place meanwhile can be brought
+   * back.
    *
    * @param sealed what of that stays as it is; nothing where all is to be written
    * @return where it is kept
@@ -160,6 +161,10 @@ public class TapeEditor {
                         tx -> {
                           TapeContents.Written one = contents.write(tx, tape);
                           demandRulebase(tx, rulebase);
+                          if (sealed.isPresent()) {
+                            // Somebody's own, which they can bring back.
+                            tapes.keepGone(tx, rulebase, tape.name());
+                          }
                           keepLive(tx, rulebase, tape.name(), one.numbers());
                           return one;
                         }));

@@ -167,8 +167,8 @@ public class WorkspaceStore {
    * older version holds at the newer one too. False where the journal cannot tell.
    */
   public boolean stillNames(Sql.Transaction tx, long older, long newer) throws SQLException {
-    if (newer - older > MOST_FOLLOWED) {
-      return false;
+    if (newer == older || newer - older > MOST_FOLLOWED) {
+      return newer == older;
     }
     List<Change[]> entries =
         tx.rows(

@@ -40,6 +40,7 @@ import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 import java.util.concurrent.atomic.AtomicLong;
+import java.util.concurrent.locks.ReentrantLock;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
 import org.jboss.logging.Logger;
 
@@ -112,6 +113,7 @@ public class Listeners {
     private int port;
     private Runnable close = () -> {};
     private long timer;
+    private final ReentrantLock saving = new ReentrantLock();
     private long saved;
 
     /** What of the tape is in the database and stays there as it is. */
@@ -198,8 +200,18 @@ public class Listeners {
       maker.add(record);
     }
 
-    /** Saves what came in; the last time also what still waits for its other direction. */
+    /** Saves what came in, one saving after the other: an older one never comes after a newer. */
     private void save(boolean isLast) {
+      saving.lock();
+      try {
+        saveNow(isLast);
+      } finally {
+        saving.unlock();
+      }
+    }
+
+    /** The last time also what still waits for its other direction. */
+    private void saveNow(boolean isLast) {
       List<LineBlock> sealedBlocks;
       List<LineBlock> all = new ArrayList<>();
       ColumnsBuilder.Built built;

@@ -102,10 +102,21 @@ class GrowingTapeTest {
           tapes.keepGone(tx, BASE, NAME);
           return 0;
         });
-    tapeEditor.recordLive(BASE, after(5), Optional.empty());
+    Numbers between = tapeEditor.recordLive(BASE, after(5), Optional.empty());
     tapeEditor.recordLive(BASE, after(21), Optional.of(sealed(numbers, 20)));
     assertKept(after(21));
     TapeColumns gone = sql.inTransaction(tx -> contents.stored(tx, numbers));
     assertThat(gone.blocks()).as("kept for whoever wants it back").hasSize(20);
+    List<Long> kept =
+        sql.inTransaction(
+            tx ->
+                tx.rows(
+                    "select content from tape_gone where rulebase = ? and name = ?",
+                    row -> row.getLong(1),
+                    BASE,
+                    NAME));
+    assertThat(kept)
+        .as("the first, and what was put in its place")
+        .containsExactlyInAnyOrder(numbers.content(), between.content());
   }
 }
