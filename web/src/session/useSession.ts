@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { api, type Hits, type Impact, type JournalEntry, type Rulebase, type StepOf } from "../api/client";
 import { goTo, isBeside, useAddressPart } from "../base/address";
-import { ASKED_ANYWAY } from "../base/listening";
+import { POLLING_INTERVAL } from "../base/pollingInterval";
 import { useStableCallback } from "../base/useStableCallback";
 import { useStableObject } from "../base/useStableObject";
 import { applied } from "../rules/known";
@@ -22,7 +22,7 @@ export function useSession(who: string) {
   const client = useQueryClient();
   const base = useAddressPart("base");
   const page = useAddressPart("page");
-  const heads = useQuery({ queryKey: ["heads"], queryFn: api.heads, refetchInterval: ASKED_ANYWAY });
+  const heads = useQuery({ queryKey: ["heads"], queryFn: api.heads, refetchInterval: POLLING_INTERVAL });
   const first = heads.data?.find((head) => head.standing === "active");
   const id = base ?? first?.id ?? "";
   // What stands in the address bar can be sent to somebody whose first rulebase is another.

@@ -119,8 +119,10 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
           GROUPS.map((group) => <FieldGroup key={group} group={group} near={near} {...props} />)
         )}
       </Cell>
-      <Cell onClick={() => props.edit(rule, "then")}>
-        <Plate verdict={rule.verdict} />
+      <Cell>
+        <Pressable className="w-fit max-w-full" onClick={() => props.edit(rule, "then")}>
+          <Plate verdict={rule.verdict} />
+        </Pressable>
         <span className="block text-[11px] text-faint leading-tight">
           {rule.sheet
             ? "by sheet"

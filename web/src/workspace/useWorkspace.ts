@@ -1,14 +1,14 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { ApiError, api, type Workspace, type WorkspaceStep } from "../api/client";
-import { ASKED_ANYWAY } from "../base/listening";
+import { POLLING_INTERVAL } from "../base/pollingInterval";
 
 /** The workspace at a glance, and again whenever somebody changes it. */
 export function useWorkspace(who: string) {
   return useQuery({
     queryKey: ["workspace", who],
     queryFn: () => api.workspace(who),
-    refetchInterval: ASKED_ANYWAY,
+    refetchInterval: POLLING_INTERVAL,
   });
 }
 

@@ -165,7 +165,7 @@ public class TapeEditor {
                             // Somebody's own, which they can bring back.
                             tapes.keepGone(tx, rulebase, tape.name());
                           }
-                          keepLive(tx, rulebase, tape.name(), one.numbers());
+                          keepLive(tx, rulebase, tape, one.numbers());
                           return one;
                         }));
     sealed.ifPresent(before -> contents.forget(before.of()));
@@ -180,17 +180,12 @@ public class TapeEditor {
         sql.inTransaction(
             tx -> {
               demandRulebase(tx, rulebase);
-              Long content =
-                  tapes.of(tx, rulebase).stream()
-                      .filter(kept -> kept.name().equals(tape.name()))
-                      .map(TapeStore.Kept::content)
-                      .findFirst()
-                      .orElse(null);
-              if (content == null || content != before.of().content()) {
+              Optional<Long> content = tapes.content(tx, rulebase, tape.name());
+              if (content.filter(now -> now == before.of().content()).isEmpty()) {
                 return null;
               }
               TapeContents.Written one = contents.append(tx, tape, before);
-              keepLive(tx, rulebase, tape.name(), one.numbers());
+              keepLive(tx, rulebase, tape, one.numbers());
               return one;
             }));
   }
@@ -200,7 +195,23 @@ public class TapeEditor {
   }
 
   private void keepLive(
-      Sql.Transaction tx, String rulebase, String name, TapeContents.Numbers numbers)
+      Sql.Transaction tx, String rulebase, TapeColumns tape, TapeContents.Numbers numbers)
+      throws SQLException {
+    keep(tx, rulebase, tape.name(), "live traffic", live(tape), numbers);
+  }
+
+  private static TapeFile.Made live(TapeColumns tape) {
+    return new TapeFile.Made(tape, List.of(), "live", List.of("live traffic"));
+  }
+
+  /** Says of which tape a content is. */
+  private void keep(
+      Sql.Transaction tx,
+      String rulebase,
+      String name,
+      String who,
+      TapeFile.Made made,
+      TapeContents.Numbers numbers)
       throws SQLException {
     tapes.keep(
         tx,
@@ -208,12 +219,12 @@ public class TapeEditor {
         new TapeStore.Kept(
             name,
             Instant.now(),
-            "live traffic",
+            who,
             null,
             numbers.content(),
             numbers.words(),
-            null,
-            sql.json(Map.of("format", "live", "told", List.of("live traffic"))),
+            made.samples().isEmpty() ? null : Samples.written(made.samples()),
+            sql.json(Map.of("format", made.format(), "told", made.told())),
             null));
   }
 
@@ -221,12 +232,7 @@ public class TapeEditor {
   public RulebaseSnapshot record(
       String rulebase, String name, Function<BlockStore, TapeColumns> made, String who) {
     FaultException.demandName("tape", "name", name, LONGEST_NAME);
-    return record(
-        rulebase,
-        name,
-        who,
-        blocks -> new TapeFile.Made(made.apply(blocks), List.of(), "live", List.of("live traffic")),
-        tx -> {});
+    return record(rulebase, name, who, blocks -> live(made.apply(blocks)), tx -> {});
   }
 
   /** What is done before a tape takes the place of another. */
@@ -249,19 +255,7 @@ public class TapeEditor {
         },
         (tx, numbers) -> {
           first.run(tx);
-          tapes.keep(
-              tx,
-              rulebase,
-              new TapeStore.Kept(
-                  name,
-                  Instant.now(),
-                  who,
-                  null,
-                  numbers.content(),
-                  numbers.words(),
-                  made[0].samples().isEmpty() ? null : Samples.written(made[0].samples()),
-                  sql.json(Map.of("format", made[0].format(), "told", made[0].told())),
-                  null));
+          keep(tx, rulebase, name, who, made[0], numbers);
         });
   }
 

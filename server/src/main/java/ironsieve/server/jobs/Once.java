@@ -22,16 +22,15 @@ public final class Once<T> {
    * @throws RuntimeException what working it out ended with, for everybody who waited for it
    */
   public T get(Supplier<T> work) {
-    CompletableFuture<T> own = new CompletableFuture<>();
-    while (true) {
-      CompletableFuture<T> other = asked.get();
-      if (other != null) {
-        return waited(other);
-      }
-      if (asked.compareAndSet(null, own)) {
+    CompletableFuture<T> other = asked.get();
+    if (other == null) {
+      CompletableFuture<T> own = new CompletableFuture<>();
+      other = asked.compareAndExchange(null, own);
+      if (other == null) {
         return worked(own, work);
       }
     }
+    return waited(other);
   }
 
   private T worked(CompletableFuture<T> own, Supplier<T> work) {

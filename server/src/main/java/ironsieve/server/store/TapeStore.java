@@ -72,6 +72,16 @@ public class TapeStore {
                 name));
   }
 
+  /** The number of a tape's columns; nothing where there is none of that name, or text. */
+  public Optional<Long> content(Sql.Transaction tx, String rulebase, String name)
+      throws SQLException {
+    return tx.row(
+        "select content from tape where rulebase = ? and name = ? and content is not null",
+        row -> row.getLong(1),
+        rulebase,
+        name);
+  }
+
   private static Kept kept(ResultSet row) throws SQLException {
     return new Kept(
         row.getString("name"),
