@@ -3,6 +3,8 @@ import { cleanup, configure, render } from "@testing-library/react";
 import { Tooltip } from "radix-ui";
 import type { ReactElement } from "react";
 import { afterEach, beforeAll, beforeEach, vi } from "vitest";
+import type { Rulebase } from "./api/client";
+import { type Answers, type Edits, type OpenRulebase, OpenRulebaseProvider } from "./session/contexts";
 
 // Room for a slow machine, on which the compiler is at work beside; what is waited for is always a state, never a time.
 configure({ asyncUtilTimeout: 20_000 });
@@ -13,13 +15,31 @@ export const answers: Record<string, unknown> = {};
 /** What the server was asked, in order. */
 export const asked: { path: string; body: unknown }[] = [];
 
+/** What a part of the screen is shown within; what is not said is not there. */
+export type Within = {
+  openRulebase?: Partial<Omit<OpenRulebase, "rulebase">> & { rulebase?: Partial<Rulebase> };
+  answers?: Partial<Answers>;
+  edits?: Partial<Edits>;
+};
+
 /** Shows a part of the screen by itself. */
-export function show(element: ReactElement) {
+export function show(element: ReactElement, { openRulebase, answers = {}, edits = {} }: Within = {}) {
   const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   return render(
     <QueryClientProvider client={client}>
       <Tooltip.Provider>{element}</Tooltip.Provider>
     </QueryClientProvider>,
+    openRulebase && {
+      wrapper: ({ children }) => (
+        <OpenRulebaseProvider
+          openRulebase={openRulebase as OpenRulebase}
+          answers={answers as Answers}
+          edits={edits as Edits}
+        >
+          {children}
+        </OpenRulebaseProvider>
+      ),
+    },
   );
 }
 

@@ -13,7 +13,8 @@ import { useSystemTheme } from "../base/useSystemTheme";
 import { ImpactPreview } from "../impact/ImpactPreview";
 import { LastEditLine } from "../impact/LastEditImpact";
 import { RulebasePage } from "../rulebase/RulebasePage";
-import { useSession } from "../session/useSession";
+import { OpenRulebaseProvider } from "../session/contexts";
+import { useContexts } from "../session/useContexts";
 import { BeginPage } from "../workspace/BeginPage";
 import { useWorkspace } from "../workspace/useWorkspace";
 import { Header } from "./Header";
@@ -85,7 +86,8 @@ export function AppShell() {
   const isDemo = organisation.data === undefined || organisation.data === "Saltmere Ferries";
   const [who, setWho] = useStored("editor", isDemo ? "Wanda Okafor" : "engineer");
   const [theme, setTheme] = useStored("theme", useSystemTheme());
-  const { session, told } = useSession(who);
+  const { told, ...contexts } = useContexts(who);
+  const { openRulebase, edits } = contexts;
   useChanges();
   const page = useAddressPart("page");
   const changeWho = useStableCallback(setWho);
@@ -103,19 +105,19 @@ export function AppShell() {
   const [palette, setPalette] = useState(false);
   const does = {
     palette: () => setPalette(true),
-    undo: () => session.takeBack("undo"),
-    redo: () => session.takeBack("redo"),
+    undo: () => edits.takeBack("undo"),
+    redo: () => edits.takeBack("redo"),
     figures: () => setFigures(figures === "shown" ? "hidden" : "shown"),
     help: () => setHelp(true),
   };
   useWindowKeys((event) => {
     press(event, "everywhere", isTyping(event.target) ? { palette: does.palette } : does);
   });
-  const rulebase = session.rulebase;
+  const rulebase = openRulebase.rulebase;
   // A link and no change of address: some of it would be shown in the place of the page.
   const download = (what: string, name: string) => {
     const link = document.createElement("a");
-    link.href = `/api/rulebases/${encodeURIComponent(session.id)}/${what}`;
+    link.href = `/api/rulebases/${encodeURIComponent(openRulebase.id)}/${what}`;
     link.download = name;
     link.click();
   };
@@ -145,19 +147,22 @@ export function AppShell() {
       run: () => setSingle(single === "on" ? "off" : "on"),
     },
     { name: "Save promises as CSV", run: () => download("promises/csv?mark=true", "promises.csv") },
-    { name: "Save the rulebase as text", run: () => download("file?format=rules", `${session.id}.rules`) },
-    { name: "Save the rulebase as JSON", run: () => download("file?format=json", `${session.id}.json`) },
+    {
+      name: "Save the rulebase as text",
+      run: () => download("file?format=rules", `${openRulebase.id}.rules`),
+    },
+    { name: "Save the rulebase as JSON", run: () => download("file?format=json", `${openRulebase.id}.json`) },
     {
       name: "Save the rulebase as CSV",
-      run: () => download("file?format=csv&mark=true", `${session.id}.csv`),
+      run: () => download("file?format=csv&mark=true", `${openRulebase.id}.csv`),
     },
     {
       name: "Save the rulebase as an access list (RFC 8519)",
-      run: () => download("file?format=acl", `${session.id}.acl.json`),
+      run: () => download("file?format=acl", `${openRulebase.id}.acl.json`),
     },
     { name: "New rulebase", run: () => goTo({ page: "gateways", ...NOTHING_ASKED }) },
-    ...session.heads
-      .filter((head) => head.standing === "active" && head.id !== session.id)
+    ...openRulebase.heads
+      .filter((head) => head.standing === "active" && head.id !== openRulebase.id)
       .map((head) => ({
         name: `Open rulebase ${head.name}`,
         run: () => goTo({ base: head.id, rule: undefined, probe: undefined }),
@@ -172,61 +177,56 @@ export function AppShell() {
   }
   const editedHere = came.at !== undefined && (rulebase?.revision ?? 0) > came.at;
   return (
-    <Tooltip.Provider delayDuration={250}>
-      <div className="flex h-full flex-col">
-        <Header
-          session={session}
+    <OpenRulebaseProvider {...contexts}>
+      <Tooltip.Provider delayDuration={250}>
+        <div className="flex h-full flex-col">
+          <Header page={page} who={who} setWho={changeWho} theme={theme} setTheme={changeTheme} />
+          <UpdateBanner />
+          <WorkStrip />
+          <UnreadStrip />
+          {page === "rulebase" && <Tour />}
+          <main className="flex min-h-0 flex-1 flex-col">
+            <PageBoundary key={page}>
+              <Suspense fallback={<p className="p-6 text-dim">Opening the page …</p>}>
+                {openRulebase.isNothingThere && !OF_WORKSPACE.has(page) && <FirstPage who={who} />}
+                {page === "sets" && <SetsPage />}
+                {page === "shared" && <SharedPage />}
+                {page === "reach" && <ReachPage />}
+                {page === "catalogue" && <CataloguePage />}
+                {page === "history" && <HistoryPage />}
+                {page === "traffic" && <TrafficPage />}
+                {page === "promises" && <PromisesPage />}
+                {page === "gateways" && <GatewaysPage />}
+                {page === "zones" && <ZonesPage />}
+                {page === "directory" && <DirectoryPage />}
+                {page === "jobs" && <JobsPage who={who} />}
+                {page === "lists" && <ListsPage />}
+                {page === "sources" && <SourcesPage />}
+                {page === "rulebase" && !openRulebase.isNothingThere && (
+                  <RulebasePage told={told} theme={theme} />
+                )}
+              </Suspense>
+            </PageBoundary>
+          </main>
+          {/* Below, so that what comes and goes moves nothing under anybody's hands. */}
+          {page !== "rulebase" && told.meant && (
+            <p className="flex shrink-0 border-edge border-t bg-paper px-3 py-1">
+              <ImpactPreview {...told.meant} />
+            </p>
+          )}
+          {!["rulebase", "history"].includes(page) && !OF_WORKSPACE.has(page) && editedHere && (
+            <LastEditLine told={told} open={() => goTo({ page: "history", ...NOTHING_ASKED })} />
+          )}
+        </div>
+        <KeysHelp
           page={page}
-          who={who}
-          setWho={changeWho}
-          theme={theme}
-          setTheme={changeTheme}
+          open={help}
+          close={() => setHelp(false)}
+          single={single === "on"}
+          setSingle={(on) => setSingle(on ? "on" : "off")}
         />
-        <UpdateBanner />
-        <WorkStrip />
-        <UnreadStrip session={session} />
-        {page === "rulebase" && <Tour session={session} />}
-        <main className="flex min-h-0 flex-1 flex-col">
-          <PageBoundary key={page}>
-            <Suspense fallback={<p className="p-6 text-dim">Opening the page …</p>}>
-              {session.isNothingThere && !OF_WORKSPACE.has(page) && <FirstPage who={who} />}
-              {page === "sets" && <SetsPage session={session} />}
-              {page === "shared" && <SharedPage session={session} />}
-              {page === "reach" && <ReachPage session={session} />}
-              {page === "catalogue" && <CataloguePage session={session} />}
-              {page === "history" && <HistoryPage session={session} />}
-              {page === "traffic" && <TrafficPage session={session} />}
-              {page === "promises" && <PromisesPage session={session} />}
-              {page === "gateways" && <GatewaysPage session={session} />}
-              {page === "zones" && <ZonesPage session={session} />}
-              {page === "directory" && <DirectoryPage session={session} />}
-              {page === "jobs" && <JobsPage who={who} />}
-              {page === "lists" && <ListsPage session={session} />}
-              {page === "sources" && <SourcesPage session={session} />}
-              {page === "rulebase" && !session.isNothingThere && (
-                <RulebasePage session={session} told={told} theme={theme} />
-              )}
-            </Suspense>
-          </PageBoundary>
-        </main>
-        {/* Below, so that what comes and goes moves nothing under anybody's hands. */}
-        {page !== "rulebase" && told.meant && (
-          <p className="flex shrink-0 border-edge border-t bg-paper px-3 py-1">
-            <ImpactPreview session={session} {...told.meant} />
-          </p>
-        )}
-        {!["rulebase", "history"].includes(page) && !OF_WORKSPACE.has(page) && editedHere && (
-          <LastEditLine told={told} open={() => goTo({ page: "history", ...NOTHING_ASKED })} />
-        )}
-      </div>
-      <KeysHelp
-        page={page}
-        open={help}
-        close={() => setHelp(false)}
-        single={single === "on"}
-        setSingle={(on) => setSingle(on ? "on" : "off")}
-      />
-      <Palette open={palette} close={() => setPalette(false)} session={session} />
-    </Tooltip.Provider>
+        <Palette open={palette} close={() => setPalette(false)} />
+      </Tooltip.Provider>
+    </OpenRulebaseProvider>
   );
 }

@@ -6,7 +6,7 @@ import { goTo, NOTHING_ASKED } from "../base/address";
 import { Link } from "../base/Link";
 import { PAGES, WORKSPACE_PAGES } from "../base/pages";
 import { useStored } from "../base/useStored";
-import type { Session } from "../session/useSession";
+import { useAnswers, useEditing, useOpenRulebase } from "../session/contexts";
 
 /** Who edits; taken over when it is written in full, for everything one may undo is asked for by it. */
 function EditorName({ who, set }: { who: string; set: (who: string) => void }) {
@@ -87,13 +87,15 @@ function WorkspaceMenu({ page }: { page: string }) {
   );
 }
 
-type TakeBackProps = { session: Session; which: "undo" | "redo"; who: string };
+type TakeBackProps = { which: "undo" | "redo"; who: string };
 
 /** Takes the last edit back, or makes it again; what that would do is weighed while a pointer is on it. */
-function TakeBack({ session, which, who }: TakeBackProps) {
+function TakeBack({ which, who }: TakeBackProps) {
+  const openRulebase = useOpenRulebase();
+  const edits = useEditing();
   const label = which === "undo" ? "Undo" : "Redo";
   const Icon = which === "undo" ? Undo2 : Redo2;
-  const what = session.rulebase?.[which];
+  const what = openRulebase.rulebase?.[which];
   return (
     <button
       type="button"
@@ -102,10 +104,10 @@ function TakeBack({ session, which, who }: TakeBackProps) {
       title={what ? `${label}: ${what}` : `Nothing to ${which}`}
       disabled={!what}
       onClick={() => {
-        session.intend(undefined);
-        session.takeBack(which);
+        edits.intend(undefined);
+        edits.takeBack(which);
       }}
-      {...session.weighing(label, () => ({ action: which, who }))}
+      {...edits.weighing(label, () => ({ action: which, who }))}
     >
       <Icon size={14} />
     </button>
@@ -113,7 +115,6 @@ function TakeBack({ session, which, who }: TakeBackProps) {
 }
 
 type HeaderProps = {
-  session: Session;
   page: string;
   who: string;
   setWho: (who: string) => void;
@@ -122,16 +123,11 @@ type HeaderProps = {
 };
 
 /** Where one can go, which rulebase is open, what can be taken back, and who is at it. */
-export const Header = memo(function Header({
-  session,
-  page: here,
-  who,
-  setWho,
-  theme,
-  setTheme,
-}: HeaderProps) {
-  const { rulebase } = session;
-  const broken = session.promises?.filter((promise) => !promise.kept).length ?? 0;
+export const Header = memo(function Header({ page: here, who, setWho, theme, setTheme }: HeaderProps) {
+  const openRulebase = useOpenRulebase();
+  const answers = useAnswers();
+  const { rulebase } = openRulebase;
+  const broken = answers.promises?.filter((promise) => !promise.kept).length ?? 0;
   return (
     <header className="bar flex min-h-10 max-[1180px]:flex-wrap shrink-0 items-center gap-3 max-[1400px]:gap-2 whitespace-nowrap border-edge border-b bg-ground px-3">
       <h1 className="flex items-center gap-2 font-semibold">
@@ -155,15 +151,15 @@ export const Header = memo(function Header({
         <WorkspaceMenu page={here} />
       </nav>
       <span className="flex items-center gap-1 text-dim">
-        {session.heads.length > 1 ? (
+        {openRulebase.heads.length > 1 ? (
           <select
             aria-label="Rulebase"
-            value={session.id}
+            value={openRulebase.id}
             onChange={(event) => goTo({ base: event.target.value, rule: undefined, probe: undefined })}
             className="max-w-36 rounded border border-edge bg-plate px-1 py-0.5 text-ink"
           >
-            {session.heads
-              .filter((head) => head.standing === "active" || head.id === session.id)
+            {openRulebase.heads
+              .filter((head) => head.standing === "active" || head.id === openRulebase.id)
               .map((head) => (
                 <option key={head.id} value={head.id}>
                   {head.standing === "active" ? head.name : `${head.name} (retired)`}
@@ -176,8 +172,8 @@ export const Header = memo(function Header({
         {rulebase && <span>· revision {rulebase.revision}</span>}
       </span>
       <span className="ml-auto flex items-center gap-1">
-        <TakeBack session={session} which="undo" who={who} />
-        <TakeBack session={session} which="redo" who={who} />
+        <TakeBack which="undo" who={who} />
+        <TakeBack which="redo" who={who} />
       </span>
       {/* Somebody else begins with their own name, not with what was written of the one before. */}
       <EditorName key={who} who={who} set={setWho} />

@@ -4,16 +4,17 @@ import { useState } from "react";
 import { api } from "../api/client";
 import { actionsFor } from "../base/actions";
 import { type Address, goTo } from "../base/address";
-import type { Session } from "../session/useSession";
+import { useOpenRulebase } from "../session/contexts";
 import { type Named, named } from "./named";
 
 /** More would make the list slow to draw, and nobody reads on. */
 const MOST_SHOWN = 60;
 
-type Props = { open: boolean; close: () => void; session: Session };
+type Props = { open: boolean; close: () => void };
 
 /** Everything by name: what can be done, places, chapters, rules, sets, sheets and lanes, promises, people and applications. */
-export function Palette({ open, close, session }: Props) {
+export function Palette({ open, close }: Props) {
+  const openRulebase = useOpenRulebase();
   const [text, setText] = useState("");
   const catalogue = useQuery({
     queryKey: ["catalogue"],
@@ -22,12 +23,12 @@ export function Palette({ open, close, session }: Props) {
     enabled: open,
   });
   const people = useQuery({
-    queryKey: ["choices", session.id, "person", text],
-    queryFn: () => api.choices(session.id, "person", text),
+    queryKey: ["choices", openRulebase.id, "person", text],
+    queryFn: () => api.choices(openRulebase.id, "person", text),
     enabled: open && text.trim().length > 1,
   });
   const actions = open ? actionsFor(text) : [];
-  const found = open ? named(session, catalogue.data, people.data ?? [], text) : [];
+  const found = open ? named(openRulebase, catalogue.data, people.data ?? [], text) : [];
   const go = (where: Partial<Address>) => {
     close();
     goTo(where);

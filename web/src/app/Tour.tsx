@@ -1,15 +1,17 @@
 import { useEffect, useState } from "react";
 import { useStored } from "../base/useStored";
 import { isLoud, ofRule } from "../rules/known";
+import { type Answers, type OpenRulebase, useAnswers, useOpenRulebase } from "../session/contexts";
 import { useSelected } from "../session/selection";
-import type { Session } from "../session/useSession";
+
+type Known = Pick<OpenRulebase, "rulebase"> & Pick<Answers, "review" | "fall">;
 
 /** One step: what to do, and whether it has been done. */
 type Stop = {
   title: string;
   words: string;
   key: string;
-  done: (session: Session, since: number, selected?: string) => boolean;
+  done: (known: Known, since: number, selected?: string) => boolean;
 };
 
 const STOPS: Stop[] = [
@@ -17,44 +19,48 @@ const STOPS: Stop[] = [
     title: "Find what is wrong",
     words: "The review has already looked at every rule. Go to the first finding.",
     key: "f",
-    done: (session, _, selected = "") => ofRule(session.review, selected).findings.some(isLoud),
+    done: ({ review }, _, selected = "") => ofRule(review, selected).findings.some(isLoud),
   },
   {
     title: "Try its proof",
     words: "Every finding has a witness. In the lens on the right, try it and watch it fall to its catch.",
     key: "t",
-    done: (session) => session.fall !== undefined,
+    done: ({ fall }) => fall !== undefined,
   },
   {
     title: "Mend it",
     words: "Open a remedy in the lens, read its impact, and apply it. Or edit the rule yourself and save it.",
     key: "Enter",
-    done: (session, since) => (session.rulebase?.revision ?? 0) > since && !!session.rulebase?.undo,
+    done: ({ rulebase }, since) => (rulebase?.revision ?? 0) > since && !!rulebase?.undo,
   },
   {
     title: "Take it back",
     words: "Nothing is final: undo what you did. Every revision stays in the history.",
     key: "Ctrl Z",
-    done: (session, since) => (session.rulebase?.revision ?? 0) > since && !!session.rulebase?.redo,
+    done: ({ rulebase }, since) => (rulebase?.revision ?? 0) > since && !!rulebase?.redo,
   },
 ];
 
 /** Four steps of real work on the demo rulebase; each is over when the work is done, and it can be left at any time. */
-export function Tour({ session }: { session: Session }) {
+export function Tour() {
+  const openRulebase = useOpenRulebase();
+  const answers = useAnswers();
   const [state, setState] = useStored("tour", "0");
-  if (state === "left" || !session.rulebase || !session.review) return null;
-  return <TourStep session={session} state={state} setState={setState} />;
+  if (state === "left" || !openRulebase.rulebase || !answers.review) return null;
+  return <TourStep state={state} setState={setState} />;
 }
 
-type StepProps = { session: Session; state: string; setState: (state: string) => void };
+type StepProps = { state: string; setState: (state: string) => void };
 
-function TourStep({ session, state, setState }: StepProps) {
+function TourStep({ state, setState }: StepProps) {
+  const openRulebase = useOpenRulebase();
+  const answers = useAnswers();
   const [since, setSince] = useState(Number.POSITIVE_INFINITY);
   const at = Number(state);
   const stop = STOPS[at];
-  const revision = session.rulebase?.revision;
+  const revision = openRulebase.rulebase?.revision;
   const selected = useSelected();
-  const done = stop?.done(session, since, selected) ?? false;
+  const done = stop?.done({ ...openRulebase, ...answers }, since, selected) ?? false;
   // What was edited before a step began does not count for it.
   useEffect(() => {
     if (at >= 0 && revision !== undefined) setSince((known) => (Number.isFinite(known) ? known : revision));

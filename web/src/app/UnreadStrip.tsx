@@ -1,6 +1,6 @@
 import type { Unread } from "../api/client";
 import { goTo } from "../base/address";
-import type { Session } from "../session/useSession";
+import { useOpenRulebase } from "../session/contexts";
 
 const SHOWN = 4;
 
@@ -11,12 +11,13 @@ function pageOf(place: string): string {
 }
 
 /** What of the rulebase cannot be read, and so takes no part; each leads to where it is repaired. */
-export function UnreadStrip({ session }: { session: Pick<Session, "rulebase" | "named" | "byId"> }) {
-  const faults = session.rulebase?.faults ?? [];
+export function UnreadStrip() {
+  const openRulebase = useOpenRulebase();
+  const faults = openRulebase.rulebase?.faults ?? [];
   if (faults.length === 0) return null;
   const called = ({ place, field }: Unread) => {
     const id = place.startsWith("rule ") ? place.slice("rule ".length) : "";
-    const name = session.byId.has(id) ? session.named(id) : place;
+    const name = openRulebase.byId.has(id) ? openRulebase.named(id) : place;
     return field ? `${name}, ${field.replace(".", " ")}` : name;
   };
   return (

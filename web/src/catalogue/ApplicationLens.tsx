@@ -6,11 +6,10 @@ import { Figure, Hole, stopped, told } from "../reach/Hole";
 import type { Between } from "../reach/useBetween";
 import { percent, rules } from "../rules/order";
 import { Plate } from "../rules/Plate";
-import type { Session } from "../session/useSession";
+import { useOpenRulebase } from "../session/contexts";
 import { Standing } from "./ExposureMap";
 
 type Props = {
-  session: Session;
   application: Application;
   all: Application[];
   standing: Map<string, ReachCell>;
@@ -20,7 +19,7 @@ type Props = {
 };
 
 /** Everything about one application: what it is, what it takes to work, who can use it now and by which rule. */
-export function ApplicationLens({ session, application, all, standing, between, change }: Props) {
+export function ApplicationLens({ application, all, standing, between, change }: Props) {
   const facts: [string, string][] = [
     ["category", application.category],
     ["family", application.family || "none"],
@@ -52,7 +51,7 @@ export function ApplicationLens({ session, application, all, standing, between, 
           </div>
         ))}
       </dl>
-      <Wiring {...{ session, application, between, all, standing }} />
+      <Wiring {...{ application, between, all, standing }} />
       <Title>How it is recognised</Title>
       {application.signatures.length === 0 ? (
         <p className="text-dim text-xs">It has no signature: no capture tells it.</p>
@@ -65,8 +64,8 @@ export function ApplicationLens({ session, application, all, standing, between, 
           ))}
         </ul>
       )}
-      <Users session={session} application={application} between={between} />
-      <Naming session={session} application={application} />
+      <Users application={application} between={between} />
+      <Naming application={application} />
       <button
         type="button"
         className="press mt-2 text-xs"
@@ -89,10 +88,10 @@ function Title({ children }: { children: string }) {
   return <h3 className="mt-3 mb-1 font-semibold text-dim text-xs">{children}</h3>;
 }
 
-type WiringProps = Pick<Props, "session" | "application" | "between" | "all" | "standing">;
+type WiringProps = Pick<Props, "application" | "between" | "all" | "standing">;
 
 /** What asks for it above, what it asks for below: a picture of what must be let through together. */
-function Wiring({ session, application, between, all, standing }: WiringProps) {
+function Wiring({ application, between, all, standing }: WiringProps) {
   const neededBy = all.filter((other) => other.needs.includes(application.name)).map((other) => other.name);
   const known = new Set(all.map((other) => other.name));
   const row = (label: string, names: string[], none: string) => (
@@ -129,7 +128,7 @@ function Wiring({ session, application, between, all, standing }: WiringProps) {
           {application.features.length > 0 ? application.features.join(" · ") : "no features told apart"}
         </span>
       </div>
-      {application.features.length > 0 && <Sight {...{ session, application, between }} />}
+      {application.features.length > 0 && <Sight {...{ application, between }} />}
       {row("needs", application.needs, "nothing else")}
       {row("rides on", application.ridesOn, "nothing: it stands on its own ports")}
     </section>
@@ -137,10 +136,11 @@ function Wiring({ session, application, between, all, standing }: WiringProps) {
 }
 
 /** Whether a rule about its features would ever match there: where content stays encrypted, none is seen. */
-function Sight({ session, application, between: { from, to } }: UsersProps) {
+function Sight({ application, between: { from, to } }: UsersProps) {
+  const openRulebase = useOpenRulebase();
   const sight = useQuery({
-    queryKey: ["sight", session.id, session.state, application.name, from, to],
-    queryFn: () => api.sight(session.id, application.name, from, to),
+    queryKey: ["sight", openRulebase.id, openRulebase.state, application.name, from, to],
+    queryFn: () => api.sight(openRulebase.id, application.name, from, to),
   });
   if (!sight.data) return null;
   const where = `from ${from || "anywhere"} to ${to || "anywhere"}`;
@@ -161,13 +161,14 @@ function Sight({ session, application, between: { from, to } }: UsersProps) {
   );
 }
 
-type UsersProps = Pick<Props, "session" | "application" | "between">;
+type UsersProps = Pick<Props, "application" | "between">;
 
 /** Who can use it: the groups for which the same rules decide stand together. */
-function Users({ session, application, between }: UsersProps) {
+function Users({ application, between }: UsersProps) {
+  const openRulebase = useOpenRulebase();
   const people = useQuery({
-    queryKey: ["choices", session.id, "person", "group"],
-    queryFn: () => api.choices(session.id, "person", "group "),
+    queryKey: ["choices", openRulebase.id, "person", "group"],
+    queryFn: () => api.choices(openRulebase.id, "person", "group "),
   });
   const asked = [
     ...(people.data ?? []).filter((choice) => choice.kind === "group").map((choice) => choice.value),
@@ -175,8 +176,8 @@ function Users({ session, application, between }: UsersProps) {
   ];
   const { from, to } = between;
   const reach = useQuery({
-    queryKey: ["reach", session.id, session.state, application.name, asked, from, to],
-    queryFn: () => api.reach(session.id, asked, [application.name], from ? [from] : [], to ? [to] : []),
+    queryKey: ["reach", openRulebase.id, openRulebase.state, application.name, asked, from, to],
+    queryFn: () => api.reach(openRulebase.id, asked, [application.name], from ? [from] : [], to ? [to] : []),
     enabled: people.data !== undefined,
   });
   const title = `Who can use it from ${from || "anywhere"} to ${to || "anywhere"}`;
@@ -222,7 +223,7 @@ function Users({ session, application, between }: UsersProps) {
                 className="truncate text-left underline decoration-edge"
                 onClick={() => goTo({ page: "rulebase", rule: decider.rule || undefined, find: undefined })}
               >
-                {session.named(decider.rule)}
+                {openRulebase.named(decider.rule)}
               </button>
               <button
                 type="button"
@@ -243,11 +244,14 @@ function Users({ session, application, between }: UsersProps) {
 }
 
 /** The rules and sets that name it, or its family or category. */
-function Naming({ session, application }: Pick<Props, "session" | "application">) {
-  const rulesNaming = session.rulebase
-    ? rules(session.rulebase).filter((rule) => names(rule.fields["using.applications"]?.values, application))
+function Naming({ application }: Pick<Props, "application">) {
+  const openRulebase = useOpenRulebase();
+  const rulesNaming = openRulebase.rulebase
+    ? rules(openRulebase.rulebase).filter((rule) =>
+        names(rule.fields["using.applications"]?.values, application),
+      )
     : [];
-  const setsNaming = (session.rulebase?.sets ?? []).filter(
+  const setsNaming = (openRulebase.rulebase?.sets ?? []).filter(
     (set) => set.kind === "application" && names(set.values, application),
   );
   return (
@@ -261,7 +265,7 @@ function Naming({ session, application }: Pick<Props, "session" | "application">
             className="text-left underline decoration-edge"
             onClick={() => goTo({ page: "rulebase", rule: rule.id, find: undefined })}
           >
-            {session.named(rule.id)}
+            {openRulebase.named(rule.id)}
           </button>{" "}
           <span className="text-dim">{rule.verdict}</span>
         </p>

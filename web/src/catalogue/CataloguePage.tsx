@@ -4,7 +4,7 @@ import { type Application, api } from "../api/client";
 import { goTo, useAddress } from "../base/address";
 import { useBetween } from "../reach/useBetween";
 import { ZoneChoice } from "../reach/ZoneChoice";
-import type { Session } from "../session/useSession";
+import { type OpenRulebase, useOpenRulebase } from "../session/contexts";
 import { ApplicationLens } from "./ApplicationLens";
 import { EditionStrip } from "./EditionStrip";
 import { Exposure } from "./Exposure";
@@ -22,18 +22,19 @@ const QUESTIONS = [
 ];
 
 /** The catalogue: which applications there are, how they stand in the rulebase, and everything about one of them. */
-export function CataloguePage({ session }: { session: Session }) {
+export function CataloguePage() {
+  const openRulebase = useOpenRulebase();
   const address = useAddress();
   const catalogue = useQuery({ queryKey: ["catalogue"], queryFn: api.catalogue, staleTime: 60_000 });
   const between = useBetween();
-  const standing = useStanding(session, between);
+  const standing = useStanding(between);
   const [field, setField] = useState<Field>();
   /** Whether an application of one's own is being written: a new one, or the one that is open. */
   const [writing, setWriting] = useState<"new" | "open">();
   const question = address.what ?? QUESTIONS[0];
   const find = address.find ?? "";
   const all = catalogue.data?.applications ?? [];
-  const named = namedSomewhere(session);
+  const named = namedSomewhere(openRulebase);
   const fits = (application: Application) =>
     words(application).includes(find.toLowerCase()) && answers(application);
   const answers = (application: Application) => {
@@ -79,13 +80,13 @@ export function CataloguePage({ session }: { session: Session }) {
               <option key={one}>{one}</option>
             ))}
           </select>
-          <ZoneChoice rulebase={session.id} label="from" value={between.from} set={between.setFrom} />
-          <ZoneChoice rulebase={session.id} label="to" value={between.to} set={between.setTo} />
+          <ZoneChoice rulebase={openRulebase.id} label="from" value={between.from} set={between.setFrom} />
+          <ZoneChoice rulebase={openRulebase.id} label="to" value={between.to} set={between.setTo} />
           <button type="button" className="press ml-auto" onClick={() => setWriting("new")}>
             New application
           </button>
         </div>
-        <EditionStrip session={session} />
+        <EditionStrip />
         <Fits text={find} open={choose} />
         <div className="min-h-0 flex-1 overflow-auto p-3">
           <ExposureMap
@@ -136,7 +137,7 @@ export function CataloguePage({ session }: { session: Session }) {
       {(writing === "new" || (writing === "open" && open)) && (
         <OwnApplication
           key={writing === "new" ? " new" : open?.name}
-          who={session.who}
+          who={openRulebase.who}
           application={writing === "open" ? open : undefined}
           all={all}
           done={choose}
@@ -147,7 +148,6 @@ export function CataloguePage({ session }: { session: Session }) {
           change={open.own ? () => setWriting("open") : undefined}
           application={open}
           all={all}
-          session={session}
           standing={standing}
           between={between}
         />
@@ -165,11 +165,11 @@ function words(a: Application): string {
 }
 
 /** What rules and sets name as applications; a feature names its application. */
-function namedSomewhere(session: Session): Set<string> {
-  const values = (session.rulebase?.chapters ?? [])
+function namedSomewhere(openRulebase: OpenRulebase): Set<string> {
+  const values = (openRulebase.rulebase?.chapters ?? [])
     .flatMap((chapter) => chapter.rules)
     .flatMap((rule) => rule.fields["using.applications"]?.values ?? []);
-  const inSets = (session.rulebase?.sets ?? [])
+  const inSets = (openRulebase.rulebase?.sets ?? [])
     .filter((set) => set.kind === "application")
     .flatMap((set) => set.values);
   return new Set([...values, ...inSets].map((value) => value.split("/")[0]));

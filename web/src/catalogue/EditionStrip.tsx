@@ -5,27 +5,28 @@ import { goTo } from "../base/address";
 import { Fault } from "../base/Fault";
 import { LoadFile } from "../base/LoadFile";
 import { Broken, Kind, kindsWord } from "../impact/ImpactText";
+import { useOpenRulebase } from "../session/contexts";
 import { useSend } from "../session/useSend";
-import type { Session } from "../session/useSession";
 import { useWorkspace } from "../workspace/useWorkspace";
 import { WorkspaceImpact } from "../workspace/WorkspaceImpact";
 
 /** Editions of the catalogue that are there but not in force, and what each would change before it is adopted. */
-export function EditionStrip({ session }: { session: Session }) {
+export function EditionStrip() {
+  const openRulebase = useOpenRulebase();
   const client = useQueryClient();
   const editions = useQuery({ queryKey: ["editions"], queryFn: api.editions });
   const [looking, setLooking] = useState<number>();
-  const { fault, attempt } = useSend(session);
+  const { fault, attempt } = useSend();
   const impact = useQuery({
-    queryKey: ["edition", session.id, session.state, looking, editions.data?.inForce],
-    queryFn: () => api.edition(session.id, looking ?? 0),
+    queryKey: ["edition", openRulebase.id, openRulebase.state, looking, editions.data?.inForce],
+    queryFn: () => api.edition(openRulebase.id, looking ?? 0),
     enabled: looking !== undefined,
     retry: false,
   });
   const others = (editions.data?.editions ?? []).filter((edition) => edition !== editions.data?.inForce);
-  const workspace = useWorkspace(session.who);
+  const workspace = useWorkspace(openRulebase.who);
   const adopt = async (edition: number) => {
-    if (!(await attempt(api.adopt(edition, session.who)))) return;
+    if (!(await attempt(api.adopt(edition, openRulebase.who)))) return;
     setLooking(undefined);
     client.invalidateQueries();
   };
@@ -54,7 +55,7 @@ export function EditionStrip({ session }: { session: Session }) {
             load={(name, csv) => {
               const known = editions.data?.editions ?? [];
               const number = Number(name.match(/\d+/)?.[0] ?? Math.max(0, ...known) + 1);
-              attempt(api.loadEdition(number, session.who, csv)).then((loaded) => {
+              attempt(api.loadEdition(number, openRulebase.who, csv)).then((loaded) => {
                 client.invalidateQueries({ queryKey: ["editions"] });
                 if (loaded) setLooking(number);
               });
@@ -102,7 +103,7 @@ export function EditionStrip({ session }: { session: Session }) {
               drop={(probe) => goTo({ page: "rulebase", probe, find: undefined })}
             />
           ))}
-          {session.heads.length > 1 && workspace.data && (
+          {openRulebase.heads.length > 1 && workspace.data && (
             <WorkspaceImpact
               version={workspace.data.version}
               steps={[{ op: "PUT", kind: "edition", doc: { number: looking } }]}

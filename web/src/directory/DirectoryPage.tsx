@@ -6,7 +6,7 @@ import { LoadFile } from "../base/LoadFile";
 import { Noteworthy } from "../base/Noteworthy";
 import { useSettled } from "../base/useSettled";
 import { VirtualList } from "../base/VirtualList";
-import type { Session } from "../session/useSession";
+import { useOpenRulebase } from "../session/contexts";
 import { ChangeBar } from "../workspace/ChangeBar";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
 import { GroupEditor } from "./GroupEditor";
@@ -24,9 +24,10 @@ type Open =
   | undefined;
 
 /** People and groups: found, shown with what rules make of them, changed, and brought in from a file. */
-export function DirectoryPage({ session }: { session: Session }) {
-  const workspace = useWorkspace(session.who);
-  const change = useWorkspaceChange(session.who);
+export function DirectoryPage() {
+  const openRulebase = useOpenRulebase();
+  const workspace = useWorkspace(openRulebase.who);
+  const change = useWorkspaceChange(openRulebase.who);
   const address = useAddress();
   const find = address.find ?? "";
   const group = address.what ?? "";

@@ -4,12 +4,11 @@ import { focusStack } from "../base/focusStack";
 import { values } from "../filter/filter";
 import { ImpactStrip } from "../impact/ImpactStrip";
 import { FIELDS, shown } from "../rules/fields";
-import type { Session } from "../session/useSession";
+import { showProbe, useEditing, useOpenRulebase } from "../session/contexts";
 import { mergeable, steps, type Work } from "./bulk";
 import { ValueEditor } from "./ValueEditor";
 
 type Props = {
-  session: Session;
   chosen: Rule[];
   named: (rule: string) => string;
   /** Lets all rules go. */
@@ -29,7 +28,9 @@ const KINDS: [Work["what"], string][] = [
 ];
 
 /** Work on many rules as one edit, with its impact before it is done. */
-export function Bulk({ session, chosen, named, clear }: Props) {
+export function Bulk({ chosen, named, clear }: Props) {
+  const openRulebase = useOpenRulebase();
+  const edits = useEditing();
   const [what, setWhat] = useState<Work["what"]>("state");
   const [text, setText] = useState("");
   const [by, setBy] = useState<string[]>([]);
@@ -39,7 +40,7 @@ export function Bulk({ session, chosen, named, clear }: Props) {
     what === "replace"
       ? FIELDS.find(({ key }) => chosen.some((rule) => rule.fields[key]?.values.includes(text)))?.kind
       : FIELDS.find(({ key }) => key === field)?.kind;
-  const work = made(what, text, by[0], field, session.rulebase?.chapters[0]?.id ?? "");
+  const work = made(what, text, by[0], field, openRulebase.rulebase?.chapters[0]?.id ?? "");
   const todo = work ? steps(work, chosen) : [];
   const pick = (next: Work["what"]) => {
     setWhat(next);
@@ -47,7 +48,7 @@ export function Bulk({ session, chosen, named, clear }: Props) {
     setBy([]);
   };
   const doIt = () =>
-    session
+    edits
       .edit({
         what: journalled(work, new Set(todo.map((step) => step.id)).size),
         steps: todo,
@@ -98,7 +99,7 @@ export function Bulk({ session, chosen, named, clear }: Props) {
       {what === "move" && (
         <Picker
           label="Chapter"
-          options={(session.rulebase?.chapters ?? []).map((c) => [c.id, c.title])}
+          options={(openRulebase.rulebase?.chapters ?? []).map((c) => [c.id, c.title])}
           value={text}
           set={setText}
         />
@@ -118,7 +119,7 @@ export function Bulk({ session, chosen, named, clear }: Props) {
         <div className="flex h-44 flex-col">
           <ValueEditor
             key={what + kind}
-            rulebase={session.id}
+            rulebase={openRulebase.id}
             kind={kind}
             label={what === "add" ? "value" : "value instead"}
             field={{ sense: "is", values: by }}
@@ -136,11 +137,11 @@ export function Bulk({ session, chosen, named, clear }: Props) {
       <div className="min-h-0 flex-1 overflow-auto rounded border border-paper-edge bg-paper p-2">
         {todo.length > 0 ? (
           <ImpactStrip
-            rulebase={session.id}
-            revision={session.rulebase?.revision ?? 0}
+            rulebase={openRulebase.id}
+            revision={openRulebase.rulebase?.revision ?? 0}
             steps={todo}
             named={named}
-            drop={session.probe}
+            drop={showProbe}
           />
         ) : (
           <p className="text-dim text-xs">

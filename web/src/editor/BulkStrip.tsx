@@ -1,11 +1,10 @@
 import { focusOnOpen } from "../base/focusOnOpen";
 import { ImpactStrip } from "../impact/ImpactStrip";
 import type { Command } from "../session/commands";
+import { showProbe, useOpenRulebase } from "../session/contexts";
 import { stepsOf } from "../session/useSent";
-import type { Session } from "../session/useSession";
 
 type Props = {
-  session: Pick<Session, "id" | "rulebase" | "named" | "probe">;
   /** What is meant for the rules that are chosen. */
   command: Command;
   apply: () => void;
@@ -13,8 +12,9 @@ type Props = {
 };
 
 /** What a key would do to many rules at once, before it does: one press more than for a single rule. */
-export function BulkStrip({ session, command, apply, leave }: Props) {
-  const { rulebase } = session;
+export function BulkStrip({ command, apply, leave }: Props) {
+  const openRulebase = useOpenRulebase();
+  const { rulebase } = openRulebase;
   return (
     <section
       aria-label={`${command.label}?`}
@@ -29,11 +29,11 @@ export function BulkStrip({ session, command, apply, leave }: Props) {
         <p className="font-medium text-xs">{command.label}?</p>
         {rulebase && command.edit && (
           <ImpactStrip
-            rulebase={session.id}
+            rulebase={openRulebase.id}
             revision={rulebase.revision}
             steps={stepsOf(command.edit, rulebase)}
-            named={session.named}
-            drop={session.probe}
+            named={openRulebase.named}
+            drop={showProbe}
           />
         )}
       </div>

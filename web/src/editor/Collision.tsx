@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { ProblemDocument, Rule } from "../api/client";
-import { since } from "../session/useSession";
+import { since } from "../session/useContexts";
 import { type Conflict, conflicts, type Draft, draftOf } from "./draft";
 
 type Props = {

@@ -2,10 +2,9 @@ import type { StepOf } from "../api/client";
 import { focusOnOpen } from "../base/focusOnOpen";
 import { ImpactStrip } from "../impact/ImpactStrip";
 import type { Place } from "../rules/order";
-import type { Session } from "../session/useSession";
+import { showProbe, useOpenRulebase } from "../session/contexts";
 
 type Props = {
-  session: Pick<Session, "id" | "rulebase" | "named" | "probe">;
   /** What would add them, in the order of the rules. */
   steps: StepOf<"ADD_RULE">[];
   place: Place;
@@ -16,7 +15,8 @@ type Props = {
 };
 
 /** Rules that came as text, and what they would do, before they are put in their place. */
-export function PasteStrip({ session, steps, place, onPlace, keep, leave }: Props) {
+export function PasteStrip({ steps, place, onPlace, keep, leave }: Props) {
+  const openRulebase = useOpenRulebase();
   const keys = (event: React.KeyboardEvent<HTMLElement>) => {
     if (event.key === "Escape") leave();
     else if (event.key === "Enter" && event.altKey)
@@ -32,7 +32,7 @@ export function PasteStrip({ session, steps, place, onPlace, keep, leave }: Prop
     >
       <div className="min-w-0 flex-1">
         <p className="text-xs">
-          <b>{steps.length === 1 ? "1 rule" : `${steps.length} rules`}</b> {where(place, session.named)}:{" "}
+          <b>{steps.length === 1 ? "1 rule" : `${steps.length} rules`}</b> {where(place, openRulebase.named)}:{" "}
           {steps
             .map(({ rule }) => rule?.name || "unnamed")
             .slice(0, 6)
@@ -40,11 +40,11 @@ export function PasteStrip({ session, steps, place, onPlace, keep, leave }: Prop
           {steps.length > 6 && ` · and ${steps.length - 6} more`}
         </p>
         <ImpactStrip
-          rulebase={session.id}
-          revision={session.rulebase?.revision ?? 0}
+          rulebase={openRulebase.id}
+          revision={openRulebase.rulebase?.revision ?? 0}
           steps={placed(steps, place)}
-          named={session.named}
-          drop={session.probe}
+          named={openRulebase.named}
+          drop={showProbe}
           onPlace={onPlace}
         />
       </div>

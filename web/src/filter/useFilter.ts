@@ -4,24 +4,26 @@ import { api, type Rule } from "../api/client";
 import { goTo, useAddressPart } from "../base/address";
 import { useSettled } from "../base/useSettled";
 import { ofRule } from "../rules/known";
-import type { Session } from "../session/useSession";
+import { useAnswers, useOpenRulebase } from "../session/contexts";
 import { asked, isMeant, isQuestion, terms, unknown } from "./filter";
 import { useFilterChoices } from "./useFilterChoices";
 
 /** What of the stack is shown; the filter is part of the address, so that a view of it can be shared. */
-export function useFilter(session: Session) {
+export function useFilter() {
+  const openRulebase = useOpenRulebase();
+  const { review, hits } = useAnswers();
   const text = useAddressPart("find") ?? "";
   const [opened, setOpened] = useState(false);
   const [narrow, setNarrow] = useState<"can" | "get">("can");
   const questioning = isQuestion(text);
   const all = useMemo(() => (questioning ? [] : terms(text)), [text, questioning]);
   const values = asked(all);
-  const choices = useFilterChoices(session, text);
-  const rulebase = session.rulebase;
+  const choices = useFilterChoices(text);
+  const rulebase = openRulebase.rulebase;
   const answers = useQueries({
     queries: values.map((value) => ({
-      queryKey: ["matching", session.id, session.state, value],
-      queryFn: () => api.matching(session.id, value),
+      queryKey: ["matching", openRulebase.id, openRulebase.state, value],
+      queryFn: () => api.matching(openRulebase.id, value),
       enabled: rulebase !== undefined,
       retry: false,
     })),
@@ -29,8 +31,8 @@ export function useFilter(session: Session) {
   // Typed on without a pause it is asked once, when it is written in full.
   const settled = useSettled(text, 250);
   const question = useQuery({
-    queryKey: ["question", session.id, session.state, settled],
-    queryFn: () => api.question(session.id, settled),
+    queryKey: ["question", openRulebase.id, openRulebase.state, settled],
+    queryFn: () => api.question(openRulebase.id, settled),
     enabled: rulebase !== undefined && isQuestion(settled),
     retry: false,
     staleTime: Number.POSITIVE_INFINITY,
@@ -50,15 +52,15 @@ export function useFilter(session: Session) {
       for (const rule of chapter.rules) {
         const known = {
           chapter: chapter.title,
-          findings: ofRule(session.review, rule.id).findings,
-          hits: session.hits?.rules[rule.id]?.times,
+          findings: ofRule(review, rule.id).findings,
+          hits: hits?.rules[rule.id]?.times,
           matching: (value: string) => matching.get(value),
         };
         if (isMeant(rule, all, known)) found.add(rule.id);
       }
     }
     return found;
-  }, [rulebase, session.review, session.hits, all, told, answered, narrow]);
+  }, [rulebase, review, hits, all, told, answered, narrow]);
   const failed = (questioning ? question.isError : answers.some((answer) => answer.isError)) || unknown(all);
   // Where it cannot be read no rule is meant: all of them would look like an answer.
   const shown = useMemo(() => {
@@ -85,7 +87,7 @@ export function useFilter(session: Session) {
     setNarrow,
     shown,
     meant: failed ? new Set<string>() : (meant ?? new Set<string>()),
-    count: failed ? 0 : (meant?.size ?? session.byId.size),
+    count: failed ? 0 : (meant?.size ?? openRulebase.byId.size),
   };
 }
 

@@ -3,7 +3,7 @@ import { useMemo } from "react";
 import { api, type Rule } from "../api/client";
 import { useSettled } from "../base/useSettled";
 import { rules } from "../rules/order";
-import type { Session } from "../session/useSession";
+import { type Answers, type OpenRulebase, useAnswers, useOpenRulebase } from "../session/contexts";
 import { isQuestion, KEYS, VERDICTS, values } from "./filter";
 
 /** A way to go on with a filter: the whole of it as it would then be, and what that is. */
@@ -11,7 +11,7 @@ export type FilterChoice = { value: string; detail: string };
 
 const MOST = 30;
 
-type Known = Pick<Session, "rulebase" | "review">;
+type Known = Pick<OpenRulebase, "rulebase"> & Pick<Answers, "review">;
 
 const ofRules = (known: Known, what: (rule: Rule) => (string | undefined)[]) =>
   known.rulebase ? rules(known.rulebase).flatMap(what) : [];
@@ -32,7 +32,9 @@ const VALUES: Record<string, (known: Known) => (string | undefined)[]> = {
 };
 
 /** Ways to go on with what has been typed into the filter: keys, and the values that the last key may have. */
-export function useFilterChoices(session: Session, text: string): FilterChoice[] {
+export function useFilterChoices(text: string): FilterChoice[] {
+  const openRulebase = useOpenRulebase();
+  const answers = useAnswers();
   const settled = useSettled(text, 100);
   const sentence = useQuery({
     queryKey: ["completions", settled],
@@ -40,7 +42,8 @@ export function useFilterChoices(session: Session, text: string): FilterChoice[]
     enabled: isQuestion(settled),
     placeholderData: (before) => before,
   });
-  const { rulebase, review } = session;
+  const { rulebase } = openRulebase;
+  const { review } = answers;
   return useMemo(() => {
     if (isQuestion(text)) {
       if (settled !== text || !sentence.data) return [];

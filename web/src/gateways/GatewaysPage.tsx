@@ -2,7 +2,7 @@ import { useState } from "react";
 import { api, type Card, type Workspace } from "../api/client";
 import { goTo, useAddress } from "../base/address";
 import { Link } from "../base/Link";
-import type { Session } from "../session/useSession";
+import { useOpenRulebase } from "../session/contexts";
 import { ChangeBar } from "../workspace/ChangeBar";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
 import { AsText } from "./AsText";
@@ -16,9 +16,10 @@ const FORMATS: [string, string][] = [
 ];
 
 /** The gateways of the organisation, each with its rulebase: opened, copied, renamed, retired, and new ones made. */
-export function GatewaysPage({ session }: { session: Session }) {
-  const workspace = useWorkspace(session.who);
-  const change = useWorkspaceChange(session.who);
+export function GatewaysPage() {
+  const openRulebase = useOpenRulebase();
+  const workspace = useWorkspace(openRulebase.who);
+  const change = useWorkspaceChange(openRulebase.who);
   const address = useAddress();
   const find = address.find ?? "";
   const [asText, setAsText] = useState<string>();
@@ -41,8 +42,8 @@ export function GatewaysPage({ session }: { session: Session }) {
             <CardRow
               key={card.id}
               card={card}
-              open={card.id === (asText ?? session.id)}
-              who={session.who}
+              open={card.id === (asText ?? openRulebase.id)}
+              who={openRulebase.who}
               change={change}
               asText={() => setAsText(card.id)}
             />
@@ -88,14 +89,14 @@ export function GatewaysPage({ session }: { session: Session }) {
         {written ? (
           <AsText
             key={written.id}
-            who={session.who}
+            who={openRulebase.who}
             card={written}
             change={change}
             close={() => setAsText(undefined)}
           />
         ) : (
           <NewRulebase
-            who={session.who}
+            who={openRulebase.who}
             cards={shown("active")}
             version={workspace.data?.version ?? 0}
             change={change}

@@ -6,18 +6,19 @@ import { Fault } from "../base/Fault";
 import { PendingAnswer } from "../base/PendingAnswer";
 import { moment } from "../base/times";
 import { ImpactText } from "../impact/ImpactText";
+import { useEditing, useOpenRulebase } from "../session/contexts";
 import { useSend } from "../session/useSend";
-import type { Session } from "../session/useSession";
 import { differences, type Hunk, hunks } from "./compare";
 import { type PartChange, partChanges } from "./parts";
 
 /** Every revision, and any two of them side by side: in order and in effect. */
-export function HistoryPage({ session }: { session: Session }) {
-  const newest = session.rulebase?.revision ?? 0;
+export function HistoryPage() {
+  const openRulebase = useOpenRulebase();
+  const newest = openRulebase.rulebase?.revision ?? 0;
   const address = useAddress();
   const journal = useInfiniteQuery({
-    queryKey: ["journal", session.id, "pages"],
-    queryFn: ({ pageParam }) => api.journal(session.id, { before: pageParam }),
+    queryKey: ["journal", openRulebase.id, "pages"],
+    queryFn: ({ pageParam }) => api.journal(openRulebase.id, { before: pageParam }),
     initialPageParam: undefined as number | undefined,
     // The first edit is the one that made revision 1.
     getNextPageParam: (last) =>
@@ -25,7 +26,10 @@ export function HistoryPage({ session }: { session: Session }) {
   });
   const edits = journal.data?.pages.flat() ?? [];
   const oldest = edits.at(-1)?.revision ?? 0;
-  const events = useQuery({ queryKey: ["events", session.id], queryFn: () => api.events(session.id) });
+  const events = useQuery({
+    queryKey: ["events", openRulebase.id],
+    queryFn: () => api.events(openRulebase.id),
+  });
   const happened = [
     ...edits.map((entry) => ({ ...entry, key: `revision ${entry.revision}` })),
     // What happened beside edits that are not shown yet comes with them.
@@ -43,7 +47,7 @@ export function HistoryPage({ session }: { session: Session }) {
   // Both at once: what the other one was by itself would move with the next edit.
   const setFrom = (revision: number) => goTo({ from: String(revision), to: String(newer) });
   const setTo = (revision: number) => goTo({ from: String(older), to: String(revision) });
-  if (!session.rulebase) return <p className="p-6 text-dim">Loading …</p>;
+  if (!openRulebase.rulebase) return <p className="p-6 text-dim">Loading …</p>;
   return (
     <div className="sides flex min-h-0 flex-1">
       <section
@@ -92,7 +96,7 @@ export function HistoryPage({ session }: { session: Session }) {
           />
         </ol>
       </section>
-      <Compared session={session} from={Math.min(older, newer)} to={Math.max(older, newer)} journal={edits} />
+      <Compared from={Math.min(older, newer)} to={Math.max(older, newer)} journal={edits} />
     </div>
   );
 }
@@ -148,9 +152,10 @@ function Beside({ words, when }: { words: string; when: string }) {
   );
 }
 
-type ComparedProps = { session: Session; from: number; to: number; journal: JournalEntry[] };
+type ComparedProps = { from: number; to: number; journal: JournalEntry[] };
 
-function Compared({ session, from, to, journal }: ComparedProps) {
+function Compared({ from, to, journal }: ComparedProps) {
+  const openRulebase = useOpenRulebase();
   const touched = new Set(
     journal
       .filter((entry) => entry.revision > from && entry.revision <= to)
@@ -158,16 +163,16 @@ function Compared({ session, from, to, journal }: ComparedProps) {
       .flatMap((id) => (id.startsWith("rule:") ? [id.slice(5)] : [])),
   );
   const before = useQuery({
-    queryKey: ["revision", session.id, from],
-    queryFn: () => api.rulebaseAt(session.id, from),
+    queryKey: ["revision", openRulebase.id, from],
+    queryFn: () => api.rulebaseAt(openRulebase.id, from),
   });
   const after = useQuery({
-    queryKey: ["revision", session.id, to],
-    queryFn: () => api.rulebaseAt(session.id, to),
+    queryKey: ["revision", openRulebase.id, to],
+    queryFn: () => api.rulebaseAt(openRulebase.id, to),
   });
   const effect = useQuery({
-    queryKey: ["between", session.id, from, to],
-    queryFn: ({ signal }) => api.between(session.id, from, to, signal),
+    queryKey: ["between", openRulebase.id, from, to],
+    queryFn: ({ signal }) => api.between(openRulebase.id, from, to, signal),
     enabled: from !== to,
   });
   if (from === to) {
@@ -191,9 +196,11 @@ function Compared({ session, from, to, journal }: ComparedProps) {
           In effect: revision {from} → {to}
         </h2>
         {!effect.data && <PendingAnswer query={effect} what="what it did" />}
-        {effect.data && <ImpactText impact={effect.data} tense="is" named={session.named} drop={dropIt} />}
+        {effect.data && (
+          <ImpactText impact={effect.data} tense="is" named={openRulebase.named} drop={dropIt} />
+        )}
       </section>
-      <Restore key={from} session={session} old={from} />
+      <Restore key={from} old={from} />
       {others && others.length > 0 && <Besides changes={others} />}
       <section aria-label="In order" className="px-4 py-2">
         <h2 className="font-semibold">In order</h2>
@@ -207,13 +214,15 @@ function Compared({ session, from, to, journal }: ComparedProps) {
 }
 
 /** The way back to an older revision: what it would change from now on is read first. */
-function Restore({ session, old }: { session: Session; old: number }) {
+function Restore({ old }: { old: number }) {
+  const openRulebase = useOpenRulebase();
+  const edits = useEditing();
   const [asked, setAsked] = useState(false);
-  const { fault, attempt } = useSend(session);
-  const newest = session.rulebase?.revision ?? 0;
+  const { fault, attempt } = useSend();
+  const newest = openRulebase.rulebase?.revision ?? 0;
   const impact = useQuery({
-    queryKey: ["between", session.id, newest, old],
-    queryFn: ({ signal }) => api.between(session.id, newest, old, signal),
+    queryKey: ["between", openRulebase.id, newest, old],
+    queryFn: ({ signal }) => api.between(openRulebase.id, newest, old, signal),
     enabled: asked && newest !== old,
   });
   if (old === newest) return null;
@@ -234,7 +243,7 @@ function Restore({ session, old }: { session: Session; old: number }) {
         <ImpactText
           impact={impact.data}
           tense="would be"
-          named={session.named}
+          named={openRulebase.named}
           drop={(probe) => goTo({ page: "rulebase", probe })}
         />
       )}
@@ -244,7 +253,7 @@ function Restore({ session, old }: { session: Session; old: number }) {
           type="button"
           className="press press-main text-xs"
           disabled={!impact.data}
-          onClick={() => attempt(session.restore(old)).then((kept) => kept && setAsked(false))}
+          onClick={() => attempt(edits.restore(old)).then((kept) => kept && setAsked(false))}
         >
           Make it current
         </button>

@@ -2,13 +2,12 @@ import { written } from "../base/shortcuts";
 import { useSettled } from "../base/useSettled";
 import { calledIn } from "../rules/order";
 import type { Commands } from "../session/commands";
+import { useOpenRulebase } from "../session/contexts";
 import { useSelected } from "../session/selection";
 import { stepsOf } from "../session/useSent";
-import type { Session } from "../session/useSession";
 import { ImpactPreview } from "./ImpactPreview";
 
 type Props = {
-  session: Pick<Session, "id" | "rulebase">;
   can: Commands;
   /** How many rules are chosen; the keys work on all of them. */
   chosen: number;
@@ -19,10 +18,11 @@ type Props = {
 const RESTING = 150;
 
 /** What each key that edits at once would do to the selected line, before one of them is pressed. */
-export function KeyPreview({ session, can, chosen, close }: Props) {
+export function KeyPreview({ can, chosen, close }: Props) {
+  const openRulebase = useOpenRulebase();
   const selected = useSelected();
   const rested = useSettled(selected, RESTING) === selected;
-  const { rulebase } = session;
+  const { rulebase } = openRulebase;
   return (
     <section
       aria-label="What the keys would do"
@@ -45,7 +45,7 @@ export function KeyPreview({ session, can, chosen, close }: Props) {
                   <span className="key">{written(name)}</span>
                 </span>
                 {rested && rulebase && edit ? (
-                  <ImpactPreview session={session} label={label} asked={stepsOf(edit, rulebase)} />
+                  <ImpactPreview label={label} asked={stepsOf(edit, rulebase)} />
                 ) : (
                   <span className="text-faint">{label}</span>
                 )}

@@ -1,11 +1,11 @@
 import { memo } from "react";
 import { written } from "../base/shortcuts";
-import type { Session, Told } from "../session/useSession";
+import { showProbe, type Told, useOpenRulebase } from "../session/contexts";
 import { ImpactText, inShort } from "./ImpactText";
 
 type Shown = Pick<Told, "did" | "doneEdits">;
 type WordProps = Shown & { open: boolean; toggle: () => void };
-type StripProps = { told: Shown; session: Pick<Session, "named" | "probe">; close: () => void };
+type StripProps = { told: Shown; close: () => void };
 type LineProps = { told: Shown & Pick<Told, "said">; open: () => void };
 
 /** Whether several edits did it that followed each other without a pause. */
@@ -35,7 +35,8 @@ export const LastEditWord = memo(function LastEditWord({ did, doneEdits, open, t
 });
 
 /** All of it, between the keys and the stack, so that it covers neither, and always as high, so that it moves neither. */
-export function LastEditStrip({ told, session, close }: StripProps) {
+export function LastEditStrip({ told, close }: StripProps) {
+  const openRulebase = useOpenRulebase();
   return (
     <section
       aria-label="What the last edit did"
@@ -43,7 +44,7 @@ export function LastEditStrip({ told, session, close }: StripProps) {
     >
       <div className="min-w-0 flex-1 text-xs">
         {told.did ? (
-          <ImpactText impact={told.did} tense="is" named={session.named} drop={session.probe}>
+          <ImpactText impact={told.did} tense="is" named={openRulebase.named} drop={showProbe}>
             {together(told) && (
               <p className="text-dim">This is what the last {told.doneEdits} edits did together.</p>
             )}

@@ -1,10 +1,9 @@
 import type { Step } from "../api/client";
 import { focusStack } from "../base/focusStack";
-import type { Session } from "../session/useSession";
+import { showProbe, useEditing, useOpenRulebase } from "../session/contexts";
 import { ImpactStrip } from "./ImpactStrip";
 
 type Props = {
-  session: Pick<Session, "id" | "rulebase" | "named" | "probe" | "make">;
   steps: Step[];
   /** What the journal says of it. */
   what: string;
@@ -13,21 +12,23 @@ type Props = {
 };
 
 /** An edit with its impact, and the button that makes it. */
-export function ProposedEdit({ session, steps, what, label }: Props) {
+export function ProposedEdit({ steps, what, label }: Props) {
+  const openRulebase = useOpenRulebase();
+  const edits = useEditing();
   return (
     <div className="mt-1 rounded border border-paper-edge bg-paper p-2">
       <ImpactStrip
-        rulebase={session.id}
-        revision={session.rulebase?.revision ?? 0}
+        rulebase={openRulebase.id}
+        revision={openRulebase.rulebase?.revision ?? 0}
         steps={steps}
-        named={session.named}
-        drop={session.probe}
+        named={openRulebase.named}
+        drop={showProbe}
       />
       <button
         type="button"
         className="press press-main mt-1.5 text-xs"
         onClick={() => {
-          session.make({ what, steps });
+          edits.make({ what, steps });
           focusStack();
         }}
       >

@@ -26,7 +26,7 @@ const rulebase = {
   revision: 7,
 };
 const named = (rule: string) => `rule ${rule.toUpperCase()}`;
-const session = { id: "main", rulebase, named, probe: vi.fn() };
+const shownIn = { openRulebase: { id: "main", rulebase, named } };
 const removing: Step[] = [{ op: "REMOVE_RULE", id: "a" }];
 
 function Button({ asked }: { asked?: Step[] }) {
@@ -36,7 +36,7 @@ function Button({ asked }: { asked?: Step[] }) {
       <button type="button" {...preview.on("Remove", asked && (() => asked))}>
         Remove
       </button>
-      {preview.meant && <ImpactPreview session={session} {...preview.meant} />}
+      {preview.meant && <ImpactPreview {...preview.meant} />}
     </>
   );
 }
@@ -50,11 +50,7 @@ function Two() {
       <button type="button" onClick={() => setFirst(false)}>
         the other
       </button>
-      <ImpactPreview
-        session={session}
-        label={first ? "Remove" : "Switch off"}
-        asked={first ? removing : off}
-      />
+      <ImpactPreview label={first ? "Remove" : "Switch off"} asked={first ? removing : off} />
     </>
   );
 }
@@ -62,7 +58,7 @@ function Two() {
 describe("what is weighed", () => {
   it("is said while a pointer or a key is on the button, and no longer", async () => {
     answers["rulebases/main/impact"] = { ...NO_IMPACT, broken: ["Guests see nothing"] };
-    show(<Button asked={removing} />);
+    show(<Button asked={removing} />, shownIn);
     const button = screen.getByText("Remove");
     fireEvent.pointerEnter(button);
     const would = await screen.findByText(/^Remove: breaks a promise: Guests see nothing/);
@@ -76,7 +72,7 @@ describe("what is weighed", () => {
   });
 
   it("is nothing where a button does nothing at once", () => {
-    show(<Button />);
+    show(<Button />, shownIn);
     fireEvent.pointerEnter(screen.getByText("Remove"));
     expect(screen.queryByRole("status")).toBeNull();
     expect(asked).toEqual([]);
@@ -84,23 +80,23 @@ describe("what is weighed", () => {
 
   it("says why something is not possible, and that nothing would change without asking", async () => {
     answers["rulebases/main/impact"] = { status: 422, detail: "set Quays: it is used" };
-    show(<ImpactPreview session={session} label="Remove" asked={removing} />);
+    show(<ImpactPreview label="Remove" asked={removing} />, shownIn);
     expect(await screen.findByText("Remove: not possible, set Quays: it is used")).toBeTruthy();
-    show(<ImpactPreview session={session} label="Up" asked={[]} />);
+    show(<ImpactPreview label="Up" asked={[]} />, shownIn);
     expect(screen.getByText("Up: nothing would change")).toBeTruthy();
     expect(asked).toHaveLength(1);
   });
 
   it("asks what undo would do of the one whose edit it is", async () => {
     answers["rulebases/main/impact/undo"] = NO_IMPACT;
-    show(<ImpactPreview session={session} label="Undo" asked={{ action: "undo", who: "Wanda" }} />);
+    show(<ImpactPreview label="Undo" asked={{ action: "undo", who: "Wanda" }} />, shownIn);
     expect(await screen.findByText("Undo: every connection is decided as before")).toBeTruthy();
     expect(asked.map(({ path }) => path)).toEqual(["rulebases/main/impact/undo"]);
   });
 
   it("is never the answer to another question", async () => {
     answers["rulebases/main/impact"] = NO_IMPACT;
-    show(<Two />);
+    show(<Two />, shownIn);
     await screen.findByText("Remove: every connection is decided as before");
     answers["rulebases/main/impact"] = { ...NO_IMPACT, begun: [{ rule: "b", kind: "shadowed" }] };
     fireEvent.click(screen.getByText("the other"));
@@ -113,7 +109,7 @@ describe("what the keys would do", () => {
   it("is said of each that does something to what is selected", async () => {
     answers["rulebases/main/impact"] = NO_IMPACT;
     select("a");
-    show(<KeyPreview session={session} can={commands(rulebase, "a")} chosen={0} close={vi.fn()} />);
+    show(<KeyPreview can={commands(rulebase, "a")} chosen={0} close={vi.fn()} />, shownIn);
     expect(screen.getByText("What the keys would do to rule 1 Ferry")).toBeTruthy();
     expect(screen.getByText("Up: nothing would change")).toBeTruthy();
     expect(await screen.findByText("Down: every connection is decided as before")).toBeTruthy();
@@ -122,7 +118,7 @@ describe("what the keys would do", () => {
 
   it("is as high where nothing is selected, and asks nothing", () => {
     select(undefined);
-    show(<KeyPreview session={session} can={commands(rulebase)} chosen={0} close={vi.fn()} />);
+    show(<KeyPreview can={commands(rulebase)} chosen={0} close={vi.fn()} />, shownIn);
     expect(screen.getByText(/^Select a rule/)).toBeTruthy();
     expect(screen.getAllByRole("listitem")).toHaveLength(4);
     expect(asked).toEqual([]);
@@ -148,13 +144,13 @@ describe("rules about to be pasted", () => {
     const [keep, leave, onPlace] = [vi.fn(), vi.fn(), vi.fn()];
     show(
       <PasteStrip
-        session={session}
         steps={steps.slice(0, 1)}
         place={{ after: "a" }}
         onPlace={onPlace}
         keep={keep}
         leave={leave}
       />,
+      shownIn,
     );
     const strip = screen.getByLabelText("Rules to be pasted");
     expect(strip.textContent).toContain("1 rule right below rule A: First");
@@ -170,7 +166,7 @@ describe("rules about to be pasted", () => {
 it("the default verdict is changed once its impact is read", async () => {
   answers["rulebases/main/impact"] = { ...NO_IMPACT, broken: ["Guests see nothing"] };
   const make = vi.fn();
-  show(<DefaultVerdictLens session={{ ...session, make }} />);
+  show(<DefaultVerdictLens />, { ...shownIn, edits: { make } });
   expect((screen.getByLabelText("deny") as HTMLInputElement).checked).toBe(true);
   expect(screen.queryByText("Save")).toBeNull();
   fireEvent.click(screen.getByLabelText("allow"));
@@ -183,19 +179,20 @@ it("the default verdict is changed once its impact is read", async () => {
 describe("what was done", () => {
   it("names how many edits did it together", () => {
     const did = { ...NO_IMPACT, mended: ["Guests see nothing"] };
-    show(<LastEditWord did={did} doneEdits={3} open={false} toggle={vi.fn()} />);
+    show(<LastEditWord did={did} doneEdits={3} open={false} toggle={vi.fn()} />, shownIn);
     expect(screen.getByRole("button").textContent).toMatch(/^3 edits together: .*Guests see nothing/);
   });
 
   it("is a strip that stays where it is while it is worked out", () => {
     const { rerender } = show(
-      <LastEditStrip told={{ did: undefined, doneEdits: 0 }} session={session} close={vi.fn()} />,
+      <LastEditStrip told={{ did: undefined, doneEdits: 0 }} close={vi.fn()} />,
+      shownIn,
     );
     const high = screen.getByLabelText("What the last edit did").className;
     expect(screen.getByText(/^Nothing has been edited/)).toBeTruthy();
-    rerender(<LastEditStrip told={{ did: undefined, doneEdits: 1 }} session={session} close={vi.fn()} />);
+    rerender(<LastEditStrip told={{ did: undefined, doneEdits: 1 }} close={vi.fn()} />);
     expect(screen.getByText(/^Working out/)).toBeTruthy();
-    rerender(<LastEditStrip told={{ did: NO_IMPACT, doneEdits: 1 }} session={session} close={vi.fn()} />);
+    rerender(<LastEditStrip told={{ did: NO_IMPACT, doneEdits: 1 }} close={vi.fn()} />);
     expect(screen.getByText(/No connection gets another verdict/)).toBeTruthy();
     expect(screen.getByLabelText("What the last edit did").className).toBe(high);
   });

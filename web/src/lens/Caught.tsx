@@ -2,10 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { api } from "../api/client";
 import { goTo } from "../base/address";
 import { DRAFT_FROM_PROBE } from "../probe/Answer";
-import type { Session } from "../session/useSession";
+import { useAnswers, useOpenRulebase } from "../session/contexts";
 
 type Props = {
-  session: Session;
   /** A rule's id; without one, what fell on the default verdict. */
   rule?: string;
   most: number;
@@ -13,10 +12,12 @@ type Props = {
 };
 
 /** The recorded connections that fall on a rule, the most frequent first; a click drops one as a probe. */
-export function Caught({ session, rule, most, drop }: Props) {
+export function Caught({ rule, most, drop }: Props) {
+  const openRulebase = useOpenRulebase();
+  const answers = useAnswers();
   const caught = useQuery({
-    queryKey: ["caught", session.id, rule, session.hits?.state],
-    queryFn: () => api.caught(session.id, rule),
+    queryKey: ["caught", openRulebase.id, rule, answers.hits?.state],
+    queryFn: () => api.caught(openRulebase.id, rule),
     placeholderData: (before, query) => (query?.queryKey[2] === rule ? before : undefined),
   });
   if (!caught.data) return <p className="text-dim text-xs">Looking at the tapes …</p>;

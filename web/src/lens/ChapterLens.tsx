@@ -3,10 +3,13 @@ import type { Chapter } from "../api/client";
 import { written } from "../base/shortcuts";
 import { isLoud, ofRule } from "../rules/known";
 import { commands } from "../session/commands";
-import type { Session } from "../session/useSession";
+import { useAnswers, useEditing, useOpenRulebase } from "../session/contexts";
 
 /** Everything about the selected chapter: its title and note, what is in it, and what can be done with it. */
-export function ChapterLens({ session, chapter }: { session: Session; chapter: Chapter }) {
+export function ChapterLens({ chapter }: { chapter: Chapter }) {
+  const answers = useAnswers();
+  const edits = useEditing();
+  const openRulebase = useOpenRulebase();
   const [title, setTitle] = useState(chapter.title);
   const [note, setNote] = useState(chapter.note);
   const [added, setAdded] = useState("");
@@ -15,24 +18,24 @@ export function ChapterLens({ session, chapter }: { session: Session; chapter: C
   const verdicts = new Map<string, number>();
   for (const rule of chapter.rules) verdicts.set(rule.verdict, (verdicts.get(rule.verdict) ?? 0) + 1);
   const loud = chapter.rules.flatMap((rule) =>
-    ofRule(session.review, rule.id).findings.filter(isLoud),
+    ofRule(answers.review, rule.id).findings.filter(isLoud),
   ).length;
   const keep = () =>
     quietly(
-      session.edit({
+      edits.edit({
         what: `changed chapter ${title.trim()}`,
         steps: [{ op: "CHANGE_CHAPTER", id: chapter.id, text: { title: title.trim(), note } }],
       }),
     );
   const add = () =>
-    session
+    edits
       .edit({
         what: `added chapter ${added.trim()}`,
         steps: [{ op: "ADD_CHAPTER", place: { after: chapter.id }, text: { title: added.trim(), note: "" } }],
       })
       .then(() => setAdded(""))
       .catch(() => undefined);
-  const can = session.rulebase && commands(session.rulebase, `chapter ${chapter.id}`);
+  const can = openRulebase.rulebase && commands(openRulebase.rulebase, `chapter ${chapter.id}`);
   const box = "rounded border border-paper-edge bg-paper px-2 py-1 placeholder:text-faint";
   return (
     <section aria-label="Chapter" className="flex flex-col gap-3 px-3 py-2">
@@ -71,7 +74,7 @@ export function ChapterLens({ session, chapter }: { session: Session; chapter: C
           type="button"
           className="press text-xs"
           title={`Move up (${written("moveUp")})`}
-          {...session.making("Move up", can?.moveUp.edit)}
+          {...edits.making("Move up", can?.moveUp.edit)}
         >
           Move up
         </button>
@@ -79,7 +82,7 @@ export function ChapterLens({ session, chapter }: { session: Session; chapter: C
           type="button"
           className="press text-xs"
           title={`Move down (${written("moveDown")})`}
-          {...session.making("Move down", can?.moveDown.edit)}
+          {...edits.making("Move down", can?.moveDown.edit)}
         >
           Move down
         </button>
@@ -87,7 +90,7 @@ export function ChapterLens({ session, chapter }: { session: Session; chapter: C
           type="button"
           className="press text-xs"
           title={chapter.rules.length > 0 ? "Only an empty chapter can be removed" : "Remove (Del)"}
-          {...session.making("Remove", chapter.rules.length > 0 ? undefined : can?.remove.edit)}
+          {...edits.making("Remove", chapter.rules.length > 0 ? undefined : can?.remove.edit)}
         >
           Remove
         </button>

@@ -15,15 +15,14 @@ import { Rivet } from "../rules/Marks";
 import { DEFAULT_VERDICT, percent } from "../rules/order";
 import { Plate } from "../rules/Plate";
 import { ResidueGauge } from "../rules/ResidueGauge";
-import { useSelected } from "../session/selection";
-import type { Session } from "../session/useSession";
+import { showProbe, useAnswers, useEditing, useOpenRulebase } from "../session/contexts";
+import { select, useSelected } from "../session/selection";
 import { Caught } from "./Caught";
 import { ChapterLens } from "./ChapterLens";
 import { DefaultVerdictLens } from "./DefaultVerdictLens";
 import { Part, WitnessButton } from "./LensPart";
 
 type Props = {
-  session: Session;
   rule?: Rule;
   named: (id: string) => string;
   edit: (field: string) => void;
@@ -34,9 +33,10 @@ type Props = {
 };
 
 /** Everything about the selected rule: what it claims, who takes from it, what the review found, and why it is there. */
-export const Lens = memo(function Lens({ session, rule, named, edit, fold, chosen, clearChosen }: Props) {
+export const Lens = memo(function Lens({ rule, named, edit, fold, chosen, clearChosen }: Props) {
+  const openRulebase = useOpenRulebase();
   const selected = useSelected();
-  const chapter = session.rulebase?.chapters.find((one) => selected === `chapter ${one.id}`);
+  const chapter = openRulebase.rulebase?.chapters.find((one) => selected === `chapter ${one.id}`);
   const many = chosen.length > 1;
   const isLast = selected === DEFAULT_VERDICT;
   const about = rule ? `Rule ${rule.number}` : chapter ? "Chapter" : isLast ? "Default verdict" : "Lens";
@@ -53,19 +53,15 @@ export const Lens = memo(function Lens({ session, rule, named, edit, fold, chose
         </button>
       </div>
       {many ? (
-        <Bulk session={session} chosen={chosen} named={named} clear={clearChosen} />
+        <Bulk chosen={chosen} named={named} clear={clearChosen} />
       ) : rule ? (
-        <RuleLens session={session} rule={rule} named={named} edit={edit} />
+        <RuleLens rule={rule} named={named} edit={edit} />
       ) : chapter ? (
-        <ChapterLens
-          key={`${chapter.id} ${chapter.title} ${chapter.note}`}
-          session={session}
-          chapter={chapter}
-        />
+        <ChapterLens key={`${chapter.id} ${chapter.title} ${chapter.note}`} chapter={chapter} />
       ) : isLast ? (
-        <DefaultVerdictLens key={session.rulebase?.defaultVerdict} session={session} />
+        <DefaultVerdictLens key={openRulebase.rulebase?.defaultVerdict} />
       ) : (
-        <Overview session={session} named={named} />
+        <Overview named={named} />
       )}
     </aside>
   );
@@ -74,10 +70,10 @@ export const Lens = memo(function Lens({ session, rule, named, edit, fold, chose
 /** More would make the list slow to draw, and nobody reads on. */
 const MOST_SHOWN = 200;
 
-type OfferProps = { session: Session; remedy: Remedy; what: string };
+type OfferProps = { remedy: Remedy; what: string };
 
 /** An edit that would end a finding; it can only be done after its impact has been shown. */
-function RemedyOffer({ session, remedy, what }: OfferProps) {
+function RemedyOffer({ remedy, what }: OfferProps) {
   const [open, setOpen] = useState(false);
   return (
     <div className="mt-1.5">
@@ -89,18 +85,20 @@ function RemedyOffer({ session, remedy, what }: OfferProps) {
       >
         Remedy: {remedy.words} …
       </button>
-      {open && <ProposedEdit session={session} steps={remedy.steps} what={what} label="Apply" />}
+      {open && <ProposedEdit steps={remedy.steps} what={what} label="Apply" />}
     </div>
   );
 }
 
-type AcceptanceProps = { session: Session; finding: Finding; named: (id: string) => string };
+type AcceptanceProps = { finding: Finding; named: (id: string) => string };
 
 /** A finding can be accepted with a reason; it comes back when its rule says something else. */
-function Acceptance({ session, finding, named }: AcceptanceProps) {
+function Acceptance({ finding, named }: AcceptanceProps) {
+  const edits = useEditing();
+  const openRulebase = useOpenRulebase();
   const [reason, setReason] = useState<string>();
   const send = (given: string) =>
-    session
+    edits
       .edit({
         what: given
           ? `accepted that ${named(finding.rule)} is ${finding.kind}`
@@ -111,7 +109,7 @@ function Acceptance({ session, finding, named }: AcceptanceProps) {
             rule: finding.rule,
             kind: finding.kind,
             reason: given,
-            who: session.who,
+            who: openRulebase.who,
           },
         ],
       })
@@ -158,22 +156,24 @@ function Acceptance({ session, finding, named }: AcceptanceProps) {
   );
 }
 
-type RuleLensProps = Required<Pick<Props, "session" | "rule" | "named" | "edit">>;
+type RuleLensProps = Required<Pick<Props, "rule" | "named" | "edit">>;
 
-function RuleLens({ session, rule, named, edit }: RuleLensProps) {
-  const state = session.review?.state;
+function RuleLens({ rule, named, edit }: RuleLensProps) {
+  const answers = useAnswers();
+  const openRulebase = useOpenRulebase();
+  const state = answers.review?.state;
   const detail = useQuery({
-    queryKey: ["rule review", session.id, rule.id, state],
-    queryFn: () => api.ruleReview(session.id, rule.id),
+    queryKey: ["rule review", openRulebase.id, rule.id, state],
+    queryFn: () => api.ruleReview(openRulebase.id, rule.id),
     enabled: state !== undefined,
     placeholderData: (before, query) => (query?.queryKey[2] === rule.id ? before : undefined),
   });
   const residue = detail.data?.residue;
-  const gauge = ofRule(session.review, rule.id).residue;
+  const gauge = ofRule(answers.review, rule.id).residue;
   const findings = detail.data?.findings ?? [];
   const loud = findings.filter((finding) => finding.severity !== "quiet");
   const quiet = findings.filter((finding) => finding.severity === "quiet");
-  const stage = session.fall;
+  const stage = answers.fall;
   const misses = stage?.passed.find((pass) => pass.rule === rule.id)?.misses;
   const caught = stage?.caughtBy === rule.id ? stage.matches : undefined;
   return (
@@ -237,7 +237,7 @@ function RuleLens({ session, rule, named, edit }: RuleLensProps) {
                 <button
                   type="button"
                   className="text-left underline decoration-edge"
-                  onClick={() => session.select(evidence.rule)}
+                  onClick={() => select(evidence.rule)}
                 >
                   {named(evidence.rule)}
                 </button>
@@ -248,18 +248,17 @@ function RuleLens({ session, rule, named, edit }: RuleLensProps) {
                 </p>
               )}
               {evidence.part && <p className="text-dim text-xs">where {evidence.part}</p>}
-              <WitnessButton session={session} witness={evidence.witness} />
+              <WitnessButton witness={evidence.witness} />
             </div>
           ))}
           {finding.remedies.map((remedy) => (
             <RemedyOffer
               key={remedy.words}
-              session={session}
               remedy={remedy}
               what={`remedied ${named(rule.id)}: ${remedy.words.toLowerCase()}`}
             />
           ))}
-          <Acceptance session={session} finding={finding} named={named} />
+          <Acceptance finding={finding} named={named} />
         </Part>
       ))}
       {residue && (
@@ -276,7 +275,7 @@ function RuleLens({ session, rule, named, edit }: RuleLensProps) {
               <button
                 type="button"
                 className="truncate text-left underline decoration-edge"
-                onClick={() => session.select(taker.rule)}
+                onClick={() => select(taker.rule)}
               >
                 {named(taker.rule)}
               </button>
@@ -288,12 +287,12 @@ function RuleLens({ session, rule, named, edit }: RuleLensProps) {
           {residue.takers.length > 12 && (
             <p className="text-dim text-xs">… and {residue.takers.length - 12} more</p>
           )}
-          {residue.witness && <WitnessButton session={session} witness={residue.witness} />}
+          {residue.witness && <WitnessButton witness={residue.witness} />}
         </Part>
       )}
-      {session.hits && session.hits.days > 0 && residue && (
-        <Part title={`Recorded traffic, ${session.hits.days} days`}>
-          <Caught session={session} rule={rule.id} most={4} drop={session.probe} />
+      {answers.hits && answers.hits.days > 0 && residue && (
+        <Part title={`Recorded traffic, ${answers.hits.days} days`}>
+          <Caught rule={rule.id} most={4} drop={showProbe} />
         </Part>
       )}
       {quiet.length > 0 && (
@@ -322,14 +321,14 @@ function RuleLens({ session, rule, named, edit }: RuleLensProps) {
           Write
         </button>
       </Part>
-      <Split session={session} rule={rule} named={named} />
-      <History rulebase={session.id} rule={rule.id} />
+      <Split rule={rule} named={named} />
+      <History rulebase={openRulebase.id} rule={rule.id} />
     </>
   );
 }
 
 /** A rule with several values in a field can become several rules. */
-function Split({ session, rule, named }: Pick<RuleLensProps, "session" | "rule" | "named">) {
+function Split({ rule, named }: Pick<RuleLensProps, "rule" | "named">) {
   const [field, setField] = useState<string>();
   const fields = splittable(rule);
   if (fields.length === 0) return null;
@@ -349,12 +348,7 @@ function Split({ session, rule, named }: Pick<RuleLensProps, "session" | "rule" 
         ))}
       </span>
       {field && fields.includes(field) && (
-        <ProposedEdit
-          session={session}
-          steps={splitSteps(rule, field)}
-          what={`split ${named(rule.id)}`}
-          label="Split it"
-        />
+        <ProposedEdit steps={splitSteps(rule, field)} what={`split ${named(rule.id)}`} label="Split it" />
       )}
     </Part>
   );
@@ -422,15 +416,17 @@ function Steps({ steps, allow }: { steps: number; allow: (steps: number) => void
 const FEW_FINDINGS = 60;
 
 /** With no rule selected: the findings of the whole rulebase, worst first. */
-function Overview({ session, named }: { session: Session; named: (id: string) => string }) {
-  const rulebase = session.rulebase;
+function Overview({ named }: { named: (id: string) => string }) {
+  const openRulebase = useOpenRulebase();
+  const answers = useAnswers();
+  const rulebase = openRulebase.rulebase;
   const all = useMemo(
-    () => (rulebase ? worstFirst(rulebase, session.review) : []),
-    [rulebase, session.review],
+    () => (rulebase ? worstFirst(rulebase, answers.review) : []),
+    [rulebase, answers.review],
   );
   const loud = all.filter(isLoud);
   const accepted = all.filter((finding) => finding.accepted);
-  if (!session.review) return <p className="p-3 text-dim">Reviewing …</p>;
+  if (!answers.review) return <p className="p-3 text-dim">Reviewing …</p>;
   return (
     <Part title={loud.length === 0 ? "The review found nothing" : `The review found ${loud.length} things`}>
       {grouped(loud.slice(0, MOST_SHOWN), ({ kind }) => kind).map(([kind, some], index) => (
@@ -445,14 +441,16 @@ function Overview({ session, named }: { session: Session; named: (id: string) =>
                 <button
                   type="button"
                   className="flex w-full gap-1.5 py-1 text-left hover:bg-rust-wash"
-                  onClick={() => session.select(finding.rule)}
+                  onClick={() => select(finding.rule)}
                 >
                   <span className="pt-0.5">
                     <Rivet severity={finding.severity} />
                   </span>
                   <span>
                     <b>{named(finding.rule)}</b>
-                    <span className="block text-dim text-xs">{sentence(finding.said, session.number)}</span>
+                    <span className="block text-dim text-xs">
+                      {sentence(finding.said, openRulebase.number)}
+                    </span>
                   </span>
                 </button>
               </li>
@@ -466,7 +464,7 @@ function Overview({ session, named }: { session: Session; named: (id: string) =>
           from one to the next.
         </p>
       )}
-      <Steps key={session.review.steps} steps={session.review.steps} allow={session.allowSteps} />
+      <Steps key={answers.review.steps} steps={answers.review.steps} allow={answers.allowSteps} />
       {accepted.length > 0 && (
         <p className="text-dim text-xs">
           {accepted.length} more {accepted.length === 1 ? "is" : "are"} accepted:{" "}

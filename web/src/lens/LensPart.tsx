@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import type { Witness } from "../api/client";
-import type { Session } from "../session/useSession";
+import { showProbe, useOpenRulebase } from "../session/contexts";
 
 /** A titled part of the lens. */
 export function Part({ title, children }: { title: ReactNode; children: ReactNode }) {
@@ -13,17 +13,18 @@ export function Part({ title, children }: { title: ReactNode; children: ReactNod
 }
 
 /** A connection that proves something; a click drops it as a probe. */
-export function WitnessButton({ session, witness }: { session: Session; witness: Witness }) {
+export function WitnessButton({ witness }: { witness: Witness }) {
+  const openRulebase = useOpenRulebase();
   return (
     <button
       type="button"
       data-witness
-      onClick={() => session.probe(witness.probe)}
+      onClick={() => showProbe(witness.probe)}
       className="mt-1 block w-full rounded border border-paper-edge bg-paper px-2 py-1 text-left text-xs hover:border-rust"
     >
       <span className="font-medium text-rust">Try this witness</span>
       <span className="block text-dim">{witness.probe}</span>
-      <span className="sr-only"> caught by {session.named(witness.caughtBy)}</span>
+      <span className="sr-only"> caught by {openRulebase.named(witness.caughtBy)}</span>
     </button>
   );
 }

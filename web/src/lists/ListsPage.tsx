@@ -4,7 +4,7 @@ import { api, type Records } from "../api/client";
 import { goTo, useAddress } from "../base/address";
 import { useSettled } from "../base/useSettled";
 import { VirtualList } from "../base/VirtualList";
-import type { Session } from "../session/useSession";
+import { useOpenRulebase } from "../session/contexts";
 import { ChangeBar } from "../workspace/ChangeBar";
 import { ListRow } from "../workspace/ListRow";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
@@ -20,9 +20,10 @@ const KINDS: [string, string, string][] = [
 ];
 
 /** Lists of the workspace: looked through, changed by hand with their impact first. */
-export function ListsPage({ session }: { session: Session }) {
-  const workspace = useWorkspace(session.who);
-  const change = useWorkspaceChange(session.who);
+export function ListsPage() {
+  const openRulebase = useOpenRulebase();
+  const workspace = useWorkspace(openRulebase.who);
+  const change = useWorkspaceChange(openRulebase.who);
   const address = useAddress();
   const [kind, , about] = KINDS.find(([one]) => one === address.what) ?? KINDS[0];
   const find = address.find ?? "";

@@ -4,26 +4,28 @@ import { goTo, useAddressPart } from "../base/address";
 import { useStableCallback } from "../base/useStableCallback";
 import type { Place } from "../rules/order";
 import { letsThrough } from "../rules/verdict";
-import type { Session } from "../session/useSession";
+import { useEditing, useOpenRulebase } from "../session/contexts";
+import { select } from "../session/selection";
 
 /** How the address says that a rule is to be drafted from what is probed; anything else is the rule itself. */
 export const DRAFT_FROM_PROBE = "probe";
 
 type Props = {
-  session: Session;
   fall: Fall;
   write: (patch: RulePatch, place?: Place) => void;
 };
 
 /** Which rule caught a probe, why, and which rules below come too late; and what one does next with that. */
-export function Answer({ session, fall, write }: Props) {
-  const { named } = session;
+export function Answer({ fall, write }: Props) {
+  const openRulebase = useOpenRulebase();
+  const edits = useEditing();
+  const { named } = openRulebase;
   const opposite = letsThrough(fall.verdict) ? "deny" : "allow";
   const draft = (sentence = ruleSentence(fall.parts, opposite)) =>
-    api.sentence(session.id, sentence).then(
+    api.sentence(openRulebase.id, sentence).then(
       // Above the rule that catches it now; anywhere else it would come too late.
       (patch) => write(patch, fall.caughtBy ? { before: fall.caughtBy } : undefined),
-      (error) => session.say(error.message),
+      (error) => edits.say(error.message),
     );
   // Who came here to write a rule from this connection need not ask for it again.
   const wanted = useAddressPart("draft");
@@ -35,8 +37,8 @@ export function Answer({ session, fall, write }: Props) {
   }, [wanted, asked]);
   const copy = () =>
     navigator.clipboard.writeText(inWords(fall, named)).then(
-      () => session.say("copied the answer"),
-      (error) => session.say(`The answer was not copied: ${error.message}`),
+      () => edits.say("copied the answer"),
+      (error) => edits.say(`The answer was not copied: ${error.message}`),
     );
   return (
     <div className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-0.5 pl-16 text-xs">
@@ -49,7 +51,7 @@ export function Answer({ session, fall, write }: Props) {
           {fall.below.slice(0, SHOWN).map((one, index) => (
             <span key={one.rule}>
               {index > 0 && ", "}
-              <button type="button" className="underline" onClick={() => session.select(one.rule)}>
+              <button type="button" className="underline" onClick={() => select(one.rule)}>
                 {named(one.rule)}
               </button>{" "}
               ({one.outcome})

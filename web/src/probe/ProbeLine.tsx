@@ -4,7 +4,7 @@ import { api, type Completions, type RulePatch } from "../api/client";
 import { focusOnOpen } from "../base/focusOnOpen";
 import { useStableCallback } from "../base/useStableCallback";
 import type { Place } from "../rules/order";
-import type { Session } from "../session/useSession";
+import { showProbe, useAnswers, useEditing, useOpenRulebase } from "../session/contexts";
 import { Answer } from "./Answer";
 import { Unfolding } from "./Unfolding";
 
@@ -21,18 +21,19 @@ function fitting(list: Completions, typed?: string): Completions["choices"] {
 
 /** The probe line: a typed sentence with completion; Enter drops it, Escape takes it up again. */
 export const ProbeLine = memo(function ProbeLine({
-  session,
   named,
   input,
   write,
 }: {
-  session: Session;
   /** Writes what a sentence says as the draft of a rule. */
   write: (patch: RulePatch, place?: Place) => void;
   named: (rule: string) => string;
   input: React.RefObject<HTMLInputElement | null>;
 }) {
-  const down = session.fall?.text;
+  const answers = useAnswers();
+  const openRulebase = useOpenRulebase();
+  const edits = useEditing();
+  const down = answers.fall?.text;
   const [text, setText] = useState("");
   const [open, setOpen] = useState(false);
   const [at, setAt] = useState(-1);
@@ -69,14 +70,14 @@ export const ProbeLine = memo(function ProbeLine({
     if (!hasty || !fresh) return;
     const completed = complete(0);
     setHasty(undefined);
-    if (hasty === "drop" && completed && !isRule) session.probe(completed.trim());
-  }, [hasty, fresh, complete, session.probe, isRule]);
+    if (hasty === "drop" && completed && !isRule) showProbe(completed.trim());
+  }, [hasty, fresh, complete, showProbe, isRule]);
   const [unread, setUnread] = useState<string>();
   const drop = () => {
     setOpen(false);
     setUnread(undefined);
-    if (!isRule) return session.probe(text.trim());
-    api.sentence(session.id, text).then(
+    if (!isRule) return showProbe(text.trim());
+    api.sentence(openRulebase.id, text).then(
       (patch) => {
         write(patch);
         setText("");
@@ -85,7 +86,7 @@ export const ProbeLine = memo(function ProbeLine({
     );
   };
   const takeUp = () => {
-    session.probe(undefined);
+    showProbe(undefined);
     setText("");
   };
   const keys = (event: React.KeyboardEvent) => {
@@ -99,15 +100,15 @@ export const ProbeLine = memo(function ProbeLine({
       if (open && choices.length > 0) setOpen(false);
       else {
         // What is not dropped yet stays to be typed on; a probe that is down is taken up.
-        if (session.fall || session.probeError) takeUp();
+        if (answers.fall || answers.probeError) takeUp();
         input.current?.blur();
       }
     } else return;
     event.preventDefault();
     event.stopPropagation();
   };
-  const problem = session.probeError;
-  const parts = session.fall?.parts ?? [];
+  const problem = answers.probeError;
+  const parts = answers.fall?.parts ?? [];
   return (
     <div className="relative border-edge border-b bg-paper px-3 py-1.5">
       <div className="flex items-center gap-2">
@@ -143,28 +144,28 @@ export const ProbeLine = memo(function ProbeLine({
         <button type="button" className="press press-main" onClick={drop} disabled={!text.trim()}>
           {isRule ? "Write the rule" : "Run"}
         </button>
-        <button type="button" className="press" disabled={!session.fall && !problem} onClick={takeUp}>
+        <button type="button" className="press" disabled={!answers.fall && !problem} onClick={takeUp}>
           Clear
         </button>
         <button
           type="button"
           className="press"
-          disabled={!session.fall}
+          disabled={!answers.fall}
           title="Save this probe with the verdict it gets now"
           onClick={() => setPromising("")}
         >
           Promise
         </button>
       </div>
-      {session.fall && promising !== undefined && (
+      {answers.fall && promising !== undefined && (
         <form
           className="mt-1 flex gap-2 pl-16"
           onSubmit={(event) => {
             event.preventDefault();
-            const stage = session.fall;
+            const stage = answers.fall;
             if (!stage || !promising.trim()) return;
-            const promise = { name: promising.trim(), probe: session.fall?.text, verdict: stage.verdict };
-            session
+            const promise = { name: promising.trim(), probe: answers.fall?.text, verdict: stage.verdict };
+            edits
               .edit({ what: `promised “${promising.trim()}”`, steps: [{ op: "SAVE_PROMISE", promise }] })
               .then(() => setPromising(undefined))
               .catch(() => undefined);
@@ -173,7 +174,7 @@ export const ProbeLine = memo(function ProbeLine({
           <input
             ref={focusOnOpen}
             aria-label="Name of the promise"
-            placeholder={`what is promised: this stays ${session.fall.verdict}`}
+            placeholder={`what is promised: this stays ${answers.fall.verdict}`}
             value={promising}
             onChange={(event) => setPromising(event.target.value)}
             onKeyDown={(event) => event.key === "Escape" && setPromising(undefined)}
@@ -209,10 +210,10 @@ export const ProbeLine = memo(function ProbeLine({
           ))}
         </p>
       )}
-      {!problem && !unread && session.fall && (
+      {!problem && !unread && answers.fall && (
         <>
-          <Unfolding fall={session.fall} named={named} />
-          <Answer session={session} fall={session.fall} write={write} />
+          <Unfolding fall={answers.fall} named={named} />
+          <Answer fall={answers.fall} write={write} />
         </>
       )}
       {choices.length > 0 && (

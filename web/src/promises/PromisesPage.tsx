@@ -5,13 +5,16 @@ import { Fault } from "../base/Fault";
 import { LoadFile } from "../base/LoadFile";
 import { Term } from "../base/Term";
 import { Plate } from "../rules/Plate";
+import { useAnswers, useEditing, useOpenRulebase } from "../session/contexts";
 import { useSend } from "../session/useSend";
-import type { Session } from "../session/useSession";
 
 /** The promises by group, broken ones first: what each one says, and what became of it. */
-export function PromisesPage({ session }: { session: Session }) {
-  const { fault, note, attempt, send } = useSend(session);
-  const promises = session.promises ?? [];
+export function PromisesPage() {
+  const answers = useAnswers();
+  const openRulebase = useOpenRulebase();
+  const edits = useEditing();
+  const { fault, note, attempt, send } = useSend();
+  const promises = answers.promises ?? [];
   const groups = [
     ...new Set([...promises.filter((promise) => !promise.kept), ...promises].map((promise) => promise.group)),
   ];
@@ -27,7 +30,7 @@ export function PromisesPage({ session }: { session: Session }) {
         </p>
         <a
           className="press ml-auto"
-          href={`/api/rulebases/${session.id}/promises/csv`}
+          href={`/api/rulebases/${openRulebase.id}/promises/csv`}
           download="promises.csv"
         >
           Save as CSV
@@ -35,14 +38,14 @@ export function PromisesPage({ session }: { session: Session }) {
         <LoadFile
           label="Load CSV"
           what="A CSV file of promises"
-          load={(_, text) => attempt(session.loadPromises(text))}
+          load={(_, text) => attempt(edits.loadPromises(text))}
         />
       </div>
       <div className="px-3">
         <Fault fault={fault} />
         {note && <p role="status">{note}</p>}
       </div>
-      {session.promises && promises.length === 0 && (
+      {answers.promises && promises.length === 0 && (
         <p className="p-4 text-dim">
           Nothing is promised yet. Run a probe on the rulebase and press Promise beside it.
         </p>
@@ -54,7 +57,7 @@ export function PromisesPage({ session }: { session: Session }) {
             .filter((promise) => promise.group === group)
             .sort((a, b) => Number(a.kept) - Number(b.kept))
             .map((promise) => (
-              <PromiseRow key={promise.id} session={session} promise={promise} save={save} />
+              <PromiseRow key={promise.id} promise={promise} save={save} />
             ))}
         </section>
       ))}
@@ -62,12 +65,13 @@ export function PromisesPage({ session }: { session: Session }) {
   );
 }
 
-type RowProps = { session: Session; promise: PromiseCheck; save: (what: string, step: Step) => void };
+type RowProps = { promise: PromiseCheck; save: (what: string, step: Step) => void };
 
-function PromiseRow({ session, promise, save }: RowProps) {
+function PromiseRow({ promise, save }: RowProps) {
+  const openRulebase = useOpenRulebase();
   const [name, setName] = useState(promise.name);
   const [group, setGroup] = useState(promise.group);
-  const { named } = session;
+  const { named } = openRulebase;
   const changed = name !== promise.name || group !== promise.group;
   return (
     <div

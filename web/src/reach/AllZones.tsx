@@ -2,16 +2,17 @@ import { useQuery } from "@tanstack/react-query";
 import { ApiError, api, type ZoneGroup } from "../api/client";
 import { goTo } from "../base/address";
 import { PendingAnswer } from "../base/PendingAnswer";
-import type { Session } from "../session/useSession";
+import { useOpenRulebase } from "../session/contexts";
 import { Hole } from "./Hole";
 
 const MOST = 8;
 
 /** What one person can use between all zones: pairs of zones where that is the same, together. */
-export function AllZones({ session, who, what }: { session: Session; who: string; what: string }) {
+export function AllZones({ who, what }: { who: string; what: string }) {
+  const openRulebase = useOpenRulebase();
   const reach = useQuery({
-    queryKey: ["reach", session.id, session.state, "all zones", who, what],
-    queryFn: () => api.reachBetweenZones(session.id, who, what ? [what] : []),
+    queryKey: ["reach", openRulebase.id, openRulebase.state, "all zones", who, what],
+    queryFn: () => api.reachBetweenZones(openRulebase.id, who, what ? [what] : []),
     placeholderData: (before) => before,
     retry: false,
   });

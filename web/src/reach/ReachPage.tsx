@@ -7,7 +7,7 @@ import { Term } from "../base/Term";
 import { useStored } from "../base/useStored";
 import { percent } from "../rules/order";
 import { Plate } from "../rules/Plate";
-import type { Session } from "../session/useSession";
+import { useOpenRulebase } from "../session/contexts";
 import { AllZones } from "./AllZones";
 import { Figure, Hole, isEmpty, stopped, told } from "./Hole";
 import { useBetween } from "./useBetween";
@@ -19,7 +19,8 @@ const STANDINGS = ["allowed", "depends", "blocked"];
  * Who can use what: a map of groups by categories, everything one person can use, everything that touches one
  * application, or one of them with the other.
  */
-export function ReachPage({ session }: { session: Session }) {
+export function ReachPage() {
+  const openRulebase = useOpenRulebase();
   const address = useAddress();
   const [who, what] = [address.who ?? "", address.what ?? ""];
   const ends = useBetween();
@@ -29,35 +30,21 @@ export function ReachPage({ session }: { session: Session }) {
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="flex flex-wrap items-center gap-4 border-edge border-b bg-plate px-3 py-2">
-        <Asking
-          session={session}
-          kind="person"
-          label="Who"
-          value={who}
-          set={(next) => goTo({ who: next || undefined })}
-        />
-        <Asking session={session} kind="application" label="uses what" value={what} set={setWhat} />
-        <ZoneChoice rulebase={session.id} label="from" value={ends.from} set={ends.setFrom} />
-        <ZoneChoice rulebase={session.id} label="to" value={ends.to} set={ends.setTo} />
+        <Asking kind="person" label="Who" value={who} set={(next) => goTo({ who: next || undefined })} />
+        <Asking kind="application" label="uses what" value={what} set={setWhat} />
+        <ZoneChoice rulebase={openRulebase.id} label="from" value={ends.from} set={ends.setFrom} />
+        <ZoneChoice rulebase={openRulebase.id} label="to" value={ends.to} set={ends.setTo} />
         <span className="text-dim text-xs">each application on its usual ports</span>
       </div>
       <div className="min-h-0 flex-1 overflow-auto p-3">
         {who && !ends.from && !ends.to ? (
-          <AllZones session={session} who={who} what={what} />
+          <AllZones who={who} what={what} />
         ) : who ? (
-          <OnePerson
-            session={session}
-            who={who}
-            what={what}
-            between={between}
-            catalogue={catalogue.data}
-            choose={setWhat}
-          />
+          <OnePerson who={who} what={what} between={between} catalogue={catalogue.data} choose={setWhat} />
         ) : what ? (
-          <OneApplication session={session} what={what} between={between} />
+          <OneApplication what={what} between={between} />
         ) : (
           <Matrix
-            session={session}
             between={between}
             catalogue={catalogue.data}
             choose={(person, application) => goTo({ who: person, what: application })}
@@ -69,7 +56,6 @@ export function ReachPage({ session }: { session: Session }) {
 }
 
 type AskingProps = {
-  session: Session;
   kind: string;
   label: string;
   value: string;
@@ -77,7 +63,8 @@ type AskingProps = {
 };
 
 /** A field that takes what a rule's field takes, with the same completion. */
-function Asking({ session, kind, label, value, set }: AskingProps) {
+function Asking({ kind, label, value, set }: AskingProps) {
+  const openRulebase = useOpenRulebase();
   const [text, setText] = useState(value);
   const list = useId();
   const [shown, setShown] = useState(value);
@@ -86,8 +73,8 @@ function Asking({ session, kind, label, value, set }: AskingProps) {
     setText(value);
   }
   const choices = useQuery({
-    queryKey: ["choices", session.id, kind, text],
-    queryFn: () => api.choices(session.id, kind, text),
+    queryKey: ["choices", openRulebase.id, kind, text],
+    queryFn: () => api.choices(openRulebase.id, kind, text),
     placeholderData: (before) => before,
   });
   return (
@@ -126,16 +113,16 @@ function Asking({ session, kind, label, value, set }: AskingProps) {
 
 type Between = { from: string[]; to: string[] };
 type MatrixProps = {
-  session: Session;
   between: Between;
   catalogue?: Catalogue;
   choose: (who: string, what: string) => void;
 };
 
-function Matrix({ session, between, catalogue, choose }: MatrixProps) {
+function Matrix({ between, catalogue, choose }: MatrixProps) {
+  const openRulebase = useOpenRulebase();
   const people = useQuery({
-    queryKey: ["choices", session.id, "person", "group"],
-    queryFn: () => api.choices(session.id, "person", "group "),
+    queryKey: ["choices", openRulebase.id, "person", "group"],
+    queryFn: () => api.choices(openRulebase.id, "person", "group "),
   });
   const [folded, setFolded] = useStored("reach", "folded");
   const groups = (people.data ?? [])
@@ -144,8 +131,8 @@ function Matrix({ session, between, catalogue, choose }: MatrixProps) {
   const rows = [...groups, "unidentified"];
   const columns = [...new Set((catalogue?.applications ?? []).map((a) => `category ${a.category}`))];
   const reach = useQuery({
-    queryKey: ["reach", session.id, session.state, catalogue?.edition, rows, columns, between],
-    queryFn: () => api.reach(session.id, rows, columns, between.from, between.to),
+    queryKey: ["reach", openRulebase.id, openRulebase.state, catalogue?.edition, rows, columns, between],
+    queryFn: () => api.reach(openRulebase.id, rows, columns, between.from, between.to),
     enabled: people.isSuccess && columns.length > 0,
     placeholderData: (before) => before,
   });
@@ -262,13 +249,14 @@ function alike(reach: Reach, together: boolean): Row[] {
 }
 
 /** The applications of a category, one by one: the next level of the map. */
-function Inside({ session, who, what, between, catalogue, choose }: OnePersonProps) {
+function Inside({ who, what, between, catalogue, choose }: OnePersonProps) {
+  const openRulebase = useOpenRulebase();
   const inside = (catalogue?.applications ?? [])
     .filter((application) => what === `category ${application.category}`)
     .map((application) => application.name);
   const reach = useQuery({
-    queryKey: ["reach", session.id, session.state, "inside", who, inside, between],
-    queryFn: () => api.reach(session.id, [who], inside, between.from, between.to),
+    queryKey: ["reach", openRulebase.id, openRulebase.state, "inside", who, inside, between],
+    queryFn: () => api.reach(openRulebase.id, [who], inside, between.from, between.to),
     enabled: inside.length > 0,
   });
   if (!reach.data) return null;
@@ -296,7 +284,6 @@ function Inside({ session, who, what, between, catalogue, choose }: OnePersonPro
 }
 
 type OnePersonProps = {
-  session: Session;
   who: string;
   what: string;
   between: Between;
@@ -304,11 +291,12 @@ type OnePersonProps = {
   choose: (what: string) => void;
 };
 
-function OnePerson({ session, who, what, between, catalogue, choose }: OnePersonProps) {
+function OnePerson({ who, what, between, catalogue, choose }: OnePersonProps) {
+  const openRulebase = useOpenRulebase();
   const asked = what ? [what] : [];
   const reach = useQuery({
-    queryKey: ["reach", session.id, session.state, catalogue?.edition, who, what, between],
-    queryFn: () => api.reach(session.id, [who], asked, between.from, between.to),
+    queryKey: ["reach", openRulebase.id, openRulebase.state, catalogue?.edition, who, what, between],
+    queryFn: () => api.reach(openRulebase.id, [who], asked, between.from, between.to),
     placeholderData: (before) => before,
     retry: false,
   });
@@ -321,8 +309,8 @@ function OnePerson({ session, who, what, between, catalogue, choose }: OnePerson
   if (what && cells.length === 1)
     return (
       <>
-        <CellDetail session={session} title={`${who}, using ${what}`} cell={cells[0].cell} />
-        <Inside {...{ session, who, what, between, catalogue, choose }} />
+        <CellDetail title={`${who}, using ${what}`} cell={cells[0].cell} />
+        <Inside {...{ who, what, between, catalogue, choose }} />
       </>
     );
   return (
@@ -349,7 +337,7 @@ function OnePerson({ session, who, what, between, catalogue, choose }: OnePerson
                     <span className="block truncate text-dim text-xs">
                       {cell.standing === "depends"
                         ? told(cell)
-                        : `by ${session.named(cell.deciders[0]?.rule ?? "")}`}
+                        : `by ${openRulebase.named(cell.deciders[0]?.rule ?? "")}`}
                     </span>
                   </button>
                 </li>
@@ -362,24 +350,20 @@ function OnePerson({ session, who, what, between, catalogue, choose }: OnePerson
   );
 }
 
-function OneApplication({ session, what, between }: { session: Session; what: string; between: Between }) {
+function OneApplication({ what, between }: { what: string; between: Between }) {
+  const openRulebase = useOpenRulebase();
   const reach = useQuery({
-    queryKey: ["reach", session.id, session.state, what, between],
-    queryFn: () => api.reach(session.id, [], [what], between.from, between.to),
+    queryKey: ["reach", openRulebase.id, openRulebase.state, what, between],
+    queryFn: () => api.reach(openRulebase.id, [], [what], between.from, between.to),
     retry: false,
   });
   if (reach.error instanceof ApiError) return <p className="text-madder">{reach.error.problem.detail}</p>;
   if (!reach.data) return <PendingAnswer query={reach} what={`what touches ${what}`} />;
-  return (
-    <CellDetail
-      session={session}
-      title={`Everything that decides about ${what}`}
-      cell={reach.data.rows[0][0]}
-    />
-  );
+  return <CellDetail title={`Everything that decides about ${what}`} cell={reach.data.rows[0][0]} />;
 }
 
-function CellDetail({ session, title, cell }: { session: Session; title: string; cell: ReachCell }) {
+function CellDetail({ title, cell }: { title: string; cell: ReachCell }) {
+  const openRulebase = useOpenRulebase();
   return (
     <section aria-label={title} className="max-w-[860px]">
       <h2 className="mb-1 flex items-center gap-2 font-semibold">
@@ -402,7 +386,7 @@ function CellDetail({ session, title, cell }: { session: Session; title: string;
               className="text-left underline decoration-edge"
               onClick={() => goTo({ page: "rulebase", rule: decider.rule || undefined, find: undefined })}
             >
-              by {session.named(decider.rule)}
+              by {openRulebase.named(decider.rule)}
             </button>
             {decider.outcome !== decider.verdict && <span className="text-dim"> {decider.outcome}</span>}
             <span className="block truncate text-dim text-xs">{decider.probe}</span>

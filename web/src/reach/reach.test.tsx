@@ -1,16 +1,17 @@
 import { fireEvent, screen, within } from "@testing-library/react";
 import { beforeEach, describe, expect, it } from "vitest";
-import type { Session } from "../session/useSession";
 import { answers, asked, show, withServer } from "../testing";
 import { ReachPage } from "./ReachPage";
 
 withServer();
 
-const session = {
-  id: "main",
-  rulebase: { revision: 1, chapters: [] },
-  named: () => "the default verdict",
-} as unknown as Session;
+const shownIn = {
+  openRulebase: {
+    id: "main",
+    rulebase: { revision: 1, chapters: [] },
+    named: () => "the default verdict",
+  },
+};
 
 function cell(standing: string, share: number, dependsOn: string[] = []) {
   const decider = (verdict: string, part: number) => ({
@@ -45,7 +46,7 @@ describe("reach", () => {
       applications: ["category mail"],
       rows: [[cell("depends", 0.75, ["the device"])], [cell("blocked", 0)]],
     };
-    show(<ReachPage session={session} />);
+    show(<ReachPage />, shownIn);
     const map = within(await screen.findByRole("table"));
     expect(map.getByTitle("depends on the device")).toBeTruthy();
     expect(map.getByRole("img", { name: "blocked" })).toBeTruthy();
@@ -65,7 +66,7 @@ describe("reach", () => {
       applications: ["category mail"],
       rows: [[cell("depends", 0.75, ["the device", "the time"])]],
     };
-    show(<ReachPage session={session} />);
+    show(<ReachPage />, shownIn);
     fireEvent.click(await screen.findByTitle("depends on the device, the time"));
     const detail = within(await screen.findByRole("region", { name: "group Crew, using category mail" }));
     expect(detail.getByText("It depends on the device, the time.")).toBeTruthy();
@@ -76,7 +77,7 @@ describe("reach", () => {
 
   it("says what the server has against a question", async () => {
     answers["rulebases/main/reach"] = { status: 422, detail: "more than 2000 cells are too many at once" };
-    show(<ReachPage session={session} />);
+    show(<ReachPage />, shownIn);
     expect(await screen.findByText("more than 2000 cells are too many at once")).toBeTruthy();
   });
 });

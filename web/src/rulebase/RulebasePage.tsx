@@ -22,9 +22,9 @@ import { ProbeLine } from "../probe/ProbeLine";
 import { isLoud, ofRule, rulesIn } from "../rules/known";
 import { lines, neighbour, nextMarked, type Place, placeBelow, rules } from "../rules/order";
 import { type Commands, commands } from "../session/commands";
+import { type Told, useAnswers, useEditing, useOpenRulebase } from "../session/contexts";
 import { ReviewStatus } from "../session/ReviewStatus";
-import { useSelected } from "../session/selection";
-import type { Session, Told } from "../session/useSession";
+import { select, useSelected } from "../session/selection";
 import { type Editing, Stack } from "../stack/Stack";
 
 const NONE: Rule[] = [];
@@ -42,7 +42,7 @@ const NOTHING_YET: Rulebase = {
   chapters: [],
 };
 
-type Props = { session: Session; told: Told; theme: string };
+type Props = { told: Told; theme: string };
 
 /** A button that stands for a key. */
 type Button = { label: string; shortcut: ShortcutName; onClick?: () => void } & Omit<
@@ -54,14 +54,17 @@ type Button = { label: string; shortcut: ShortcutName; onClick?: () => void } & 
 type Pasting = { steps: StepOf<"ADD_RULE">[]; place: Place };
 
 /** The main page: probe line, stack and lens, and the keys that work on all three. */
-export function RulebasePage({ session, told, theme }: Props) {
+export function RulebasePage({ told, theme }: Props) {
+  const openRulebase = useOpenRulebase();
+  const answers = useAnswers();
+  const edits = useEditing();
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [editing, setEditing] = useState<Editing>();
   const [lens, setLens] = useStored("lens", "open");
   const probe = useRef<HTMLInputElement>(null);
-  const rulebase = session.rulebase ?? NOTHING_YET;
-  const loaded = session.rulebase !== undefined;
-  const filter = useFilter(session);
+  const rulebase = openRulebase.rulebase ?? NOTHING_YET;
+  const loaded = openRulebase.rulebase !== undefined;
+  const filter = useFilter();
   // What the last edit did stays open from one edit to the next.
   const [telling, setTelling] = useState(false);
   const [foretelling, setForetelling] = useState(false);
@@ -75,9 +78,9 @@ export function RulebasePage({ session, told, theme }: Props) {
     [rulebase, folded, editing?.place, filter.shown],
   );
   const selectedId = useSelected();
-  const selected = session.byId.get(selectedId ?? "");
+  const selected = openRulebase.byId.get(selectedId ?? "");
 
-  const marked = { has: (rule: string) => ofRule(session.review, rule).findings.some(isLoud) };
+  const marked = { has: (rule: string) => ofRule(answers.review, rule).findings.some(isLoud) };
   const stopEdit = () => {
     setEditing(undefined);
     // The editor that had the focus is gone only after the next drawing.
@@ -88,9 +91,9 @@ export function RulebasePage({ session, told, theme }: Props) {
     const another =
       editing !== undefined &&
       (next.rule?.id !== editing.rule?.id || (next.initial && next.initial !== editing.initial));
-    if (another && isWritten(readSavedDraft<Draft>(session.id)?.draft))
-      return session.say("What is open has not been kept yet: keep it or leave it first.");
-    if (another) dropSavedDraft(session.id);
+    if (another && isWritten(readSavedDraft<Draft>(openRulebase.id)?.draft))
+      return edits.say("What is open has not been kept yet: keep it or leave it first.");
+    if (another) dropSavedDraft(openRulebase.id);
     setEditing(next);
   };
   const openFilter = () => {
@@ -120,23 +123,23 @@ export function RulebasePage({ session, told, theme }: Props) {
     onStack.current?.(event);
     if (event.defaultPrevented && document.activeElement === document.body) focusStack();
   });
-  const ruleNow = useStableCallback((id: string) => session.byId.get(id));
+  const ruleNow = useStableCallback((id: string) => openRulebase.byId.get(id));
 
   // What was being typed before a reload is opened again where it was.
   useEffect(() => {
     if (!loaded) return;
-    const savedDraft = readSavedDraft(session.id);
+    const savedDraft = readSavedDraft(openRulebase.id);
     if (savedDraft)
       setEditing({
         rule: ruleNow(savedDraft.rule ?? ""),
         field: "from.zones",
         place: savedDraft.place,
       });
-  }, [loaded, session.id, ruleNow]);
+  }, [loaded, openRulebase.id, ruleNow]);
 
   // Somebody else may take out the rule that is open here; what was typed into it becomes a new rule in its place.
   const open = editing?.rule?.id;
-  const gone = loaded && open !== undefined && !session.byId.has(open);
+  const gone = loaded && open !== undefined && !openRulebase.byId.has(open);
   const above = useRef<Place>({});
   const at = open === undefined ? -1 : all.findIndex((line) => line.kind === "rule" && line.id === open);
   useEffect(() => {
@@ -145,19 +148,19 @@ export function RulebasePage({ session, told, theme }: Props) {
   useEffect(() => {
     if (!gone) return;
     const place = above.current;
-    const savedDraft = readSavedDraft(session.id);
+    const savedDraft = readSavedDraft(openRulebase.id);
     if (savedDraft?.rule !== open) {
       setEditing(undefined);
       return;
     }
-    writeSavedDraft(session.id, { ...savedDraft, rule: undefined, place });
+    writeSavedDraft(openRulebase.id, { ...savedDraft, rule: undefined, place });
     setEditing({ field: "from.zones", place });
-    session.say(
+    edits.say(
       "Somebody removed the rule that was open here. What you wrote is now a new rule; nothing is lost.",
     );
-  }, [gone, open, session.id, session.say]);
+  }, [gone, open, openRulebase.id, edits.say]);
 
-  const { named } = session;
+  const { named } = openRulebase;
   const toggle = (chapter: string) => {
     const next = new Set(folded);
     if (!next.delete(chapter)) next.add(chapter);
@@ -169,7 +172,7 @@ export function RulebasePage({ session, told, theme }: Props) {
   const can = commands(rulebase, selectedId, chosen);
   const isOfMany = chosen.size > 1;
   const many = isOfMany && meantForMany;
-  const carryOut = (name: keyof Commands) => (name === "remove" ? remove() : session.make(can[name].edit));
+  const carryOut = (name: keyof Commands) => (name === "remove" ? remove() : edits.make(can[name].edit));
   /** What a key does: at once to one rule, and to several once somebody has seen what that does. */
   const run = (name: keyof Commands) => {
     if (isOfMany && can[name].edit) return setMeantForMany(name);
@@ -185,13 +188,13 @@ export function RulebasePage({ session, told, theme }: Props) {
   };
   const remove = () => {
     const next = neighbour(all, selectedId, 1);
-    session.make(can.remove.edit);
+    edits.make(can.remove.edit);
     if (chosen.size > 0) {
       setChosen(new Set());
-      if (chosen.has(selectedId ?? "")) session.select(undefined);
+      if (chosen.has(selectedId ?? "")) select(undefined);
       return;
     }
-    if (selected || chapter?.rules.length === 0) session.select(next);
+    if (selected || chapter?.rules.length === 0) select(next);
   };
   /** One rule, or with Shift all from the selected one, or with Ctrl one more or less. */
   const choose = (rule: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
@@ -201,12 +204,12 @@ export function RulebasePage({ session, told, theme }: Props) {
       if (from >= 0) setChosen(new Set([...chosen, ...shown.slice(from, to + 1)]));
     } else if (isCommand(event)) {
       const next = new Set(
-        chosen.size === 0 && session.byId.has(selectedId ?? "") ? [selectedId ?? ""] : chosen,
+        chosen.size === 0 && openRulebase.byId.has(selectedId ?? "") ? [selectedId ?? ""] : chosen,
       );
       if (!next.delete(rule)) next.add(rule);
       setChosen(next);
     } else setChosen(new Set());
-    session.select(rule);
+    select(rule);
   };
   const extend = (by: -1 | 1) => {
     const shown = inView();
@@ -214,7 +217,7 @@ export function RulebasePage({ session, told, theme }: Props) {
     const next = shown[at + by];
     if (at < 0 || !next) return;
     setChosen(new Set([...chosen, shown[at], next]));
-    session.select(next);
+    select(next);
   };
   const clone = () => {
     if (!selected) return;
@@ -226,15 +229,15 @@ export function RulebasePage({ session, told, theme }: Props) {
     const ids = chosen.size > 0 ? [...chosen] : selected ? [selected.id] : [];
     if (ids.length === 0) return;
     try {
-      const { text } = await api.copied(session.id, ids);
+      const { text } = await api.copied(openRulebase.id, ids);
       await navigator.clipboard.writeText(text);
-      session.say(ids.length === 1 ? `copied ${named(ids[0])}` : `copied ${ids.length} rules`);
+      edits.say(ids.length === 1 ? `copied ${named(ids[0])}` : `copied ${ids.length} rules`);
     } catch (error) {
-      session.say(`The rules were not copied: ${(error as Error).message}`);
+      edits.say(`The rules were not copied: ${(error as Error).message}`);
     }
   };
   const paste = async (text: string) =>
-    setPasting({ steps: await session.pasted(text), place: place("after") });
+    setPasting({ steps: await edits.pasted(text), place: place("after") });
   const leavePasting = () => {
     setPasting(undefined);
     focusStack();
@@ -244,15 +247,15 @@ export function RulebasePage({ session, told, theme }: Props) {
     const what = `pasted ${steps.length} ${steps.length === 1 ? "rule" : "rules"}`;
     leavePasting();
     try {
-      const added = rulesIn(await session.edit({ what, steps: placed(steps, meant.place) }));
-      if (added.length === 1) session.select(added[0]);
+      const added = rulesIn(await edits.edit({ what, steps: placed(steps, meant.place) }));
+      if (added.length === 1) select(added[0]);
     } catch {
       // Why is said beside the keys.
       setPasting(meant);
     }
   };
-  const go = (by: number) => () => session.select(neighbour(all, selectedId, by));
-  const nextFinding = () => session.select(nextMarked(rulebase, marked, selectedId));
+  const go = (by: number) => () => select(neighbour(all, selectedId, by));
+  const nextFinding = () => select(nextMarked(rulebase, marked, selectedId));
   /** What the keys of the stack do now; nothing where one has nothing to do. */
   const does: Partial<Record<ShortcutName, (() => void) | undefined>> = {
     down: go(1),
@@ -277,7 +280,7 @@ export function RulebasePage({ session, told, theme }: Props) {
     remove: () => run("remove"),
     nextFinding,
     tryWitness: () => document.querySelector<HTMLElement>("[data-witness]")?.click(),
-    nothing: () => (chosen.size > 0 ? setChosen(new Set()) : session.select(undefined)),
+    nothing: () => (chosen.size > 0 ? setChosen(new Set()) : select(undefined)),
   };
   const stackKeys = (event: KeyboardEvent | React.KeyboardEvent) => {
     if (!loaded || isTyping(event.target) || isSwitchedOff(event)) return;
@@ -290,7 +293,7 @@ export function RulebasePage({ session, told, theme }: Props) {
   const pressing = (shortcut: keyof Commands & ShortcutName): Button => ({
     label: can[shortcut].label,
     shortcut,
-    ...session.making(can[shortcut].label, can[shortcut].edit),
+    ...edits.making(can[shortcut].label, can[shortcut].edit),
     onClick: () => run(shortcut),
   });
   const buttons: Button[] = [
@@ -333,12 +336,13 @@ export function RulebasePage({ session, told, theme }: Props) {
     [chosen, rulebase],
   );
   const { meant } = told;
-  if (session.error) return <p className="p-6">The rulebase cannot be loaded: {session.error.message}</p>;
+  if (openRulebase.error)
+    return <p className="p-6">The rulebase cannot be loaded: {openRulebase.error.message}</p>;
   if (!loaded) return <p className="p-6 text-dim">Loading the rulebase …</p>;
   return (
     <div className="rulebase-page flex min-h-0 flex-1 flex-col">
       <Actions actions={doable} />
-      <ProbeLine session={session} named={named} input={probe} write={steady.write} />
+      <ProbeLine named={named} input={probe} write={steady.write} />
       <div className="flex flex-wrap items-center gap-1 border-edge border-b bg-plate px-3 py-1">
         {buttons.map(({ label, shortcut, ...button }) => (
           <button
@@ -353,17 +357,17 @@ export function RulebasePage({ session, told, theme }: Props) {
         ))}
         <span className="ml-3 flex min-w-0 flex-1 items-center gap-2">
           {meant ? (
-            <ImpactPreview session={session} {...meant} />
+            <ImpactPreview {...meant} />
           ) : (
             <>
               <ReviewStatus
-                id={session.id}
+                id={openRulebase.id}
                 said={told.said}
                 keeping={told.keeping}
                 reviewing={told.reviewing}
                 reviewStopped={told.reviewStopped}
-                stopReview={session.stopReview}
-                reviewAnew={session.reviewAnew}
+                stopReview={answers.stopReview}
+                reviewAnew={answers.reviewAnew}
               />
               <LastEditWord did={told.did} doneEdits={told.doneEdits} open={telling} toggle={steady.tell} />
             </>
@@ -380,13 +384,10 @@ export function RulebasePage({ session, told, theme }: Props) {
           </button>
         )}
       </div>
-      {telling && <LastEditStrip told={told} session={session} close={() => setTelling(false)} />}
-      {foretelling && (
-        <KeyPreview session={session} can={can} chosen={chosen.size} close={() => setForetelling(false)} />
-      )}
+      {telling && <LastEditStrip told={told} close={() => setTelling(false)} />}
+      {foretelling && <KeyPreview can={can} chosen={chosen.size} close={() => setForetelling(false)} />}
       {pasting && (
         <PasteStrip
-          session={session}
           {...pasting}
           onPlace={(place) => setPasting({ ...pasting, place })}
           keep={() => keepPasted(pasting)}
@@ -394,7 +395,7 @@ export function RulebasePage({ session, told, theme }: Props) {
         />
       )}
       {many && can[many].edit && (
-        <BulkStrip session={session} command={can[many]} apply={() => applyToMany(many)} leave={leaveMany} />
+        <BulkStrip command={can[many]} apply={() => applyToMany(many)} leave={leaveMany} />
       )}
       {filter.isOpen && (
         <FilterBar
@@ -403,7 +404,7 @@ export function RulebasePage({ session, told, theme }: Props) {
           set={filter.set}
           input={filterInput}
           shown={filter.count}
-          total={session.byId.size}
+          total={openRulebase.byId.size}
           waiting={filter.waiting}
           problem={filter.problem}
           answered={filter.answered}
@@ -417,7 +418,6 @@ export function RulebasePage({ session, told, theme }: Props) {
       )}
       <div className="sides flex min-h-0 flex-1">
         <Stack
-          session={session}
           all={all}
           editing={editing}
           startEdit={steady.begin}
@@ -433,7 +433,6 @@ export function RulebasePage({ session, told, theme }: Props) {
         />
         {lens === "open" && (
           <Lens
-            session={session}
             rule={selected}
             named={named}
             edit={steady.editSelected}

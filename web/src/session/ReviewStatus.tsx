@@ -2,13 +2,13 @@ import { useQuery } from "@tanstack/react-query";
 import { memo, useEffect, useState } from "react";
 import { api } from "../api/client";
 import { ProgressBar } from "../base/ProgressBar";
-import type { Session, Told } from "./useSession";
+import type { Answers, Told } from "./contexts";
 
 /** A wait shorter than this needs no bar. */
 const PATIENCE = 400;
 
 type Props = Pick<Told, "said" | "keeping" | "reviewing" | "reviewStopped"> &
-  Pick<Session, "id" | "stopReview" | "reviewAnew">;
+  Pick<Answers, "stopReview" | "reviewAnew"> & { id: string };
 
 /** What happened last, and whether it is kept; while a review takes long, how far it is, and the way to stop it. */
 export const ReviewStatus = memo(function ReviewStatus({

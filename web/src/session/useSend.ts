@@ -1,9 +1,10 @@
 import { useState } from "react";
 import { ApiError, type Step } from "../api/client";
-import type { Session } from "./useSession";
+import { useEditing } from "./contexts";
 
 /** For forms that send an edit and show beside themselves what the server had to say against it. */
-export function useSend(session: Pick<Session, "edit">) {
+export function useSend() {
+  const edits = useEditing();
   const [fault, setFault] = useState("");
   const [note, setNote] = useState("");
   /** Whether the work was kept. */
@@ -27,6 +28,6 @@ export function useSend(session: Pick<Session, "edit">) {
     fault,
     note,
     attempt,
-    send: (what: string, steps: Step[]) => attempt(session.edit({ what, steps })),
+    send: (what: string, steps: Step[]) => attempt(edits.edit({ what, steps })),
   };
 }

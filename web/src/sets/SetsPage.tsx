@@ -11,9 +11,9 @@ import { ImpactPreview } from "../impact/ImpactPreview";
 import { ImpactStrip } from "../impact/ImpactStrip";
 import { SET_KINDS } from "../rules/fields";
 import { rules } from "../rules/order";
+import { useOpenRulebase } from "../session/contexts";
 import { useImpactPreview } from "../session/useImpactPreview";
 import { useSend } from "../session/useSend";
-import type { Session } from "../session/useSession";
 import { ChangeBar } from "../workspace/ChangeBar";
 import { ListRow } from "../workspace/ListRow";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
@@ -26,15 +26,16 @@ type Row = { of: "own"; set: NamedSet } | { of: "all"; set: SharedSet } | { of: 
 const BLANK: NamedSet = { kind: "network", name: "", values: [], note: "", usedBy: [] };
 
 /** The named sets: what each holds, and which rules and sets would notice a change. */
-export function SetsPage({ session }: { session: Session }) {
+export function SetsPage() {
+  const openRulebase = useOpenRulebase();
   const address = useAddress();
   const find = address.find ?? "";
   const [making, setMaking] = useState(false);
-  const sets = session.rulebase?.sets ?? [];
+  const sets = openRulebase.rulebase?.sets ?? [];
   const wanted = find.toLowerCase();
   const [picked, setPicked] = useState<string>();
-  const workspace = useWorkspace(session.who);
-  const change = useWorkspaceChange(session.who);
+  const workspace = useWorkspace(openRulebase.who);
+  const change = useWorkspaceChange(openRulebase.who);
   const version = workspace.data?.version;
   const shared = useQuery({
     queryKey: ["shared sets", version],
@@ -44,7 +45,7 @@ export function SetsPage({ session }: { session: Session }) {
   });
   // Every rulebase is read for this, so the page does not wait for it.
   const unused = useQuery({
-    queryKey: ["unused sets", version, session.rulebase?.revision],
+    queryKey: ["unused sets", version, openRulebase.rulebase?.revision],
     queryFn: api.unusedSets,
     enabled: version !== undefined,
     placeholderData: (before) => before,
@@ -149,7 +150,7 @@ export function SetsPage({ session }: { session: Session }) {
         {openShared && shared.data && (
           <SharedSetEditor
             key={sharedKey}
-            rulebase={session.id}
+            rulebase={openRulebase.id}
             set={openShared}
             isNew={sharedKey === "new"}
             version={shared.data.version}
@@ -164,7 +165,6 @@ export function SetsPage({ session }: { session: Session }) {
         {openShared ? null : open ? (
           <SetEditor
             key={making ? "new" : open.kind + open.name}
-            session={session}
             set={open}
             isNew={making}
             done={() => setMaking(false)}
@@ -187,25 +187,16 @@ export function SetsPage({ session }: { session: Session }) {
   );
 }
 
-function SetEditor({
-  session,
-  set,
-  isNew,
-  done,
-}: {
-  session: Session;
-  set: NamedSet;
-  isNew: boolean;
-  done: () => void;
-}) {
+function SetEditor({ set, isNew, done }: { set: NamedSet; isNew: boolean; done: () => void }) {
+  const openRulebase = useOpenRulebase();
   const [name, setName] = useState(set.name);
   const [kind, setKind] = useState(set.kind);
   const [note, setNote] = useState(set.note);
   const [values, setValues] = useState(set.values);
-  const { fault, send: sendAll } = useSend(session);
+  const { fault, send: sendAll } = useSend();
   const numbers = useMemo(
-    () => new Map(session.rulebase && rules(session.rulebase).map((rule) => [rule.id, rule])),
-    [session.rulebase],
+    () => new Map(openRulebase.rulebase && rules(openRulebase.rulebase).map((rule) => [rule.id, rule])),
+    [openRulebase.rulebase],
   );
   const send = (what: string, step: Step) => sendAll(what, [step]).then((kept) => kept && done());
   const preview = useImpactPreview();
@@ -256,7 +247,7 @@ function SetEditor({
       <div className="flex h-[340px] flex-col">
         <ValueEditor
           key={kind}
-          rulebase={session.rulebase?.id ?? ""}
+          rulebase={openRulebase.rulebase?.id ?? ""}
           kind={kind}
           label={kind}
           field={{ sense: "is", values }}
@@ -267,10 +258,10 @@ function SetEditor({
       </div>
       {decidesOtherwise && (
         <ImpactStrip
-          rulebase={session.id}
-          revision={session.rulebase?.revision ?? 0}
+          rulebase={openRulebase.id}
+          revision={openRulebase.rulebase?.revision ?? 0}
           steps={[saving]}
-          named={session.named}
+          named={openRulebase.named}
           drop={(probe) => goTo({ page: "rulebase", probe, find: undefined })}
         />
       )}
@@ -289,7 +280,7 @@ function SetEditor({
             Remove
           </button>
         )}
-        {preview.meant && <ImpactPreview session={session} {...preview.meant} />}
+        {preview.meant && <ImpactPreview {...preview.meant} />}
       </div>
       {!isNew && (
         <section>

@@ -1,6 +1,5 @@
 import type { DecryptionRule, Parts } from "../api/client";
 import { FIELDS } from "../rules/fields";
-import type { Session } from "../session/useSession";
 import { PartFrame, PickLine, TextLine } from "./PartFrame";
 
 const BLANK: DecryptionRule = { id: "", decision: "decrypt", fields: {}, note: "" };
@@ -12,10 +11,9 @@ const DECISIONS: [string, string][] = [
 const ASKED = FIELDS.filter((field) => field.key !== "using.applications");
 
 /** Whose encrypted content the gateway decrypts, rule by rule from the top. */
-export function Decryption({ session, parts }: { session: Session; parts: Parts }) {
+export function Decryption({ parts }: { parts: Parts }) {
   return (
     <PartFrame
-      session={session}
       kind="decryption rule"
       title="What is decrypted"
       about={

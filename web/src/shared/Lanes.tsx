@@ -1,5 +1,4 @@
 import type { Lane, Parts, Rates } from "../api/client";
-import type { Session } from "../session/useSession";
 import { PartFrame, PickLine, TextLine } from "./PartFrame";
 import { RateLine } from "./RateLine";
 import { said } from "./rates";
@@ -17,7 +16,7 @@ function both(rates?: Rates): string {
 }
 
 /** Bandwidth promises and ceilings, held against what the link carries. */
-export function Lanes({ session, parts }: { session: Session; parts: Parts }) {
+export function Lanes({ parts }: { parts: Parts }) {
   const rates = (what: string, value: Rates | undefined, set: (rates: Rates) => void) => {
     const { up = 0, down = 0 } = value ?? NONE;
     return (
@@ -29,7 +28,6 @@ export function Lanes({ session, parts }: { session: Session; parts: Parts }) {
   };
   return (
     <PartFrame
-      session={session}
       kind="lane"
       title="Lanes"
       term="lane"

@@ -1,6 +1,5 @@
 import type { Notice, Parts } from "../api/client";
 import { Plate } from "../rules/Plate";
-import type { Session } from "../session/useSession";
 import { PartFrame, PickLine, TextLine } from "./PartFrame";
 
 const BLANK: Notice = { name: "", verdict: "ask", text: "" };
@@ -11,10 +10,9 @@ const KINDS: [string, string][] = [
 ];
 
 /** The pages people are shown. */
-export function Notices({ session, parts }: { session: Session; parts: Parts }) {
+export function Notices({ parts }: { parts: Parts }) {
   return (
     <PartFrame
-      session={session}
       kind="notice"
       title="Notices"
       about={parts.notices.length === 0 && <p className="text-dim">None yet.</p>}

@@ -6,12 +6,11 @@ import { Term } from "../base/Term";
 import type { Word } from "../base/terms";
 import { ImpactPreview } from "../impact/ImpactPreview";
 import { ImpactStrip } from "../impact/ImpactStrip";
+import { useOpenRulebase } from "../session/contexts";
 import { useImpactPreview } from "../session/useImpactPreview";
 import { useSend } from "../session/useSend";
-import type { Session } from "../session/useSession";
 
 type Props<T> = {
-  session: Session;
   kind: "notice" | "lane" | "decryption rule";
   title: string;
   /** The word of our own that the title is, if it is one. */
@@ -26,10 +25,11 @@ type Props<T> = {
 
 /** A list of shared parts of one kind, each shown, changed and removed in its place, and a place for a new one. */
 export function PartFrame<T extends object>(props: Props<T>) {
-  const { session, kind, title, term, about, parts, blank, named, show, form } = props;
+  const openRulebase = useOpenRulebase();
+  const { kind, title, term, about, parts, blank, named, show, form } = props;
   const [open, setOpen] = useState<string>();
   const [draft, setDraft] = useState(blank);
-  const { fault, send } = useSend(session);
+  const { fault, send } = useSend();
   const preview = useImpactPreview();
   const begin = (key: string, part: T) => {
     setOpen(key);
@@ -50,10 +50,10 @@ export function PartFrame<T extends object>(props: Props<T>) {
       {form(draft, setDraft, isNew)}
       {isChanged(before) && (
         <ImpactStrip
-          rulebase={session.id}
-          revision={session.rulebase?.revision ?? 0}
+          rulebase={openRulebase.id}
+          revision={openRulebase.rulebase?.revision ?? 0}
           steps={[saving]}
-          named={session.named}
+          named={openRulebase.named}
           drop={(probe) => goTo({ page: "rulebase", probe })}
         />
       )}
@@ -75,7 +75,7 @@ export function PartFrame<T extends object>(props: Props<T>) {
           </button>
         )}
       </span>
-      {preview.meant && <ImpactPreview session={session} {...preview.meant} />}
+      {preview.meant && <ImpactPreview {...preview.meant} />}
     </form>
   );
   return (

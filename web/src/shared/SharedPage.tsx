@@ -8,16 +8,17 @@ import { ImpactPreview } from "../impact/ImpactPreview";
 import { ImpactStrip } from "../impact/ImpactStrip";
 import { rules } from "../rules/order";
 import { Plate } from "../rules/Plate";
+import { useOpenRulebase } from "../session/contexts";
 import { useImpactPreview } from "../session/useImpactPreview";
 import { useSend } from "../session/useSend";
-import type { Session } from "../session/useSession";
 import { Decryption } from "./Decryption";
 import { Lanes } from "./Lanes";
 import { Notices } from "./Notices";
 
 /** What rules share besides sets: usage sheets, notices, lanes, and whose content is decrypted. */
-export function SharedPage({ session }: { session: Session }) {
-  const parts = session.rulebase?.parts;
+export function SharedPage() {
+  const openRulebase = useOpenRulebase();
+  const parts = openRulebase.rulebase?.parts;
   const [open, setOpen] = useState<string>();
   if (!parts) return <p className="p-6 text-dim">Loading …</p>;
   const sheet = parts.sheets.find((candidate) => candidate.name === open) ?? parts.sheets[0];
@@ -43,22 +44,22 @@ export function SharedPage({ session }: { session: Session }) {
               {one.name}
             </button>
           ))}
-          <NewSheet session={session} done={setOpen} />
+          <NewSheet done={setOpen} />
         </div>
-        {sheet && <SheetEditor key={sheet.name} session={session} sheet={sheet} parts={parts} />}
+        {sheet && <SheetEditor key={sheet.name} sheet={sheet} parts={parts} />}
       </div>
       <div className="bg-plate p-4">
-        <Notices session={session} parts={parts} />
-        <Lanes session={session} parts={parts} />
-        <Decryption session={session} parts={parts} />
+        <Notices parts={parts} />
+        <Lanes parts={parts} />
+        <Decryption parts={parts} />
       </div>
     </div>
   );
 }
 
-function NewSheet({ session, done }: { session: Session; done: (name: string) => void }) {
+function NewSheet({ done }: { done: (name: string) => void }) {
   const [name, setName] = useState<string>();
-  const { fault, send } = useSend(session);
+  const { fault, send } = useSend();
   if (name === undefined) {
     return (
       <button type="button" className="press" onClick={() => setName("")}>
@@ -94,13 +95,14 @@ function NewSheet({ session, done }: { session: Session; done: (name: string) =>
   );
 }
 
-type SheetProps = { session: Session; sheet: Sheet; parts: Parts };
+type SheetProps = { sheet: Sheet; parts: Parts };
 
-function SheetEditor({ session, sheet, parts }: SheetProps) {
+function SheetEditor({ sheet, parts }: SheetProps) {
+  const openRulebase = useOpenRulebase();
   const [lines, setLines] = useState(sheet.lines ?? []);
   const [otherwise, setOtherwise] = useState(sheet.otherwise ?? "allow");
   const [note, setNote] = useState(sheet.note ?? "");
-  const { fault, send } = useSend(session);
+  const { fault, send } = useSend();
   const preview = useImpactPreview();
   const removing: Step[] = [{ op: "REMOVE_PART", partKind: "sheet", id: sheet.name ?? "" }];
   const outcomes = [
@@ -110,7 +112,9 @@ function SheetEditor({ session, sheet, parts }: SheetProps) {
     ...parts.lanes.map((lane) => `allow in ${lane.name}`),
     ...parts.notices.map((notice) => `${notice.verdict} ${notice.name}`),
   ];
-  const used = session.rulebase ? rules(session.rulebase).filter((rule) => rule.sheet === sheet.name) : [];
+  const used = openRulebase.rulebase
+    ? rules(openRulebase.rulebase).filter((rule) => rule.sheet === sheet.name)
+    : [];
   const filled = lines.filter((line) => line.about?.trim());
   const part = { name: sheet.name, lines: filled, otherwise, note };
   const before = JSON.stringify([sheet.lines, sheet.otherwise, sheet.note ?? ""]);
@@ -193,10 +197,10 @@ function SheetEditor({ session, sheet, parts }: SheetProps) {
       {changed && (
         <div className="rounded border border-paper-edge p-2">
           <ImpactStrip
-            rulebase={session.id}
-            revision={session.rulebase?.revision ?? 0}
+            rulebase={openRulebase.id}
+            revision={openRulebase.rulebase?.revision ?? 0}
             steps={steps}
-            named={session.named}
+            named={openRulebase.named}
             drop={(probe) => goTo({ page: "rulebase", probe })}
           />
           <button
@@ -217,7 +221,7 @@ function SheetEditor({ session, sheet, parts }: SheetProps) {
         >
           Remove the sheet
         </button>
-        {preview.meant && <ImpactPreview session={session} {...preview.meant} />}
+        {preview.meant && <ImpactPreview {...preview.meant} />}
       </p>
       <Fault fault={fault} />
     </section>

@@ -2,9 +2,9 @@ import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
 import type { Parts } from "../api/client";
 import { NO_IMPACT } from "../samples";
+import type { Edits } from "../session/contexts";
 import type { Edit } from "../session/useSent";
-import type { Session } from "../session/useSession";
-import { answers, asked, show, withServer } from "../testing";
+import { answers, asked, show, type Within, withServer } from "../testing";
 import { SharedPage } from "./SharedPage";
 
 withServer();
@@ -41,14 +41,17 @@ const parts: Parts = {
   capacity: { up: 2000, down: 5000 },
 };
 
-function session(edit: (edit: Edit) => Promise<unknown>): Session {
+function shownIn(edit: (edit: Edit) => Promise<unknown>): Within {
   const rulebase = { id: "main", revision: 3, chapters: [], parts };
-  return { id: "main", who: "Wanda", rulebase, edit } as unknown as Session;
+  return { openRulebase: { id: "main", who: "Wanda", rulebase }, edits: { edit: edit as Edits["edit"] } };
 }
 
 describe("what rules share", () => {
   it("is told in words", () => {
-    show(<SharedPage session={session(async () => undefined)} />);
+    show(
+      <SharedPage />,
+      shownIn(async () => undefined),
+    );
     expect(screen.getByText(/The link carries up 2 Mbit\/s, down 5 Mbit\/s/)).toBeTruthy();
     expect(
       screen.getByText(/guarantee up 64 kbit\/s, down 64 kbit\/s × 40 clients · ceiling none/),
@@ -61,7 +64,7 @@ describe("what rules share", () => {
   it("a changed sheet shows its impact and is sent whole", async () => {
     answers["rulebases/main/impact"] = NO_IMPACT;
     const edit = vi.fn(async () => undefined);
-    show(<SharedPage session={session(edit)} />);
+    show(<SharedPage />, shownIn(edit));
     fireEvent.click(screen.getByText("Add a line"));
     fireEvent.change(screen.getByLabelText("Line 2 matches"), { target: { value: "Chatterbay/upload" } });
     fireEvent.change(screen.getByLabelText("Outcome of line 2"), { target: { value: "ask Think twice" } });
@@ -91,7 +94,7 @@ describe("what rules share", () => {
 
   it("a lane is changed in its place; a rate has a unit, and what is none is refused", async () => {
     const edit = vi.fn(async () => undefined);
-    show(<SharedPage session={session(edit)} />);
+    show(<SharedPage />, shownIn(edit));
     const lanes = within(screen.getByRole("region", { name: "Lanes" }));
     fireEvent.click(lanes.getByText("Calls"));
     fireEvent.change(lanes.getByLabelText("ceiling up"), { target: { value: "abc" } });
@@ -112,7 +115,7 @@ describe("what rules share", () => {
 
   it("a new decryption rule takes several values and no spaces in its name", async () => {
     const edit = vi.fn(async () => undefined);
-    show(<SharedPage session={session(edit)} />);
+    show(<SharedPage />, shownIn(edit));
     const decryption = within(screen.getByRole("region", { name: "What is decrypted" }));
     fireEvent.click(decryption.getByText("New"));
     fireEvent.change(decryption.getByLabelText("called"), { target: { value: "for crews" } });
@@ -131,7 +134,7 @@ describe("what rules share", () => {
 
   it("a notice that is removed is removed by its name", async () => {
     const edit = vi.fn(async () => undefined);
-    show(<SharedPage session={session(edit)} />);
+    show(<SharedPage />, shownIn(edit));
     const notices = within(screen.getByRole("region", { name: "Notices" }));
     fireEvent.click(notices.getByText("Think twice"));
     fireEvent.click(notices.getByText("Remove"));

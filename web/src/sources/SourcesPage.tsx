@@ -4,7 +4,7 @@ import { api, type Source, type SourceDoc } from "../api/client";
 import { goTo, useAddress } from "../base/address";
 import { Noteworthy } from "../base/Noteworthy";
 import { moment } from "../base/times";
-import type { Session } from "../session/useSession";
+import { useOpenRulebase } from "../session/contexts";
 import { ChangeBar } from "../workspace/ChangeBar";
 import { ListRow } from "../workspace/ListRow";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
@@ -26,9 +26,10 @@ const BLANK: SourceDoc = {
 };
 
 /** Where some of the workspace is kept current from: what each source has, what waits, and how it is set up. */
-export function SourcesPage({ session }: { session: Session }) {
-  const workspace = useWorkspace(session.who);
-  const change = useWorkspaceChange(session.who);
+export function SourcesPage() {
+  const openRulebase = useOpenRulebase();
+  const workspace = useWorkspace(openRulebase.who);
+  const change = useWorkspaceChange(openRulebase.who);
   const address = useAddress();
   const version = workspace.data?.version;
   const sources = useQuery({
@@ -98,7 +99,7 @@ export function SourcesPage({ session }: { session: Session }) {
         )}
         {open && (
           <div key={open.name} className="flex min-w-0 flex-1 flex-col overflow-auto bg-paper">
-            <SourceNow source={open} who={session.who} change={change} />
+            <SourceNow source={open} who={openRulebase.who} change={change} />
             <SourceForm
               source={asDoc(open)}
               isNew={false}

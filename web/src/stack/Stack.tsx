@@ -26,10 +26,17 @@ import { isLoud, ofRule, rulesIn } from "../rules/known";
 import { calledIn, dropStep, hitsWord, type Line, type Place, percent } from "../rules/order";
 import { Plate } from "../rules/Plate";
 import { letsThrough } from "../rules/verdict";
-import { useSelected } from "../session/selection";
+import {
+  type Answers,
+  type OpenRulebase,
+  showProbe,
+  useAnswers,
+  useEditing,
+  useOpenRulebase,
+} from "../session/contexts";
+import { select, useSelected } from "../session/selection";
 import type { Meant } from "../session/useImpactPreview";
 import type { Edit } from "../session/useSent";
-import type { Session } from "../session/useSession";
 import { FastRow } from "./FastRow";
 import { COLUMNS, type DraggedValue, FallSegment, type RowProps, RuleRow, type Standing } from "./RuleRow";
 import { useRoom } from "./room";
@@ -46,7 +53,6 @@ export type Editing = {
 };
 
 type Props = {
-  session: Session;
   all: Line[];
   editing?: Editing;
   startEdit: (editing: Editing) => void;
@@ -164,7 +170,7 @@ function useKeptInView(
 
 /** What a rule takes from the one that is looked at, or loses to it. */
 function relationTo(
-  { review, number }: Pick<Session, "review" | "number">,
+  { review, number }: Pick<Answers, "review"> & Pick<OpenRulebase, "number">,
   looked: string,
   id: string,
 ): Pick<RowProps, "relation" | "related"> {
@@ -181,7 +187,6 @@ function relationTo(
 
 /** The rules from the top, with the fall line of the probe that is down. Only what is in view is drawn. */
 export const Stack = memo(function Stack({
-  session,
   all,
   editing,
   startEdit,
@@ -195,12 +200,15 @@ export const Stack = memo(function Stack({
   choose,
   theme,
 }: Props) {
+  const openRulebase = useOpenRulebase();
+  const answers = useAnswers();
+  const edits = useEditing();
   const selected = useSelected();
   const hovered = useHovered();
   const scroller = useRef<HTMLDivElement>(null);
   const swift = useFastScroll(scroller);
   const { element: frame, room } = useRoom();
-  const rulebase = session.rulebase;
+  const rulebase = openRulebase.rulebase;
   // What is carried, in words.
   const [carrying, setCarrying] = useState<string>();
   const dragging = carrying !== undefined;
@@ -220,9 +228,9 @@ export const Stack = memo(function Stack({
   });
   useEffect(() => virtual.measure(), [editing, virtual]);
 
-  const stage = session.fall;
+  const stage = answers.fall;
   const caught = stage?.caughtBy;
-  const target = session.fall ? caught || "default verdict" : undefined;
+  const target = answers.fall ? caught || "default verdict" : undefined;
   const reveal = (id: string | undefined, align: "auto" | "center") => {
     const index = all.findIndex((line) => line.id === id);
     if (index < 0) return;
@@ -232,7 +240,7 @@ export const Stack = memo(function Stack({
   };
   useEffect(() => reveal(selected ?? target, "auto"), [selected, filter]);
   // Where a probe is caught is shown when it is run; an edit later on must not scroll away from itself.
-  useEffect(() => reveal(target, "center"), [session.fall?.text]);
+  useEffect(() => reveal(target, "center"), [answers.fall?.text]);
   // A new rule opens in view, wherever it is to stand.
   const draftAt = all.findIndex((line) => line.kind === "draft");
   useEffect(() => {
@@ -242,14 +250,14 @@ export const Stack = memo(function Stack({
   useKeptInView(scroller, selected ?? target, () => reveal(selected ?? target, "auto"));
 
   const steady = {
-    named: useStableCallback(session.named),
-    number: useStableCallback(session.number),
+    named: useStableCallback(openRulebase.named),
+    number: useStableCallback(openRulebase.number),
     edit: useStableCallback((rule: Rule, field: string) => startEdit({ rule, field })),
   };
   const go = useStableCallback((index: number) => {
     const line = all[Math.max(0, Math.min(all.length - 1, index))];
     virtual.scrollToIndex(index, { align: "center" });
-    if (line.kind !== "gap" && line.kind !== "draft") session.select(line.id);
+    if (line.kind !== "gap" && line.kind !== "draft") select(line.id);
   });
   const passed = useMemo(
     () => new Map(stage?.passed.map((pass) => [pass.rule, pass.misses[0]])),
@@ -257,14 +265,15 @@ export const Stack = memo(function Stack({
   );
   if (!rulebase) return null;
 
-  const { named } = session;
+  const { named } = openRulebase;
   const standing = (id: string): Standing => {
     if (!stage) return "none";
     if (id === target) return "catch";
     return passed.has(id) ? "passed" : "below";
   };
   const looked = hovered.rule ?? selected ?? "";
-  const relation = (id: string) => relationTo(session, looked, id);
+  const relation = (id: string) =>
+    relationTo({ review: answers.review, number: openRulebase.number }, looked, id);
   const chapterStanding = (index: number): Standing => {
     if (!stage) return "none";
     const next = all.find((line, at) => at > index && (line.kind === "rule" || line.kind === "last"));
@@ -272,7 +281,7 @@ export const Stack = memo(function Stack({
   };
   /** What would come of letting go there. */
   const carried = ({ active, over }: DragOverEvent): (Meant & { edit: Edit }) | undefined => {
-    const onto = over && session.byId.get(String(over.id));
+    const onto = over && openRulebase.byId.get(String(over.id));
     if (!onto) return undefined;
     const dragged = active.data.current as DraggedValue | undefined;
     if (dragged?.value) {
@@ -292,7 +301,7 @@ export const Stack = memo(function Stack({
   };
   const dropped = (event?: DragEndEvent) => {
     setCarrying(undefined);
-    session.make(event && carried(event)?.edit);
+    edits.make(event && carried(event)?.edit);
   };
 
   const body = (line: Line, index: number) => {
@@ -302,7 +311,7 @@ export const Stack = memo(function Stack({
         <Row
           id={`row-${line.id}`}
           aria-selected={selected === line.id}
-          onClick={() => session.select(line.id)}
+          onClick={() => select(line.id)}
           className={`${COLUMNS} h-[30px] items-center border-edge border-b px-1 ${selected === line.id ? "bg-rust-wash" : "bg-ground"}`}
         >
           <FallSegment standing={chapterStanding(index)} />
@@ -318,7 +327,7 @@ export const Stack = memo(function Stack({
               {line.chapter.title}
             </button>
             <span className="shrink-0 text-faint text-xs">{line.chapter.rules.length} rules</span>
-            <ChapterFigures chapter={line.chapter} review={session.review} hits={session.hits} />
+            <ChapterFigures chapter={line.chapter} review={answers.review} hits={answers.hits} />
             <span className="truncate text-dim text-xs">{line.chapter.note}</span>
           </Cell>
         </Row>
@@ -339,7 +348,7 @@ export const Stack = memo(function Stack({
           id={`row-${line.id}`}
           aria-selected={selected === line.id}
           data-standing={standing(line.id)}
-          onClick={() => session.select(line.id)}
+          onClick={() => select(line.id)}
           className={`${COLUMNS} h-10 items-center bg-ground px-1 ${selected === line.id ? "bg-rust-wash" : ""}`}
         >
           <FallSegment standing={standing(line.id)} />
@@ -349,7 +358,7 @@ export const Stack = memo(function Stack({
             <Plate verdict={rulebase.defaultVerdict} />
           </Cell>
           <Cell className="text-right text-[11px] text-dim">
-            {session.hits?.defaultVerdict && hitsWord(session.hits.defaultVerdict.times)}
+            {answers.hits?.defaultVerdict && hitsWord(answers.hits.defaultVerdict.times)}
           </Cell>
         </Row>
       );
@@ -360,7 +369,7 @@ export const Stack = memo(function Stack({
           // Another rule to begin with is another draft; the same one in another place is not.
           key={JSON.stringify(editing.initial)}
           rulebase={rulebase.id}
-          who={session.who}
+          who={openRulebase.who}
           revision={rulebase.revision}
           rule={undefined}
           initial={editing.initial}
@@ -370,11 +379,11 @@ export const Stack = memo(function Stack({
           what={editing.what ?? addedWords}
           steps={(patch) => [{ op: "ADD_RULE", place: editing.place, rule: added(patch) }]}
           save={async (edit) => {
-            session.select(rulesIn(await session.edit(edit))[0]);
+            select(rulesIn(await edits.edit(edit))[0]);
           }}
           close={stopEdit}
           named={named}
-          drop={session.probe}
+          drop={showProbe}
           shared={rulebase.parts}
         />
       );
@@ -386,7 +395,7 @@ export const Stack = memo(function Stack({
           rule={line.rule}
           selected={selected === line.id}
           standing={standing(line.id)}
-          residue={ofRule(session.review, line.id).residue}
+          residue={ofRule(answers.review, line.id).residue}
           select={choose}
         />
       );
@@ -401,10 +410,10 @@ export const Stack = memo(function Stack({
           {...relation(line.id)}
           standing={standing(line.id)}
           reason={passed.get(line.id)}
-          findings={ofRule(session.review, line.id).findings}
+          findings={ofRule(answers.review, line.id).findings}
           number={steady.number}
-          residue={ofRule(session.review, line.id).residue}
-          hits={session.hits?.days ? (session.hits.rules[line.id]?.times ?? 0) : undefined}
+          residue={ofRule(answers.review, line.id).residue}
+          hits={answers.hits?.days ? (answers.hits.rules[line.id]?.times ?? 0) : undefined}
           named={steady.named}
           dragging={dragging}
           room={room}
@@ -414,7 +423,7 @@ export const Stack = memo(function Stack({
         {editing?.rule?.id === line.id && (
           <RuleEditor
             rulebase={rulebase.id}
-            who={session.who}
+            who={openRulebase.who}
             revision={rulebase.revision}
             rule={editing.rule}
             begin={editing.field}
@@ -422,10 +431,10 @@ export const Stack = memo(function Stack({
             steps={(patch) =>
               Object.keys(patch).length > 0 ? [{ op: "CHANGE_RULE", id: line.id, rule: patch }] : []
             }
-            save={session.edit}
+            save={edits.edit}
             close={stopEdit}
             named={named}
-            drop={session.probe}
+            drop={showProbe}
             shared={rulebase.parts}
           />
         )}
@@ -461,7 +470,7 @@ export const Stack = memo(function Stack({
           sensors={sensors}
           collisionDetection={pointerWithin}
           onDragStart={takeUp}
-          onDragOver={(event) => session.intend(carried(event))}
+          onDragOver={(event) => edits.intend(carried(event))}
           onDragCancel={() => dropped()}
           accessibility={{ announcements: spoken(named), screenReaderInstructions: INSTRUCTIONS }}
           onDragEnd={dropped}
@@ -515,9 +524,9 @@ export const Stack = memo(function Stack({
         </DndContext>
       </div>
       <DepthMap
-        review={session.review}
-        hits={session.hits}
-        fall={session.fall}
+        review={answers.review}
+        hits={answers.hits}
+        fall={answers.fall}
         selected={selected}
         theme={theme}
         all={all}

@@ -3,22 +3,24 @@ import { useState } from "react";
 import { api, type Measure, type Narrowing, type RecordedConnection } from "../api/client";
 import { goTo } from "../base/address";
 import { Plate } from "../rules/Plate";
-import type { Session } from "../session/useSession";
+import { type OpenRulebase, useAnswers, useOpenRulebase } from "../session/contexts";
 import { bytes } from "./units";
 import { WriteRule } from "./WriteRule";
 
 const STEP = 100;
 const MOST = 500;
 
-type Props = { session: Session; narrowing: Narrowing; measure: Measure };
+type Props = { narrowing: Narrowing; measure: Measure };
 
 /** The recorded connections that are looked at; from each one gets to its fall and to a rule about it. */
-export function Connections({ session, narrowing }: Props) {
+export function Connections({ narrowing }: Props) {
+  const openRulebase = useOpenRulebase();
+  const answers = useAnswers();
   const [most, setMost] = useState(STEP);
   const [open, setOpen] = useState<string>();
   const answer = useQuery({
-    queryKey: ["connections", session.id, session.hits?.state, narrowing, most],
-    queryFn: () => api.connections(session.id, narrowing, most),
+    queryKey: ["connections", openRulebase.id, answers.hits?.state, narrowing, most],
+    queryFn: () => api.connections(openRulebase.id, narrowing, most),
     placeholderData: (before) => before,
   });
   if (!answer.data) return <p className="p-6 text-dim">Looking at the tapes …</p>;
@@ -29,7 +31,6 @@ export function Connections({ session, narrowing }: Props) {
         return (
           <Line
             key={key}
-            session={session}
             line={line}
             isOpen={open === key}
             toggle={() => setOpen(open === key ? undefined : key)}
@@ -51,9 +52,10 @@ export function Connections({ session, narrowing }: Props) {
   );
 }
 
-type LineProps = { session: Session; line: RecordedConnection; isOpen: boolean; toggle: () => void };
+type LineProps = { line: RecordedConnection; isOpen: boolean; toggle: () => void };
 
-function Line({ session, line, isOpen, toggle }: LineProps) {
+function Line({ line, isOpen, toggle }: LineProps) {
+  const openRulebase = useOpenRulebase();
   return (
     <li className="border-edge border-b bg-plate">
       <button
@@ -82,8 +84,8 @@ function Line({ session, line, isOpen, toggle }: LineProps) {
             {line.rules.length === 0
               ? "It cannot be run: an address lies behind another zone now, or it names somebody who is gone."
               : line.rules.length === 1
-                ? `Caught by ${rule(session, line.rules[0])}.`
-                : `It depends on what is not said (${line.unsaid.join(", ")}): ${line.rules.map((id) => rule(session, id)).join(", or ")}.`}{" "}
+                ? `Caught by ${rule(openRulebase, line.rules[0])}.`
+                : `It depends on what is not said (${line.unsaid.join(", ")}): ${line.rules.map((id) => rule(openRulebase, id)).join(", or ")}.`}{" "}
             {line.up + line.down > 0 && `${bytes(line.up)} up, ${bytes(line.down)} down.`} On tape {line.tape}
             .
           </p>
@@ -105,11 +107,12 @@ function Line({ session, line, isOpen, toggle }: LineProps) {
               </button>
             )}
           </div>
-          <WriteRule session={session} line={line} />
+          <WriteRule line={line} />
         </div>
       )}
     </li>
   );
 }
 
-const rule = (session: Session, id: string) => (id ? session.named(id) : "the default verdict");
+const rule = (openRulebase: OpenRulebase, id: string) =>
+  id ? openRulebase.named(id) : "the default verdict";

@@ -5,7 +5,7 @@ import { goTo } from "../base/address";
 import { Caught } from "../lens/Caught";
 import { rules } from "../rules/order";
 import { Plate } from "../rules/Plate";
-import type { Session } from "../session/useSession";
+import { type OpenRulebase, useOpenRulebase } from "../session/contexts";
 import { words } from "./units";
 
 /** A rule, the default verdict, or a run of rules that caught nothing. */
@@ -34,12 +34,13 @@ const THINNEST = 1.5;
  * How all recorded traffic falls through the rules: a stream as wide as what still falls, from which each rule takes
  * what it catches. Rules that caught nothing are drawn together, so ten thousand rules are read like sixty.
  */
-export function Falls({ session, hits, measure }: { session: Session; hits: Hits; measure: Measure }) {
+export function Falls({ hits, measure }: { hits: Hits; measure: Measure }) {
+  const openRulebase = useOpenRulebase();
   const [open, setOpen] = useState<string>();
   const [step, setStep] = useState<number>();
   const replay = useQuery({
-    queryKey: ["replay", session.id, hits.state],
-    queryFn: () => api.replay(session.id),
+    queryKey: ["replay", openRulebase.id, hits.state],
+    queryFn: () => api.replay(openRulebase.id),
     enabled: step !== undefined,
   });
   const steps = replay.data;
@@ -49,7 +50,7 @@ export function Falls({ session, hits, measure }: { session: Session; hits: Hits
     return () => clearTimeout(timer);
   }, [step, steps]);
   const shown = step !== undefined && steps ? steps[step] : undefined;
-  const rows = rowsOf(session, hits, measure, shown?.rules);
+  const rows = rowsOf(openRulebase, hits, measure, shown?.rules);
   const whole = Math.max(1, rows[0]?.arrives ?? 1);
   const width = (size: number) => (size / whole) * (RIVER - 30);
   return (
@@ -115,7 +116,6 @@ export function Falls({ session, hits, measure }: { session: Session; hits: Hits
               {open === row.key && (
                 <div className="border-edge border-t border-dashed bg-ground px-3 py-1">
                   <Caught
-                    session={session}
                     rule={row.id}
                     most={12}
                     drop={(probe) => goTo({ page: "rulebase", rule: undefined, find: undefined, probe })}
@@ -175,9 +175,14 @@ function Stream({ arrives, caught, height, verdict }: StreamProps) {
   );
 }
 
-function rowsOf(session: Session, hits: Hits, measure: Measure, only?: Record<string, number>): Row[] {
+function rowsOf(
+  openRulebase: OpenRulebase,
+  hits: Hits,
+  measure: Measure,
+  only?: Record<string, number>,
+): Row[] {
   const size = (count?: Count) => (count ? (measure === "bytes" ? count.bytes : count.times) : 0);
-  const all: Omit<Row, "arrives">[] = (session.rulebase ? rules(session.rulebase) : [])
+  const all: Omit<Row, "arrives">[] = (openRulebase.rulebase ? rules(openRulebase.rulebase) : [])
     .filter((rule) => rule.state === "on")
     .map((rule) => ({
       key: rule.id,
@@ -191,7 +196,7 @@ function rowsOf(session: Session, hits: Hits, measure: Measure, only?: Record<st
   all.push({
     key: "default verdict",
     name: "Default verdict",
-    verdict: session.rulebase?.defaultVerdict ?? "deny",
+    verdict: openRulebase.rulebase?.defaultVerdict ?? "deny",
     count: hits.defaultVerdict,
     caught: only ? (only["default verdict"] ?? 0) : size(hits.defaultVerdict),
   });

@@ -2,8 +2,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api } from "../api/client";
 import { Fault } from "../base/Fault";
+import { useAnswers, useOpenRulebase } from "../session/contexts";
 import { useSend } from "../session/useSend";
-import type { Session } from "../session/useSession";
 
 const KINDS: [string, string][] = [
   ["syslog udp", "syslog over UDP"],
@@ -14,16 +14,18 @@ const KINDS: [string, string][] = [
 ];
 
 /** Live traffic: off until somebody switches it on for a tape of its own. */
-export function Listen({ session }: { session: Session }) {
+export function Listen() {
+  const openRulebase = useOpenRulebase();
+  const answers = useAnswers();
   const client = useQueryClient();
-  const { fault, attempt } = useSend(session);
+  const { fault, attempt } = useSend();
   const [isOpen, setOpen] = useState(false);
   const [tape, setTape] = useState("live");
   const [kind, setKind] = useState(KINDS[0][0]);
   const [port, setPort] = useState("5514");
   const listeners = useQuery({
-    queryKey: ["listeners", session.id],
-    queryFn: () => api.listeners(session.id),
+    queryKey: ["listeners", openRulebase.id],
+    queryFn: () => api.listeners(openRulebase.id),
     refetchInterval: (query) => ((query.state.data?.length ?? 0) > 0 ? 3000 : false),
   });
   const received = (listeners.data ?? []).reduce((sum, one) => sum + one.received, 0);
@@ -32,9 +34,9 @@ export function Listen({ session }: { session: Session }) {
   useEffect(() => {
     if (received === before.current) return;
     before.current = received;
-    api.hits(session.id).then(session.retaped, () => undefined);
-  }, [received, session.id, session.retaped]);
-  const again = () => client.invalidateQueries({ queryKey: ["listeners", session.id] });
+    api.hits(openRulebase.id).then(answers.retaped, () => undefined);
+  }, [received, openRulebase.id, answers.retaped]);
+  const again = () => client.invalidateQueries({ queryKey: ["listeners", openRulebase.id] });
   return (
     <section aria-label="Live traffic" className="border-edge border-b px-3 py-2 text-xs">
       <h3 className="flex items-center justify-between font-medium">
@@ -61,7 +63,7 @@ export function Listen({ session }: { session: Session }) {
           <button
             type="button"
             className="press text-xs"
-            onClick={() => attempt(api.unlisten(session.id, one.tape)).then(again)}
+            onClick={() => attempt(api.unlisten(openRulebase.id, one.tape)).then(again)}
           >
             Stop
           </button>
@@ -75,7 +77,7 @@ export function Listen({ session }: { session: Session }) {
             event.preventDefault();
             const [what, over] = kind.split(" ");
             const done = await attempt(
-              api.listen(session.id, tape.trim(), { kind: what, transport: over, port: Number(port) }),
+              api.listen(openRulebase.id, tape.trim(), { kind: what, transport: over, port: Number(port) }),
             );
             if (done) setOpen(false);
             again();

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { api } from "../api/client";
 import { useColumnChoices } from "../base/columnChoices";
 import { TableColumns } from "../base/TableColumns";
-import type { Session } from "../session/useSession";
+import { useOpenRulebase } from "../session/contexts";
 
 const HEAD = 65_536;
 
@@ -20,15 +20,16 @@ export async function isForeignTable(file: File): Promise<boolean> {
   return !/^"?(times"?,"?connection|connection"?,"?times)\b/.test(text);
 }
 
-type Props = { session: Session; file: File; read: (mapping: string) => void; cancel: () => void };
+type Props = { file: File; read: (mapping: string) => void; cancel: () => void };
 
 const NOTHING = "nothing";
 
 /** Which column of a table of connections says what: guessed by their names, shown on the first lines, corrected by hand. */
-export function Mapping({ session, file, read, cancel }: Props) {
+export function Mapping({ file, read, cancel }: Props) {
+  const openRulebase = useOpenRulebase();
   const look = useQuery({
     queryKey: ["look", file.name, file.size, file.lastModified],
-    queryFn: async () => api.lookAtTable(session.id, await wholeLines(file)),
+    queryFn: async () => api.lookAtTable(openRulebase.id, await wholeLines(file)),
   });
   const choices = useColumnChoices("connections", look.data?.columns);
   /** The protocol of all lines, where no column says it. */

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Measure, type Narrowing, trafficTable } from "../api/client";
 import { useStored } from "../base/useStored";
-import type { Session } from "../session/useSession";
+import { useAnswers, useOpenRulebase } from "../session/contexts";
 import { BarChart } from "./BarChart";
 import { ChartGrid } from "./ChartGrid";
 import { Connections } from "./Connections";
@@ -15,26 +15,27 @@ const FEW = 8;
 const MANY = 200;
 
 type Props = {
-  session: Session;
   measure: Measure;
   narrowing: Narrowing;
   narrow: (narrowing: Narrowing) => void;
 };
 
 /** What is on the network: over time, and by what, who, where; each bar narrows all the others. */
-export function Overview({ session, measure, narrowing, narrow }: Props) {
+export function Overview({ measure, narrowing, narrow }: Props) {
+  const openRulebase = useOpenRulebase();
+  const answers = useAnswers();
   const [wide, setWide] = useState<string>();
   const [isTold, setTold] = useStored("traffic connections", "charts");
   const many = wide ? MANY : FEW;
   const answer = useQuery({
-    queryKey: ["traffic", session.id, session.hits?.state, narrowing, measure, wide],
+    queryKey: ["traffic", openRulebase.id, answers.hits?.state, narrowing, measure, wide],
     queryFn: () =>
-      api.traffic(session.id, wide ? [wide] : CHARTS.map(([by]) => by), narrowing, measure, many),
+      api.traffic(openRulebase.id, wide ? [wide] : CHARTS.map(([by]) => by), narrowing, measure, many),
     placeholderData: (before) => before,
   });
   if (!answer.data) return <p className="p-6 text-dim">Adding up the tapes …</p>;
   const { data } = answer;
-  const label = (by: string) => (value: string) => labelled(session, by, value);
+  const label = (by: string) => (value: string) => labelled(openRulebase, by, value);
   const chosen = (by: string) =>
     narrowing.only.filter((one) => one.startsWith(`${by}:`)).map((one) => one.slice(by.length + 1));
   const toggle = (by: string, value: string) => {
@@ -70,10 +71,10 @@ export function Overview({ session, measure, narrowing, narrow }: Props) {
               key={one}
               type="button"
               className="press text-xs"
-              aria-label={`No longer only ${by} ${labelled(session, by, value)}`}
+              aria-label={`No longer only ${by} ${labelled(openRulebase, by, value)}`}
               onClick={() => toggle(by, value)}
             >
-              <span className="text-dim">{by}</span> {labelled(session, by, value)} ×
+              <span className="text-dim">{by}</span> {labelled(openRulebase, by, value)} ×
             </button>
           );
         })}
@@ -82,7 +83,7 @@ export function Overview({ session, measure, narrowing, narrow }: Props) {
             <button type="button" className="text-rust underline" onClick={() => narrow({ only: [] })}>
               show everything
             </button>
-            <KeepWatch session={session} narrowing={narrowing} measure={measure} />
+            <KeepWatch narrowing={narrowing} measure={measure} />
           </>
         )}
         <span className="ml-auto flex gap-1">
@@ -103,7 +104,7 @@ export function Overview({ session, measure, narrowing, narrow }: Props) {
         </span>
       </div>
       {isTold === "connections" ? (
-        <Connections session={session} narrowing={narrowing} measure={measure} />
+        <Connections narrowing={narrowing} measure={measure} />
       ) : (
         <div className="min-h-0 flex-1 overflow-auto p-2">
           <ChartGrid isWide={wide !== undefined} back={() => setWide(undefined)}>
@@ -116,7 +117,7 @@ export function Overview({ session, measure, narrowing, narrow }: Props) {
                 chosen={chosen(chart.by)}
                 toggle={(value) => toggle(chart.by, value)}
                 label={label(chart.by)}
-                table={trafficTable(session.id, chart.by, narrowing)}
+                table={trafficTable(openRulebase.id, chart.by, narrowing)}
                 more={() => setWide(chart.by)}
               />
             ))}

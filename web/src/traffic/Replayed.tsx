@@ -3,7 +3,7 @@ import { useState } from "react";
 import { api, type Measure, type Replayed as Result, replayTable } from "../api/client";
 import { goTo } from "../base/address";
 import { Plate } from "../rules/Plate";
-import type { Session } from "../session/useSession";
+import { type OpenRulebase, useOpenRulebase } from "../session/contexts";
 import { BarChart } from "./BarChart";
 import { ChartGrid } from "./ChartGrid";
 import { CHARTS, isVerdict, labelled } from "./charts";
@@ -13,14 +13,15 @@ import { amount, words } from "./units";
 const FEW = 8;
 const CHANGED_AT_ONCE = 100;
 
-type Props = { session: Session; number: number; measure: Measure; close: () => void };
+type Props = { number: number; measure: Measure; close: () => void };
 
 /** What came of a replay, as of a tape; only sums were kept, so nothing narrows them. */
-export function Replayed({ session, number, measure, close }: Props) {
+export function Replayed({ number, measure, close }: Props) {
+  const openRulebase = useOpenRulebase();
   const [wide, setWide] = useState<string>();
   const answer = useQuery({
-    queryKey: ["replayed", session.id, number],
-    queryFn: () => api.replayed(session.id, number),
+    queryKey: ["replayed", openRulebase.id, number],
+    queryFn: () => api.replayed(openRulebase.id, number),
   });
   if (answer.error) return <p className="p-6 text-rust">{answer.error.message}</p>;
   if (!answer.data) return <p className="p-6 text-dim">Opening the replay …</p>;
@@ -43,7 +44,7 @@ export function Replayed({ session, number, measure, close }: Props) {
         </button>
       </div>
       <div className="min-h-0 flex-1 overflow-auto p-2">
-        <Changed session={session} result={answer.data} />
+        <Changed result={answer.data} />
         <Unread result={answer.data} />
         <ChartGrid isWide={wide !== undefined} back={() => setWide(undefined)}>
           {shown.map(({ by, title, chart }) => (
@@ -52,8 +53,8 @@ export function Replayed({ session, number, measure, close }: Props) {
               title={title}
               chart={chart}
               measure={measure}
-              label={(value) => labelled(session, by, value)}
-              table={replayTable(session.id, number, by)}
+              label={(value) => labelled(openRulebase, by, value)}
+              table={replayTable(openRulebase.id, number, by)}
               more={wide ? undefined : () => setWide(by)}
             />
           ))}
@@ -72,7 +73,8 @@ function cut(chart: Chart, measure: Measure, most: number): Chart {
 }
 
 /** Connections that the revision compared with decides otherwise. */
-function Changed({ session, result }: { session: Session; result: Result }) {
+function Changed({ result }: { result: Result }) {
+  const openRulebase = useOpenRulebase();
   const [most, setMost] = useState(CHANGED_AT_ONCE);
   if (result.changedLines === 0) return null;
   return (
@@ -86,7 +88,7 @@ function Changed({ session, result }: { session: Session; result: Result }) {
           <li key={`${one.probe} ${one.before} ${one.after} ${one.rulesBefore} ${one.rulesAfter}`}>
             <button
               type="button"
-              title={`${ruled(session, one.rulesBefore)} → ${ruled(session, one.rulesAfter)}. Run it as a probe.`}
+              title={`${ruled(openRulebase, one.rulesBefore)} → ${ruled(openRulebase, one.rulesAfter)}. Run it as a probe.`}
               onClick={() => goTo({ page: "rulebase", rule: undefined, find: undefined, probe: one.probe })}
               className="grid w-full grid-cols-[60px_170px_minmax(0,1fr)] items-start gap-2 px-2 py-1 text-left hover:bg-paper"
             >
@@ -122,10 +124,10 @@ const Verdict = ({ word }: { word: string }) =>
   isVerdict(word) ? <Plate verdict={word} /> : <span className="text-ochre">{word}</span>;
 
 /** Rules by number and name, as far as there still are such. */
-const ruled = (session: Session, ids: string) =>
+const ruled = (openRulebase: OpenRulebase, ids: string) =>
   ids
     .split(" or ")
-    .map((id) => labelled(session, "rule", id))
+    .map((id) => labelled(openRulebase, "rule", id))
     .join(" or ");
 
 /** What is not in the sums, and what nobody knows here. */

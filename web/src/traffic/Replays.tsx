@@ -3,21 +3,22 @@ import { useState } from "react";
 import { api, type Replay } from "../api/client";
 import { Fault } from "../base/Fault";
 import { moment } from "../base/times";
+import { useOpenRulebase } from "../session/contexts";
 import { useSend } from "../session/useSend";
-import type { Session } from "../session/useSession";
 import { bytes } from "./units";
 
-type Props = { session: Session; opened?: number; open: (number?: number) => void };
+type Props = { opened?: number; open: (number?: number) => void };
 
 /** Traffic too large for a tape: files beside the server are dropped through the rulebase behind, and the sums are kept. */
-export function Replays({ session, opened, open }: Props) {
+export function Replays({ opened, open }: Props) {
+  const openRulebase = useOpenRulebase();
   const client = useQueryClient();
-  const { fault, attempt } = useSend(session);
+  const { fault, attempt } = useSend();
   const [isAsking, setAsking] = useState(false);
-  const key = ["replays", session.id];
+  const key = ["replays", openRulebase.id];
   const answer = useQuery({
     queryKey: key,
-    queryFn: () => api.replays(session.id),
+    queryFn: () => api.replays(openRulebase.id),
     // Another window or person may begin one; while one runs its progress is looked at often.
     refetchInterval: (query) =>
       query.state.data?.replays.some((one) => one.standing === "running") ? 1000 : 15_000,
@@ -26,7 +27,9 @@ export function Replays({ session, opened, open }: Props) {
   if (!data || (!data.isPossible && data.replays.length === 0)) return null;
   const remove = async (one: Replay) => {
     if (one.number === opened) open(undefined);
-    await attempt(api.removeReplay(session.id, one.number).then((left) => client.setQueryData(key, left)));
+    await attempt(
+      api.removeReplay(openRulebase.id, one.number).then((left) => client.setQueryData(key, left)),
+    );
   };
   return (
     <section aria-label="Replays" className="border-edge border-b px-3 py-2 text-xs">
@@ -41,10 +44,11 @@ export function Replays({ session, opened, open }: Props) {
       <p className="text-dim">Files beside the server, of any size, through the rulebase.</p>
       {isAsking && (
         <Ask
-          session={session}
           cancel={() => setAsking(false)}
           begin={async (source, against) => {
-            const begun = await attempt(api.beginReplay(session.id, session.who, { source, against }));
+            const begun = await attempt(
+              api.beginReplay(openRulebase.id, openRulebase.who, { source, against }),
+            );
             if (begun) setAsking(false);
             await client.invalidateQueries({ queryKey: key });
           }}
@@ -111,16 +115,16 @@ function Standing({ one }: { one: Replay }) {
 }
 
 type AskProps = {
-  session: Session;
   begin: (source: string, against?: number) => void;
   cancel: () => void;
 };
 
 /** What to replay, and whether to compare with an older revision. */
-function Ask({ session, begin, cancel }: AskProps) {
+function Ask({ begin, cancel }: AskProps) {
+  const openRulebase = useOpenRulebase();
   const found = useQuery({
-    queryKey: ["replay sources", session.id],
-    queryFn: () => api.replaySources(session.id),
+    queryKey: ["replay sources", openRulebase.id],
+    queryFn: () => api.replaySources(openRulebase.id),
     // Somebody may have put another file there.
     gcTime: 0,
   });
@@ -128,7 +132,7 @@ function Ask({ session, begin, cancel }: AskProps) {
   const [chosen, setSource] = useState<string>();
   const source = chosen ?? sources[0]?.path ?? "";
   const [against, setAgainst] = useState("");
-  const newest = session.rulebase?.revision ?? 0;
+  const newest = openRulebase.rulebase?.revision ?? 0;
   return (
     <form
       aria-label="Replay files"

@@ -3,16 +3,18 @@ import { useDeferredValue, useState } from "react";
 import { api, type Sample, type WorkspaceStep } from "../api/client";
 import { goTo } from "../base/address";
 import { Fault } from "../base/Fault";
-import type { Session } from "../session/useSession";
+import { useAnswers, useOpenRulebase } from "../session/contexts";
 import { useWorkspace, useWorkspaceChange } from "../workspace/useWorkspace";
 import { bytes } from "./units";
 
-type Props = { session: Session; sample: Sample };
+type Props = { sample: Sample };
 
 /** A signature for what a connection showed: put together from it, tried on all tapes at once, saved as one's own. */
-export function SignatureEditor({ session, sample }: Props) {
-  const workspace = useWorkspace(session.who);
-  const change = useWorkspaceChange(session.who);
+export function SignatureEditor({ sample }: Props) {
+  const openRulebase = useOpenRulebase();
+  const answers = useAnswers();
+  const workspace = useWorkspace(openRulebase.who);
+  const change = useWorkspaceChange(openRulebase.who);
   const client = useQueryClient();
   const [name, setName] = useState("");
   const [category, setCategory] = useState("");
@@ -21,8 +23,8 @@ export function SignatureEditor({ session, sample }: Props) {
   const [saved, setSaved] = useState("");
   const [marked, setMarked] = useState<[number, number]>();
   const proposals = useQuery({
-    queryKey: ["proposals", session.id, sample.tape, sample.number],
-    queryFn: () => api.proposals(session.id, sample.tape, sample.number),
+    queryKey: ["proposals", openRulebase.id, sample.tape, sample.number],
+    queryFn: () => api.proposals(openRulebase.id, sample.tape, sample.number),
   });
   const catalogue = useQuery({ queryKey: ["catalogue"], queryFn: api.catalogue });
   const known = catalogue.data?.applications.find((one) => one.name === name.trim());
@@ -36,8 +38,8 @@ export function SignatureEditor({ session, sample }: Props) {
     JSON.stringify({ application: name.trim() || "new application", features, ridesOn, signatures }),
   );
   const tried = useQuery({
-    queryKey: ["try", session.id, session.hits?.state, asked],
-    queryFn: () => api.trySignatures(session.id, JSON.parse(asked)),
+    queryKey: ["try", openRulebase.id, answers.hits?.state, asked],
+    queryFn: () => api.trySignatures(openRulebase.id, JSON.parse(asked)),
     enabled: text.trim() !== "",
     placeholderData: (before) => before,
   });

@@ -4,14 +4,16 @@ import { api, type Hits, type TapeView } from "../api/client";
 import { Fault } from "../base/Fault";
 import { focusOnOpen } from "../base/focusOnOpen";
 import { Term } from "../base/Term";
+import { useAnswers, useOpenRulebase } from "../session/contexts";
 import { useSend } from "../session/useSend";
-import type { Session } from "../session/useSession";
 import { Listen } from "./Listen";
 import { isForeignTable, Mapping } from "./Mapping";
 
 /** The tapes: load one from a capture or a table, look at what it is, save it, remove it. */
-export function Tapes({ session, hits, children }: { session: Session; hits: Hits; children?: ReactNode }) {
-  const { fault, attempt } = useSend(session);
+export function Tapes({ hits, children }: { hits: Hits; children?: ReactNode }) {
+  const answers = useAnswers();
+  const openRulebase = useOpenRulebase();
+  const { fault, attempt } = useSend();
   const [busy, setBusy] = useState("");
   const [keys, setKeys] = useState<File>();
   /** Whether what was opened with keys is kept; nobody finds it kept who did not ask for it. */
@@ -21,7 +23,7 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
   const file = useRef<HTMLInputElement>(null);
   const change = async (what: string, work: Promise<Hits>) => {
     setBusy(what);
-    await attempt(work.then(session.retaped));
+    await attempt(work.then(answers.retaped));
     setBusy("");
   };
   const [table, setTable] = useState<File>();
@@ -30,7 +32,7 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
     setAsking(undefined);
     return change(
       `Reading ${chosen.name} …`,
-      api.loadTape(session.id, session.who, nameOf(chosen.name), chosen, {
+      api.loadTape(openRulebase.id, openRulebase.who, nameOf(chosen.name), chosen, {
         keys,
         keepsOpened: kept,
         signIns: list && { list, hours: Number(hours) },
@@ -115,7 +117,6 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
       )}
       {table && (
         <Mapping
-          session={session}
           file={table}
           read={(mapping) => {
             setTable(undefined);
@@ -127,30 +128,30 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
       {hits.tapes.map((tape) => (
         <Tape
           key={tape.name}
-          session={session}
           tape={tape}
-          remove={() => change(`Removing ${tape.name} …`, api.removeTape(session.id, tape.name))}
+          remove={() => change(`Removing ${tape.name} …`, api.removeTape(openRulebase.id, tape.name))}
           forget={(before) =>
             change(
               `Taking what is older than ${before} off ${tape.name} …`,
-              api.forgetOlder(session.id, tape.name, before),
+              api.forgetOlder(openRulebase.id, tape.name, before),
             )
           }
           keep={(days) =>
             change(
               days ? `Keeping ${days} days of ${tape.name} …` : `Keeping all of ${tape.name} …`,
-              api.keepDays(session.id, tape.name, days),
+              api.keepDays(openRulebase.id, tape.name, days),
             )
           }
         />
       ))}
       <GoneTapes
-        session={session}
         hits={hits}
-        bringBack={(number, name) => change(`Bringing ${name} back …`, api.bringBackTape(session.id, number))}
+        bringBack={(number, name) =>
+          change(`Bringing ${name} back …`, api.bringBackTape(openRulebase.id, number))
+        }
       />
       {children}
-      <Listen session={session} />
+      <Listen />
       <div className="flex flex-col gap-1.5 px-3 py-2 text-dim text-xs">
         <p>
           Captures (pcap, pcapng, also gzipped), tables and JSON lines of any columns, syslog, IPFIX. A
@@ -198,13 +199,14 @@ export function Tapes({ session, hits, children }: { session: Session; hits: Hit
   );
 }
 
-type GoneProps = { session: Session; hits: Hits; bringBack: (number: number, name: string) => void };
+type GoneProps = { hits: Hits; bringBack: (number: number, name: string) => void };
 
 /** Tapes that were removed or replaced in the last thirty days. */
-function GoneTapes({ session, hits, bringBack }: GoneProps) {
+function GoneTapes({ hits, bringBack }: GoneProps) {
+  const openRulebase = useOpenRulebase();
   const gone = useQuery({
-    queryKey: ["gone tapes", session.id, hits.state],
-    queryFn: () => api.goneTapes(session.id),
+    queryKey: ["gone tapes", openRulebase.id, hits.state],
+    queryFn: () => api.goneTapes(openRulebase.id),
   });
   if (!gone.data?.length) return null;
   return (
@@ -246,7 +248,6 @@ const nameOf = (file: string) =>
   file.replace(/(\.(csv|pcapng|pcap|cap|gz|jsonl?|log|txt|ipfix))+$/i, "") || file;
 
 type TapeProps = {
-  session: Session;
   tape: TapeView;
   remove: () => void;
   /** Takes off what was seen before a day. */
@@ -255,7 +256,8 @@ type TapeProps = {
   keep: (days?: number) => void;
 };
 
-function Tape({ session, tape, remove, forget, keep }: TapeProps) {
+function Tape({ tape, remove, forget, keep }: TapeProps) {
+  const openRulebase = useOpenRulebase();
   return (
     <section className="border-edge border-b px-3 py-2" aria-label={tape.name}>
       <h3 className="font-medium">{tape.name}</h3>
@@ -280,7 +282,7 @@ function Tape({ session, tape, remove, forget, keep }: TapeProps) {
       <span className="mt-1 flex gap-1">
         <a
           className="press text-xs"
-          href={`/api/rulebases/${session.id}/tapes/${encodeURIComponent(tape.name)}`}
+          href={`/api/rulebases/${openRulebase.id}/tapes/${encodeURIComponent(tape.name)}`}
           download={`${tape.name}.csv`}
         >
           Save as CSV
@@ -289,25 +291,22 @@ function Tape({ session, tape, remove, forget, keep }: TapeProps) {
           Remove
         </button>
       </span>
-      {!tape.trouble && <Older session={session} tape={tape} forget={forget} keep={keep} />}
+      {!tape.trouble && <Older tape={tape} forget={forget} keep={keep} />}
     </section>
   );
 }
 
 /** Takes the oldest traffic off a tape, once or always: how much that is stands there before anything is done. */
-function Older({
-  session,
-  tape,
-  forget,
-  keep,
-}: { session: Session; tape: TapeView } & Pick<TapeProps, "forget" | "keep">) {
+function Older({ tape, forget, keep }: { tape: TapeView } & Pick<TapeProps, "forget" | "keep">) {
+  const openRulebase = useOpenRulebase();
+  const answers = useAnswers();
   const [isAlways, setAlways] = useState(Boolean(tape.keepDays));
   const [before, setBefore] = useState("");
   const [days, setDays] = useState(String(tape.keepDays ?? ""));
   const than = isAlways ? { days: Number(days) } : { before };
   const older = useQuery({
-    queryKey: ["older", session.id, session.hits?.state, tape.name, than],
-    queryFn: () => api.older(session.id, tape.name, than),
+    queryKey: ["older", openRulebase.id, answers.hits?.state, tape.name, than],
+    queryFn: () => api.older(openRulebase.id, tape.name, than),
     enabled: isAlways ? /^\d+$/.test(days) : /^\d{4}-\d\d-\d\d$/.test(before),
   });
   const isKept = isAlways && days === String(tape.keepDays ?? "");

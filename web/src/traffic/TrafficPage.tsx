@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Measure, Narrowing } from "../api/client";
 import { useStored } from "../base/useStored";
 import { rules } from "../rules/order";
-import type { Session } from "../session/useSession";
+import { useAnswers, useOpenRulebase } from "../session/contexts";
 import { Falls } from "./Falls";
 import { Overview } from "./Overview";
 import { Replayed } from "./Replayed";
@@ -20,12 +20,15 @@ const VIEWS: [string, string][] = [
 const MEASURES: Measure[] = ["connections", "bytes"];
 
 /** Recorded traffic: what is on the network, where it falls in the rulebase as it is now, and what nobody recognised. */
-export function TrafficPage({ session }: { session: Session }) {
+export function TrafficPage() {
+  const answers = useAnswers();
+  const openRulebase = useOpenRulebase();
   const [view, setView] = useStored("traffic view", "what");
   const [measure, setMeasure] = useStored("traffic measure", "connections");
   const [narrowing, setNarrowing] = useState<Narrowing>({ only: [] });
   const [replay, setReplay] = useState<number>();
-  const { hits, rulebase } = session;
+  const { hits } = answers;
+  const { rulebase } = openRulebase;
   if (!rulebase || !hits) return <p className="p-6 text-dim">Running the tapes …</p>;
   const on = rules(rulebase).filter((rule) => rule.state === "on");
   const unused = on.filter((rule) => !hits.rules[rule.id] && !hits.possible[rule.id]).length;
@@ -82,7 +85,6 @@ export function TrafficPage({ session }: { session: Session }) {
           </span>
         </div>
         <Watches
-          session={session}
           look={(wanted) => {
             setReplay(undefined);
             setNarrowing(wanted);
@@ -90,16 +92,16 @@ export function TrafficPage({ session }: { session: Session }) {
           }}
         />
         {replay !== undefined && (
-          <Replayed session={session} number={replay} measure={measured} close={() => setReplay(undefined)} />
+          <Replayed number={replay} measure={measured} close={() => setReplay(undefined)} />
         )}
         {tapes && view === "what" && (
-          <Overview session={session} measure={measured} narrowing={narrowing} narrow={setNarrowing} />
+          <Overview measure={measured} narrowing={narrowing} narrow={setNarrowing} />
         )}
-        {tapes && view === "fall" && <Falls session={session} hits={hits} measure={measured} />}
-        {tapes && view === "unknown" && <Unrecognised session={session} measure={measured} />}
+        {tapes && view === "fall" && <Falls hits={hits} measure={measured} />}
+        {tapes && view === "unknown" && <Unrecognised measure={measured} />}
       </div>
-      <Tapes session={session} hits={hits}>
-        <Replays session={session} opened={replay} open={setReplay} />
+      <Tapes hits={hits}>
+        <Replays opened={replay} open={setReplay} />
       </Tapes>
     </div>
   );

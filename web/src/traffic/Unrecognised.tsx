@@ -2,22 +2,24 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Measure, type Sample } from "../api/client";
 import { grouped } from "../base/grouped";
-import type { Session } from "../session/useSession";
+import { useAnswers, useOpenRulebase } from "../session/contexts";
 import { ListRow } from "../workspace/ListRow";
 import { SignatureEditor } from "./SignatureEditor";
 import { amount, share, words } from "./units";
 import { WriteRule } from "./WriteRule";
 
-type Props = { session: Session; measure: Measure };
+type Props = { measure: Measure };
 
 /** What nobody recognised: what its connections showed, most frequent first; a signature is written beside it. */
-export function Unrecognised({ session, measure }: Props) {
+export function Unrecognised({ measure }: Props) {
+  const openRulebase = useOpenRulebase();
+  const answers = useAnswers();
   const [open, setOpen] = useState<string>();
   /** Which of the samples that read the same is shown. */
   const [at, setAt] = useState(0);
   const answer = useQuery({
-    queryKey: ["unrecognised", session.id, session.hits?.state],
-    queryFn: () => api.unrecognised(session.id),
+    queryKey: ["unrecognised", openRulebase.id, answers.hits?.state],
+    queryFn: () => api.unrecognised(openRulebase.id),
     placeholderData: (before) => before,
   });
   if (!answer.data) return <p className="p-6 text-dim">Looking at the tapes …</p>;
@@ -89,9 +91,9 @@ export function Unrecognised({ session, measure }: Props) {
             </p>
           )}
           <div className="border-edge border-b px-3 py-2 text-xs">
-            <WriteRule key={keyOf(sample)} session={session} line={{ probe: sample.probe, unsaid: [] }} />
+            <WriteRule key={keyOf(sample)} line={{ probe: sample.probe, unsaid: [] }} />
           </div>
-          <SignatureEditor key={keyOf(sample)} session={session} sample={sample} />
+          <SignatureEditor key={keyOf(sample)} sample={sample} />
         </div>
       ) : (
         <p className="p-6 text-dim">Choose one to see what it showed, and to write a signature for it.</p>

@@ -2,15 +2,19 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Measure, type Narrowing, type Watch } from "../api/client";
 import { Fault } from "../base/Fault";
+import { useAnswers, useEditing, useOpenRulebase } from "../session/contexts";
 import { useSend } from "../session/useSend";
-import type { Session } from "../session/useSession";
 import { words } from "./units";
 
-const key = (session: Session) => ["watches", session.id, session.hits?.state];
+/** What is asked again once the rulebase catches something else. */
+const useKey = () => ["watches", useOpenRulebase().id, useAnswers().hits?.state];
 
 /** The views that somebody keeps an eye on: each with its line, and whether it is above its threshold. */
-export function Watches({ session, look }: { session: Session; look: (narrowing: Narrowing) => void }) {
-  const watches = useQuery({ queryKey: key(session), queryFn: () => api.watches(session.id) });
+export function Watches({ look }: { look: (narrowing: Narrowing) => void }) {
+  const openRulebase = useOpenRulebase();
+  const edits = useEditing();
+  const key = useKey();
+  const watches = useQuery({ queryKey: key, queryFn: () => api.watches(openRulebase.id) });
   const client = useQueryClient();
   if (!watches.data || watches.data.length === 0) return null;
   return (
@@ -35,9 +39,9 @@ export function Watches({ session, look }: { session: Session; look: (narrowing:
             aria-label={`Remove the watch ${watch.name}`}
             onClick={() =>
               api
-                .removeWatch(session.id, watch.name)
-                .then((now) => client.setQueryData(key(session), now))
-                .catch((error) => session.say(error.message))
+                .removeWatch(openRulebase.id, watch.name)
+                .then((now) => client.setQueryData(key, now))
+                .catch((error) => edits.say(error.message))
             }
           >
             ×
@@ -77,20 +81,14 @@ function Line({ watch }: { watch: Watch }) {
 }
 
 /** Keeps what is looked at as a watch. */
-export function KeepWatch({
-  session,
-  narrowing,
-  measure,
-}: {
-  session: Session;
-  narrowing: Narrowing;
-  measure: Measure;
-}) {
+export function KeepWatch({ narrowing, measure }: { narrowing: Narrowing; measure: Measure }) {
+  const openRulebase = useOpenRulebase();
   const [isOpen, setOpen] = useState(false);
   const [name, setName] = useState("");
   const [threshold, setThreshold] = useState("100");
-  const { fault, attempt } = useSend(session);
+  const { fault, attempt } = useSend();
   const client = useQueryClient();
+  const key = useKey();
   if (!isOpen)
     return (
       <button type="button" className="press text-xs" onClick={() => setOpen(true)}>
@@ -105,12 +103,12 @@ export function KeepWatch({
         event.preventDefault();
         const kept = await attempt(
           api
-            .keepWatch(session.id, session.who, name.trim(), {
+            .keepWatch(openRulebase.id, openRulebase.who, name.trim(), {
               only: narrowing.only,
               measure,
               threshold: Number(threshold),
             })
-            .then((now) => client.setQueryData(key(session), now)),
+            .then((now) => client.setQueryData(key, now)),
         );
         if (kept) setOpen(false);
       }}

@@ -3,20 +3,16 @@ import { useState } from "react";
 import { api, type RecordedConnection } from "../api/client";
 import { goTo } from "../base/address";
 import { letsThrough } from "../rules/verdict";
-import type { Session } from "../session/useSession";
+import { useAnswers, useOpenRulebase } from "../session/contexts";
 import { type Choices, choicesOf, sentenceOf } from "./widths";
 
 /** A rule about a recorded connection, exactly as wide as wished; it is drafted above the rule that catches it now. */
-export function WriteRule({
-  session,
-  line,
-}: {
-  session: Session;
-  line: Pick<RecordedConnection, "probe" | "unsaid">;
-}) {
+export function WriteRule({ line }: { line: Pick<RecordedConnection, "probe" | "unsaid"> }) {
+  const openRulebase = useOpenRulebase();
+  const answers = useAnswers();
   const fall = useQuery({
-    queryKey: ["fall of", session.id, session.hits?.state, line.probe],
-    queryFn: () => api.probe(session.id, line.probe),
+    queryKey: ["fall of", openRulebase.id, answers.hits?.state, line.probe],
+    queryFn: () => api.probe(openRulebase.id, line.probe),
   });
   const person = fall.data?.parts.find((part) => part.detail === "person")?.value;
   const directory = useQuery({

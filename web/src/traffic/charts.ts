@@ -1,4 +1,4 @@
-import type { Session } from "../session/useSession";
+import type { OpenRulebase } from "../session/contexts";
 
 /** What traffic is summed up by, in the order of the questions: what, who, where, what happens. */
 export const CHARTS: [string, string][] = [
@@ -26,8 +26,8 @@ const VERDICTS = new Set(["allow", "deny", "reject", "ask", "stop", "enrol"]);
 export const isVerdict = (word: string) => VERDICTS.has(word);
 
 /** A value as it is read: rules by number and name. */
-export function labelled(session: Session, by: string, value: string): string {
+export function labelled(openRulebase: OpenRulebase, by: string, value: string): string {
   if (by !== "rule" || value === "default verdict" || value === "it depends" || value === "cannot be run")
     return value;
-  return session.named(value);
+  return openRulebase.named(value);
 }

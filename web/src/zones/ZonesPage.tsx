@@ -6,7 +6,7 @@ import { Noteworthy } from "../base/Noteworthy";
 import { VirtualList } from "../base/VirtualList";
 import { valuesOf } from "../base/valuesOf";
 import { rules } from "../rules/order";
-import type { Session } from "../session/useSession";
+import { useOpenRulebase } from "../session/contexts";
 import { AreaLine, PickLine, TextLine } from "../shared/PartFrame";
 import { ChangeBar } from "../workspace/ChangeBar";
 import { ListRow } from "../workspace/ListRow";
@@ -26,9 +26,10 @@ const SIDES: [string, string][] = [
 ];
 
 /** The zones and the networks behind them, on the line of addresses; each changed with its impact first. */
-export function ZonesPage({ session }: { session: Session }) {
-  const workspace = useWorkspace(session.who);
-  const change = useWorkspaceChange(session.who);
+export function ZonesPage() {
+  const openRulebase = useOpenRulebase();
+  const workspace = useWorkspace(openRulebase.who);
+  const change = useWorkspaceChange(openRulebase.who);
   const address = useAddress();
   const version = workspace.data?.version;
   const zones = useQuery({
@@ -51,7 +52,7 @@ export function ZonesPage({ session }: { session: Session }) {
     [zone.name, ...zone.networks].some((said) => said.toLowerCase().includes(wanted)),
   );
   const open = making ? BLANK : all.find((zone) => zone.name === address.what);
-  const times = session.rulebase && naming(session.rulebase);
+  const times = openRulebase.rulebase && naming(openRulebase.rulebase);
   const noted = ({ name }: Zone, detail: string) => ({ key: name, name, detail, open: () => choose(name) });
   const overlaps = zones.data.line.filter((band) => band.zones.length > 1).length;
   const gaps = zones.data.line.filter((band) => band.zones.length === 0).length;
@@ -157,14 +158,14 @@ export function ZonesPage({ session }: { session: Session }) {
                   })),
               },
               {
-                title: `Named by no rule of ${session.rulebase?.name ?? "this rulebase"}`,
+                title: `Named by no rule of ${openRulebase.rulebase?.name ?? "this rulebase"}`,
                 why: "Only rules that hold for any zone match there.",
                 notes: all
                   .filter(({ name }) => times && !times.has(name))
                   .map((zone) => noted(zone, zone.note)),
               },
               {
-                title: `Named most in ${session.rulebase?.name ?? "this rulebase"}`,
+                title: `Named most in ${openRulebase.rulebase?.name ?? "this rulebase"}`,
                 notes: all
                   .filter(({ name }) => times?.has(name))
                   .sort((a, b) => (times?.get(b.name) ?? 0) - (times?.get(a.name) ?? 0))

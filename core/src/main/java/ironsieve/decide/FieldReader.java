@@ -5,12 +5,14 @@ import ironsieve.compile.Names;
 import ironsieve.model.Atlas;
 import ironsieve.model.Connection;
 import ironsieve.model.Connection.ApplicationUse;
+import ironsieve.model.Connection.Device;
 import ironsieve.model.Environment;
 import ironsieve.model.Field;
 import ironsieve.model.FieldName;
 import ironsieve.model.Rule;
 import ironsieve.model.Service;
 import ironsieve.model.Value;
+import ironsieve.model.ValueCases;
 import ironsieve.text.TimeText;
 import ironsieve.text.ValueText;
 import java.util.ArrayList;
@@ -28,6 +30,66 @@ import java.util.stream.Collectors;
  * property test holds them to it.
  */
 final class FieldReader {
+
+  /** A connection, and the end of it that a zone or network is asked about. */
+  private record At(FieldReader reader, Connection.Place place) {
+
+    private boolean isWithin(Value network) {
+      return reader.environment.atlas().ranges(network).orElseThrow().stream()
+          .anyMatch(range -> range.contains(place.address()));
+    }
+
+    private Optional<String> person() {
+      return reader.connection.from().person();
+    }
+
+    private Optional<String> host() {
+      return reader.connection.to().host();
+    }
+  }
+
+  private static final ValueCases<At, Boolean> HOLDS =
+      new ValueCases.Builder<At, Boolean>()
+          .on(Value.ZoneName.class, (at, zone) -> zone.name().equals(at.place().zone()))
+          .on(
+              List.of(
+                  Value.Network.class,
+                  Value.CountryName.class,
+                  Value.ListName.class,
+                  Value.HostObject.class),
+              At::isWithin)
+          .on(
+              Value.PersonName.class,
+              (at, name) -> at.person().map(name.login()::equals).orElse(false))
+          .on(Value.GroupName.class, (at, group) -> at.reader.groups.contains(group.name()))
+          .on(Value.AttributeIs.class, (at, said) -> at.reader.attribute(said))
+          .on(
+              Value.Identity.class,
+              (at, identity) -> at.person().isPresent() == (identity == Value.Identity.IDENTIFIED))
+          .on(Value.DeviceClass.class, (at, device) -> at.reader.device(device))
+          .on(
+              Value.HostName.class,
+              (at, names) -> at.host().map(name -> Atlas.holds(names, name)).orElse(false))
+          .on(Value.SiteCategory.class, (at, category) -> at.reader.siteCategory(category))
+          .on(Value.Nameless.class, (at, nameless) -> at.host().isEmpty())
+          .on(Value.ServiceRange.class, (at, range) -> at.reader.service(range))
+          .on(Value.TimeSpan.class, (at, span) -> TimeText.holds(span, at.reader.connection.at()))
+          .on(
+              List.of(
+                  Value.ApplicationName.class,
+                  Value.FeatureName.class,
+                  Value.ApplicationOver.class,
+                  Value.FamilyName.class,
+                  Value.CategoryName.class,
+                  Value.Filter.class,
+                  Value.Unrecognised.class),
+              (at, value) -> at.reader.uses(value, at.reader.connection.using()))
+          .on(
+              Value.SetName.class,
+              (at, set) -> {
+                throw new IllegalArgumentException(set + " has to be opened before it is asked");
+              })
+          .table();
 
   private final Names names;
   private final Environment environment;
@@ -161,37 +223,20 @@ final class FieldReader {
 
   private boolean holds(FieldName name, Value value) {
     return switch (name) {
-      case FROM_ZONES -> zone(value, connection.from().place());
-      case TO_ZONES -> zone(value, connection.to().place());
-      case FROM_NETWORKS -> network(value, connection.from().place());
-      case TO_NETWORKS -> network(value, connection.to().place()) || named(value);
-      default -> known.computeIfAbsent(value, this::holdsOnce);
+      case FROM_ZONES, FROM_NETWORKS -> HOLDS.of(new At(this, connection.from().place()), value);
+      case TO_ZONES -> HOLDS.of(new At(this, connection.to().place()), value);
+      case TO_NETWORKS -> HOLDS.of(new At(this, connection.to().place()), value) || named(value);
+      default -> known.computeIfAbsent(value, this::holdsAnywhere);
     };
   }
 
-  private static boolean zone(Value value, Connection.Place place) {
-    return ((Value.ZoneName) value).name().equals(place.zone());
-  }
-
-  private boolean network(Value value, Connection.Place place) {
-    return environment.atlas().ranges(value).orElseThrow().stream()
-        .anyMatch(range -> range.contains(place.address()));
+  private boolean holdsAnywhere(Value value) {
+    return HOLDS.of(new At(this, connection.from().place()), value);
   }
 
   private boolean named(Value value) {
     return value instanceof Value.HostObject host
         && connection.to().host().map(host.name()::equals).orElse(false);
-  }
-
-  private boolean site(Value value) {
-    Optional<String> host = connection.to().host();
-    if (value instanceof Value.HostName names) {
-      return host.map(name -> Atlas.holds(names, name)).orElse(false);
-    }
-    if (value instanceof Value.SiteCategory category) {
-      return host.map(environment.atlas()::category).map(category.name()::equals).orElse(false);
-    }
-    return host.isEmpty();
   }
 
   private boolean attribute(Value.AttributeIs attribute) {
@@ -204,36 +249,24 @@ final class FieldReader {
         .orElse(false);
   }
 
-  private boolean holdsOnce(Value value) {
-    if (value instanceof Value.PersonName name) {
-      return connection.from().person().map(name.login()::equals).orElse(false);
-    }
-    if (value instanceof Value.GroupName name) {
-      return groups.contains(name.name());
-    }
-    if (value instanceof Value.AttributeIs attribute) {
-      return attribute(attribute);
-    }
-    if (value instanceof Value.HostName
-        || value instanceof Value.SiteCategory
-        || value instanceof Value.Nameless) {
-      return site(value);
-    }
-    if (value instanceof Value.Identity identity) {
-      return connection.from().person().isPresent() == (identity == Value.Identity.IDENTIFIED);
-    }
-    if (value instanceof Value.DeviceClass device) {
-      return device.kind().map(connection.from().device().kind()::equals).orElse(true)
-          && device.posture().map(connection.from().device().posture()::equals).orElse(true);
-    }
-    if (value instanceof Value.ServiceRange range) {
-      return range.low().compareTo(connection.service()) <= 0
-          && connection.service().compareTo(range.high()) <= 0;
-    }
-    if (value instanceof Value.TimeSpan span) {
-      return TimeText.holds(span, connection.at());
-    }
-    return uses(value, connection.using());
+  private boolean device(Value.DeviceClass device) {
+    Device own = connection.from().device();
+    return device.kind().map(own.kind()::equals).orElse(true)
+        && device.posture().map(own.posture()::equals).orElse(true);
+  }
+
+  private boolean service(Value.ServiceRange range) {
+    return range.low().compareTo(connection.service()) <= 0
+        && connection.service().compareTo(range.high()) <= 0;
+  }
+
+  private boolean siteCategory(Value.SiteCategory category) {
+    return connection
+        .to()
+        .host()
+        .map(environment.atlas()::category)
+        .map(category.name()::equals)
+        .orElse(false);
   }
 
   private boolean uses(Value value, ApplicationUse use) {
@@ -252,7 +285,7 @@ final class FieldReader {
 
   private boolean onUsualPort() {
     List<Value.ServiceRange> usual = usual();
-    return usual.isEmpty() || usual.stream().anyMatch(this::holdsOnce);
+    return usual.isEmpty() || usual.stream().anyMatch(this::service);
   }
 
   private List<Value.ServiceRange> usual() {

@@ -25,6 +25,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.Predicate;
 
 /**
  * Compares two rulebases over shared atoms. The claims of the touched rules are dropped through the
@@ -66,9 +67,11 @@ public final class Comparison {
   private final Space space;
   private final Map<Change, Differing> differing = new LinkedHashMap<>();
   private final Set<String> met = new HashSet<>();
+  private final Predicate<String> isLastResort;
   private int stepsLeft;
 
-  private Comparison(CompiledEdit edit, int budget) {
+  private Comparison(CompiledEdit edit, int budget, Predicate<String> isLastResort) {
+    this.isLastResort = isLastResort;
     this.before = edit.before();
     this.after = edit.after();
     this.edit = edit;
@@ -84,10 +87,17 @@ public final class Comparison {
    */
   public static Impact between(
       Rulebase before, Rulebase after, Environment environment, int budget) {
-    return of(
-        CompiledEdit.asFarAsKnown(
-            CompiledRulebase.asFarAsKnown(before, environment), after, new Progress()),
-        budget);
+    return between(before, after, environment, budget, word -> false);
+  }
+
+  private static Impact between(
+      Rulebase before,
+      Rulebase after,
+      Environment environment,
+      int budget,
+      Predicate<String> isLastResort) {
+    CompiledRulebase compiled = CompiledRulebase.asFarAsKnown(before, environment);
+    return of(CompiledEdit.asFarAsKnown(compiled, after, new Progress()), budget, isLastResort);
   }
 
   /**
@@ -96,7 +106,11 @@ public final class Comparison {
    * @param budget how many meetings of a piece and a rule to spend
    */
   public static Impact of(CompiledEdit edit, int budget) {
-    Comparison comparison = new Comparison(edit, budget);
+    return of(edit, budget, word -> false);
+  }
+
+  private static Impact of(CompiledEdit edit, int budget, Predicate<String> isLastResort) {
+    Comparison comparison = new Comparison(edit, budget, isLastResort);
     boolean complete = comparison.compare();
     return new Impact(
         comparison.kinds(),
@@ -132,7 +146,7 @@ public final class Comparison {
     BothSurroundings both = new BothSurroundings(List.of(old, next), change);
     Rulebase was = both.asBefore(old);
     Rulebase becomes = both.asAfter(next);
-    Impact impact = between(was, becomes, both.together(), budget);
+    Impact impact = between(was, becomes, both.together(), budget, both::isOfOneMoment);
     List<Impact.Kind> kinds =
         impact.kinds().stream().map(kind -> kind.with(both.asBefore(kind.witness()))).toList();
     return new Impact(
@@ -185,7 +199,7 @@ public final class Comparison {
   private List<Impact.Kind> kinds() {
     // Words of rules that have nothing to do with the edit would be exact, but no help.
     met.addAll(edit.touched());
-    Vocabulary vocabulary = new Vocabulary(space, List.of(before, after), met);
+    Vocabulary vocabulary = new Vocabulary(space, List.of(before, after), met, isLastResort);
     // What reads alike is one kind: the two IP versions of the same thing, as a rule.
     Map<List<Object>, Worded> alike = new LinkedHashMap<>();
     differing.forEach(

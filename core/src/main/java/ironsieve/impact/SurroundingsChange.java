@@ -3,6 +3,7 @@ package ironsieve.impact;
 import ironsieve.model.Application;
 import ironsieve.model.Catalogue;
 import ironsieve.model.Environment;
+import java.util.stream.Stream;
 
 /**
  * Surroundings before and after a change of them. What is the same in both, of tens of thousands of
@@ -48,6 +49,21 @@ public final class SurroundingsChange {
                 application.wiring().ridesOn().equals(known.ridesOn())
                     && application.wiring().content() == known.content())
         .orElse(true);
+  }
+
+  /** The surroundings at one of both moments. */
+  Environment at(Moment moment) {
+    return moment == Moment.BEFORE ? before : after;
+  }
+
+  /** Whether a group, an attribute or an address list is called so before or after. */
+  boolean isName(String name) {
+    return Stream.of(before, after)
+        .anyMatch(
+            one ->
+                one.directory().group(name).isPresent()
+                    || one.directory().attributes().contains(name)
+                    || one.atlas().lists().containsKey(name));
   }
 
   /** The surroundings until now. */

@@ -21,6 +21,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Predicate;
 
 /**
  * Names for sets of atoms, in the words the rulebase itself uses: a set is said as a union of
@@ -57,6 +58,7 @@ final class Vocabulary {
   record Side(String text, IndexSet atoms, boolean isExact) {}
 
   private final Space space;
+  private final Predicate<String> isLastResort;
   private final Spelling spelling;
   private final List<List<Name>> names = new ArrayList<>();
 
@@ -64,9 +66,15 @@ final class Vocabulary {
    * The words of these rulebases.
    *
    * @param rules the ids of the rules whose words to use; what rules share is used in any case
+   * @param isLastResort whether a word is used only where nothing else says the same
    */
-  Vocabulary(Space space, List<CompiledRulebase> rulebases, Set<String> rules) {
+  Vocabulary(
+      Space space,
+      List<CompiledRulebase> rulebases,
+      Set<String> rules,
+      Predicate<String> isLastResort) {
     this.space = space;
+    this.isLastResort = isLastResort;
     spelling = space.spelling();
     List<List<Rule>> worded = rulebases.stream().map(rulebase -> worded(rulebase, rules)).toList();
     for (Dimension dimension : Dimension.values()) {
@@ -159,8 +167,7 @@ final class Vocabulary {
     IndexSet all = space.whole(dimension.ordinal());
     IndexSet rest = whole.minus(side);
     // What was meant by a name on one side only is said where nothing plainer says the same.
-    List<Name> plain =
-        known.stream().filter(name -> !BothSurroundings.isOfOneSide(name.text())).toList();
+    List<Name> plain = known.stream().filter(name -> !isLastResort.test(name.text())).toList();
     // What has an exception itself is no exception of anything: nobody could tell whose it is.
     List<Name> simple = known.stream().filter(name -> !name.text().contains(BUT_NOT)).toList();
     return union(plain, side)

@@ -7,6 +7,7 @@ import ironsieve.model.Posture;
 import ironsieve.model.Service;
 import ironsieve.model.Value;
 import ironsieve.model.Value.Condition.Trait;
+import ironsieve.model.ValueCases;
 import ironsieve.model.ValueKind;
 import java.util.Arrays;
 import java.util.Locale;
@@ -46,12 +47,46 @@ public final class ValueText {
   private static final String HOST = "host ";
   private static final String COUNTRY = "country ";
   private static final String LIST = "list ";
+  private static final String UNIDENTIFIED = "unidentified";
   private static final String NO_HOST_NAME = "no host name";
 
   /** What older files say. */
   private static final String NAMELESS = "nameless";
 
   private static final String ANY_DEVICE = "any device";
+
+  private static final ValueCases<Void, String> PRINTED =
+      new ValueCases.Builder<Void, String>()
+          .on(Value.SetName.class, (none, set) -> SET + set.name())
+          .on(Value.ZoneName.class, (none, zone) -> zone.name())
+          .on(Value.Network.class, (none, network) -> NetworkText.print(network.range()))
+          .on(Value.HostObject.class, (none, host) -> HOST + host.name())
+          .on(Value.CountryName.class, (none, country) -> COUNTRY + country.code())
+          .on(Value.ListName.class, (none, list) -> LIST + list.name())
+          .on(Value.PersonName.class, (none, person) -> person.login())
+          .on(Value.GroupName.class, (none, group) -> GROUP + group.name())
+          .on(Value.AttributeIs.class, (none, said) -> said.key() + "=" + said.value())
+          .on(Value.Identity.class, (none, identity) -> identity.name().toLowerCase(Locale.ROOT))
+          .on(
+              Value.DeviceClass.class,
+              (none, device) ->
+                  device.kind().orElse(ANY_DEVICE)
+                      + device.posture().map(posture -> ", " + posture.word()).orElse(""))
+          .on(Value.HostName.class, (none, host) -> HostText.print(host))
+          .on(Value.SiteCategory.class, (none, category) -> CATEGORY + category.name())
+          .on(Value.Nameless.class, (none, nameless) -> NO_HOST_NAME)
+          .on(Value.ServiceRange.class, (none, service) -> ServiceText.print(service))
+          .on(Value.ApplicationName.class, (none, application) -> application.name())
+          .on(
+              Value.FeatureName.class,
+              (none, feature) -> feature.application() + "/" + feature.feature())
+          .on(Value.ApplicationOver.class, (none, over) -> over(over))
+          .on(Value.FamilyName.class, (none, family) -> FAMILY + family.name())
+          .on(Value.CategoryName.class, (none, category) -> CATEGORY + category.name())
+          .on(Value.Filter.class, (none, filter) -> FilterText.print(filter))
+          .on(Value.Unrecognised.class, (none, unrecognised) -> UNIDENTIFIED)
+          .on(Value.TimeSpan.class, (none, time) -> TimeText.print(time))
+          .table();
 
   private ValueText() {}
 
@@ -126,7 +161,7 @@ public final class ValueText {
     }
     return switch (text) {
       case "identified" -> Value.Identity.IDENTIFIED;
-      case "unidentified" -> Value.Identity.UNIDENTIFIED;
+      case UNIDENTIFIED -> Value.Identity.UNIDENTIFIED;
       default -> new Value.PersonName(text);
     };
   }
@@ -139,9 +174,7 @@ public final class ValueText {
     if (text.equalsIgnoreCase(NO_HOST_NAME) || text.equalsIgnoreCase(NAMELESS)) {
       return Value.Nameless.HOST;
     }
-    return text.startsWith("*.")
-        ? new Value.HostName(HostText.name(text.substring(2)), Value.HostName.Reach.BELOW)
-        : new Value.HostName(HostText.name(text), Value.HostName.Reach.EXACT);
+    return HostText.parse(text);
   }
 
   private static Value device(String text) {
@@ -179,7 +212,7 @@ public final class ValueText {
     if (text.startsWith(FilterText.START)) {
       return FilterText.parse(text);
     }
-    if (text.equals("unidentified")) {
+    if (text.equals(UNIDENTIFIED)) {
       return Value.Unrecognised.APPLICATION;
     }
     int slash = text.indexOf('/');
@@ -190,93 +223,18 @@ public final class ValueText {
 
   /** Writes a value so that {@link #parse} reads it back. */
   public static String print(Value value) {
-    if (value instanceof Value.SetName set) {
-      return SET + set.name();
-    }
-    if (value instanceof Value.ZoneName zone) {
-      return zone.name();
-    }
-    if (value instanceof Value.Network network) {
-      return NetworkText.print(network.range());
-    }
-    if (value instanceof Value.HostObject host) {
-      return HOST + host.name();
-    }
-    if (value instanceof Value.CountryName country) {
-      return COUNTRY + country.code();
-    }
-    if (value instanceof Value.ListName list) {
-      return LIST + list.name();
-    }
-    if (value instanceof Value.ServiceRange service) {
-      return ServiceText.print(service);
-    }
-    if (value instanceof Value.TimeSpan time) {
-      return TimeText.print(time);
-    }
-    return printPerson(value);
+    return PRINTED.of(null, value);
   }
 
-  private static String printPerson(Value value) {
-    if (value instanceof Value.PersonName person) {
-      return person.login();
-    }
-    if (value instanceof Value.AttributeIs attribute) {
-      return attribute.key() + "=" + attribute.value();
-    }
-    if (value instanceof Value.GroupName group) {
-      return GROUP + group.name();
-    }
-    if (value instanceof Value.Identity identity) {
-      return identity.name().toLowerCase(Locale.ROOT);
-    }
-    if (value instanceof Value.DeviceClass device) {
-      return device.kind().orElse(ANY_DEVICE)
-          + device.posture().map(posture -> ", " + posture.word()).orElse("");
-    }
-    return printSite(value);
-  }
-
-  private static String printSite(Value value) {
-    if (value instanceof Value.HostName host) {
-      return (host.reach() == Value.HostName.Reach.BELOW ? "*." : "") + host.name();
-    }
-    if (value instanceof Value.SiteCategory category) {
-      return CATEGORY + category.name();
-    }
-    if (value instanceof Value.Nameless) {
-      return NO_HOST_NAME;
-    }
-    return printApplication(value);
-  }
-
-  private static String printApplication(Value value) {
-    if (value instanceof Value.ApplicationName application) {
-      return application.name();
-    }
-    if (value instanceof Value.FeatureName feature) {
-      return feature.application() + "/" + feature.feature();
-    }
-    if (value instanceof Value.ApplicationOver over) {
-      String features =
-          over.parts().stream()
-              .map(part -> part.orElse("no feature"))
-              .sorted()
-              .collect(Collectors.joining(" or "));
-      return over.application()
-          + (features.isEmpty() ? "" : "/" + features)
-          + over.carrier().map(carrier -> " over " + carrier).orElse("");
-    }
-    if (value instanceof Value.FamilyName family) {
-      return FAMILY + family.name();
-    }
-    if (value instanceof Value.CategoryName category) {
-      return CATEGORY + category.name();
-    }
-    if (value instanceof Value.Filter filter) {
-      return FilterText.print(filter);
-    }
-    return "unidentified";
+  private static String over(Value.ApplicationOver over) {
+    String features =
+        over.parts().stream()
+            .map(part -> part.orElse("no feature"))
+            .sorted()
+            .collect(Collectors.joining(" or "));
+    return over.application()
+        + (features.isEmpty() ? "" : "/" + features)
+        + over.carrier().map(carrier -> " over " + carrier).orElse("");
   }
 
   /** One service, such as {@code tcp/443}. */
@@ -298,7 +256,7 @@ public final class ValueText {
                 name
                     + use.feature().map(feature -> "/" + feature).orElse("")
                     + use.carrier().map(carrier -> " over " + carrier).orElse(""))
-        .orElse("unidentified");
+        .orElse(UNIDENTIFIED);
   }
 
   /** A field in words, such as {@code anything but tcp/80, tcp/443}. */

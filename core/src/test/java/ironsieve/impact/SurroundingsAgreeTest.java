@@ -370,6 +370,40 @@ class SurroundingsAgreeTest {
     assertThat(impact.kinds().get(0).words()).containsExactly(new Impact.Words("person", "ben"));
   }
 
+  private static Environment with(Environment world, Directory directory) {
+    return new Environment(world.zones(), directory, List.of(), world.catalogue(), world.today());
+  }
+
+  /** The names that are made to tell before from after are not those of somebody's own groups. */
+  @Test
+  void aGroupMayBeCalledAsOneThatIsMade() {
+    List<Directory.Group> groups =
+        List.of(
+            new Directory.Group("crew", Set.of(), ""),
+            new Directory.Group("crew until now", Set.of(), ""));
+    Directory.Person guest = new Directory.Person("cy", "Cy", Set.of("crew until now"), Map.of());
+    Environment small = SmallWorld.environment();
+    Environment before =
+        with(
+            small,
+            new Directory(
+                List.of(new Directory.Person("ada", "Ada", Set.of("crew"), Map.of()), guest),
+                groups));
+    Environment after =
+        with(
+            small,
+            new Directory(
+                List.of(new Directory.Person("ada", "Ada", Set.of(), Map.of()), guest), groups));
+    Impact impact =
+        Comparison.ofSurroundings(
+            Rulebases.of("deny from.people=group crew until now", "allow from.people=group crew"),
+            before,
+            after,
+            100_000);
+    assertThat(impact.kinds()).hasSize(1);
+    assertThat(impact.kinds().get(0).words()).containsExactly(new Impact.Words("person", "ada"));
+  }
+
   @Test
   void whereNothingChangesForTheRulebaseNothingIsTold() {
     Environment before = SmallWorld.environment();

@@ -113,31 +113,16 @@ public final class Renaming {
   private Value value(ValueKind kind, Value value) {
     Value next = value;
     for (Renamed one : renamed) {
-      next = value(kind, next, one);
+      next =
+          RecordNames.map(
+              kind,
+              next,
+              (record, id) ->
+                  record == one.kind() && id.equals(one.id())
+                      ? Optional.of(one.name())
+                      : Optional.empty());
     }
     return next;
-  }
-
-  private static Value value(ValueKind kind, Value value, Renamed one) {
-    return switch (one.kind()) {
-      case ZONE ->
-          value.equals(new Value.ZoneName(one.id())) ? new Value.ZoneName(one.name()) : value;
-      case GROUP ->
-          value.equals(new Value.GroupName(one.id())) ? new Value.GroupName(one.name()) : value;
-      case PERSON ->
-          value.equals(new Value.PersonName(one.id())) ? new Value.PersonName(one.name()) : value;
-      case ADDRESS_LIST ->
-          value.equals(new Value.ListName(one.id())) ? new Value.ListName(one.name()) : value;
-      case DEVICE_KIND ->
-          value instanceof Value.DeviceClass device && device.kind().equals(Optional.of(one.id()))
-              ? new Value.DeviceClass(Optional.of(one.name()), device.posture())
-              : value;
-      case SET ->
-          value instanceof Value.SetName set && one.id().equals(kind.word() + ":" + set.name())
-              ? new Value.SetName(one.name())
-              : value;
-      case ORGANISATION, EDITION, APPLICATION, COUNTRY, HOST, SITE, SOURCE -> value;
-    };
   }
 
   /** Whether recorded traffic, which names zones, people and devices, is to be read otherwise. */

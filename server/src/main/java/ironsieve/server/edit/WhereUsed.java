@@ -1,8 +1,8 @@
 package ironsieve.server.edit;
 
 import ironsieve.compile.Names;
-import ironsieve.files.Documents.SetDoc;
 import ironsieve.files.FaultException;
+import ironsieve.files.RecordNames;
 import ironsieve.files.WorkspaceKind;
 import ironsieve.model.DecryptionRule;
 import ironsieve.model.Field;
@@ -25,7 +25,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
-import java.util.function.Predicate;
 import java.util.stream.Stream;
 
 /** Finds the rules and sets that use a name of the workspace, in all rulebases. */
@@ -51,8 +50,13 @@ public class WhereUsed {
   /** A rule that does; {@code through} the named set it stands in, or empty. */
   public record RuleUse(String id, int number, String name, String through) {}
 
-  /** What a name is looked for as. */
-  private record Wanted(ValueKind kind, Predicate<Value> meant) {}
+  /** A record that is looked for. */
+  private record Wanted(WorkspaceKind kind, String id) {
+
+    private boolean isIn(ValueKind field, Value value) {
+      return RecordNames.has(field, value, kind, id);
+    }
+  }
 
   /**
    * Every use of a record.
@@ -77,7 +81,7 @@ public class WhereUsed {
   public Set<String> unusedSets() {
     Company.WorkspaceVersion known = company.newest();
     Set<String> unused = new TreeSet<>();
-    known.environment().sets().forEach(set -> unused.add(set.kind().word() + ":" + set.name()));
+    known.environment().sets().forEach(set -> unused.add(id(set.kind(), set.name())));
     known
         .environment()
         .sets()
@@ -86,7 +90,7 @@ public class WhereUsed {
       Rulebase rulebase = rulebase(editor.snapshot(id));
       // A set of the rulebase's own goes before the shared one of its name.
       Set<String> own = new HashSet<>();
-      rulebase.sets().forEach(set -> own.add(set.kind().word() + ":" + set.name()));
+      rulebase.sets().forEach(set -> own.add(id(set.kind(), set.name())));
       Stream.concat(
               matches(rulebase)
                   .flatMap(match -> match.fields().entrySet().stream())
@@ -108,43 +112,20 @@ public class WhereUsed {
   private static Stream<String> named(ValueKind kind, Collection<Value> values) {
     return values.stream()
         .filter(Value.SetName.class::isInstance)
-        .map(value -> kind.word() + ":" + ((Value.SetName) value).name());
+        .map(value -> id(kind, ((Value.SetName) value).name()));
   }
 
   private static Wanted wanted(String kind, String id) {
     WorkspaceKind known =
         WorkspaceKind.ofWord(kind)
             .orElseThrow(() -> new FaultException("uses", "kind", "no kind is called " + kind));
-    return switch (known) {
-      case ZONE -> new Wanted(ValueKind.ZONE, new Value.ZoneName(id)::equals);
-      case GROUP -> new Wanted(ValueKind.PERSON, new Value.GroupName(id)::equals);
-      case PERSON -> new Wanted(ValueKind.PERSON, new Value.PersonName(id)::equals);
-      case DEVICE_KIND ->
-          new Wanted(
-              ValueKind.DEVICE,
-              value ->
-                  value instanceof Value.DeviceClass device
-                      && device.kind().equals(Optional.of(id)));
-      case APPLICATION ->
-          new Wanted(
-              ValueKind.APPLICATION,
-              value ->
-                  value.equals(new Value.ApplicationName(id))
-                      || value instanceof Value.FeatureName feature
-                          && feature.application().equals(id)
-                      || value instanceof Value.Filter filter
-                          && filter.wanted(Value.Condition.Trait.NAME).contains(id));
-      case ADDRESS_LIST -> new Wanted(ValueKind.NETWORK, new Value.ListName(id)::equals);
-      case COUNTRY -> new Wanted(ValueKind.NETWORK, new Value.CountryName(id)::equals);
-      case HOST -> new Wanted(ValueKind.NETWORK, new Value.HostObject(id)::equals);
-      case SET -> {
-        SetDoc set =
-            new SetDoc(id.replaceFirst(":.*", ""), id.replaceFirst("[^:]*:", ""), List.of(), "");
-        yield new Wanted(kindOf(set.kind()), new Value.SetName(set.name())::equals);
-      }
+    switch (known) {
       case SITE, EDITION, ORGANISATION, SOURCE ->
           throw new FaultException("uses", "kind", "no rule names a " + known.word());
-    };
+      case SET -> kindOf(id.replaceFirst(":.*", ""));
+      default -> {}
+    }
+    return new Wanted(known, id);
   }
 
   private static ValueKind kindOf(String word) {
@@ -159,33 +140,32 @@ public class WhereUsed {
     Rulebase rulebase = rulebase(snapshot);
     Map<String, NamedSet> sets = new HashMap<>();
     new Names(rulebase.parts(), snapshot.environment())
-        .sets().stream()
-            .filter(set -> set.kind() == wanted.kind())
-            .forEach(set -> sets.put(set.name(), set));
-    Holders holders = new Holders(sets, wanted.meant());
+        .sets()
+        .forEach(set -> sets.put(id(set.kind(), set.name()), set));
+    Holders holders = new Holders(sets, wanted);
     List<RuleUse> rules = new ArrayList<>();
     int number = 0;
     for (Rule rule : rulebase.rules()) {
       number++;
-      Optional<String> how = how(rule.match(), wanted, holders);
+      Optional<String> how = how(rule.match(), holders);
       if (how.isPresent()) {
         rules.add(new RuleUse(rule.id(), number, rule.name(), how.get()));
       }
     }
     List<String> own =
         rulebase.sets().stream()
-            .filter(set -> set.kind() == wanted.kind() && holders.holds(set.name()))
+            .filter(set -> holders.holds(set.kind(), set.name()))
             .map(NamedSet::name)
             .toList();
     List<String> others = new ArrayList<>();
     for (DecryptionRule line : rulebase.parts().decryption()) {
-      how(line.match(), wanted, holders)
+      how(line.match(), holders)
           .map(through -> through.isEmpty() ? "" : " through set " + through)
           .ifPresent(through -> others.add("decryption rule " + line.id() + through));
     }
     for (UsageSheet sheet : rulebase.parts().sheets()) {
-      if (wanted.kind() == ValueKind.APPLICATION
-          && sheet.lines().stream().map(UsageSheet.Line::about).anyMatch(wanted.meant())) {
+      if (sheet.lines().stream()
+          .anyMatch(line -> wanted.isIn(ValueKind.APPLICATION, line.about()))) {
         others.add("sheet " + sheet.name());
       }
     }
@@ -205,17 +185,15 @@ public class WhereUsed {
    * How a rule, or a decryption rule, uses it: directly, which is empty, or through a set; nothing
    * if it does not.
    */
-  private static Optional<String> how(Rule.Match match, Wanted wanted, Holders holders) {
+  private static Optional<String> how(Rule.Match match, Holders holders) {
     Optional<String> through = Optional.empty();
     for (Map.Entry<FieldName, Field> entry : match.fields().entrySet()) {
-      if (entry.getKey().kind() != wanted.kind()) {
-        continue;
-      }
+      ValueKind kind = entry.getKey().kind();
       for (Value value : entry.getValue().values()) {
-        if (wanted.meant().test(value)) {
+        if (holders.wanted.isIn(kind, value)) {
           return Optional.of("");
         }
-        if (value instanceof Value.SetName name && holders.holds(name.name())) {
+        if (value instanceof Value.SetName name && holders.holds(kind, name.name())) {
           through = Optional.of(name.name());
         }
       }
@@ -223,28 +201,35 @@ public class WhereUsed {
     return through;
   }
 
+  private static String id(ValueKind kind, String set) {
+    return kind.word() + ":" + set;
+  }
+
   /** Which sets hold something, directly or through other sets; each is looked at once. */
   private static final class Holders {
     private final Map<String, NamedSet> sets;
-    private final Predicate<Value> meant;
+    private final Wanted wanted;
     private final Map<String, Boolean> known = new HashMap<>();
 
-    private Holders(Map<String, NamedSet> sets, Predicate<Value> meant) {
+    private Holders(Map<String, NamedSet> sets, Wanted wanted) {
       this.sets = sets;
-      this.meant = meant;
+      this.wanted = wanted;
     }
 
-    private boolean holds(String name) {
-      Boolean before = known.get(name);
-      if (before != null || !sets.containsKey(name)) {
+    private boolean holds(ValueKind kind, String name) {
+      String id = id(kind, name);
+      Boolean before = known.get(id);
+      if (before != null || !sets.containsKey(id)) {
         return before != null && before;
       }
-      known.put(name, false);
+      known.put(id, false);
       boolean found = false;
-      for (Value value : sets.get(name).values()) {
-        found |= meant.test(value) || value instanceof Value.SetName inner && holds(inner.name());
+      for (Value value : sets.get(id).values()) {
+        found |=
+            wanted.isIn(kind, value)
+                || value instanceof Value.SetName inner && holds(kind, inner.name());
       }
-      known.put(name, found);
+      known.put(id, found);
       return found;
     }
   }

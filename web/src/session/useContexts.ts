@@ -1,24 +1,24 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
-import { api, type Hits, type Impact, type JournalEntry, type Rulebase, type StepOf } from "../api/client";
+import { api, type Hits, type JournalEntry, type Rulebase, type StepOf } from "../api/client";
 import { goTo, isBeside, useAddressPart } from "../base/address";
 import { POLLING_INTERVAL } from "../base/pollingInterval";
 import { useStableCallback } from "../base/useStableCallback";
 import { useStableObject } from "../base/useStableObject";
 import { applied } from "../rules/known";
 import { rules } from "../rules/order";
-import { select } from "./selection";
+import type { Contexts, Told } from "./contexts";
 import { useEdits } from "./useEdits";
-import { type Meant, useImpactPreview } from "./useImpactPreview";
+import { useImpactPreview } from "./useImpactPreview";
 import { type Done, isStopped, useRulebaseQueries } from "./useRulebaseQueries";
 import { type Edit, stepsOf } from "./useSent";
 
 /**
- * The open rulebase: what the server has of it (queries) and what can be done with it (edits), which stays the same
- * object as long as it says the same; and beside it what the person at it is told of what goes on. What is selected is
- * asked for by what shows it; see selection.
+ * Opens the rulebase that the address names, or the first there is: what the server has of it (queries) and what can be
+ * done with it (edits); and beside it what the person at it is told of what goes on. What is selected is asked for by
+ * what shows it; see selection.
  */
-export function useSession(who: string) {
+export function useContexts(who: string): Contexts & { told: Told } {
   const client = useQueryClient();
   const base = useAddressPart("base");
   const page = useAddressPart("page");
@@ -63,7 +63,7 @@ export function useSession(who: string) {
     if (edit && rulebase && stepsOf(edit, rulebase).length > 0) edits.send(edit).catch(() => undefined);
   });
   const stepsNow = useStableCallback((edit: Edit) => (rulebase ? stepsOf(edit, rulebase) : []));
-  const does = {
+  const edited = useStableObject({
     /** Makes an edit at once, unless there is nothing to it; a refusal is said beside the work. */
     make,
     /** For a button that makes an edit at once: it is weighed while a pointer or a key is on the button. */
@@ -77,16 +77,6 @@ export function useSession(who: string) {
     /** For a button that does something else at once. */
     weighing: on,
     say,
-    select,
-    probe: useStableCallback((probe?: string) => goTo({ probe: probe || undefined })),
-    stopReview: useStableCallback(() => api.stopReview(id).catch(() => undefined)),
-    reviewAnew: useStableCallback(queries.reviewAnew),
-    /** After a tape has come or gone: what is said of the rules may change with it. */
-    retaped: useStableCallback((now: Hits) => {
-      client.setQueryData(["hits", id, now.state], now);
-      client.invalidateQueries({ queryKey: ["rulebase"] });
-      client.invalidateQueries({ queryKey: ["heads"] });
-    }),
     edit: useStableCallback(edits.send),
     loadPromises: useStableCallback(edits.loadPromises),
     /** The steps that would add rules that came as text, in their order and without a place. */
@@ -97,29 +87,19 @@ export function useSession(who: string) {
       });
       return patches.map((rule) => ({ op: "ADD_RULE", rule }));
     }),
-    /** Sets how many steps each question of the review may take, and asks it again. */
-    allowSteps: useStableCallback((steps: number) =>
-      api
-        .allowSteps(id, steps)
-        .then(() => client.invalidateQueries({ queryKey: ["rulebase"] }))
-        .catch((error) => say(error.message)),
-    ),
     takeBack: useStableCallback(edits.takeBack),
     /** Makes an older revision current again, as an edit of its own. */
     restore: useStableCallback(edits.restore),
-    refresh: useStableCallback(() => client.invalidateQueries({ queryKey: ["rulebase"] })),
-  };
+  });
   const byId = useMemo(
     () => new Map(rulebase ? rules(rulebase).map((rule) => [rule.id, rule]) : []),
     [rulebase],
   );
-  const session = useStableObject({
-    ...does,
+  const openRulebase = useStableObject({
     id,
     who,
     rulebase,
     byId,
-    /** What a rule is called in a sentence; nothing stands for the default verdict. */
     named: useCallback(
       (rule: string): string => {
         const known = byId.get(rule);
@@ -128,20 +108,34 @@ export function useSession(who: string) {
       },
       [byId],
     ),
-    /** A rule's number from the top. */
     number: useCallback((rule: string) => byId.get(rule)?.number, [byId]),
+    state,
     heads: queries.heads,
-    /** Whether the server has no rulebase to show, nor was one asked for. */
     isNothingThere: heads.data !== undefined && id === "",
+    error: queries.rulebase.error,
+  });
+  const answers = useStableObject({
     review: review.data,
     fall: queries.fall,
     probeError: queries.probeError,
     promises: queries.promises,
     /** What the rulebase catches of the recorded traffic. */
     hits: queries.hits,
-    error: queries.rulebase.error,
-    /** What everything shown of the rulebase is worked out from. */
-    state,
+    stopReview: useStableCallback(() => api.stopReview(id).catch(() => undefined)),
+    reviewAnew: useStableCallback(queries.reviewAnew),
+    /** After a tape has come or gone: what is said of the rules may change with it. */
+    retaped: useStableCallback((now: Hits) => {
+      client.setQueryData(["hits", id, now.state], now);
+      client.invalidateQueries({ queryKey: ["rulebase"] });
+      client.invalidateQueries({ queryKey: ["heads"] });
+    }),
+    /** Sets how many steps each question of the review may take, and asks it again. */
+    allowSteps: useStableCallback((steps: number) =>
+      api
+        .allowSteps(id, steps)
+        .then(() => client.invalidateQueries({ queryKey: ["rulebase"] }))
+        .catch((error) => say(error.message)),
+    ),
   });
   const told: Told = {
     said,
@@ -152,28 +146,8 @@ export function useSession(who: string) {
     doneEdits: done?.id === id ? done.revision - done.since : 0,
     meant,
   };
-  return { session, told };
+  return { openRulebase, answers, edits: edited, told };
 }
-
-/** What is known of the open rulebase, and what can be done with it. */
-export type Session = ReturnType<typeof useSession>["session"];
-
-/** What the person at it is told of what goes on; it changes more often than what is known. */
-export type Told = {
-  /** What happened last. */
-  said: string;
-  /** Whether something has been done that the server has yet to keep. */
-  keeping: boolean;
-  reviewing: boolean;
-  /** Whether somebody has stopped the review of this revision. */
-  reviewStopped: boolean;
-  /** What the edit just kept did, or several that followed each other; nothing while that is worked out. */
-  did?: Impact;
-  /** How many edits that was. */
-  doneEdits: number;
-  /** What somebody is about to do. */
-  meant?: Meant;
-};
 
 /** What others did since, in words. */
 export function since(entries: JournalEntry[]): string {
