@@ -13,6 +13,7 @@ import ironsieve.recorded.Traffic;
 import ironsieve.traffic.file.TapeFile;
 import ironsieve.traffic.signature.SignatureMatcher;
 import ironsieve.traffic.view.By;
+import ironsieve.traffic.view.Narrowing;
 import ironsieve.traffic.view.TrafficView;
 import java.io.BufferedReader;
 import java.io.IOException;
@@ -148,15 +149,13 @@ final class RecordedBenchmark {
         seconds(
             () ->
                 charts.forEach(
-                    by ->
-                        largest.put(
-                            by, view.bars(by, TrafficView.Narrowing.NONE, false).get(0).value())));
+                    by -> largest.put(by, view.bars(by, Narrowing.NONE, false).get(0).value())));
     List<Double> narrowed = new ArrayList<>();
     for (By one : charts) {
       for (By other : charts) {
         if (one.compareTo(other) < 0) {
-          TrafficView.Narrowing narrowing =
-              new TrafficView.Narrowing(
+          Narrowing narrowing =
+              new Narrowing(
                   Map.of(one, Set.of(largest.get(one)), other, Set.of(largest.get(other))),
                   null,
                   null);

@@ -9,6 +9,9 @@ import ironsieve.recorded.RecordedDecisions;
 import ironsieve.recorded.Traffic;
 import ironsieve.traffic.file.TapeFile;
 import ironsieve.traffic.view.By;
+import ironsieve.traffic.view.DecisionWords;
+import ironsieve.traffic.view.Narrowing;
+import ironsieve.traffic.view.Sum;
 import ironsieve.traffic.view.TrafficView;
 import java.io.IOException;
 import java.io.OutputStream;
@@ -95,9 +98,8 @@ final class TapeCommand {
         new TrafficView(
             inputs.environment(),
             RecordedDecisions.of(compiled, Traffic.ofColumns(List.of(made.tape()))));
-    Map<String, TrafficView.Sum> sums = new HashMap<>();
-    view.bars(By.RULE, TrafficView.Narrowing.NONE, false)
-        .forEach(bar -> sums.put(bar.value(), bar.sum()));
+    Map<String, Sum> sums = new HashMap<>();
+    view.bars(By.RULE, Narrowing.NONE, false).forEach(bar -> sums.put(bar.value(), bar.sum()));
     List<TrafficView.Bar> caught = new ArrayList<>();
     int number = 0;
     for (Rule rule : compiled.rulebase().rules()) {
@@ -106,11 +108,11 @@ final class TapeCommand {
         caught.add(
             new TrafficView.Bar(
                 "rule " + number + " (" + rule.id() + ")",
-                sums.getOrDefault(rule.id(), TrafficView.Sum.NOTHING)));
+                sums.getOrDefault(rule.id(), Sum.NOTHING)));
       }
     }
-    for (String other : List.of(TrafficView.DEFAULT_VERDICT, TrafficView.DEPENDS)) {
-      caught.add(new TrafficView.Bar(other, sums.getOrDefault(other, TrafficView.Sum.NOTHING)));
+    for (String other : List.of(DecisionWords.DEFAULT_VERDICT, DecisionWords.DEPENDS)) {
+      caught.add(new TrafficView.Bar(other, sums.getOrDefault(other, Sum.NOTHING)));
     }
     print(inputs, caught);
     return told(made);
@@ -151,7 +153,7 @@ final class TapeCommand {
     }
     TapeFile.Made made = made(inputs, from);
     TrafficView view = new TrafficView(inputs.environment(), List.of(made.tape()));
-    List<TrafficView.Bar> bars = view.bars(what, TrafficView.Narrowing.NONE, false);
+    List<TrafficView.Bar> bars = view.bars(what, Narrowing.NONE, false);
     print(inputs, bars);
     return told(made);
   }

@@ -14,6 +14,9 @@ import ironsieve.traffic.log.LogRecords;
 import ironsieve.traffic.tape.TapeMaker;
 import ironsieve.traffic.tape.TrafficRecord;
 import ironsieve.traffic.view.By;
+import ironsieve.traffic.view.DecisionWords;
+import ironsieve.traffic.view.Narrowing;
+import ironsieve.traffic.view.Sum;
 import ironsieve.traffic.view.TrafficView;
 import java.time.ZoneId;
 import java.util.Arrays;
@@ -131,10 +134,10 @@ final class SumBatch {
   }
 
   private void views(TrafficView view) {
-    view.addUp(VIEWS, TrafficView.Narrowing.NONE);
+    view.addUp(VIEWS, Narrowing.NONE);
     for (By by : VIEWS) {
-      for (TrafficView.Bar bar : view.bars(by, TrafficView.Narrowing.NONE, false)) {
-        TrafficView.Sum sum = bar.sum();
+      for (TrafficView.Bar bar : view.bars(by, Narrowing.NONE, false)) {
+        Sum sum = bar.sum();
         sums.add(List.of(Sums.VIEWS, by.word(), bar.value()), sum.times(), sum.up(), sum.down());
       }
     }
@@ -186,7 +189,7 @@ final class SumBatch {
 
   private void hits(Decision decision, ByCode sum, int code) {
     sums.add(
-        List.of(Sums.HITS, TrafficView.rule(decision)),
+        List.of(Sums.HITS, DecisionWords.rule(decision)),
         sum.times[code],
         sum.up[code],
         sum.down[code],
@@ -195,7 +198,10 @@ final class SumBatch {
     if (decision.rules().size() > 1) {
       for (Optional<String> one : decision.rules()) {
         sums.add(
-            List.of(Sums.POSSIBLE, one.orElse(TrafficView.DEFAULT_VERDICT)), sum.times[code], 0, 0);
+            List.of(Sums.POSSIBLE, one.orElse(DecisionWords.DEFAULT_VERDICT)),
+            sum.times[code],
+            0,
+            0);
       }
     }
   }
@@ -205,8 +211,8 @@ final class SumBatch {
         List.of(
             Sums.CHANGED,
             ProbeText.print(line.connection()),
-            TrafficView.outcome(was),
-            TrafficView.outcome(becomes),
+            DecisionWords.outcome(was),
+            DecisionWords.outcome(becomes),
             rules(was),
             rules(becomes)),
         line.times(),
@@ -216,7 +222,7 @@ final class SumBatch {
 
   private static String rules(Decision decision) {
     return decision.rules().stream()
-        .map(rule -> rule.orElse(TrafficView.DEFAULT_VERDICT))
+        .map(rule -> rule.orElse(DecisionWords.DEFAULT_VERDICT))
         .collect(Collectors.joining(" or "));
   }
 

@@ -12,6 +12,8 @@ import ironsieve.text.ProbeText;
 import ironsieve.traffic.file.TapeFile;
 import ironsieve.traffic.signature.SignatureMatcher;
 import ironsieve.traffic.view.By;
+import ironsieve.traffic.view.DecisionWords;
+import ironsieve.traffic.view.Narrowing;
 import ironsieve.traffic.view.TrafficView;
 import java.io.BufferedReader;
 import java.io.ByteArrayOutputStream;
@@ -240,7 +242,7 @@ class ReplayAgreesTest {
     TrafficView view = new TrafficView(with.environment(), decisions);
     for (By by : By.values()) {
       if (by != By.TAPE) {
-        view.bars(by, TrafficView.Narrowing.NONE, false)
+        view.bars(by, Narrowing.NONE, false)
             .forEach(
                 bar ->
                     views.put(
@@ -270,9 +272,9 @@ class ReplayAgreesTest {
                             changed.merge(
                                 ProbeText.print(one.line().connection())
                                     + " "
-                                    + TrafficView.verdict(one.before())
+                                    + DecisionWords.verdict(one.before())
                                     + ">"
-                                    + TrafficView.verdict(one.after()),
+                                    + DecisionWords.verdict(one.after()),
                                 List.of(one.line().times()),
                                 (a, b) -> List.of((long) a.get(0) + (long) b.get(0)))));
     return new Result(hits, views, changed, Map.of());

@@ -16,11 +16,13 @@ import ironsieve.traffic.protocol.Fact;
 import ironsieve.traffic.protocol.Field;
 import ironsieve.traffic.signature.Unit;
 import ironsieve.traffic.view.By;
+import ironsieve.traffic.view.DecisionWords;
+import ironsieve.traffic.view.Narrowing;
+import ironsieve.traffic.view.Recognition;
+import ironsieve.traffic.view.Sum;
 import ironsieve.traffic.view.TrafficView;
 import ironsieve.traffic.view.TrafficView.Bar;
 import ironsieve.traffic.view.TrafficView.Decided;
-import ironsieve.traffic.view.TrafficView.Narrowing;
-import ironsieve.traffic.view.TrafficView.Sum;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;
 import jakarta.ws.rs.DELETE;
@@ -328,9 +330,9 @@ public class TrafficResource {
         one.decision()
             .verdict()
             .map(verdict -> verdict.word())
-            .orElse(one.decision().rules().isEmpty() ? "" : TrafficView.DEPENDS),
+            .orElse(one.decision().rules().isEmpty() ? "" : DecisionWords.DEPENDS),
         line.unsaid().stream().map(Tape.Unsaid::word).toList(),
-        TrafficView.recognised(line),
+        Recognition.of(line),
         line.sample() < 0 ? null : line.sample());
   }
 
@@ -342,7 +344,7 @@ public class TrafficResource {
     TrafficView view = view(snapshot);
     Sum unknown = Sum.NOTHING;
     for (Bar bar : view.bars(By.RECOGNISED, Narrowing.NONE, false)) {
-      unknown = TrafficView.isUnrecognised(bar.value()) ? unknown.and(bar.sum()) : unknown;
+      unknown = Recognition.isUnrecognised(bar.value()) ? unknown.and(bar.sum()) : unknown;
     }
     List<SampleView> samples = new ArrayList<>();
     for (TapeColumns tape : snapshot.recorded().tapes()) {
@@ -374,9 +376,8 @@ public class TrafficResource {
         continue;
       }
       Connection one = tape.connection(first[i], Minutes.time(tape.first().orElse(0)));
-      String recognised =
-          TrafficView.recognised(one.using(), tape.conversations().unsaid(first[i]));
-      if (TrafficView.isUnrecognised(recognised)) {
+      String recognised = Recognition.of(one.using(), tape.conversations().unsaid(first[i]));
+      if (Recognition.isUnrecognised(recognised)) {
         samples.add(
             sample(
                 tape.name(),

@@ -1,7 +1,7 @@
 package ironsieve.server.store;
 
 import ironsieve.files.FaultException;
-import ironsieve.traffic.view.TrafficView.Narrowing;
+import ironsieve.traffic.view.Narrowing;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.sql.SQLException;

@@ -54,8 +54,8 @@ final class Labels {
         ofValue[i][l] = number(of.get(l), numbers);
       }
     }
-    notSaid = unsaidBit == 0 ? -1 : number(TrafficView.NOT_SAID, numbers);
-    none = numbers.getOrDefault(TrafficView.NONE, -1);
+    notSaid = unsaidBit == 0 ? -1 : number(Recognition.NOT_SAID, numbers);
+    none = numbers.getOrDefault(LabelMaker.NONE, -1);
   }
 
   private int number(String label, Map<String, Integer> numbers) {
@@ -101,7 +101,7 @@ final class Labels {
   /** The texts of the labels of a key. */
   List<String> texts(int key) {
     if (key == ofValue.length) {
-      return notSaid < 0 ? List.of() : List.of(TrafficView.NOT_SAID);
+      return notSaid < 0 ? List.of() : List.of(Recognition.NOT_SAID);
     }
     List<String> all = new ArrayList<>(ofValue[key].length);
     for (int label : ofValue[key]) {

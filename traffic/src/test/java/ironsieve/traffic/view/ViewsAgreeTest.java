@@ -15,8 +15,6 @@ import ironsieve.recorded.Traffic;
 import ironsieve.text.ProbeText;
 import ironsieve.traffic.DemoSignatures;
 import ironsieve.traffic.view.TrafficView.Bar;
-import ironsieve.traffic.view.TrafficView.Narrowing;
-import ironsieve.traffic.view.TrafficView.Sum;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
