@@ -324,6 +324,46 @@ class TrafficApiTest {
     given().delete(BASE + "/listeners/live udp").then().statusCode(404);
   }
 
+  /** A zone that gets another name while somebody listens does not come back under its old one. */
+  @Test
+  void whatIsRenamedMeanwhileIsHeardUnderItsNewName() throws Exception {
+    int port =
+        JSON.readTree(
+                given()
+                    .contentType("application/json")
+                    .body(Map.of("kind", "syslog", "transport", "tcp", "port", 0))
+                    .put(BASE + "/listeners/live")
+                    .then()
+                    .statusCode(200)
+                    .extract()
+                    .asString())
+            .get("port")
+            .asInt();
+    send("tcp", port, String.format(LIVE, "2026-11-03"));
+    await()
+        .until(
+            () -> get(BASE + "/hits").get("tapes"), tapes -> tapes.toString().contains("\"live\""));
+    given()
+        .contentType("application/json")
+        .body(
+            Map.of(
+                "version", get("/api/workspace").get("version").asLong(),
+                "what", "renamed",
+                "steps",
+                    List.of(
+                        Map.of("op", "RENAME", "kind", "zone", "id", "Offices", "name", "Rooms"))))
+        .post("/api/workspace/changes")
+        .then()
+        .statusCode(200);
+    send("tcp", port, String.format(LIVE, "2026-11-20"));
+    await().until(() -> get(BASE + "/listeners"), now -> now.at("/0/received").asLong() == 2);
+    given().delete(BASE + "/listeners/live").then().statusCode(200);
+    JsonNode lines = get(BASE + "/traffic/connections", "only", "tape:live").get("lines");
+    assertThat(days("live")).containsExactlyInAnyOrder("2026-11-03", "2026-11-20");
+    assertThat(lines.toString()).contains("Rooms").doesNotContain("Offices");
+    assertThat(get(BASE + "/hits").get("tapes").toString()).doesNotContain("cannot be read");
+  }
+
   @Test
   void whoListensForATapeAgainAddsToItAndKeepsWhatIsKept() throws Exception {
     hear("tcp", "live", List.of(String.format(LIVE, "2026-11-03")));
