@@ -3,7 +3,6 @@ package ironsieve.text;
 import ironsieve.model.Directory;
 import ironsieve.text.ProbeText.Completion;
 import ironsieve.text.ProbeText.Completions;
-import ironsieve.text.ProbeText.Part;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -16,9 +15,9 @@ final class ProbeCompleter {
 
   private static final int MOST_CHOICES = 12;
 
-  private final ProbeNames names;
+  private final NameIndex names;
 
-  ProbeCompleter(ProbeNames names) {
+  ProbeCompleter(NameIndex names) {
     this.names = names;
   }
 
@@ -62,7 +61,7 @@ final class ProbeCompleter {
 
   private Stream<Completion> candidates(ProbeReader reader) {
     Stream<Completion> words =
-        Stream.of(Part.values())
+        Stream.of(SentencePart.values())
             .filter(part -> !reader.begun().contains(part))
             .map(part -> new Completion(part.word(), "word", ""));
     if (reader.part() == null) {
@@ -81,7 +80,7 @@ final class ProbeCompleter {
       case AS -> reader.said().person == null ? people() : Stream.empty();
       case ON ->
           reader.said().device == null
-              ? names.deviceKinds().stream().map(kind -> new Completion(kind, "device", ""))
+              ? names.deviceKinds().all().stream().map(kind -> new Completion(kind, "device", ""))
               : Stream.of("healthy", "unhealthy").map(p -> new Completion(p, "posture", ""));
       case USING -> reader.said().use == null ? applications() : features(reader);
       case AT ->

@@ -26,7 +26,7 @@ final class ProbeFiller {
 
   private final Environment environment;
 
-  ProbeFiller(ProbeNames names) {
+  ProbeFiller(NameIndex names) {
     environment = names.environment();
   }
 

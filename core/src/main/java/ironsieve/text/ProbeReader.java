@@ -7,7 +7,6 @@ import ironsieve.model.Service;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.region.Address;
-import ironsieve.text.ProbeText.Part;
 import java.time.DateTimeException;
 import java.time.DayOfWeek;
 import java.time.LocalDate;
@@ -19,14 +18,19 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Consumer;
 import java.util.function.Function;
-import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
  * One pass over a probe's sentence, part by part; remembers the part it is in and what was said.
  */
 final class ProbeReader {
+
+  private static final String BETWEEN = " \t\n\r\f\u000B";
+
+  /** A feature comes right after its application, a posture after a kind of device. */
+  private static final String CLOSE = "/,";
 
   private static final Pattern ADDRESS =
       Pattern.compile("[0-9][0-9a-fA-F:.]*|[0-9a-fA-F]*:[0-9a-fA-F:.]*");
@@ -37,6 +41,7 @@ final class ProbeReader {
       Pattern.compile(
           "(tcp|udp|sctp|icmp|icmpv6|ip)(/[0-9.]+)?(?=\\s|$)", Pattern.CASE_INSENSITIVE);
   private static final Pattern WORD = Pattern.compile("\\S+");
+  private static final Pattern WEEKDAY = Pattern.compile("[^\\s]{3}(?=\\s|$)");
   private static final Pattern DATE = Pattern.compile("\\d{4}-\\d{2}-\\d{2}(?=\\s|$)");
   private static final Pattern CLOCK = Pattern.compile("\\d{1,2}:\\d{2}(?=\\s|$)");
   private static final Pattern POSTURE =
@@ -58,18 +63,17 @@ final class ProbeReader {
     DayOfWeek weekday;
   }
 
-  private final ProbeNames names;
-  private final String text;
+  private final NameIndex names;
+  private final SentenceScanner scan;
   private final Given said = new Given();
   private final LocalDateTime now;
-  private final Set<Part> begun = EnumSet.noneOf(Part.class);
-  private int at;
+  private final Set<SentencePart> begun = EnumSet.noneOf(SentencePart.class);
   private int weekdayAt;
-  private Part part;
+  private SentencePart part;
 
-  ProbeReader(ProbeNames names, String text, LocalDateTime now) {
+  ProbeReader(NameIndex names, String text, LocalDateTime now) {
     this.names = names;
-    this.text = text;
+    scan = new SentenceScanner(text, BETWEEN);
     this.now = now;
   }
 
@@ -79,18 +83,18 @@ final class ProbeReader {
   }
 
   /** The part one is in; null before the first. */
-  Part part() {
+  SentencePart part() {
     return part;
   }
 
   /** The parts that have begun. */
-  Set<Part> begun() {
+  Set<SentencePart> begun() {
     return begun;
   }
 
-  /** Whether the text ends in the slash before a feature. */
+  /** Whether it stopped at the slash before a feature. */
   boolean endsInSlash() {
-    return at > 0 && text.charAt(at - 1) == '/';
+    return scan.isAfter('/');
   }
 
   /**
@@ -99,10 +103,10 @@ final class ProbeReader {
    * @throws TextException at the place that cannot be read
    */
   void all() {
-    skipSpace();
-    while (at < text.length()) {
+    scan.skip();
+    while (!scan.isAtEnd()) {
       part = keyword();
-      skipSpace();
+      scan.skip();
       values();
     }
     if (said.date != null && said.weekday != null && said.date.getDayOfWeek() != said.weekday) {
@@ -116,20 +120,23 @@ final class ProbeReader {
     return day.getDisplayName(java.time.format.TextStyle.FULL, Locale.ENGLISH);
   }
 
-  private Part keyword() {
-    for (Part candidate : Part.values()) {
-      if (take(Pattern.compile(candidate.word() + "(?=\\s|$)")).isPresent()) {
-        if (!begun.add(candidate)) {
-          throw new TextException(at, "\"" + candidate.word() + "\" stands here twice");
-        }
-        return candidate;
-      }
+  private SentencePart keyword() {
+    int start = scan.at();
+    SentencePart next =
+        scan.part()
+            .orElseThrow(
+                () ->
+                    new TextException(
+                        start, "cannot read \"" + scan.rest().trim() + "\" " + expected()));
+    if (!begun.add(next)) {
+      throw new TextException(
+          start + next.word().length(), "\"" + next.word() + "\" stands here twice");
     }
-    throw new TextException(at, "cannot read \"" + rest() + "\" " + expected());
+    return next;
   }
 
   private String expected() {
-    return switch (part == null ? Part.AT : part) {
+    return switch (part == null ? SentencePart.AT : part) {
       case FROM -> "as a zone or an address, or as the next part";
       case TO -> "as a zone, an address or a host name, or as the next part";
       case AS -> "as a login or as the next part";
@@ -142,23 +149,19 @@ final class ProbeReader {
     };
   }
 
-  private String rest() {
-    return text.substring(at).trim();
-  }
-
   private void values() {
-    while (at < text.length() && value()) {
-      skipSpace();
+    while (!scan.isAtEnd() && value()) {
+      scan.skip();
     }
   }
 
   private boolean value() {
     return switch (part) {
       case FROM ->
-          name(names.zones(), zone -> said.fromZone = zone)
+          name(names.of(ValueKind.ZONE), zone -> said.fromZone = zone)
               || address(address -> said.fromAddress = address);
       case TO ->
-          name(names.zones(), zone -> said.toZone = zone)
+          name(names.of(ValueKind.ZONE), zone -> said.toZone = zone)
               || host()
               || address(address -> said.toAddress = address);
       case AS -> said.person == null && person();
@@ -169,31 +172,15 @@ final class ProbeReader {
     };
   }
 
-  private Optional<String> take(Pattern pattern) {
-    Matcher matcher = pattern.matcher(text).region(at, text.length());
-    if (!matcher.lookingAt()) {
-      return Optional.empty();
-    }
-    at = matcher.end();
-    return Optional.of(matcher.group());
-  }
-
-  private boolean name(List<String> among, Function<String, ?> keep) {
-    for (String name : among) {
-      int end = at + name.length();
-      if (text.regionMatches(true, at, name, 0, name.length())
-          && (end == text.length() || " /,".indexOf(text.charAt(end)) >= 0)) {
-        keep.apply(name);
-        at = end;
-        return true;
-      }
-    }
-    return false;
+  private boolean name(Spellings among, Consumer<String> keep) {
+    Optional<String> found = scan.name(among, CLOSE);
+    found.ifPresent(keep);
+    return found.isPresent();
   }
 
   private boolean address(Function<Address, ?> keep) {
-    int start = at;
-    Optional<String> word = take(ADDRESS);
+    int start = scan.at();
+    Optional<String> word = scan.take(ADDRESS);
     try {
       word.ifPresent(address -> keep.apply(Address.parse(address)));
     } catch (IllegalArgumentException e) {
@@ -203,8 +190,8 @@ final class ProbeReader {
   }
 
   private boolean host() {
-    int start = at;
-    Optional<String> word = take(HOST);
+    int start = scan.at();
+    Optional<String> word = scan.take(HOST);
     try {
       // A name of one label ends in a dot, or it would read like any word.
       word.ifPresent(name -> said.host = HostText.name(name.replaceAll("\\.$", "")));
@@ -215,13 +202,13 @@ final class ProbeReader {
   }
 
   private boolean person() {
-    int start = at;
-    Optional<String> word = take(WORD);
+    int start = scan.at();
+    Optional<String> word = scan.take(WORD);
     word.ifPresent(
         login -> {
           boolean nobody = login.equals("unidentified");
           if (!nobody && names.environment().directory().person(login).isEmpty()) {
-            at = start;
+            scan.go(start);
             throw new TextException(
                 start, "nobody in the directory has the login \"" + login + "\"");
           }
@@ -235,15 +222,15 @@ final class ProbeReader {
         || !name(names.deviceKinds(), kind -> said.device = new Device(kind, Posture.UNKNOWN))) {
       return false;
     }
-    take(POSTURE)
+    scan.take(POSTURE)
         .map(word -> word.replaceAll("[,\\s]", "").toUpperCase(Locale.ROOT))
         .ifPresent(word -> said.device = new Device(said.device.kind(), Posture.valueOf(word)));
     return true;
   }
 
   private boolean service() {
-    int start = at;
-    Optional<String> word = take(SERVICE);
+    int start = scan.at();
+    Optional<String> word = scan.take(SERVICE);
     word.ifPresent(
         service -> {
           try {
@@ -256,7 +243,7 @@ final class ProbeReader {
   }
 
   private boolean application() {
-    if (take(Pattern.compile("unidentified(?=\\s|$)")).isPresent()) {
+    if (scan.take(Pattern.compile("unidentified(?=\\s|$)")).isPresent()) {
       said.use = ApplicationUse.UNRECOGNISED;
       return true;
     }
@@ -266,16 +253,16 @@ final class ProbeReader {
             said.use = new ApplicationUse(Optional.of(name), carrier(name), Optional.empty()))) {
       return false;
     }
-    if (at < text.length() && text.charAt(at) == '/') {
-      at++;
+    if (scan.next() == '/') {
+      scan.go(scan.at() + 1);
       feature();
     }
-    int end = at;
-    skipSpace();
-    if (take(OVER).isPresent()) {
+    int end = scan.at();
+    scan.skip();
+    if (scan.take(OVER).isPresent()) {
       over();
     } else {
-      at = end;
+      scan.go(end);
     }
     return true;
   }
@@ -298,13 +285,13 @@ final class ProbeReader {
     String application = said.use.application().orElseThrow();
     List<String> carriers = carriers(application);
     if (!name(
-        carriers,
+        new Spellings(carriers),
         name ->
             said.use =
                 new ApplicationUse(
                     said.use.application(), Optional.of(name), said.use.feature()))) {
       throw new TextException(
-          at,
+          scan.at(),
           carriers.isEmpty()
               ? application + " rides on nothing"
               : application + " rides on " + String.join(", ", carriers));
@@ -316,13 +303,13 @@ final class ProbeReader {
     List<String> features =
         names.environment().catalogue().application(application).orElseThrow().features();
     if (!name(
-        ProbeNames.longestFirst(features.stream()),
+        new Spellings(features),
         name ->
             said.use =
                 new ApplicationUse(
                     said.use.application(), said.use.carrier(), Optional.of(name)))) {
       throw new TextException(
-          at,
+          scan.at(),
           features.isEmpty()
               ? application + " has no features"
               : "the features of " + application + " are " + String.join(", ", features));
@@ -330,10 +317,10 @@ final class ProbeReader {
   }
 
   private boolean moment() {
-    int start = at;
+    int start = scan.at();
     LocalDateTime base = said.at == null ? now : said.at;
     try {
-      Optional<String> date = take(DATE);
+      Optional<String> date = scan.take(DATE);
       if (date.isPresent()) {
         LocalDate day = LocalDate.parse(date.get());
         if (day.getYear() < 1970) {
@@ -343,7 +330,7 @@ final class ProbeReader {
         said.at = day.atTime(base.toLocalTime());
         return true;
       }
-      Optional<String> clock = take(CLOCK);
+      Optional<String> clock = scan.take(CLOCK);
       if (clock.isPresent()) {
         String padded = clock.get().length() == 4 ? "0" + clock.get() : clock.get();
         said.at = base.toLocalDate().atTime(LocalTime.parse(padded));
@@ -352,13 +339,12 @@ final class ProbeReader {
     } catch (DateTimeException e) {
       throw new TextException(start, "there is no such day or time");
     }
-    Optional<DayOfWeek> day =
-        at + 3 <= text.length() && (at + 3 == text.length() || text.charAt(at + 3) == ' ')
-            ? TimeText.day(text.substring(at, at + 3))
-            : Optional.empty();
+    Optional<DayOfWeek> day = scan.take(WEEKDAY).flatMap(TimeText::day);
+    if (day.isEmpty()) {
+      scan.go(start);
+    }
     day.ifPresent(
         weekday -> {
-          at += 3;
           weekdayAt = start;
           said.weekday = weekday;
           if (said.date == null) {
@@ -366,11 +352,5 @@ final class ProbeReader {
           }
         });
     return day.isPresent();
-  }
-
-  private void skipSpace() {
-    while (at < text.length() && Character.isWhitespace(text.charAt(at))) {
-      at++;
-    }
   }
 }

@@ -4,11 +4,11 @@ import ironsieve.model.Connection;
 import ironsieve.model.Connection.Device;
 import ironsieve.model.Connection.Source;
 import ironsieve.model.Environment;
+import ironsieve.model.Parts;
 import ironsieve.model.Value;
 import java.time.LocalDateTime;
 import java.util.EnumMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 
@@ -25,21 +25,6 @@ import java.util.Set;
  * rest is unknown, and the time is now.
  */
 public final class ProbeText {
-
-  /** The parts of a probe, by the word that begins each. */
-  public enum Part {
-    FROM,
-    AS,
-    ON,
-    TO,
-    USING,
-    AT;
-
-    /** The word that begins it. */
-    public String word() {
-      return name().toLowerCase(Locale.ROOT);
-    }
-  }
 
   /** A detail of a probe that can be filled in. */
   public enum Detail {
@@ -80,11 +65,11 @@ public final class ProbeText {
    */
   public record Completions(int from, List<Completion> choices) {}
 
-  private final ProbeNames names;
+  private final NameIndex names;
 
   /** Probes in an environment: its zones, people, devices, applications and host names. */
   public ProbeText(Environment environment) {
-    names = new ProbeNames(environment);
+    names = new NameIndex(Parts.of(List.of()), environment);
   }
 
   /**

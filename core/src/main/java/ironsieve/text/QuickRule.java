@@ -16,11 +16,11 @@ import java.util.stream.Stream;
  */
 public final class QuickRule {
 
-  private final QuickRuleNames names;
+  private final NameIndex names;
 
   /** Rules that may name what these rulebase parts and surroundings have. */
   public QuickRule(Parts parts, Environment environment) {
-    names = new QuickRuleNames(parts, environment);
+    names = new NameIndex(parts, environment);
   }
 
   /** Whether a text begins like a rule and not like a probe. */
@@ -41,7 +41,7 @@ public final class QuickRule {
   /** Whether a text begins like the parts of a rule, and asks which rules have to do with them. */
   public static boolean isQuestion(String text) {
     String first = text.strip().split("\\s", 2)[0].toLowerCase(Locale.ROOT);
-    return Stream.of(QuickRulePart.values()).anyMatch(part -> part.word.equals(first));
+    return Stream.of(SentencePart.values()).anyMatch(part -> part.word().equals(first));
   }
 
   /**
@@ -62,6 +62,6 @@ public final class QuickRule {
    * @throws TextException with what comes nearest, if it is nothing at all
    */
   public List<Rule.Match> about(String text) {
-    return names.about(text);
+    return SingleValue.about(names, text);
   }
 }

@@ -8,30 +8,27 @@ import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.model.Verdict;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Stream;
 
 /** Reads a sentence part by part, in one pass; a reader is used once. */
 final class QuickRuleReader {
 
   private static final String END = " ,";
 
-  private final QuickRuleNames names;
-  private final String text;
-  private int at;
+  private final NameIndex names;
+  private final SentenceScanner scan;
 
-  QuickRuleReader(QuickRuleNames names, String text) {
+  QuickRuleReader(NameIndex names, String text) {
     this.names = names;
-    this.text = text;
+    scan = new SentenceScanner(text, END);
   }
 
   /** All of a rule: its outcome and its parts. */
   Rule all() {
-    skip();
+    scan.skip();
     Outcome outcome = outcome();
     return new Rule(
         "",
@@ -45,34 +42,34 @@ final class QuickRuleReader {
   /** The parts of a rule without its outcome. */
   Map<FieldName, Field> parts() {
     Map<FieldName, Field> fields = new EnumMap<>(FieldName.class);
-    skip();
-    while (at < text.length()) {
+    scan.skip();
+    while (!scan.isAtEnd()) {
       part(fields);
     }
     return fields;
   }
 
   private Outcome outcome() {
-    int start = at;
+    int start = scan.at();
     for (Verdict verdict : Verdict.values()) {
-      if (word(verdict.word())) {
+      if (scan.word(verdict.word())) {
         List<String> named =
             verdict.shows()
                 ? names.parts().notices().stream()
                     .filter(notice -> notice.verdict() == verdict)
                     .map(notice -> notice.name())
                     .toList()
-                : word("in")
+                : scan.word("in")
                     ? names.parts().lanes().stream().map(lane -> lane.name()).toList()
                     : null;
         if (named == null) {
           return Outcome.of(verdict);
         }
-        skip();
-        String name = longest(named);
+        scan.skip();
+        String name = scan.name(new Spellings(named), "").orElse(null);
         if (name == null) {
           throw new TextException(
-              at, verdict.word() + " goes on with one of: " + String.join(", ", named));
+              scan.at(), verdict.word() + " goes on with one of: " + String.join(", ", named));
         }
         return OutcomeText.parse(verdict.word() + (verdict.shows() ? " " : " in ") + name);
       }
@@ -81,53 +78,52 @@ final class QuickRuleReader {
   }
 
   private void part(Map<FieldName, Field> fields) {
-    int start = at;
-    QuickRulePart part = null;
-    for (QuickRulePart candidate : QuickRulePart.values()) {
-      if (part == null && word(candidate.word)) {
-        part = candidate;
-      }
-    }
-    if (part == null) {
-      throw new TextException(
-          at, "cannot read \"" + text.substring(at) + "\"; from, to, as, on, using or at goes on");
-    }
-    skip();
-    Field.Sense sense = word("not") ? Field.Sense.IS_NOT : Field.Sense.IS;
-    skip();
+    int start = scan.at();
+    SentencePart part =
+        scan.part()
+            .orElseThrow(
+                () ->
+                    new TextException(
+                        start,
+                        "cannot read \""
+                            + scan.rest()
+                            + "\"; from, to, as, on, using or at goes on"));
+    scan.skip();
+    Field.Sense sense = scan.word("not") ? Field.Sense.IS_NOT : Field.Sense.IS;
+    scan.skip();
     boolean any = false;
-    while (at < text.length() && value(part, sense, fields)) {
+    while (!scan.isAtEnd() && value(part, sense, fields)) {
       any = true;
-      skip();
+      scan.skip();
     }
     if (!any) {
       throw new TextException(
-          at < text.length() ? at : start,
+          scan.isAtEnd() ? start : scan.at(),
           "cannot read what comes after \""
-              + part.word
+              + part.word()
               + "\" as "
-              + String.join(" or ", part.fields.stream().map(field -> a(field.label())).toList())
+              + String.join(" or ", part.fields().stream().map(field -> a(field.label())).toList())
               + names.nearest(rest(), part));
     }
   }
 
-  private boolean value(QuickRulePart part, Field.Sense sense, Map<FieldName, Field> fields) {
-    for (FieldName name : part.fields) {
-      String known = longest(names.spellings(name.kind()));
-      if (known != null) {
-        add(fields, name, sense, known + leftOut(known));
+  private boolean value(SentencePart part, Field.Sense sense, Map<FieldName, Field> fields) {
+    for (FieldName name : part.fields()) {
+      Optional<String> known = scan.name(names.of(name.kind()), "");
+      if (known.isPresent()) {
+        add(fields, name, sense, known.get() + leftOut(known.get()));
         return true;
       }
     }
-    if (Stream.of(QuickRulePart.values()).anyMatch(next -> startsWith(next.word))) {
+    if (scan.isAtPart()) {
       return false;
     }
-    boolean site = part == QuickRulePart.TO && word("site");
+    boolean site = part == SentencePart.TO && scan.word("site");
     String literal = literal(part);
-    if (part == QuickRulePart.TO && !site && !looksLikeAPlace(literal)) {
+    if (part == SentencePart.TO && !site && !looksLikeAPlace(literal)) {
       // Else a zone that is misspelt would become a host name, and the rule go to any zone.
       throw new TextException(
-          at,
+          scan.at(),
           "\""
               + PlainText.shown(literal)
               + "\" is no zone, network, host name or list known here"
@@ -136,10 +132,10 @@ final class QuickRuleReader {
                   ? " For a host name of one word write: site " + literal
                   : ""));
     }
-    for (FieldName name : part.fields) {
+    for (FieldName name : part.fields()) {
       // A zone that is not known is no zone; other values may be new.
-      if (name.kind() != ValueKind.ZONE && QuickRuleNames.isSpelled(name.kind(), literal)) {
-        at += literal.length();
+      if (name.kind() != ValueKind.ZONE && SingleValue.isSpelled(name.kind(), literal)) {
+        scan.go(scan.at() + literal.length());
         add(fields, name, sense, literal);
         return true;
       }
@@ -154,26 +150,25 @@ final class QuickRuleReader {
     }
     StringBuilder said = new StringBuilder();
     String next = FilterText.BUT_NOT;
-    int start = at;
-    skip();
-    while (startsWith(next.strip())) {
-      at += next.strip().length();
-      skip();
-      String name = longest(names.applications());
-      if (name == null) {
+    int start = scan.at();
+    scan.skip();
+    while (scan.isAt(next.strip())) {
+      scan.word(next.strip());
+      Optional<String> name = scan.name(names.applications(), "");
+      if (name.isEmpty()) {
         throw new TextException(
-            at,
+            scan.at(),
             "say which application of the "
                 + whole
                 + " is left out"
-                + names.nearest(rest(), QuickRulePart.USING));
+                + names.nearest(rest(), SentencePart.USING));
       }
-      said.append(next).append(name);
+      said.append(next).append(name.get());
       next = FilterText.NOR;
-      start = at;
-      skip();
+      start = scan.at();
+      scan.skip();
     }
-    at = start;
+    scan.go(start);
     return said.toString();
   }
 
@@ -184,50 +179,18 @@ final class QuickRuleReader {
 
   /** What stands here up to the next part. */
   private String rest() {
-    String rest = text.substring(at);
+    String rest = scan.rest();
     int end = rest.length();
-    for (QuickRulePart next : QuickRulePart.values()) {
-      int found = rest.indexOf(" " + next.word + " ");
+    for (SentencePart next : SentencePart.values()) {
+      int found = rest.indexOf(" " + next.word() + " ");
       end = found >= 0 ? Math.min(end, found) : end;
     }
     return rest.substring(0, end).strip();
   }
 
   /** Times hold spaces, so one goes up to the next comma or part; other values are one word. */
-  private String literal(QuickRulePart part) {
-    return part == QuickRulePart.AT ? rest() : text.substring(at).split("[\\s,]", 2)[0];
-  }
-
-  private boolean word(String word) {
-    if (!startsWith(word)) {
-      return false;
-    }
-    at += word.length();
-    skip();
-    return true;
-  }
-
-  private boolean startsWith(String word) {
-    int end = at + word.length();
-    return text.regionMatches(true, at, word, 0, word.length())
-        && (end == text.length() || END.indexOf(text.charAt(end)) >= 0);
-  }
-
-  /** The longest of some spellings that stands here, taken; null if none does. */
-  private String longest(List<String> spellings) {
-    String best =
-        spellings.stream()
-            .filter(this::startsWith)
-            .max(Comparator.comparingInt(String::length))
-            .orElse(null);
-    at += best == null ? 0 : best.length();
-    return best;
-  }
-
-  private void skip() {
-    while (at < text.length() && END.indexOf(text.charAt(at)) >= 0) {
-      at++;
-    }
+  private String literal(SentencePart part) {
+    return part == SentencePart.AT ? rest() : scan.rest().split("[\\s,]", 2)[0];
   }
 
   private static void add(

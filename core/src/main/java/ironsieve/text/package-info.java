@@ -6,6 +6,7 @@
  * file ─▶ SourceText ─▶ FileItems ─▶ RulebaseReader, PartsReader ─▶ Rulebase ─▶ RulebaseWriter ─▶ file
  * value ─▶ ValueText ─▶ NetworkText · ServiceText · TimeText · FilterText · HostText
  * probe ─▶ ProbeReader ─▶ ProbeFiller ─▶ connection;  sentence ─▶ QuickRuleReader ─▶ rule
+ *          both by SentencePart, with SentenceScanner, in the names of NameIndex
  * </pre>
  */
 package ironsieve.text;
