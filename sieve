@@ -299,7 +299,7 @@ build_modules() { # MODULES ARGUMENT... : builds modules without tests and check
 }
 
 sources_newer() {
-  [ ! -e "$JAR" ] || [ -n "$(find "$ROOT/core/src/main" "$ROOT/files/src/main" "$ROOT/traffic/src/main" "$ROOT/server/src/main" "$ROOT/web/src" "$ROOT/web/index.html" "$ROOT/web/package-lock.json" "$ROOT/demo" "$ROOT"/*/pom.xml -newer "$JAR" -type f -print -quit)" ]
+  [ ! -e "$JAR" ] || [ -n "$(find "$ROOT/core/src/main" "$ROOT/files/src/main" "$ROOT/traffic/src/main" "$ROOT/standins/src/main" "$ROOT/server/src/main" "$ROOT/web/src" "$ROOT/web/index.html" "$ROOT/web/package-lock.json" "$ROOT/demo" "$ROOT"/*/pom.xml -newer "$JAR" -type f -print -quit)" ]
 }
 
 CLI="$ROOT/cli/target"
@@ -380,7 +380,7 @@ build() {
   sources_newer || return 0
   front_end_packages
   say "Building (a minute or two the first time) …"
-  build_modules core,files,traffic,server >"$STATE/build.log" 2>&1 ||
+  build_modules core,files,traffic,standins,server >"$STATE/build.log" 2>&1 ||
     fail "the build failed; see $STATE/build.log."
   touch "$JAR"
 }
@@ -559,7 +559,7 @@ format_check() {
 }
 
 core_tests() {
-  compiled core,files,traffic,cli,benchmarks,replay -Dtests.jvm="-XX:+UseSerialGC -Xmx2g $LESS_COMPILED"
+  compiled core,files,traffic,standins,cli,benchmarks,replay -Dtests.jvm="-XX:+UseSerialGC -Xmx2g $LESS_COMPILED"
   # One parser in each module's machine, coverage-guided; what breaks one is left in files/ or traffic/.
   JAZZER_FUZZ=1 compiled core,files,traffic -Dtest='ParsersFuzzTest#everyParser,ReadersFuzzTest#everyReader' \
     -Djazzer.max_duration="$((25 / SHARE))s"
@@ -593,7 +593,7 @@ packaged_and_browser() {
 
 server_tests() { # DATABASE TESTS
   IRON_SIEVE_REPLAY_JVM="-XX:+UseSerialGC -XX:TieredStopAtLevel=1" IRON_SIEVE_FRONT_END="$FRONT_END" IRON_SIEVE_TEST_DB_URL="$(test_database "$1")" \
-    compiled core,files,traffic,server -Dlibrary.tests.skip -Dquarkus.generate-code.skip=true -Dtest="$2" \
+    compiled core,files,traffic,standins,server -Dlibrary.tests.skip -Dquarkus.generate-code.skip=true -Dtest="$2" \
     -Dtests.jvm="-XX:+UseSerialGC $RARELY_COMPILED"
 }
 
@@ -613,10 +613,10 @@ quick_tests() {
   part compile compile_all
   parts_end
   say "Tests of what has changed, beside each other"
-  if changed core files traffic cli benchmarks replay demo; then
-    part core compiled core,files,traffic,cli,benchmarks,replay -Dtest="$LONG" -Dtests.jvm="-XX:+UseSerialGC"
+  if changed core files traffic standins cli benchmarks replay demo; then
+    part core compiled core,files,traffic,standins,cli,benchmarks,replay -Dtest="$LONG" -Dtests.jvm="-XX:+UseSerialGC"
   fi
-  if changed web server traffic demo; then
+  if changed web server traffic standins demo; then
     part tasks server_tests shared 'BenchTasksTest,ApiTest,StepsTest'
   fi
   parts_end
@@ -663,7 +663,7 @@ fuzz() { # [SECONDS [PARSER…]]
 api_types() {
   need_tools
   front_end_packages
-  build_modules core,files,traffic,server -Dquarkus.quinoa=false
+  build_modules core,files,traffic,standins,server -Dquarkus.quinoa=false
   cp "$ROOT/server/target/openapi/openapi.json" "$ROOT/docs/openapi.json"
   rm -f "$JAR"
   (cd "$ROOT/web" && npm run --silent api-types)

@@ -17,17 +17,7 @@ class ArchitectureTest {
 
   private static final List<String> ORDER =
       List.of(
-          "clock",
-          "jobs",
-          "change",
-          "store",
-          "edit",
-          "tapes",
-          "sources",
-          "replays",
-          "standins",
-          "demo",
-          "api");
+          "clock", "jobs", "change", "store", "edit", "tapes", "sources", "replays", "demo", "api");
 
   private static final JavaClasses SERVER =
       new ClassFileImporter()

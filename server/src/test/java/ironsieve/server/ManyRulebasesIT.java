@@ -15,7 +15,7 @@ import org.junit.jupiter.api.Test;
 class ManyRulebasesIT {
 
   /** Far more than there is room for; in the short run still several times as many. */
-  private static final int RULEBASES = Cases.isLong() ? 24 : 9;
+  private static final int RULEBASES = Cases.isLong() ? 24 : 6;
 
   private static final int RULES = 2_000;
 

@@ -2,6 +2,7 @@ package ironsieve.server.demo;
 
 import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.files.CompanyFolder;
+import ironsieve.standins.DemoFile;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.io.ByteArrayInputStream;
@@ -42,8 +43,7 @@ public class DemoFiles {
   }
 
   private static Optional<InputStream> file(String path) {
-    return Optional.ofNullable(
-        Thread.currentThread().getContextClassLoader().getResourceAsStream("demo/" + path));
+    return DemoFile.find(path);
   }
 
   /** What an archive with this history would have in its place. */

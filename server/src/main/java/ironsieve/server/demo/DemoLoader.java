@@ -4,6 +4,8 @@ import io.quarkus.runtime.StartupEvent;
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.files.Contents;
 import ironsieve.files.FaultException;
+import ironsieve.generated.GeneratedRulebase;
+import ironsieve.generated.GeneratedTape;
 import ironsieve.model.Tape;
 import ironsieve.recorded.TapeColumns;
 import ironsieve.server.edit.Editor;

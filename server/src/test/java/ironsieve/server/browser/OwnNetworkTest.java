@@ -9,7 +9,7 @@ import com.microsoft.playwright.Page;
 import com.microsoft.playwright.options.AriaRole;
 import com.microsoft.playwright.options.FilePayload;
 import io.quarkus.test.junit.QuarkusTest;
-import ironsieve.server.standins.DirectoryStandIn;
+import ironsieve.standins.DirectoryStandIn;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.List;

@@ -6,6 +6,7 @@ import static org.hamcrest.Matchers.equalTo;
 import static org.hamcrest.Matchers.greaterThan;
 
 import io.quarkus.test.junit.QuarkusTest;
+import ironsieve.Cases;
 import ironsieve.review.Review;
 import ironsieve.server.DemoData;
 import ironsieve.server.demo.DemoLoader;
@@ -20,10 +21,10 @@ import org.junit.jupiter.api.Test;
 @QuarkusTest
 class StoppedReviewTest {
 
-  private static final int RULES = 5_000;
+  private static final int RULES = Cases.isLong() ? 5_000 : 1_500;
 
   /** So many that their review is still going on when it is stopped. */
-  private static final int MANY = 10_000;
+  private static final int MANY = Cases.isLong() ? 10_000 : 3_000;
 
   private static final int MOST_TIMES = 20;
 
@@ -57,7 +58,7 @@ class StoppedReviewTest {
     }
     assertThat(status).isEqualTo(409);
     given().get(path + "/review").then().statusCode(409).body("type", equalTo("/problems/stopped"));
-    given().get(path + "/review?anew=true").then().body("rules.size()", greaterThan(9_000));
+    given().get(path + "/review?anew=true").then().body("rules.size()", greaterThan(MANY * 9 / 10));
     given().get(path + "/review").then().statusCode(200);
     given().get(path + "/review/progress").then().body("total", equalTo(0));
   }

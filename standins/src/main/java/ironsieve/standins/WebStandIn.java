@@ -1,4 +1,4 @@
-package ironsieve.server.standins;
+package ironsieve.standins;
 
 import com.sun.net.httpserver.HttpExchange;
 import com.sun.net.httpserver.HttpServer;
@@ -8,7 +8,7 @@ import java.net.InetSocketAddress;
 import java.util.Set;
 
 /** The demo company's feeds and editions from a web server, each with an entity tag. */
-final class WebStandIn implements AutoCloseable {
+public final class WebStandIn implements AutoCloseable {
 
   private static final Set<String> FILES =
       Set.of("geofeed.csv", "known-scanners.txt", "sites.csv", "editions.json", "edition-43.csv");
@@ -20,7 +20,7 @@ final class WebStandIn implements AutoCloseable {
    *
    * @param port 0 for any
    */
-  WebStandIn(int port) throws IOException {
+  public WebStandIn(int port) throws IOException {
     server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), port), 0);
     ClassLoader loader = Thread.currentThread().getContextClassLoader();
     server.createContext(
@@ -32,7 +32,7 @@ final class WebStandIn implements AutoCloseable {
     server.start();
   }
 
-  int port() {
+  public int port() {
     return server.getAddress().getPort();
   }
 
@@ -43,7 +43,7 @@ final class WebStandIn implements AutoCloseable {
         exchange.sendResponseHeaders(404, -1);
         return;
       }
-      byte[] file = StandIns.file("stand-ins/" + name);
+      byte[] file = DemoFile.read("stand-ins/" + name);
       String tag = "\"" + Integer.toHexString(java.util.Arrays.hashCode(file)) + "\"";
       exchange.getResponseHeaders().set("ETag", tag);
       if (tag.equals(exchange.getRequestHeaders().getFirst("If-None-Match"))) {

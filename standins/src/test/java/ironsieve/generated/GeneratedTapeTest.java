@@ -1,4 +1,4 @@
-package ironsieve.server.demo;
+package ironsieve.generated;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
@@ -8,6 +8,7 @@ import ironsieve.files.TapeCsv;
 import ironsieve.model.Environment;
 import ironsieve.model.Tape;
 import ironsieve.recorded.Hits;
+import ironsieve.standins.DemoFile;
 import ironsieve.text.ProbeText;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
@@ -18,7 +19,7 @@ class GeneratedTapeTest {
 
   @Test
   void aGeneratedTapeIsReadBackAndFallsOnManyRulesBeforeToday() {
-    CompanyFolder folder = new DemoFiles().folder();
+    CompanyFolder folder = new CompanyFolder(DemoFile::find);
     LocalDate today = LocalDate.of(2026, 11, 23);
     Environment here = folder.environment(today);
     CompiledRulebase compiled =

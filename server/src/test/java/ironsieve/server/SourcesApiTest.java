@@ -1,4 +1,4 @@
-package ironsieve.server.standins;
+package ironsieve.server;
 
 import static io.restassured.RestAssured.given;
 import static org.assertj.core.api.Assertions.assertThat;
@@ -8,7 +8,9 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import com.sun.net.httpserver.HttpServer;
 import io.quarkus.test.junit.QuarkusTest;
-import ironsieve.server.DemoData;
+import ironsieve.standins.DirectoryStandIn;
+import ironsieve.standins.NameStandIn;
+import ironsieve.standins.WebStandIn;
 import jakarta.inject.Inject;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;

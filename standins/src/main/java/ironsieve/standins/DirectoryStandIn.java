@@ -1,4 +1,4 @@
-package ironsieve.server.standins;
+package ironsieve.standins;
 
 import com.unboundid.ldap.listener.InMemoryDirectoryServer;
 import com.unboundid.ldap.listener.InMemoryDirectoryServerConfig;
@@ -64,7 +64,7 @@ public final class DirectoryStandIn implements AutoCloseable {
         new CompanyFolder(
             path -> {
               try {
-                return Optional.of(new ByteArrayInputStream(StandIns.file(path)));
+                return Optional.of(new ByteArrayInputStream(DemoFile.read(path)));
               } catch (IOException e) {
                 return Optional.empty();
               }
@@ -106,7 +106,7 @@ public final class DirectoryStandIn implements AutoCloseable {
 
   private void since() throws LDAPException, IOException {
     try (LDIFReader reader =
-        new LDIFReader(new ByteArrayInputStream(StandIns.file("stand-ins/directory.ldif")))) {
+        new LDIFReader(new ByteArrayInputStream(DemoFile.read("stand-ins/directory.ldif")))) {
       for (LDIFChangeRecord change = reader.readChangeRecord();
           change != null;
           change = reader.readChangeRecord()) {

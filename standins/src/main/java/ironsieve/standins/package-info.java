@@ -3,4 +3,4 @@
  * web server with feeds and editions, a name server. In: the files under {@code demo/}. Out: what
  * has changed since, so that a newcomer can read a source and see something arrive.
  */
-package ironsieve.server.standins;
+package ironsieve.standins;

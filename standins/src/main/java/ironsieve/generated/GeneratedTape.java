@@ -1,4 +1,4 @@
-package ironsieve.server.demo;
+package ironsieve.generated;
 
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.model.Connection;
@@ -9,7 +9,7 @@ import java.util.List;
 import java.util.Random;
 
 /** Recorded traffic for a generated rulebase: connections that some of its rules are about. */
-final class GeneratedTape {
+public final class GeneratedTape {
 
   private static final int MOST_LINES = 4_000;
   private static final int WEEKS = 4;
@@ -17,7 +17,7 @@ final class GeneratedTape {
   private GeneratedTape() {}
 
   /** The same rulebase and seed give the same tape. */
-  static Tape of(CompiledRulebase compiled, long seed) {
+  public static Tape of(CompiledRulebase compiled, long seed) {
     Random random = new Random(seed);
     List<Box> boxes = new ArrayList<>();
     for (Box claimed : compiled.boxes()) {

@@ -1,12 +1,14 @@
-package ironsieve.server.standins;
+package ironsieve.server.demo;
 
 import com.unboundid.ldap.sdk.LDAPException;
 import io.quarkus.runtime.ShutdownEvent;
 import io.quarkus.runtime.StartupEvent;
+import ironsieve.standins.DirectoryStandIn;
+import ironsieve.standins.NameStandIn;
+import ironsieve.standins.WebStandIn;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import java.io.IOException;
-import java.io.InputStream;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
@@ -58,17 +60,6 @@ class StandIns {
       } catch (Exception e) {
         LOG.debug("A stand-in did not stop.", e);
       }
-    }
-  }
-
-  /** A file of the demo. */
-  static byte[] file(String path) throws IOException {
-    try (InputStream in =
-        Thread.currentThread().getContextClassLoader().getResourceAsStream("demo/" + path)) {
-      if (in == null) {
-        throw new IOException("there is no file demo/" + path);
-      }
-      return in.readAllBytes();
     }
   }
 }

@@ -1,4 +1,4 @@
-package ironsieve.server.demo;
+package ironsieve.generated;
 
 import ironsieve.files.Contents;
 import ironsieve.files.Documents.ChapterDoc;
@@ -24,7 +24,7 @@ import java.util.stream.Stream;
  * or applications; one in ten has an exception for one person just above it; three in a hundred are
  * mistakes; wide denies come last.
  */
-final class GeneratedRulebase {
+public final class GeneratedRulebase {
 
   private static final int CHAPTER = 50;
   private static final int SLICE = 4;
@@ -69,7 +69,7 @@ final class GeneratedRulebase {
   }
 
   /** The rulebase {@code generated-SIZE}. */
-  static Contents of(int size, long seed, Environment environment) {
+  public static Contents of(int size, long seed, Environment environment) {
     GeneratedRulebase made = new GeneratedRulebase(size, seed, environment);
     int narrow = Math.max(0, size - made.zones.size());
     for (int chapter = 0; made.number < narrow; chapter++) {

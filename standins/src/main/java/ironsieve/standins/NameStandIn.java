@@ -1,4 +1,4 @@
-package ironsieve.server.standins;
+package ironsieve.standins;
 
 import ironsieve.region.Address;
 import java.io.DataInputStream;
@@ -16,7 +16,6 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import org.jboss.logging.Logger;
 import org.xbill.DNS.AAAARecord;
 import org.xbill.DNS.ARecord;
 import org.xbill.DNS.DClass;
@@ -32,9 +31,9 @@ import org.xbill.DNS.Type;
  * A name server that knows a few names, over UDP and TCP (RFC 1035). An answer that is too long for
  * UDP is cut short there and asked for again over TCP.
  */
-final class NameStandIn implements AutoCloseable {
+public final class NameStandIn implements AutoCloseable {
 
-  private static final Logger LOG = Logger.getLogger("ironsieve");
+  private static final System.Logger LOG = System.getLogger("ironsieve");
   private static final int MOST_OVER_UDP = 512;
 
   /** Of any ports, so many are tried of which the one for UDP may be taken. */
@@ -45,8 +44,8 @@ final class NameStandIn implements AutoCloseable {
   private final ServerSocket tcp;
 
   /** The demo company's names, on loopback. */
-  NameStandIn(int port) throws IOException {
-    this(port, new String(StandIns.file("stand-ins/names.csv"), StandardCharsets.UTF_8));
+  public NameStandIn(int port) throws IOException {
+    this(port, new String(DemoFile.read("stand-ins/names.csv"), StandardCharsets.UTF_8));
   }
 
   /**
@@ -55,7 +54,7 @@ final class NameStandIn implements AutoCloseable {
    * @param port 0 for any
    * @param names lines of a name, its addresses joined by {@code ;} and how many seconds they hold
    */
-  NameStandIn(int port, String names) throws IOException {
+  public NameStandIn(int port, String names) throws IOException {
     for (String line : names.lines().skip(1).toList()) {
       String[] cells = line.split(",");
       List<Record> of = new ArrayList<>();
@@ -100,7 +99,7 @@ final class NameStandIn implements AutoCloseable {
     }
   }
 
-  int port() {
+  public int port() {
     return tcp.getLocalPort();
   }
 
@@ -115,7 +114,7 @@ final class NameStandIn implements AutoCloseable {
               try {
                 serving.run();
               } catch (IOException e) {
-                LOG.debug("A stand-in has been closed.", e);
+                LOG.log(System.Logger.Level.DEBUG, "A stand-in has been closed.", e);
               }
             },
             name);
@@ -133,7 +132,7 @@ final class NameStandIn implements AutoCloseable {
         byte[] answer = answer(new Message(asked)).toWire(MOST_OVER_UDP);
         udp.send(new DatagramPacket(answer, answer.length, packet.getSocketAddress()));
       } catch (IOException | RuntimeException e) {
-        LOG.debug("What came was no question.", e);
+        LOG.log(System.Logger.Level.DEBUG, "What came was no question.", e);
       }
     }
   }
@@ -151,7 +150,7 @@ final class NameStandIn implements AutoCloseable {
         out.write(answer);
         out.flush();
       } catch (IOException | RuntimeException e) {
-        LOG.debug("What came was no question.", e);
+        LOG.log(System.Logger.Level.DEBUG, "What came was no question.", e);
       }
     }
   }

@@ -1,4 +1,4 @@
-package ironsieve.server.standins;
+package ironsieve.standins;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
