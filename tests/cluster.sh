@@ -5,12 +5,11 @@ cd "$(dirname "$0")/.."
 scratch="$(mktemp -d)"
 chmod 755 "$scratch"
 mkdir "$scratch/.sieve"
-cp sieve "$scratch/sieve"
-# The script's functions without its commands.
-functions="$scratch/functions"
-sed '/^mkdir -p "$STATE"$/,$d; s#^ROOT=.*#ROOT="'"$scratch"'"#' sieve >"$functions"
-# shellcheck disable=SC1090
-source "$functions"
+ROOT="$scratch"
+for part in common database; do
+  # shellcheck source=/dev/null
+  source "scripts/$part.sh"
+done
 trap 'db_stop; rm -rf "$scratch"' EXIT
 ok() { printf '  %s\n' "$1"; }
 wrong() { printf 'cluster: %s\n' "$1" >&2; exit 1; }

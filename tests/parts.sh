@@ -5,8 +5,7 @@ cd "$(dirname "$0")/.."
 scratch="$(mktemp -d)"
 trap 'rm -rf "$scratch"' EXIT
 mkdir "$scratch/.sieve"
-# The script's functions without its commands.
-sed '/^mkdir -p "$STATE"$/,$d; s#^ROOT=.*#ROOT="'"$scratch"'"#' sieve >"$scratch/functions"
+{ echo "ROOT='$scratch'"; cat scripts/{common,tests}.sh; } >"$scratch/functions"
 wrong() { printf 'parts: %s\n' "$1" >&2; exit 1; }
 
 ended() { # NAME : whether a run of one part ends well
