@@ -274,7 +274,7 @@ public final class Main {
           again.millis(),
           scratch.millis(),
           scratch.millis() / again.millis(),
-          said(again.result()).equals(said(scratch.result())),
+          findingTexts(again.result()).equals(findingTexts(scratch.result())),
           kept.millis());
     }
   }
@@ -290,7 +290,7 @@ public final class Main {
         rule.metadata());
   }
 
-  private static List<String> said(Review review) {
+  private static List<String> findingTexts(Review review) {
     return review.findings().stream()
         .map(f -> f.rule() + " " + f.kind() + " " + f.severity() + " " + review.sentence(f))
         .toList();
@@ -571,9 +571,9 @@ public final class Main {
         last.entrySet().stream()
             .allMatch(
                 one ->
-                    said(one.getValue())
+                    findingTexts(one.getValue())
                         .equals(
-                            said(
+                            findingTexts(
                                 Reviewer.review(
                                     CompiledRulebase.of(one.getKey(), environment),
                                     Budget.USUAL))));

@@ -2,8 +2,8 @@ package ironsieve.benchmarks;
 
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.compile.Space;
-import ironsieve.files.AnyRulebase;
 import ironsieve.files.CompanyFolder;
+import ironsieve.files.RulebaseFormat;
 import ironsieve.model.Connection;
 import ironsieve.model.Service;
 import ironsieve.model.Tape.Unsaid;
@@ -138,8 +138,7 @@ final class RecordedTape {
             });
     CompiledRulebase compiled =
         CompiledRulebase.of(
-            AnyRulebase.read(rulebase.getFileName().toString(), Files.readString(rulebase))
-                .rulebase(),
+            RulebaseFormat.RULES.read("bench", Files.readString(rulebase)).rulebase(),
             folder.environment(LocalDate.of(2026, 11, 23)));
     write(conversations(compiled, lines), lines, file);
   }

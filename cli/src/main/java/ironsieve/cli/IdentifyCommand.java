@@ -81,7 +81,7 @@ final class IdentifyCommand implements Callable<Integer> {
       throw new UnreadableException(capture + " cannot be read; is there such a file?");
     }
     out.flush();
-    told(err, summary, unrecognised[0]);
+    printSummary(err, summary, unrecognised[0]);
     return Main.FINE;
   }
 
@@ -122,7 +122,7 @@ final class IdentifyCommand implements Callable<Integer> {
             match ->
                 notes.add(
                     match.why().stream()
-                        .map(IdentifyCommand::shown)
+                        .map(IdentifyCommand::print)
                         .distinct()
                         .collect(Collectors.joining("; "))));
     ConnectionFacts shown = seen.shown();
@@ -144,7 +144,7 @@ final class IdentifyCommand implements Callable<Integer> {
         .collect(Collectors.joining(" "));
   }
 
-  private static String shown(Fact fact) {
+  private static String print(Fact fact) {
     String value =
         fact.field().kind() == Field.Kind.BYTES ? fact.readable(LONGEST_WHY) : fact.text();
     String cut = value.length() > LONGEST_WHY ? value.substring(0, LONGEST_WHY) + "…" : value;
@@ -210,7 +210,8 @@ final class IdentifyCommand implements Callable<Integer> {
     return one;
   }
 
-  private static void told(PrintWriter err, CaptureConnections.Summary summary, long unrecognised) {
+  private static void printSummary(
+      PrintWriter err, CaptureConnections.Summary summary, long unrecognised) {
     List<String> parts = new ArrayList<>();
     parts.add(summary.packets() + " packets, " + summary.connections() + " connections");
     note(parts, unrecognised, "not recognised");

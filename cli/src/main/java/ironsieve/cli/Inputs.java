@@ -1,11 +1,11 @@
 package ironsieve.cli;
 
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.files.AnyRulebase;
 import ironsieve.files.CompanyFolder;
 import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.files.Fault;
 import ironsieve.files.FaultException;
+import ironsieve.files.RulebaseFormat;
 import ironsieve.files.TapeCsv;
 import ironsieve.model.Environment;
 import ironsieve.model.Rulebase;
@@ -22,6 +22,7 @@ import java.nio.file.Path;
 import java.time.LocalDate;
 import java.time.format.DateTimeParseException;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
@@ -75,6 +76,18 @@ final class Inputs {
     }
   }
 
+  /** The word of a format as an option has it. */
+  static final class Format implements ITypeConverter<RulebaseFormat> {
+    @Override
+    public RulebaseFormat convert(String text) {
+      try {
+        return RulebaseFormat.ofWord(text.toLowerCase(Locale.ROOT));
+      } catch (FaultException e) {
+        throw new TypeConversionException("\"" + text + "\": " + e.getMessage());
+      }
+    }
+  }
+
   @Option(
       names = "--tape",
       paramLabel = "CSV",
@@ -99,15 +112,15 @@ final class Inputs {
       int number = edition == null ? folder.company().edition() : edition;
       return new SignatureBook(
           Stream.concat(
-                  folder.applications(number).stream().map(one -> written(one, false)),
-                  folder.ownApplications().stream().map(one -> written(one, true)))
+                  folder.applications(number).stream().map(one -> signaturesOf(one, false)),
+                  folder.ownApplications().stream().map(one -> signaturesOf(one, true)))
               .toList());
     } catch (FaultException e) {
       throw new UnreadableException(company + "/" + e.faults().get(0).sentence());
     }
   }
 
-  private static SignatureBook.Written written(ApplicationDoc one, boolean isOwn) {
+  private static SignatureBook.Written signaturesOf(ApplicationDoc one, boolean isOwn) {
     return new SignatureBook.Written(
         one.name(), isOwn, one.features(), one.ridesOn(), one.signatures());
   }
@@ -155,14 +168,12 @@ final class Inputs {
     return file(file).rulebase();
   }
 
-  /**
-   * A rulebase in any format: JSON if it begins with a brace, CSV if its name ends in {@code .csv},
-   * rulebase text otherwise.
-   */
+  /** A rulebase in any format. */
   static RulebaseFile file(Path file) {
     String text = text(file);
     try {
-      return AnyRulebase.read(file.getFileName().toString(), text);
+      String name = file.getFileName().toString();
+      return RulebaseFormat.ofFile(name, text).read(name, text);
     } catch (FileTextException e) {
       throw new UnreadableException(file + ": " + e.getMessage());
     } catch (FaultException e) {

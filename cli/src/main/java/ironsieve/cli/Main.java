@@ -10,10 +10,8 @@ import ironsieve.compile.Problem;
 import ironsieve.compile.ProblemException;
 import ironsieve.decide.Decider;
 import ironsieve.decide.Fall;
-import ironsieve.files.AccessList;
 import ironsieve.files.FaultException;
-import ironsieve.files.RuleCsv;
-import ironsieve.files.RulebaseJson;
+import ironsieve.files.RulebaseFormat;
 import ironsieve.impact.Comparison;
 import ironsieve.impact.Impact;
 import ironsieve.model.Connection;
@@ -94,7 +92,7 @@ public final class Main {
     misused(line);
     line.setExecutionExceptionHandler(
         (e, commandLine, parsed) -> {
-          err.println("sieve: " + told(e));
+          err.println("sieve: " + messageOf(e));
           return UNREADABLE;
         });
     return line.execute(arguments);
@@ -108,7 +106,7 @@ public final class Main {
     }
   }
 
-  private static String told(Exception e) {
+  private static String messageOf(Exception e) {
     if (e instanceof ProblemException problems) {
       List<String> all = new ArrayList<>();
       for (Problem problem : problems.problems()) {
@@ -377,14 +375,6 @@ public final class Main {
     return FINE;
   }
 
-  /** The formats a rulebase can be converted to. */
-  enum Format {
-    RULES,
-    JSON,
-    CSV,
-    ACL
-  }
-
   @Command(
       description = {
         "Writes a rulebase in another format to standard output: rules (the readable text), json,",
@@ -394,21 +384,16 @@ public final class Main {
   int convert(
       @Mixin Inputs inputs,
       @Parameters(paramLabel = "FILE") Path file,
-      @Option(names = "--to", required = true, paramLabel = "FORMAT") Format format) {
-    RulebaseFile read = Inputs.file(file);
-    Rulebase rulebase = read.rulebase();
-    switch (format) {
-      case RULES -> out().print(RulebaseWriter.write(read));
-      case JSON -> out().print(RulebaseJson.write(read));
-      case CSV -> out().print(RuleCsv.write(rulebase));
-      case ACL -> {
-        AccessList.Written written = AccessList.write(rulebase, inputs.environment());
-        out().print(written.json());
-        PrintWriter err = spec.commandLine().getErr();
-        written.left().forEach(left -> err.println(left.sentence()));
-      }
-    }
+      @Option(
+              names = "--to",
+              required = true,
+              paramLabel = "FORMAT",
+              converter = Inputs.Format.class)
+          RulebaseFormat format) {
+    RulebaseFormat.Written written = format.write(Inputs.file(file), inputs.environment());
+    out().print(written.text());
     out().flush();
+    written.left().forEach(spec.commandLine().getErr()::println);
     return FINE;
   }
 }

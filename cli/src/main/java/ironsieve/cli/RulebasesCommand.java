@@ -75,12 +75,12 @@ final class RulebasesCommand {
 
   @Command(name = "new", description = "Makes one with a few rules to begin with.")
   int make(@Parameters(paramLabel = "NAME") String name) {
-    return made(Map.of("name", name));
+    return make(Map.of("name", name));
   }
 
   @Command(name = "copy", description = "Makes one like another.")
   int copy(@Parameters(paramLabel = "ID") String id, @Parameters(paramLabel = "NAME") String name) {
-    return made(Map.of("name", name, "copyOf", id));
+    return make(Map.of("name", name, "copyOf", id));
   }
 
   @Command(
@@ -103,7 +103,7 @@ final class RulebasesCommand {
     for (JsonNode one : unknown) {
       out().println(one.path("why").asText());
     }
-    int status = made(request);
+    int status = make(request);
     return unknown.isEmpty() ? status : Main.WARNINGS;
   }
 
@@ -141,7 +141,7 @@ final class RulebasesCommand {
     return stands(id, Map.of("standing", "active"));
   }
 
-  private int made(Map<String, ?> request) {
+  private int make(Map<String, ?> request) {
     out().println("made " + read(send("POST", PATH, request)).path("id").asText());
     return Main.FINE;
   }

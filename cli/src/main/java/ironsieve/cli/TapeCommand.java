@@ -81,10 +81,10 @@ final class TapeCommand {
 
   @Command(name = "make", description = "Prints the tape that a file is, as CSV.")
   int make(@Mixin Inputs inputs, @Mixin From from) {
-    TapeFile.Made made = made(inputs, from);
+    TapeFile.Made made = read(inputs, from);
     TapeCsv.write(made.tape(), out());
     out().flush();
-    return told(made);
+    return printNotes(made);
   }
 
   @Command(name = "run", description = "Prints what each rule catches of a file, first rule first.")
@@ -93,7 +93,7 @@ final class TapeCommand {
       @Mixin From from,
       @Parameters(paramLabel = "RULEBASE", index = "1") Path rulebase) {
     CompiledRulebase compiled = inputs.compiled(rulebase);
-    TapeFile.Made made = made(inputs, from);
+    TapeFile.Made made = read(inputs, from);
     TrafficView view =
         new TrafficView(
             inputs.environment(),
@@ -115,7 +115,7 @@ final class TapeCommand {
       caught.add(new TrafficView.Bar(other, sums.getOrDefault(other, Sum.NOTHING)));
     }
     print(inputs, caught);
-    return told(made);
+    return printNotes(made);
   }
 
   private void print(Inputs inputs, List<TrafficView.Bar> bars) {
@@ -151,14 +151,14 @@ final class TapeCommand {
     } catch (IllegalArgumentException e) {
       throw new UnreadableException(e.getMessage());
     }
-    TapeFile.Made made = made(inputs, from);
+    TapeFile.Made made = read(inputs, from);
     TrafficView view = new TrafficView(inputs.environment(), List.of(made.tape()));
     List<TrafficView.Bar> bars = view.bars(what, Narrowing.NONE, false);
     print(inputs, bars);
-    return told(made);
+    return printNotes(made);
   }
 
-  private TapeFile.Made made(Inputs inputs, From from) {
+  private TapeFile.Made read(Inputs inputs, From from) {
     TapeFile reader =
         new TapeFile(inputs.environment(), inputs.signatures().matcher(), new Progress());
     String name = from.file.getFileName().toString();
@@ -199,7 +199,7 @@ final class TapeCommand {
     return Files.copy(file, to);
   }
 
-  private int told(TapeFile.Made made) {
+  private int printNotes(TapeFile.Made made) {
     PrintWriter err = spec.commandLine().getErr();
     made.told().forEach(err::println);
     err.flush();

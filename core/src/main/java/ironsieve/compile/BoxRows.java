@@ -62,7 +62,7 @@ final class BoxRows {
     BoxRows made = new BoxRows(boxes, whole, taken, everywhere, rows);
     IntStream.range(0, Space.DIMENSIONS)
         .parallel()
-        .forEach(d -> rows[d] = made.made(d, space.weights()[d].count()));
+        .forEach(d -> rows[d] = made.build(d, space.weights()[d].count()));
     return made;
   }
 
@@ -70,7 +70,7 @@ final class BoxRows {
     return IntStream.range(0, Space.DIMENSIONS).mapToObj(space::whole).toArray(IndexSet[]::new);
   }
 
-  private long[][] made(int dimension, int atoms) {
+  private long[][] build(int dimension, int atoms) {
     SparseRow.Making[] makings = new SparseRow.Making[atoms];
     for (int b = 0; b < boxes.length; b++) {
       if (boxes[b] != null && !isEverywhere(dimension, b)) {

@@ -154,7 +154,7 @@ final class PersonAxis {
 
     private int[] byAttributes(Set<String> attributes) {
       for (Person person : directory.people()) {
-        Set<Value> telling = told(person);
+        Set<Value> telling = tellingValues(person);
         for (String key : attributes) {
           add(new Value.AttributeIs(key, person.attributes().getOrDefault(key, "")), telling);
         }
@@ -191,7 +191,7 @@ final class PersonAxis {
       Arrays.fill(atomOf, NOBODY);
       for (Told one : all) {
         Person first = directory.people().get(one.first());
-        int atom = atom(told(first), first.login(), one.count());
+        int atom = atom(tellingValues(first), first.login(), one.count());
         if (one.alike() == NOBODY) {
           atomOfLogin.put(first.login(), atom);
         } else {
@@ -213,17 +213,17 @@ final class PersonAxis {
     }
 
     /** The used values that hold somebody by their groups or their name. */
-    private Set<Value> told(Person person) {
+    private Set<Value> tellingValues(Person person) {
       Set<Value> telling = new HashSet<>();
       for (String group : person.groups()) {
-        telling.addAll(toldByGroup.computeIfAbsent(group, this::told));
+        telling.addAll(toldByGroup.computeIfAbsent(group, this::tellingValues));
       }
       add(new Value.PersonName(person.login()), telling);
       return telling;
     }
 
     /** The used values that hold everybody in a group. */
-    private Set<Value> told(String group) {
+    private Set<Value> tellingValues(String group) {
       Set<Value> told = new HashSet<>();
       directory.above(group).forEach(name -> add(new Value.GroupName(name), told));
       return told;

@@ -32,7 +32,7 @@ public record PromiseCheck(
   /**
    * Whether the promise is kept: the verdict is the promised one, and the catch too where one was.
    */
-  public boolean kept() {
+  public boolean isKept() {
     return verdict.equals(Optional.of(promise.verdict()))
         && (promise.catcher().isEmpty() || promise.catcher().equals(catcher));
   }

@@ -83,7 +83,7 @@ public final class Reach {
       CompiledRulebase rulebase, List<Value> people, List<Value> applications) {
     List<Rule> asked = new ArrayList<>();
     if (!people.isEmpty()) {
-      asked.add(asked(asked.size(), rulebase, Map.of(FieldName.PEOPLE, people)));
+      asked.add(question(asked.size(), rulebase, Map.of(FieldName.PEOPLE, people)));
     }
     Set<Application> all = new LinkedHashSet<>();
     applications.forEach(value -> all.addAll(named(rulebase.space(), value)));
@@ -99,12 +99,12 @@ public final class Reach {
       if (!application.wiring().usualPorts().isEmpty()) {
         fields.put(FieldName.SERVICES, List.copyOf(application.wiring().usualPorts()));
       }
-      asked.add(asked(asked.size(), rulebase, fields));
+      asked.add(question(asked.size(), rulebase, fields));
     }
     return ReachQuery.below(rulebase, asked);
   }
 
-  private static Rule asked(
+  private static Rule question(
       int number, CompiledRulebase rulebase, Map<FieldName, List<Value>> named) {
     Map<FieldName, Field> fields = new EnumMap<>(FieldName.class);
     named.forEach((name, values) -> fields.put(name, new Field(Field.Sense.IS, values)));

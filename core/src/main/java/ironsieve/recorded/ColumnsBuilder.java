@@ -363,7 +363,7 @@ public final class ColumnsBuilder {
     if (inWindow > 0) {
       handOn();
     }
-    return made();
+    return build();
   }
 
   /**
@@ -373,10 +373,10 @@ public final class ColumnsBuilder {
    */
   public Built soFar(Consumer<LineBlock> rest) {
     tell(rest);
-    return made();
+    return build();
   }
 
-  private Built made() {
+  private Built build() {
     int[][] parts = new int[Conversations.PARTS][count];
     byte[] unsaid = new byte[count];
     int[] samples = new int[count];

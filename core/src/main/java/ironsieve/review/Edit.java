@@ -37,13 +37,14 @@ public sealed interface Edit {
   record Decrypt(DecryptionRule line) implements Edit {}
 
   /** The rulebase with an edit made. */
-  static Rulebase made(Rulebase rulebase, Edit edit) {
+  static Rulebase apply(Rulebase rulebase, Edit edit) {
     if (edit instanceof Split split) {
-      return made(
-          made(rulebase, new InsertAbove(split.part(), split.target())), new Replace(split.left()));
+      return apply(
+          apply(rulebase, new InsertAbove(split.part(), split.target())),
+          new Replace(split.left()));
     }
     if (edit instanceof Merge merge) {
-      return made(made(rulebase, new Replace(merge.merged())), new Remove(merge.gone()));
+      return apply(apply(rulebase, new Replace(merge.merged())), new Remove(merge.gone()));
     }
     if (edit instanceof Decrypt open) {
       Parts parts = rulebase.parts();
@@ -63,7 +64,7 @@ public sealed interface Edit {
     }
     if (edit instanceof MoveToEnd move) {
       Rule moved = rulebase.rule(move.rule()).orElseThrow();
-      Rulebase without = made(rulebase, new Remove(move.rule()));
+      Rulebase without = apply(rulebase, new Remove(move.rule()));
       List<Chapter> chapters = new ArrayList<>(without.chapters());
       Chapter last = chapters.remove(chapters.size() - 1);
       List<Rule> rules = new ArrayList<>(last.rules());

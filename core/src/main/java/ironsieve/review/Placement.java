@@ -178,9 +178,9 @@ public record Placement(Optional<Move> move, Message why) {
       int after = rules.indexOf(compiled.rules().get(other).rule()) + 1;
       String id = claims.id(rule.index());
       if (after == rules.size()) {
-        return reached(Edit.made(rulebase, new Edit.MoveToEnd(id)), id);
+        return reached(Edit.apply(rulebase, new Edit.MoveToEnd(id)), id);
       }
-      return reached(Edit.made(rulebase, new Edit.MoveAbove(id, rules.get(after).id())), id);
+      return reached(Edit.apply(rulebase, new Edit.MoveAbove(id, rules.get(after).id())), id);
     }
 
     private boolean reached(Rulebase moved, String id) {

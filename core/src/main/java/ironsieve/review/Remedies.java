@@ -318,7 +318,7 @@ public final class Remedies {
   }
 
   private CompiledEdit added(Rule added, String target) {
-    return CompiledEdit.of(compiled, Edit.made(rulebase, new Edit.InsertAbove(added, target)));
+    return CompiledEdit.of(compiled, Edit.apply(rulebase, new Edit.InsertAbove(added, target)));
   }
 
   /** The first sheet that stops some of what the rule lets through to outside, if one does. */
@@ -343,7 +343,7 @@ public final class Remedies {
   }
 
   private boolean ends(Remedy remedy, String rule, Finding.Kind kind) {
-    CompiledEdit edit = CompiledEdit.of(compiled, Edit.made(rulebase, remedy.edit()));
+    CompiledEdit edit = CompiledEdit.of(compiled, Edit.apply(rulebase, remedy.edit()));
     return Reviewer.again(review, edit).of(rule).stream().noneMatch(left -> left.kind() == kind);
   }
 

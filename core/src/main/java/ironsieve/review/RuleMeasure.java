@@ -249,7 +249,7 @@ final class RuleMeasure {
     branches = descent.branches();
     boolean byOne = caught.left().isEmpty() && caught.parts().size() == 1;
     Parallel.stream(caught.parts().entrySet())
-        .map(entry -> Map.entry(entry.getKey(), taken(entry.getValue(), byOne)))
+        .map(entry -> Map.entry(entry.getKey(), takenBy(entry.getValue(), byOne)))
         .toList()
         .forEach(taken -> takers.put(taken.getKey(), taken.getValue()));
     left = takers.isEmpty() ? Share.WHOLE : Share.exact(caught.leftWeight());
@@ -258,7 +258,7 @@ final class RuleMeasure {
     return true;
   }
 
-  private Taken taken(Caught.Part part, boolean all) {
+  private Taken takenBy(Caught.Part part, boolean all) {
     return new Taken(
         all ? Share.WHOLE : Share.exact(part.weight()),
         all && !part.isPartlyAlike() ? Share.WHOLE : Share.exact(part.weightOtherwise()),

@@ -21,7 +21,7 @@ final class Unused {
   /** By what was hit of a rulebase; nothing is said where no traffic was recorded. */
   Unused(Hits hits) {
     hit = hits.rules();
-    said = hits.period().map(period -> said(hits, period));
+    said = hits.period().map(period -> message(hits, period));
     boolean enough = hits.period().filter(period -> period.days() >= LONG_ENOUGH).isPresent();
     severity = enough ? Severity.NOTE : Severity.QUIET;
   }
@@ -55,7 +55,7 @@ final class Unused {
                     List.of()));
   }
 
-  private static Message said(Hits hits, Hits.Period period) {
+  private static Message message(Hits hits, Hits.Period period) {
     return Sentences.unused(
         period.days(), hits.times(), period.from().toLocalDate(), period.to().toLocalDate());
   }

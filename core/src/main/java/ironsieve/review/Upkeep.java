@@ -17,14 +17,15 @@ final class Upkeep {
     RuleMetadata metadata = rule.metadata();
     if (metadata.isOverdue(today)) {
       LocalDate day = metadata.reviewBy().orElseThrow();
-      found.add(said(Kind.OVERDUE, Severity.NOTE, rule, Sentences.overdue(metadata.owner(), day)));
+      found.add(
+          finding(Kind.OVERDUE, Severity.NOTE, rule, Sentences.overdue(metadata.owner(), day)));
     }
     if (rule.note().isBlank()) {
-      found.add(said(Kind.UNNOTED, Severity.QUIET, rule, Sentences.unnoted()));
+      found.add(finding(Kind.UNNOTED, Severity.QUIET, rule, Sentences.unnoted()));
     }
   }
 
-  private static Finding said(Kind kind, Severity severity, Rule rule, Message said) {
+  private static Finding finding(Kind kind, Severity severity, Rule rule, Message said) {
     return new Finding(kind, severity, rule.id(), said, List.of(), List.of());
   }
 }

@@ -172,13 +172,13 @@ final class FileItems {
   static List<Value> values(FileLine line, ValueKind kind) {
     List<Value> values = new ArrayList<>();
     for (FileLine.Item item : line.items(kind.one())) {
-      values.add(made(line, item.position(), () -> ValueText.parse(kind, item.text())));
+      values.add(make(line, item.position(), () -> ValueText.parse(kind, item.text())));
     }
     return values;
   }
 
   /** Makes something, and says where in the file it went wrong. */
-  static <T> T made(FileLine line, int position, Supplier<T> maker) {
+  static <T> T make(FileLine line, int position, Supplier<T> maker) {
     try {
       return maker.get();
     } catch (TextException e) {
@@ -191,7 +191,7 @@ final class FileItems {
   /** What happens, to the end of the line. */
   static Outcome outcome(FileLine line) {
     int start = line.position();
-    return made(line, start, () -> OutcomeText.parse(line.rest()));
+    return make(line, start, () -> OutcomeText.parse(line.rest()));
   }
 
   /** A number; otherwise it is said what was expected. */

@@ -63,7 +63,7 @@ final class PartsReader {
   private void set(FileLine line) {
     int start = line.position();
     ValueKind kind =
-        FileItems.made(line, start, () -> ValueKind.ofWord(line.word("a kind of set")));
+        FileItems.make(line, start, () -> ValueKind.ofWord(line.word("a kind of set")));
     String own = line.name("the set's name");
     line.end();
     String key = items.begin(line, "set " + kind.word() + " " + own);
@@ -87,7 +87,7 @@ final class PartsReader {
   private void notice(FileLine line) {
     int start = line.position();
     Verdict verdict =
-        FileItems.made(
+        FileItems.make(
             line,
             start,
             () ->
@@ -108,7 +108,7 @@ final class PartsReader {
           text.append(text.length() == 0 ? "" : "\n").append(at.rest());
           return true;
         });
-    notices.add(FileItems.made(line, start, () -> new Notice(own, verdict, text.toString())));
+    notices.add(FileItems.make(line, start, () -> new Notice(own, verdict, text.toString())));
   }
 
   private void lane(FileLine line) {
@@ -138,7 +138,7 @@ final class PartsReader {
           return true;
         });
     lanes.add(
-        FileItems.made(
+        FileItems.make(
             line, 0, () -> new Lane(own, scope, rates[0], rates[1], clients[0], note.toString())));
   }
 
@@ -166,7 +166,7 @@ final class PartsReader {
     if (!line.take("down") && !line.take("back")) {
       throw line.wrong("expected: down");
     }
-    return FileItems.made(line, 0, () -> new Lane.Rates(up, down));
+    return FileItems.make(line, 0, () -> new Lane.Rates(up, down));
   }
 
   /** A number and its unit; without one it is kbit/s. */
@@ -206,12 +206,12 @@ final class PartsReader {
             String about = rest.substring(0, colon);
             items.member(item, "on " + about);
             Value value =
-                FileItems.made(at, start, () -> ValueText.parse(ValueKind.APPLICATION, about));
+                FileItems.make(at, start, () -> ValueText.parse(ValueKind.APPLICATION, about));
             Outcome outcome =
-                FileItems.made(
+                FileItems.make(
                     at, start + colon + 2, () -> OutcomeText.parse(rest.substring(colon + 2)));
-            inside.add(FileItems.made(at, start, () -> new UsageSheet.Line(value, outcome)));
-            FileItems.made(at, start, () -> new UsageSheet(own, inside, otherwise[0], ""));
+            inside.add(FileItems.make(at, start, () -> new UsageSheet.Line(value, outcome)));
+            FileItems.make(at, start, () -> new UsageSheet(own, inside, otherwise[0], ""));
           } else {
             return note.take(at, item);
           }
@@ -229,7 +229,7 @@ final class PartsReader {
     items.members(
         key, "a field or note", (at, item) -> note.take(at, item) || items.field(at, item, fields));
     decryption.add(
-        FileItems.made(
+        FileItems.make(
             line,
             0,
             () ->

@@ -74,12 +74,12 @@ public final class PlainText {
     }
     Optional<Forbidden> forbidden = forbidden(text);
     if (forbidden.isPresent()) {
-      return Optional.of("in \"" + shown(text) + "\" " + forbidden.get().words());
+      return Optional.of("in \"" + visible(text) + "\" " + forbidden.get().words());
     }
     if (!text.equals(text.strip())
         || oddSpace(text.substring(0, 1)) == 0
         || oddSpace(text.substring(text.length() - 1)) == 0) {
-      return Optional.of("a name has no spaces around it, unlike \"" + shown(text) + "\"");
+      return Optional.of("a name has no spaces around it, unlike \"" + visible(text) + "\"");
     }
     if (text.indexOf('\n') >= 0 || text.indexOf('\t') >= 0 || text.indexOf('\r') >= 0) {
       return Optional.of("a name stands in one line and has no tabs");
@@ -90,7 +90,7 @@ public final class PlainText {
   }
 
   /** A text as a message may quote it: what cannot be seen is spelled out, and it is not long. */
-  public static String shown(String text) {
+  public static String visible(String text) {
     StringBuilder shown = new StringBuilder();
     for (int at = 0; at < text.length() && at < 80; at++) {
       char c = text.charAt(at);

@@ -72,20 +72,20 @@ final class ProbeCompleter {
 
   private Stream<Completion> values(ProbeReader reader) {
     return switch (reader.part()) {
-      case FROM -> reader.said().fromZone == null ? zones() : Stream.empty();
+      case FROM -> reader.given().fromZone == null ? zones() : Stream.empty();
       case TO ->
           Stream.concat(
-              reader.said().toZone == null ? zones() : Stream.empty(),
-              reader.said().host == null ? hosts() : Stream.empty());
-      case AS -> reader.said().person == null ? people() : Stream.empty();
+              reader.given().toZone == null ? zones() : Stream.empty(),
+              reader.given().host == null ? hosts() : Stream.empty());
+      case AS -> reader.given().person == null ? people() : Stream.empty();
       case ON ->
-          reader.said().device == null
+          reader.given().device == null
               ? names.deviceKinds().all().stream().map(kind -> new Completion(kind, "device", ""))
               : Stream.of("healthy", "unhealthy").map(p -> new Completion(p, "posture", ""));
-      case USING -> reader.said().use == null ? applications() : features(reader);
+      case USING -> reader.given().use == null ? applications() : features(reader);
       case AT ->
           Stream.of("mon", "tue", "wed", "thu", "fri", "sat", "sun")
-              .filter(day -> reader.said().at == null)
+              .filter(day -> reader.given().at == null)
               .map(day -> new Completion(day, "day", ""));
     };
   }
@@ -117,9 +117,9 @@ final class ProbeCompleter {
 
   private Stream<Completion> features(ProbeReader reader) {
     List<Completion> features = new ArrayList<>();
-    if (reader.endsInSlash() || reader.said().use.feature().isPresent()) {
+    if (reader.endsInSlash() || reader.given().use.feature().isPresent()) {
       reader
-          .said()
+          .given()
           .use
           .application()
           .flatMap(names.environment().catalogue()::application)

@@ -78,7 +78,7 @@ final class ProbeReader {
   }
 
   /** What has been said so far. */
-  Given said() {
+  Given given() {
     return said;
   }
 

@@ -81,7 +81,7 @@ public final class ProbeText {
   public Probe parse(String text, LocalDateTime now) {
     ProbeReader reader = new ProbeReader(names, text, now);
     reader.all();
-    return new ProbeFiller(names).filledIn(reader.said(), now, text.length());
+    return new ProbeFiller(names).filledIn(reader.given(), now, text.length());
   }
 
   /** Writes a connection as a probe that {@link #parse} reads back. */

@@ -125,7 +125,7 @@ final class QuickRuleReader {
       throw new TextException(
           scan.at(),
           "\""
-              + PlainText.shown(literal)
+              + PlainText.visible(literal)
               + "\" is no zone, network, host name or list known here"
               + names.nearest(rest(), part)
               + (literal.matches("[a-zA-Z0-9-]+")

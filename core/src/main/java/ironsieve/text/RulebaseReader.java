@@ -168,7 +168,7 @@ public final class RulebaseReader {
       throw line.wrongAt(0, "rule " + id + " does not say what happens; expected: then: OUTCOME");
     }
     Rule made =
-        FileItems.made(
+        FileItems.make(
             line,
             0,
             () ->

@@ -44,7 +44,7 @@ final class SingleValue {
       throw new TextException(
           0,
           "\""
-              + PlainText.shown(wanted)
+              + PlainText.visible(wanted)
               + "\" is nothing known here"
               + names.nearest(wanted, SentencePart.values()));
     }

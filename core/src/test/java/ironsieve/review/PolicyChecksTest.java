@@ -179,7 +179,7 @@ class PolicyChecksTest {
             .orElseThrow();
     Remedy remedy = new Remedies(CompiledRulebase.of(before, HERE), review).of(finding).get(0);
     assertThat(remedy.words()).isEqualTo("Allow Base too");
-    Rulebase after = Edit.made(before, remedy.edit());
+    Rulebase after = Edit.apply(before, remedy.edit());
     assertThat(Reviewer.review(CompiledRulebase.of(after, HERE), Budget.USUAL).findings())
         .noneMatch(f -> f.kind() == Kind.MISSING_DEPENDENCY);
   }
@@ -199,7 +199,7 @@ class PolicyChecksTest {
     for (Finding finding : unmet) {
       List<Remedy> remedies = new Remedies(compiled, review).of(finding);
       assertThat(remedies).extracting(Remedy::words).allMatch(w -> w.endsWith(", above rule 2"));
-      Rulebase after = Edit.made(before, remedies.get(0).edit());
+      Rulebase after = Edit.apply(before, remedies.get(0).edit());
       assertThat(
               Reviewer.review(CompiledRulebase.of(after, HERE), Budget.USUAL).of("r3").stream()
                   .map(Finding::kind))
@@ -222,7 +222,7 @@ class PolicyChecksTest {
         .contains(Field.is(new Value.ZoneName("Gateway")));
     assertThat(added.match().field(FieldName.SERVICES)).isPresent();
     List<Impact.Kind> changed =
-        Comparison.between(before, Edit.made(before, backup.edit()), HERE, 100_000).kinds();
+        Comparison.between(before, Edit.apply(before, backup.edit()), HERE, 100_000).kinds();
     assertThat(changed)
         .isNotEmpty()
         .allSatisfy(
@@ -241,7 +241,7 @@ class PolicyChecksTest {
     Rulebase before = rulebase(Parts.of(List.of()), byGroup);
     Review review = Reviewer.review(CompiledRulebase.of(before, HERE), Budget.USUAL);
     Remedy backup = new Remedies(CompiledRulebase.of(before, HERE), review).of(found.get(0)).get(0);
-    CompiledRulebase after = CompiledRulebase.of(Edit.made(before, backup.edit()), HERE);
+    CompiledRulebase after = CompiledRulebase.of(Edit.apply(before, backup.edit()), HERE);
     assertThat(Reviewer.review(after, Budget.USUAL).findings())
         .noneMatch(f -> f.kind() == Kind.LOCK_OUT);
     List<Finding> none = findings(Kind.LOCK_OUT, "deny to.zones=Gateway");

@@ -49,7 +49,7 @@ class RemediesTest {
         assertThat(remedies.of(finding)).hasSize(2);
       }
       for (Remedy remedy : remedies.of(finding)) {
-        Rulebase remedied = Edit.made(rulebase, remedy.edit());
+        Rulebase remedied = Edit.apply(rulebase, remedy.edit());
         Review after = review(remedied, given);
         assertThat(saidToBeUseless(review, remedied))
             .as("what else %s does", remedy)
@@ -65,7 +65,7 @@ class RemediesTest {
           assertThat(
                   Comparison.between(
                           rulebase,
-                          Edit.made(rulebase, remedy.edit()),
+                          Edit.apply(rulebase, remedy.edit()),
                           given.world().environment(),
                           100_000)
                       .kinds())
@@ -103,7 +103,7 @@ class RemediesTest {
                 .findFirst()
                 .orElseThrow();
     assertThat(split.words()).isEqualTo("Split it: person ada above rule 1");
-    assertThat(Edit.made(rulebase, split.edit()).rules().stream().map(Rule::id))
+    assertThat(Edit.apply(rulebase, split.edit()).rules().stream().map(Rule::id))
         .containsExactly("r2-part", "r1", "r2");
   }
 
@@ -162,14 +162,14 @@ class RemediesTest {
         Rulebases.of(
             "allow from.people=ada|ben", "deny using.applications=Mail", "allow from.people=ada");
     Rulebase rulebase =
-        Edit.made(
+        Edit.apply(
             plain,
             new Edit.Replace(
                 kept(
                     plain.rules().get(2),
                     new RuleMetadata("For the audit.", "net", "4711", day("2027-03-01")))));
     rulebase =
-        Edit.made(
+        Edit.apply(
             rulebase,
             new Edit.Replace(
                 kept(
@@ -181,7 +181,7 @@ class RemediesTest {
     assertThat(finding.kind()).isEqualTo(Finding.Kind.REDUNDANT);
     Remedy merge = new Remedies(compiled, review).of(finding).get(0);
     assertThat(merge.words()).isEqualTo("Merge it into rule 1, which keeps its notes");
-    Rulebase after = Edit.made(rulebase, merge.edit());
+    Rulebase after = Edit.apply(rulebase, merge.edit());
     assertThat(after.rules().stream().map(Rule::id)).containsExactly("r1", "r2");
     assertThat(after.rules().get(0).metadata())
         .isEqualTo(

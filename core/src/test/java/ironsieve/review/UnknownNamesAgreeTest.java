@@ -182,7 +182,7 @@ class UnknownNamesAgreeTest {
             "There is no zone \"Moon\"; the directory has no group \"Pirates\". Such names match"
                 + " nothing.");
     Remedy remedy = new Remedies(compiled, review).of(finding).get(0);
-    Rulebase mended = Edit.made(rulebase, remedy.edit());
+    Rulebase mended = Edit.apply(rulebase, remedy.edit());
     assertThat(mended.rules().get(0).match())
         .isEqualTo(Rulebases.rule("allow from.zones=Inside").match());
     CompiledEdit edit = CompiledEdit.of(compiled, mended);

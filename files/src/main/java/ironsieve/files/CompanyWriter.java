@@ -247,7 +247,7 @@ public final class CompanyWriter {
     try (CSVPrinter printer = new CSVPrinter(text, format)) {
       for (T row : rows) {
         List<String> written = new ArrayList<>();
-        cells.apply(row).forEach(cell -> written.add(CsvCells.written(cell)));
+        cells.apply(row).forEach(cell -> written.add(CsvCells.format(cell)));
         printer.printRecord(written);
       }
     } catch (IOException e) {

@@ -29,7 +29,7 @@ public final class CsvCells {
   private CsvCells() {}
 
   /** A cell that no spreadsheet runs; null stays null. */
-  public static String written(String cell) {
+  public static String format(String cell) {
     return cell != null && RUN.matcher(cell).matches() ? "'" + cell : cell;
   }
 
@@ -164,7 +164,7 @@ public final class CsvCells {
                   + rows.getHeaderNames().size()
                   + " columns");
         }
-        read.add(made(row, reader));
+        read.add(read(row, reader));
       }
     } catch (FaultException | CancellationException e) {
       throw e;
@@ -192,7 +192,7 @@ public final class CsvCells {
     }
   }
 
-  private static <T> T made(Row row, Function<Row, T> reader) {
+  private static <T> T read(Row row, Function<Row, T> reader) {
     try {
       return reader.apply(row);
     } catch (FaultException e) {

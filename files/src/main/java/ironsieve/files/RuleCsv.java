@@ -49,7 +49,7 @@ public final class RuleCsv {
         for (Rule rule : chapter.rules()) {
           printer.printRecord(
               row(++number, chapter, rule).stream()
-                  .map(cell -> CsvCells.written(String.valueOf(cell)))
+                  .map(cell -> CsvCells.format(String.valueOf(cell)))
                   .toList());
         }
       }

@@ -156,7 +156,7 @@ public final class TapeCsv {
    *
    * @throws FaultException naming the first line that is none
    */
-  public static Tape kept(String name, String text, ProbeText probes) {
+  public static Tape readStored(String name, String text, ProbeText probes) {
     long[] gone = {0};
     List<Tape.Line> lines = new ArrayList<>();
     CsvCells.rows(

@@ -163,8 +163,8 @@ class FormatsTest {
     assertThat(written.left()).isEmpty();
     JsonNode lists = JSON.readTree(written.json()).at("/ietf-access-control-list:acls/acl");
     Decider decider = new Decider(CompiledRulebase.of(rulebase, HERE));
-    assertThat(RulebaseFormats.guess(written.json())).isEqualTo("acl");
-    Rulebase back = RulebaseFormats.read("Back", "acl", written.json()).rulebase();
+    assertThat(RulebaseFormat.guess(written.json())).isEqualTo("acl");
+    Rulebase back = RulebaseFormat.ACCESS_LIST.read("Back", written.json()).rulebase();
     // Entries are put together again: a rule for each IP version, and the default verdict.
     assertThat(back.chapters()).hasSize(2);
     assertThat(back.rules().size()).isLessThan(2 * rulebase.rules().size() + 3);
@@ -251,7 +251,7 @@ class FormatsTest {
 
   @Test
   void aForeignAccessListIsReadAsNothingMoreOrLess() {
-    Rulebase read = RulebaseFormats.read("Edge", "acl", FOREIGN).rulebase();
+    Rulebase read = RulebaseFormat.ACCESS_LIST.read("Edge", FOREIGN).rulebase();
     assertThat(RulebaseWriter.write(RulebaseFile.of(read)).lines().map(String::strip).toList())
         .containsSubsequence(
             "rule web \"web\"",
@@ -277,7 +277,7 @@ class FormatsTest {
             FOREIGN.replace("\"ace\"", "\"aces\""), "a list has \"ace\"");
     wrong.forEach(
         (text, why) ->
-            assertThatThrownBy(() -> RulebaseFormats.read("Edge", "acl", text))
+            assertThatThrownBy(() -> RulebaseFormat.ACCESS_LIST.read("Edge", text))
                 .isInstanceOf(FaultException.class)
                 .hasMessageContaining(why));
   }
@@ -361,7 +361,7 @@ class FormatsTest {
             .json();
     assertThat(json.lines().filter(line -> line.contains("\"name\"")))
         .allMatch(line -> line.replaceAll(".*: \"|\",?$", "").length() <= 64);
-    Rulebase back = AnyRulebase.read("x.acl.json", json).rulebase();
+    Rulebase back = RulebaseFormat.ofFile("x.acl.json", json).read("x.acl.json", json).rulebase();
     assertThat(back.name()).isEqualTo("x");
     assertThat(back.defaultVerdict()).isEqualTo(Verdict.REJECT);
     assertThat(back.rules()).hasSize(2);

@@ -117,8 +117,8 @@ class NamesInFilesTest {
     assertThat(renamed).contains("from Guests ").doesNotContain("Guest wifi");
     assertThat(renamed.lines().count()).isEqualTo(tape.lines().count());
     // Read where the old words are meant, every line of a renamed zone is gone, and only those.
-    long gone = TapeCsv.kept("t", renamed, probes).gone();
+    long gone = TapeCsv.readStored("t", renamed, probes).gone();
     assertThat(gone).isPositive();
-    assertThat(TapeCsv.kept("t", tape, probes).gone()).isZero();
+    assertThat(TapeCsv.readStored("t", tape, probes).gone()).isZero();
   }
 }

@@ -279,7 +279,7 @@ final class ReplayJob {
   /** The same with cells that no spreadsheet runs as a formula. */
   private static Dataset<Row> forSpreadsheets(Dataset<Row> part) {
     UserDefinedFunction written =
-        udf((UDF1<String, String>) CsvCells::written, DataTypes.StringType);
+        udf((UDF1<String, String>) CsvCells::format, DataTypes.StringType);
     Column[] cells =
         Arrays.stream(part.schema().fields())
             .map(

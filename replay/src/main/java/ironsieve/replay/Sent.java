@@ -1,8 +1,8 @@
 package ironsieve.replay;
 
 import ironsieve.compile.CompiledRulebase;
-import ironsieve.files.AnyRulebase;
 import ironsieve.files.CompanyFolder;
+import ironsieve.files.RulebaseFormat;
 import ironsieve.model.Environment;
 import ironsieve.text.SourceText;
 import java.io.ByteArrayInputStream;
@@ -149,6 +149,7 @@ final class Sent implements Serializable {
   }
 
   private static CompiledRulebase compiled(String name, String text, Environment environment) {
-    return CompiledRulebase.of(AnyRulebase.read(name, text).rulebase(), environment);
+    return CompiledRulebase.of(
+        RulebaseFormat.ofFile(name, text).read(name, text).rulebase(), environment);
   }
 }

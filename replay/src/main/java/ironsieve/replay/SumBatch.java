@@ -114,7 +114,7 @@ final class SumBatch {
   }
 
   void decide() {
-    TapeMaker.Made made = maker.made();
+    TapeMaker.Made made = maker.finish();
     if (made.leftOut() > 0) {
       sums.add(List.of(Sums.UNREAD, "addresses behind no zone"), made.leftOut(), 0, 0);
     }

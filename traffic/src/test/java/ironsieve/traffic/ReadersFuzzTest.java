@@ -95,7 +95,7 @@ class ReadersFuzzTest {
       conversation.onBytes(byClient, packet, 0, packet.length);
       assertThat(conversation.held()).isLessThan(MOST_HELD);
     }
-    MATCHER.run().identify(conversation.shown());
+    MATCHER.run().identify(conversation.facts());
   }
 
   private static byte[] streamFrame(int id, long offset, byte[] data) {
@@ -120,7 +120,7 @@ class ReadersFuzzTest {
       conversation.onBytes(byClient, piece, 0, piece.length);
       assertThat(conversation.held()).isLessThan(MOST_HELD);
     }
-    MATCHER.run().identify(conversation.shown());
+    MATCHER.run().identify(conversation.facts());
   }
 
   @FuzzTest(maxDuration = "8s")

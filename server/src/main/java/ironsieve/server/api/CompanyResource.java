@@ -111,7 +111,7 @@ public class CompanyResource {
     Map<String, List<String>> signatures = new HashMap<>();
     company
         .signatures(known.contents())
-        .written()
+        .texts()
         .forEach(one -> signatures.put(one.application(), one.texts()));
     return new CatalogueView(
         known.environment().catalogue().edition(),

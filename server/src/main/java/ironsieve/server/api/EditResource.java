@@ -2,7 +2,7 @@ package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
 import ironsieve.files.FaultException;
-import ironsieve.files.RulebaseFormats;
+import ironsieve.files.RulebaseFormat;
 import ironsieve.model.Rulebase;
 import ironsieve.server.api.Views.EditedView;
 import ironsieve.server.edit.Author;
@@ -90,15 +90,17 @@ public class EditResource {
   @Schema(requiredProperties = {"revision", "text"})
   public record ReplaceRequest(long revision, String text, String format) {}
 
-  static Rulebase said(RulebaseSnapshot before, ReplaceRequest request) {
+  static Rulebase requested(RulebaseSnapshot before, ReplaceRequest request) {
     if (request == null || request.text() == null) {
       throw new FaultException("request", "text", "say the text of a rulebase");
     }
     String format =
         request.format() == null || request.format().isBlank()
-            ? RulebaseFormats.guess(request.text())
+            ? RulebaseFormat.guess(request.text())
             : request.format();
-    return RulebaseFormats.read(before.contents().name(), format, request.text()).rulebase();
+    return RulebaseFormat.ofWord(format)
+        .demand(before.contents().name(), request.text())
+        .rulebase();
   }
 
   /** Puts a text in the place of what the rulebase says, as an edit that can be undone. */
@@ -109,7 +111,7 @@ public class EditResource {
       @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who,
       @HeaderParam(RulebaseResource.REASON) @DefaultValue("") String reason,
       ReplaceRequest request) {
-    Rulebase says = said(editor.snapshot(id), request);
+    Rulebase says = requested(editor.snapshot(id), request);
     return edited(
         id,
         who,

@@ -128,7 +128,7 @@ public final class FallViews {
         doc.probe(),
         doc.verdict(),
         doc.catcher() == null ? "" : doc.catcher(),
-        check.kept(),
+        check.isKept(),
         check.verdict().map(verdict -> verdict.word()).orElse(""),
         check.catcher().orElse(""),
         check.trouble());

@@ -118,7 +118,7 @@ public class ImpactResource {
       @PathParam("id") String id, EditResource.ReplaceRequest asked) {
     RulebaseSnapshot before = editor.snapshot(id);
     RulebaseSnapshot after =
-        editor.tryReplacing(before, EditResource.said(before, asked), work.progress());
+        editor.tryReplacing(before, EditResource.requested(before, asked), work.progress());
     Map<String, RuleDoc> was = before.contents().rules();
     Map<String, RuleDoc> becomes = after.contents().rules();
     return new ReplacementView(

@@ -200,10 +200,10 @@ public final class ImpactViews {
   static List<String> newlyBroken(RulebaseSnapshot before, RulebaseSnapshot after) {
     Set<String> kept = new HashSet<>();
     before.promises().stream()
-        .filter(PromiseCheck::kept)
+        .filter(PromiseCheck::isKept)
         .forEach(check -> kept.add(check.promise().id()));
     return after.promises().stream()
-        .filter(check -> !check.kept() && kept.contains(check.promise().id()))
+        .filter(check -> !check.isKept() && kept.contains(check.promise().id()))
         .map(check -> after.contents().promises().get(check.promise().id()).name())
         .toList();
   }

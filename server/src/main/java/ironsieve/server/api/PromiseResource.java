@@ -59,7 +59,7 @@ public class PromiseResource {
       for (PromiseDoc doc : editor.snapshot(id).contents().promisesInOrder()) {
         rows.printRecord(
             Stream.of(doc.id(), doc.group(), doc.name(), doc.probe(), doc.verdict(), doc.catcher())
-                .map(CsvCells::written)
+                .map(CsvCells::format)
                 .toList());
       }
     }

@@ -146,11 +146,11 @@ public final class ReviewViews {
     return new MarkView(
         kind,
         Views.word(finding.severity()),
-        finding.said().parts().stream().map(ReviewViews::said).toList(),
+        finding.said().parts().stream().map(ReviewViews::part).toList(),
         Accepted.of(contents, finding.rule(), kind).isPresent());
   }
 
-  static SaidView said(Message.Part part) {
+  static SaidView part(Message.Part part) {
     return part instanceof Message.Part.Rules rules
         ? new SaidView(null, rules.named(), rules.others())
         : new SaidView(((Message.Part.Text) part).text(), null, null);

@@ -1,13 +1,10 @@
 package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
-import ironsieve.files.AccessList;
 import ironsieve.files.FaultException;
-import ironsieve.files.RuleCsv;
-import ironsieve.files.RulebaseJson;
+import ironsieve.files.RulebaseFormat;
 import ironsieve.model.Parts;
 import ironsieve.model.Rule;
-import ironsieve.model.Rulebase;
 import ironsieve.reach.Matching;
 import ironsieve.server.api.Views.HeadView;
 import ironsieve.server.api.Views.JournalView;
@@ -209,20 +206,15 @@ public class RulebaseResource {
     return events.beside(id).stream().map(e -> new EventView(e.at(), e.who(), e.what())).toList();
   }
 
-  /** The rulebase as a file: {@code rules}, {@code json}, {@code csv} or {@code acl}. */
+  /** The rulebase as a file, in one of the formats that {@link RulebaseFormat} has a word for. */
   @GET
   @Path("rulebases/{id}/file")
   @Produces(MediaType.TEXT_PLAIN)
   public String file(
       @PathParam("id") String id, @QueryParam("format") @DefaultValue("rules") String format) {
     RulebaseSnapshot snapshot = editor.snapshot(id);
-    Rulebase rulebase = snapshot.compiled().rulebase();
-    return switch (format) {
-      case "rules" -> RulebaseWriter.write(RulebaseFile.of(rulebase));
-      case "json" -> RulebaseJson.write(rulebase);
-      case "csv" -> RuleCsv.write(rulebase);
-      case "acl" -> AccessList.write(rulebase, snapshot.environment()).json();
-      default -> throw new FaultException("file", "format", "formats are rules, json, csv and acl");
-    };
+    return RulebaseFormat.ofWord(format)
+        .write(RulebaseFile.of(snapshot.compiled().rulebase()), snapshot.environment())
+        .text();
   }
 }

@@ -3,7 +3,7 @@ package ironsieve.server.api;
 import io.smallrye.common.annotation.Blocking;
 import ironsieve.files.FaultException;
 import ironsieve.files.ForeignCsv;
-import ironsieve.files.RulebaseFormats;
+import ironsieve.files.RulebaseFormat;
 import ironsieve.model.Rule;
 import ironsieve.model.Rulebase;
 import ironsieve.model.ValueKind;
@@ -216,7 +216,7 @@ public class RulebasesResource {
         ? ""
         : Optional.ofNullable(request.format())
             .filter(word -> !word.isBlank())
-            .orElseGet(() -> RulebaseFormats.guess(request.text()));
+            .orElseGet(() -> RulebaseFormat.guess(request.text()));
   }
 
   private static Rulebases.Source source(MakeRequest request) {
@@ -227,7 +227,7 @@ public class RulebasesResource {
       List<Rulebases.Choice> choices =
           (request.choices() == null ? List.<ChoiceRequest>of() : request.choices())
               .stream().map(RulebasesResource::choice).toList();
-      return format(request).equals(RulebaseFormats.SHEET)
+      return format(request).equals(RulebaseFormat.SHEET)
           ? new Rulebases.Source.Sheet(
               request.text(), columns(request.columns()), verdicts(request.verdicts()), choices)
           : new Rulebases.Source.File(format(request), request.text(), choices);

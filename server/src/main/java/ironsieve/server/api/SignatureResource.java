@@ -265,7 +265,7 @@ public class SignatureResource {
   /** The same signatures with those of one application in the place of what it has. */
   private static SignatureBook with(SignatureBook before, TryRequest asked) {
     List<SignatureBook.Written> all = new ArrayList<>();
-    before.written().stream()
+    before.texts().stream()
         .filter(one -> !one.application().equals(asked.application()))
         .forEach(all::add);
     all.add(

@@ -26,6 +26,6 @@ final class SumTable {
   }
 
   private static String quoted(String cell) {
-    return "\"" + CsvCells.written(cell).replace("\"", "\"\"") + "\"";
+    return "\"" + CsvCells.format(cell).replace("\"", "\"\"") + "\"";
   }
 }

@@ -169,7 +169,7 @@ public class TapeResource {
         tape.first().isPresent() ? Minutes.time(tape.first().getAsInt()) : null,
         tape.last().isPresent() ? Minutes.time(tape.last().getAsInt()) : null,
         "",
-        recorded.told(tape.name()),
+        recorded.notes(tape.name()),
         recorded.keepDays(tape.name()).orElse(null));
   }
 
@@ -206,7 +206,7 @@ public class TapeResource {
   @Path("rulebases/{id}/tapes/{name}")
   @Produces(CSV)
   public StreamingOutput export(@PathParam("id") String id, @PathParam("name") String name) {
-    TapeStore.Kept kept = kept(id, name);
+    TapeStore.Kept kept = stored(id, name);
     Optional<TapeColumns> tape =
         editor.snapshot(id).recorded().tapes().stream()
             .filter(one -> one.name().equals(name))
@@ -283,7 +283,7 @@ public class TapeResource {
       @QueryParam("before") @DefaultValue("") String before,
       @QueryParam("days") Integer days) {
     LocalDate first = days == null ? day(before) : retention.first(days);
-    TapeColumns.Before seen = tapeEditor.seenBefore(id, kept(id, name), first);
+    TapeColumns.Before seen = tapeEditor.seenBefore(id, stored(id, name), first);
     return new OlderView(seen.lines(), seen.times(), first, seen.isAll());
   }
 
@@ -294,7 +294,7 @@ public class TapeResource {
       @PathParam("id") String id,
       @PathParam("name") String name,
       @QueryParam("before") @DefaultValue("") String before) {
-    return view(tapeEditor.forget(id, kept(id, name), day(before)));
+    return view(tapeEditor.forget(id, stored(id, name), day(before)));
   }
 
   /** How many days of a tape are kept; nothing for all. */
@@ -313,7 +313,7 @@ public class TapeResource {
     if (!tapes.keepDays(id, name, days)) {
       throw missing(id, name);
     }
-    retention.expire(id, kept(id, name));
+    retention.expire(id, stored(id, name));
     return view(editor.snapshot(id));
   }
 
@@ -457,7 +457,7 @@ public class TapeResource {
     return view(editor.snapshot(id));
   }
 
-  private TapeStore.Kept kept(String id, String name) {
+  private TapeStore.Kept stored(String id, String name) {
     return tapes.one(id, name).orElseThrow(() -> missing(id, name));
   }
 

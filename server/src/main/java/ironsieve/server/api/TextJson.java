@@ -97,7 +97,7 @@ public class TextJson implements ObjectMapperCustomizer {
       Optional<PlainText.Forbidden> forbidden = PlainText.forbidden(text);
       if (forbidden.isPresent()) {
         throw new RefusedTextException(
-            parser, "in \"" + PlainText.shown(text) + "\" " + forbidden.get().words());
+            parser, "in \"" + PlainText.visible(text) + "\" " + forbidden.get().words());
       }
       return text;
     }

@@ -33,7 +33,7 @@ public class Work {
     Progress progress = new Progress();
     Jobs known = jobs;
     long job =
-        known.begin(Jobs.Kind.REQUEST, name(), what(), said(RulebaseResource.EDITOR), progress);
+        known.begin(Jobs.Kind.REQUEST, name(), what(), header(RulebaseResource.EDITOR), progress);
     // Answered or given up; in the first case there is nothing left to stop.
     request.addEndHandler(
         ended -> {
@@ -51,13 +51,13 @@ public class Work {
 
   /** What the request is, as whoever sent it calls it. */
   private String what() {
-    String said = said(WHAT);
+    String said = header(WHAT);
     return said.isBlank()
         ? request.request().method() + " " + request.request().path()
         : said.substring(0, Math.min(said.length(), LONGEST_WHAT));
   }
 
-  private String said(String header) {
+  private String header(String header) {
     String raw = request.request().getHeader(header);
     try {
       return raw == null ? "" : EditorName.decoded(raw);

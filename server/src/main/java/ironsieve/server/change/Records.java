@@ -92,7 +92,7 @@ public class Records {
         continue;
       }
       Map<String, ?> records = next.records().get(kind.get());
-      Object after = made(change, records.get(change.id()), kind.get().type());
+      Object after = apply(change, records.get(change.id()), kind.get().type());
       if (after == null) {
         records.remove(change.id());
       } else {
@@ -117,7 +117,7 @@ public class Records {
         continue;
       }
       Object current = next.record(kind.get(), change.id()).orElse(null);
-      Object after = made(change, current, kind.get().type());
+      Object after = apply(change, current, kind.get().type());
       if (after == null) {
         next.remove(kind.get(), change.id());
       } else {
@@ -135,7 +135,7 @@ public class Records {
   }
 
   /** What a record becomes; nothing if it goes. */
-  private Object made(Change change, Object current, Class<?> type) {
+  private Object apply(Change change, Object current, Class<?> type) {
     Object before = typed(change.before(), type);
     Object after = typed(change.after(), type);
     // The database may have put the keys of a journal's JSON in another order.

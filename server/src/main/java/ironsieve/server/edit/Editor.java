@@ -99,12 +99,12 @@ public class Editor {
       String what,
       List<RulebaseStep> steps,
       Progress progress) {
-    return kept(
+    return save(
         rulebase,
         revision,
         before ->
             new Planned(
-                taken(before, steps, progress), new Made(author, what, "edit", null), Words.NEW),
+                take(before, steps, progress), new Made(author, what, "edit", null), Words.NEW),
         progress);
   }
 
@@ -125,10 +125,10 @@ public class Editor {
    */
   public RulebaseSnapshot tryOut(
       RulebaseSnapshot snapshot, List<RulebaseStep> steps, Progress progress) {
-    Contents after = taken(snapshot, steps, progress);
+    Contents after = take(snapshot, steps, progress);
     return largeEdits.inTurn(
         records.between(snapshot.contents(), after),
-        () -> made(snapshot, snapshot.state(), after, progress),
+        () -> follow(snapshot, snapshot.state(), after, progress),
         progress);
   }
 
@@ -143,7 +143,7 @@ public class Editor {
     Contents after = Replacement.of(snapshot.contents(), says);
     return largeEdits.inTurn(
         records.between(snapshot.contents(), after),
-        () -> made(snapshot, snapshot.state(), after, progress),
+        () -> follow(snapshot, snapshot.state(), after, progress),
         progress);
   }
 
@@ -157,14 +157,14 @@ public class Editor {
   public Outcome replace(
       String rulebase, long revision, Author author, Rulebase says, Progress progress) {
     Made how = new Made(author, "replaced it by a text", "edit", null);
-    return kept(
+    return save(
         rulebase,
         revision,
         before -> new Planned(Replacement.of(before.contents(), says), how, Words.NEW),
         progress);
   }
 
-  private static Contents taken(
+  private static Contents take(
       RulebaseSnapshot snapshot, List<RulebaseStep> steps, Progress progress) {
     progress.begin("taking steps", steps.size());
     Steps taken = new Steps(snapshot.contents().copy());
@@ -276,7 +276,7 @@ public class Editor {
       String rulebase, long revision, Author author, long old, Progress progress) {
     Contents then = at(rulebase, old).contents();
     Made how = new Made(author, "made revision " + old + " current again", "edit", null);
-    return kept(rulebase, revision, before -> new Planned(then.copy(), how, Words.OLD), progress);
+    return save(rulebase, revision, before -> new Planned(then.copy(), how, Words.OLD), progress);
   }
 
   private record Made(Author author, String what, String action, Long target) {}
@@ -296,7 +296,7 @@ public class Editor {
    * database has it. Nothing is worked out while anything is locked. Whatever else changes in the
    * workspace meanwhile is no reason to begin again: else its editors could keep everybody waiting.
    */
-  private Outcome kept(
+  private Outcome save(
       String rulebase, long revision, Function<RulebaseSnapshot, Planned> plan, Progress progress) {
     for (int round = 0; round < MOST_TRIES; round++) {
       RulebaseSnapshot before = snapshot(rulebase);
@@ -319,7 +319,7 @@ public class Editor {
                     .orElseGet(
                         () ->
                             planned.words() == Words.NEW
-                                ? made(before, next, planned.after(), progress)
+                                ? follow(before, next, planned.after(), progress)
                                 : before.followedAsFarAsKnown(next, planned.after(), progress));
               },
               progress);
@@ -430,7 +430,7 @@ public class Editor {
     String what = prefix + target.what();
     if (target instanceof JournalEntry edit) {
       Made how = new Made(author, what, action, edit.revision());
-      return kept(
+      return save(
           rulebase,
           revision,
           before -> new Planned(takenBack(before, edit, action), how, Words.OLD),
@@ -464,7 +464,7 @@ public class Editor {
   }
 
   /** The snapshot after an edit; a fault names everything in it that cannot be read. */
-  private static RulebaseSnapshot made(
+  private static RulebaseSnapshot follow(
       RulebaseSnapshot before, State state, Contents after, Progress progress) {
     RulebaseSnapshot next = before.followedBy(state, after, progress);
     if (!after.promises().equals(before.contents().promises())) {

@@ -36,7 +36,7 @@ public final class RecordChecks {
    * @throws FaultException naming the application, the signature and the column
    */
   static void demandReadable(Collection<ApplicationDoc> applications) {
-    new SignatureBook(applications.stream().map(one -> Company.written(one, true)).toList())
+    new SignatureBook(applications.stream().map(one -> Company.signaturesOf(one, true)).toList())
         .problems()
         .forEach(
             problem -> {

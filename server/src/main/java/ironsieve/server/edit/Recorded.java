@@ -95,11 +95,11 @@ public final class Recorded {
   }
 
   /** What could not be read of the file a tape was made of, or is not known here. */
-  public List<String> told(String tape) {
+  public List<String> notes(String tape) {
     return kept.stream()
         .filter(one -> one.name().equals(tape) && one.made() != null)
         .findFirst()
-        .map(one -> Samples.told(one.made()))
+        .map(one -> Samples.notes(one.made()))
         .orElse(List.of());
   }
 
@@ -131,8 +131,8 @@ public final class Recorded {
         TapeColumns lines =
             tape.csv() == null
                 ? contents.read(tape.name(), new TapeContents.Numbers(tape.content(), tape.words()))
-                : TapeColumns.of(TapeCsv.kept(tape.name(), tape.csv(), probes));
-        readable.add(shown.isEmpty() ? lines : told(lines, shown));
+                : TapeColumns.of(TapeCsv.readStored(tape.name(), tape.csv(), probes));
+        readable.add(shown.isEmpty() ? lines : nameAgain(lines, shown));
         samples.put(tape.name(), shown);
       } catch (FaultException e) {
         // A version of this that wrote it otherwise; the tape is kept, and its owner told.
@@ -143,7 +143,7 @@ public final class Recorded {
   }
 
   /** The same with the application each line is by the signatures in force now. */
-  private TapeColumns told(TapeColumns tape, List<Unit> samples) {
+  private TapeColumns nameAgain(TapeColumns tape, List<Unit> samples) {
     Identifier identifier = new Identifier(signatures.get());
     ApplicationUse[] uses = new ApplicationUse[samples.size()];
     for (int i = 0; i < uses.length; i++) {

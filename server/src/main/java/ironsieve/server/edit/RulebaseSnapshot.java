@@ -439,13 +439,13 @@ public final class RulebaseSnapshot {
       watched.stop();
     }
     try {
-      return made(watched);
+      return makeReview(watched);
     } finally {
       progress = null;
     }
   }
 
-  private Review made(Progress watched) {
+  private Review makeReview(Progress watched) {
     RulebaseSnapshot before = origin;
     CompiledEdit made = edit;
     RecordedDecisions own = decisions();

@@ -11,7 +11,7 @@ import ironsieve.files.ForeignCsv;
 import ironsieve.files.NameMapping;
 import ironsieve.files.OwnWords;
 import ironsieve.files.RecordKind;
-import ironsieve.files.RulebaseFormats;
+import ironsieve.files.RulebaseFormat;
 import ironsieve.model.Chapter;
 import ironsieve.model.Environment;
 import ironsieve.model.Field;
@@ -70,7 +70,7 @@ public class Rulebases {
     /**
      * A file.
      *
-     * @param format one of {@link RulebaseFormats#READABLE}
+     * @param format the word of a {@link RulebaseFormat}
      * @param choices what to do with names that stand for nothing here; those not chosen stay
      */
     record File(String format, String text, List<Choice> choices) implements Source {}
@@ -159,7 +159,7 @@ public class Rulebases {
       return renamed(editor.snapshot(copy.rulebase()).compiled().rulebase(), name);
     }
     if (source instanceof Source.File file) {
-      Rulebase read = RulebaseFormats.read(name, file.format(), file.text()).rulebase();
+      Rulebase read = RulebaseFormat.ofWord(file.format()).demand(name, file.text()).rulebase();
       return renamed(mapping(file.choices()).of(read), name.isBlank() ? read.name() : name);
     }
     return beginning(name, environment);
@@ -307,7 +307,7 @@ public class Rulebases {
     FaultException.demandName("rulebase", "name", rulebase.name(), Limits.NAME);
     author.demandReason();
     progress.begin("saving", 0);
-    return workspace.made(
+    return workspace.make(
         (tx, id) -> {
           Contents contents = DocumentWriter.contents(id, rulebase);
           if (source instanceof Source.Copy copy) {

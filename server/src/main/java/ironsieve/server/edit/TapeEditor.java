@@ -118,7 +118,7 @@ public class TapeEditor {
       throw new FaultException(
           "tape " + name, "before", "it has lines that name what is gone, and says not from when");
     }
-    return written(
+    return save(
         rulebase,
         blocks -> {
           left.blocks().forEach(blocks::add);
@@ -223,7 +223,7 @@ public class TapeEditor {
             null,
             numbers.content(),
             numbers.words(),
-            made.samples().isEmpty() ? null : Samples.written(made.samples()),
+            made.samples().isEmpty() ? null : Samples.format(made.samples()),
             sql.json(Map.of("format", made.format(), "told", made.told())),
             null));
   }
@@ -247,7 +247,7 @@ public class TapeEditor {
       Function<BlockStore, TapeFile.Made> make,
       BeforeKeeping first) {
     TapeFile.Made[] made = new TapeFile.Made[1];
-    return written(
+    return save(
         rulebase,
         blocks -> {
           made[0] = make.apply(blocks);
@@ -265,9 +265,9 @@ public class TapeEditor {
   }
 
   /** Makes a tape, and writes it in one short transaction once it is there; all or nothing. */
-  private RulebaseSnapshot written(
+  private RulebaseSnapshot save(
       String rulebase, Function<BlockStore, TapeColumns> make, Keeping keeping) {
-    TapeColumns made = contents.made(make);
+    TapeColumns made = contents.make(make);
     TapeContents.Written written =
         sql.inTransaction(
             tx -> {

@@ -32,7 +32,7 @@ public final class UnknownException extends RuntimeException {
     return "There is no "
         + what
         + " \""
-        + PlainText.shown(name)
+        + PlainText.visible(name)
         + "\""
         + (near.isEmpty() ? "." : "; did you mean " + String.join(", ", near) + "?");
   }

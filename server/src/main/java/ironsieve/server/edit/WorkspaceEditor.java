@@ -38,7 +38,7 @@ public class WorkspaceEditor {
     Company.WorkspaceVersion before = company.newest();
     writer.demandNewest(version, before.version());
     progress.begin("checking records", 0);
-    return kept(plans.plan(before, steps), author, what, progress);
+    return save(plans.plan(before, steps), author, what, progress);
   }
 
   /**
@@ -53,7 +53,7 @@ public class WorkspaceEditor {
     for (int time = 1; ; time++) {
       progress.begin("checking records", 0);
       try {
-        return kept(plans.plan(rewriting), author, what, progress);
+        return save(plans.plan(rewriting), author, what, progress);
       } catch (StaleRevisionException e) {
         if (time == MOST_TIMES) {
           throw e;
@@ -62,7 +62,7 @@ public class WorkspaceEditor {
     }
   }
 
-  private long kept(WorkspacePlans.Planned planned, Author author, String what, Progress progress) {
+  private long save(WorkspacePlans.Planned planned, Author author, String what, Progress progress) {
     return writer.keep(
         new WorkspaceWriter.Intended(planned.changes(), planned.renamed()),
         planned.before(),

@@ -149,7 +149,7 @@ public class WorkspaceWriter {
    * @param ids makes its id, other than those that are taken
    * @return its id
    */
-  String made(
+  String make(
       Creation creation,
       Function<Set<String>, String> ids,
       String name,

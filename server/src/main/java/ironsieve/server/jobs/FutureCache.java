@@ -51,7 +51,7 @@ public final class FutureCache<K, V> {
     Asked<V> own = new Asked<>();
     CompletableFuture<V> other = known.asMap().putIfAbsent(key, own);
     if (other != null) {
-      return waited(other);
+      return await(other);
     }
     try {
       own.complete(work.get());
@@ -72,7 +72,7 @@ public final class FutureCache<K, V> {
     }
   }
 
-  private static <V> V waited(CompletableFuture<V> other) {
+  private static <V> V await(CompletableFuture<V> other) {
     try {
       return other.join();
     } catch (CancellationException e) {

@@ -30,7 +30,7 @@ public final class Once<T> {
         return worked(own, work);
       }
     }
-    return waited(other);
+    return await(other);
   }
 
   private T worked(CompletableFuture<T> own, Supplier<T> work) {
@@ -49,7 +49,7 @@ public final class Once<T> {
    *
    * @throws RuntimeException what that ended with, as it was thrown
    */
-  private static <T> T waited(CompletableFuture<T> other) {
+  private static <T> T await(CompletableFuture<T> other) {
     try {
       return other.join();
     } catch (CompletionException e) {

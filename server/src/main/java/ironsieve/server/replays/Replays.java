@@ -170,11 +170,11 @@ public class Replays {
     long job = jobs.begin(Jobs.Kind.REPLAY, "replay of " + path, who, progress);
     try {
       work = Files.createTempDirectory("iron-sieve-replay");
-      ended(
+      finish(
           rulebase,
           number,
           work,
-          followed(rulebase, number, process(work, path, now, before), progress));
+          follow(rulebase, number, process(work, path, now, before), progress));
     } catch (CancellationException e) {
       failed(rulebase, number, e.getMessage());
     } catch (IOException | RuntimeException e) {
@@ -203,7 +203,7 @@ public class Replays {
                 command.orElseThrow().toAbsolutePath().toString(),
                 "replay",
                 "--rulebase",
-                written(work.resolve("new.rules"), now),
+                writeRulebase(work.resolve("new.rules"), now),
                 "--company",
                 work.resolve("company").toString(),
                 "--in",
@@ -221,7 +221,7 @@ public class Replays {
                 "--work",
                 work.toString()));
     if (before.isPresent()) {
-      line.addAll(List.of("--against", written(work.resolve("old.rules"), before.get())));
+      line.addAll(List.of("--against", writeRulebase(work.resolve("old.rules"), before.get())));
     }
     master.ifPresent(url -> line.addAll(List.of("--master", url)));
     ProcessBuilder builder =
@@ -231,13 +231,13 @@ public class Replays {
     return builder.start();
   }
 
-  private static String written(Path file, RulebaseSnapshot snapshot) throws IOException {
+  private static String writeRulebase(Path file, RulebaseSnapshot snapshot) throws IOException {
     Files.writeString(file, RulebaseWriter.write(RulebaseFile.of(snapshot.compiled().rulebase())));
     return file.toString();
   }
 
   /** Tells every second how far it is, until it ends or nobody wants it any more. */
-  private Process followed(String rulebase, int number, Process process, Progress progress)
+  private Process follow(String rulebase, int number, Process process, Progress progress)
       throws IOException, InterruptedException {
     running = process;
     int[] told = new int[2];
@@ -286,7 +286,7 @@ public class Replays {
     }
   }
 
-  private void ended(String rulebase, int number, Path work, Process process) throws IOException {
+  private void finish(String rulebase, int number, Path work, Process process) throws IOException {
     List<String> errors =
         Files.exists(work.resolve("errors"))
             ? Files.readAllLines(work.resolve("errors"), StandardCharsets.UTF_8)

@@ -23,7 +23,7 @@ class HostNames {
   @Inject Company company;
 
   /** All of them, in order. */
-  Set<String> asked() {
+  Set<String> namesInUse() {
     Company.WorkspaceVersion known = company.newest();
     Set<String> names = new TreeSet<>(known.contents().records(WorkspaceKind.HOST).keySet());
     known.environment().sets().forEach(set -> collect(set.values(), names));

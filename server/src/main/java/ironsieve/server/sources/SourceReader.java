@@ -75,7 +75,7 @@ class SourceReader {
     }
     if (kind == SourceKind.RESOLVER) {
       NameResolver resolver = new NameResolver(source.address());
-      return hostNames.asked().stream()
+      return hostNames.namesInUse().stream()
           .limit(MOST_SHOWN)
           .map(host -> SourcePreview.line(host, resolver.ask(host, progress)))
           .toList();
@@ -187,7 +187,7 @@ class SourceReader {
     WorkspaceContents contents = company.newest().contents();
     List<Object> hosts = new ArrayList<>();
     List<String> out = new ArrayList<>();
-    Set<String> names = hostNames.asked();
+    Set<String> names = hostNames.namesInUse();
     progress.begin("resolving host names", names.size());
     for (String host : names) {
       Optional<HostDoc> known = contents.record(WorkspaceKind.HOST, host).map(HostDoc.class::cast);

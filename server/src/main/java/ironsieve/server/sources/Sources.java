@@ -120,14 +120,14 @@ public class Sources {
           "source " + name, "", "it is being read at this moment; look again when that is done");
     }
     try {
-      synced(source, author, progress);
+      read(source, author, progress);
     } finally {
       store.release(name);
     }
     return of(name);
   }
 
-  private void synced(SourceDoc source, Author author, Progress progress) {
+  private void read(SourceDoc source, Author author, Progress progress) {
     SourceState state = store.state(source.name());
     Instant now = clock.instant();
     try {
@@ -137,14 +137,14 @@ public class Sources {
       if (brought.isEmpty()) {
         store.keep(source.name(), looked.same(now));
       } else {
-        taken(source, looked, brought.get(), author, now, progress);
+        take(source, looked, brought.get(), author, now, progress);
       }
     } catch (SourceException | FaultException e) {
       store.keep(source.name(), state.failed(now, e.getMessage()));
     }
   }
 
-  private void taken(
+  private void take(
       SourceDoc source,
       SourceState state,
       Brought brought,

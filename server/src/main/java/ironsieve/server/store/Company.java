@@ -131,8 +131,8 @@ public class Company {
           List<ApplicationDoc> edition =
               number == 0 ? List.of() : sql.inTransaction(tx -> applications(tx, number));
           List<SignatureBook.Written> all = new ArrayList<>();
-          edition.forEach(one -> all.add(written(one, false)));
-          own.forEach(one -> all.add(written(one, true)));
+          edition.forEach(one -> all.add(signaturesOf(one, false)));
+          own.forEach(one -> all.add(signaturesOf(one, true)));
           return new SignatureBook(all);
         });
   }
@@ -143,7 +143,7 @@ public class Company {
   }
 
   /** An application's signatures. */
-  public static SignatureBook.Written written(ApplicationDoc one, boolean isOwn) {
+  public static SignatureBook.Written signaturesOf(ApplicationDoc one, boolean isOwn) {
     return new SignatureBook.Written(
         one.name(), isOwn, one.features(), one.ridesOn(), one.signatures());
   }
@@ -226,7 +226,7 @@ public class Company {
     if (applications.isEmpty()) {
       throw new FaultException(place, "edition", "there is no application in it");
     }
-    new SignatureBook(applications.stream().map(one -> written(one, false)).toList())
+    new SignatureBook(applications.stream().map(one -> signaturesOf(one, false)).toList())
         .problems()
         .forEach(
             problem -> {

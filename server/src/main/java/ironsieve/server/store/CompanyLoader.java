@@ -220,13 +220,13 @@ public class CompanyLoader {
   public byte[] archive(boolean withHistory) {
     writing.acquireUninterruptibly();
     try {
-      return written(withHistory);
+      return zip(withHistory);
     } finally {
       writing.release();
     }
   }
 
-  private byte[] written(boolean withHistory) {
+  private byte[] zip(boolean withHistory) {
     return sql.reading(
         tx -> {
           List<CompanyWriter.Written> all = new ArrayList<>();

@@ -66,11 +66,11 @@ public class ReplayStore {
                 "select number, who, begun, source, revision, against, state, done, total, why,"
                     + " extract(epoch from now() - seen) as silent"
                     + " from replay where rulebase = ? order by number desc",
-                ReplayStore::kept,
+                ReplayStore::readRow,
                 rulebase));
   }
 
-  private static Kept kept(ResultSet row) throws SQLException {
+  private static Kept readRow(ResultSet row) throws SQLException {
     Standing standing = Standing.valueOf(row.getString("state").toUpperCase(java.util.Locale.ROOT));
     boolean isGone = standing == Standing.RUNNING && row.getDouble("silent") > GONE.toSeconds();
     return new Kept(

@@ -41,7 +41,7 @@ public final class Samples {
       boolean opened) {}
 
   /** The samples as they are kept. */
-  public static byte[] written(List<Unit> units) {
+  public static byte[] format(List<Unit> units) {
     try {
       return packed(JSON.writeValueAsString(units.stream().map(Samples::doc).toList()));
     } catch (IOException e) {
@@ -97,7 +97,7 @@ public final class Samples {
   }
 
   /** The sentences that were kept with a tape. */
-  public static List<String> told(String made) {
+  public static List<String> notes(String made) {
     try {
       List<String> told = new ArrayList<>();
       JSON.readTree(made).path("told").forEach(sentence -> told.add(sentence.asText()));

@@ -50,7 +50,7 @@ public class TapeContents {
    * Makes a tape, its blocks in a temporary file; no connection to the database is held meanwhile,
    * however long it takes.
    */
-  public TapeColumns made(Function<BlockStore, TapeColumns> make) {
+  public TapeColumns make(Function<BlockStore, TapeColumns> make) {
     try (BlockFile file = new BlockFile()) {
       return make.apply(file);
     }

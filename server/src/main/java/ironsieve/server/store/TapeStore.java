@@ -58,7 +58,7 @@ public class TapeStore {
   /** The tapes of a rulebase, by name. */
   public List<Kept> of(Sql.Transaction tx, String rulebase) throws SQLException {
     return tx.rows(
-        "select * from tape where rulebase = ? order by name", TapeStore::kept, rulebase);
+        "select * from tape where rulebase = ? order by name", TapeStore::readRow, rulebase);
   }
 
   /** One tape. */
@@ -67,7 +67,7 @@ public class TapeStore {
         tx ->
             tx.row(
                 "select * from tape where rulebase = ? and name = ?",
-                TapeStore::kept,
+                TapeStore::readRow,
                 rulebase,
                 name));
   }
@@ -82,7 +82,7 @@ public class TapeStore {
         name);
   }
 
-  private static Kept kept(ResultSet row) throws SQLException {
+  private static Kept readRow(ResultSet row) throws SQLException {
     return new Kept(
         row.getString("name"),
         row.getTimestamp("added").toInstant(),
@@ -180,7 +180,7 @@ public class TapeStore {
         tx ->
             tx.rows(
                 "select * from tape where keep_days is not null order by rulebase, name",
-                row -> new Ageing(row.getString("rulebase"), kept(row))));
+                row -> new Ageing(row.getString("rulebase"), readRow(row))));
   }
 
   /** A tape that was removed or replaced. */

@@ -109,11 +109,11 @@ class ListenerSockets {
             socket.handler(new IpfixStream(tape, socket)::bytes);
           }
         });
-    NetServer listening = waited(server.listen(port, host), port);
+    NetServer listening = await(server.listen(port, host), port);
     return new Socket(listening.actualPort(), () -> 0, listening::close);
   }
 
-  private static <T> T waited(io.vertx.core.Future<T> listening, int port) {
+  private static <T> T await(io.vertx.core.Future<T> listening, int port) {
     try {
       return listening.toCompletionStage().toCompletableFuture().get(10, TimeUnit.SECONDS);
     } catch (InterruptedException e) {

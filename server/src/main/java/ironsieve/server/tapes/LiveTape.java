@@ -226,7 +226,7 @@ final class LiveTape {
       all.addAll(rest);
     }
     TapeColumns received = TapeColumns.of(name, built, all, 0);
-    TapeColumns whole = kept(received);
+    TapeColumns whole = withinRetention(received);
     if (whole.lines() == 0) {
       return;
     }
@@ -244,7 +244,7 @@ final class LiveTape {
     }
   }
 
-  private TapeColumns kept(TapeColumns whole) {
+  private TapeColumns withinRetention(TapeColumns whole) {
     return keptFrom
         .apply(name)
         .filter(minute -> whole.blocks().stream().anyMatch(block -> block.first() < minute))

@@ -72,7 +72,7 @@ class DemoTapeTest {
   private final SignatureBook book =
       new SignatureBook(
           folder.applications(folder.company().edition()).stream()
-              .map(one -> Company.written(one, false))
+              .map(one -> Company.signaturesOf(one, false))
               .toList());
 
   private Tape tape() throws IOException {
@@ -102,8 +102,8 @@ class DemoTapeTest {
       assertThat(one.ends().client()).isEqualTo(line.connection().from().place().address());
       assertThat(one.ends().service()).isEqualTo(line.connection().service());
       assertThat(use(one)).isEqualTo(line.connection().using());
-      assertThat(ironsieve.server.store.Samples.written(List.of(unit(one))))
-          .isEqualTo(Samples.written(List.of(samples.get(line.sample()))));
+      assertThat(ironsieve.server.store.Samples.format(List.of(unit(one))))
+          .isEqualTo(Samples.format(List.of(samples.get(line.sample()))));
     }
     // What is said inside QUIC and SSH is not seen, some protocols are told by a port that they are
     // not on here, and ICMP has no client port.
@@ -180,7 +180,7 @@ class DemoTapeTest {
     try (GZIPOutputStream zipped = new GZIPOutputStream(Files.newOutputStream(CAPTURE))) {
       zipped.write(out.toByteArray());
     }
-    Files.writeString(SAMPLES, Samples.text(Samples.written(samples)));
+    Files.writeString(SAMPLES, Samples.text(Samples.format(samples)));
     Files.writeString(TAPE, TapeCsv.write(new Tape("autumn weeks", lines)), StandardCharsets.UTF_8);
   }
 

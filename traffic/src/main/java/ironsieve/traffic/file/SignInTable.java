@@ -54,7 +54,7 @@ final class SignInTable {
     }
 
     /** What is told of them beside a tape, once its records are complete. */
-    List<String> told() {
+    List<String> notes() {
       List<String> told = new ArrayList<>();
       if (signIns.count() > 0 || unread > 0) {
         told.add(

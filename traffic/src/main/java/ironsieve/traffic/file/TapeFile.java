@@ -212,7 +212,7 @@ public final class TapeFile {
               progress.check();
               return false;
             });
-    TapeMaker.Made made = maker.made();
+    TapeMaker.Made made = maker.finish();
     List<String> told = new ArrayList<>();
     told.add(summary.packets() + " packets, " + summary.connections() + " connections");
     note(
@@ -248,16 +248,16 @@ public final class TapeFile {
     if (summary.isCutOff()) {
       told.add("the file ends in the middle of a packet");
     }
-    return made(name, made, "capture", told, people);
+    return make(name, made, "capture", told, people);
   }
 
-  private Made made(
+  private Made make(
       String name,
       TapeMaker.Made made,
       String format,
       List<String> told,
       SignInTable.Result people) {
-    told.addAll(people.told());
+    told.addAll(people.notes());
     note(
         told, made.leftOut(), "connections lie behind no zone here, or there was no room for them");
     made.unknown().entrySet().stream()
@@ -313,7 +313,7 @@ public final class TapeFile {
     if (isCutOff) {
       told.add("the file ends in the middle of a message");
     }
-    return made(name, maker.made(), "flow records", told, people);
+    return make(name, maker.finish(), "flow records", told, people);
   }
 
   private Made syslog(String name, InputStream in, SignInTable.Result people) throws IOException {
@@ -342,7 +342,7 @@ public final class TapeFile {
         }
       }
     }
-    return made(name, maker.made(), "syslog", told(maker.records(), unread, faults), people);
+    return make(name, maker.finish(), "syslog", notes(maker.records(), unread, faults), people);
   }
 
   private Made table(String name, InputStream in, String mapping, SignInTable.Result people)
@@ -367,8 +367,12 @@ public final class TapeFile {
                   });
       records.finish();
     }
-    return made(
-        name, maker.made(), "table", told(result.read(), result.unread(), result.faults()), people);
+    return make(
+        name,
+        maker.finish(),
+        "table",
+        notes(result.read(), result.unread(), result.faults()),
+        people);
   }
 
   /** What a table looks like, before it is read. */
@@ -384,7 +388,7 @@ public final class TapeFile {
     return new BufferedReader(new InputStreamReader(in, StandardCharsets.UTF_8), 1 << 16);
   }
 
-  private static List<String> told(long read, long unread, List<String> faults) {
+  private static List<String> notes(long read, long unread, List<String> faults) {
     List<String> told = new ArrayList<>();
     told.add(read + " lines read");
     note(told, unread, "lines cannot be read");

@@ -163,7 +163,7 @@ public final class CaptureConnections implements FlowObserver<Conversation> {
     conversation.onBytes(byClient, bytes, offset, length);
     conversation.named(names::put);
     if (conversation.isDone()) {
-      conversation.shown();
+      conversation.facts();
       flow.readNoMore();
     }
     held += conversation.held() - before;
@@ -198,7 +198,7 @@ public final class CaptureConnections implements FlowObserver<Conversation> {
       shown = new ConnectionFacts(flow.service(), flow.server());
     } else {
       held -= flow.kept().held();
-      shown = flow.kept().shown();
+      shown = flow.kept().facts();
       flow.keep(null);
     }
     broken += shown.isBroken() ? 1 : 0;

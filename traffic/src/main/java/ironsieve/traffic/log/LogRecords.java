@@ -175,7 +175,7 @@ public final class LogRecords {
     throw new FieldException(
         LogField.HEALTH,
         "\""
-            + PlainText.shown(health)
+            + PlainText.visible(health)
             + "\" is not healthy, unhealthy, compliant, yes, no or unknown");
   }
 

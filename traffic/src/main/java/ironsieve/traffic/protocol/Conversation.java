@@ -110,7 +110,7 @@ public final class Conversation {
   }
 
   /** What it has shown; nothing that is said afterwards is heard. */
-  public ConnectionFacts shown() {
+  public ConnectionFacts facts() {
     if (!isTold) {
       isTold = true;
       if (stream != null) {

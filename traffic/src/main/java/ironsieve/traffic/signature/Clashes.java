@@ -36,7 +36,7 @@ public final class Clashes {
           + " ("
           + SignatureText.print(second)
           + "), such as by "
-          + Witness.told(witness);
+          + Witness.describe(witness);
     }
   }
 

@@ -83,7 +83,7 @@ public final class SignatureBook {
   }
 
   /** The applications as they are written. */
-  public List<Written> written() {
+  public List<Written> texts() {
     return written;
   }
 

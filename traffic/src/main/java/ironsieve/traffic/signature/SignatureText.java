@@ -519,7 +519,7 @@ public final class SignatureText {
   }
 
   /** A value as it can stand in a signature. */
-  static String written(String value) {
+  static String quote(String value) {
     boolean isPlain =
         !value.isEmpty()
             && value.chars().noneMatch(c -> c <= ' ' || ",()\"\\".indexOf(c) >= 0 || c == 0x7F)

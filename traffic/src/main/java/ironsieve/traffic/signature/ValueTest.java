@@ -75,7 +75,7 @@ public sealed interface ValueTest {
     public String toString() {
       return isHex
           ? "hex \"" + java.util.HexFormat.ofDelimiter(" ").formatHex(bytes) + "\""
-          : SignatureText.written(new String(bytes, StandardCharsets.UTF_8));
+          : SignatureText.quote(new String(bytes, StandardCharsets.UTF_8));
     }
   }
 
@@ -136,7 +136,7 @@ public sealed interface ValueTest {
 
     @Override
     public String toString() {
-      return "under " + joined(names.stream().map(SignatureText::written).toList());
+      return "under " + joined(names.stream().map(SignatureText::quote).toList());
     }
   }
 

@@ -258,7 +258,7 @@ public final class Witness {
   }
 
   /** What a connection shows, as a row of words. */
-  public static String told(Unit unit) {
+  public static String describe(Unit unit) {
     return unit.facts()
         .map(
             fact ->

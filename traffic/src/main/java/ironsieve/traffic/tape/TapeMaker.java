@@ -250,8 +250,8 @@ public final class TapeMaker {
   }
 
   /** What was made of all records; the last lines go to the sink. */
-  public Made made() {
-    return made(columns.built());
+  public Made finish() {
+    return finish(columns.built());
   }
 
   /**
@@ -260,10 +260,10 @@ public final class TapeMaker {
    * @param rest gets the lines that are not in a full block yet
    */
   public Made soFar(Consumer<LineBlock> rest) {
-    return made(columns.soFar(rest));
+    return finish(columns.soFar(rest));
   }
 
-  private Made made(ColumnsBuilder.Built built) {
+  private Made finish(ColumnsBuilder.Built built) {
     return new Made(built, List.copyOf(units), Map.copyOf(unknown), leftOut);
   }
 

@@ -89,7 +89,7 @@ class SignInTableTest {
                 + "2026-11-02T08:00,10.0.0.1,\n2026-11-02T08:00,10.0.0.1,ada\n");
     assertThat(read.unread()).isEqualTo(3);
     assertThat(read.faults().get(0)).startsWith("sign-ins, line 2, ").contains("never");
-    assertThat(read.told().get(0)).isEqualTo("1 sign-ins say who was there for 0 connections");
+    assertThat(read.notes().get(0)).isEqualTo("1 sign-ins say who was there for 0 connections");
     assertThatThrownBy(() -> read("time,address,room\n2026-11-02T08:00,10.0.0.1,12\n"))
         .isInstanceOf(FaultException.class)
         .hasMessageContaining("no column says the person")

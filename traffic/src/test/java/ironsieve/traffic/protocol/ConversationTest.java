@@ -64,7 +64,7 @@ class ConversationTest {
         tcp,
         false,
         "HTTP/1.1 404 None\r\nContent-Type: Text/HTML\r\n\r\nuntil it closes HTTP/1.1 500 x");
-    ConnectionFacts shown = tcp.shown();
+    ConnectionFacts shown = tcp.facts();
     assertThat(requests(shown))
         .containsExactly(
             "POST a.example /a 201 1",
@@ -84,7 +84,7 @@ class ConversationTest {
     for (int i = 0; i < 200; i++) {
       onBytes(tcp, true, "GET /" + i + " HTTP/1.1\r\nHost: a.example\r\n\r\n");
     }
-    ConnectionFacts shown = tcp.shown();
+    ConnectionFacts shown = tcp.facts();
     assertThat(shown.requests()).hasSize(ConnectionFacts.MOST_REQUESTS);
     assertThat(shown.requests().get(0).times()).isEqualTo(500);
     assertThat(shown.requestsLeftOut()).isEqualTo(200 - (ConnectionFacts.MOST_REQUESTS - 1));
@@ -98,7 +98,7 @@ class ConversationTest {
         "CONNECT films.vuelo.example:443 HTTP/1.1\r\nHost: films.vuelo.example:443\r\n\r\n");
     onBytes(tcp, false, "HTTP/1.1 200 Yes\r\n\r\n");
     onBytes(tcp, true, "GET /inside HTTP/1.1\r\nHost: inner.example\r\n\r\n");
-    ConnectionFacts shown = tcp.shown();
+    ConnectionFacts shown = tcp.facts();
     assertThat(requests(shown))
         .containsExactly("CONNECT films.vuelo.example  200 1", "GET inner.example /inside  1");
   }
@@ -112,7 +112,7 @@ class ConversationTest {
     onBytes(
         tcp, false, "HTTP/1.1 101 Switching\r\nUpgrade: websocket\r\nConnection: Upgrade\r\n\r\n");
     onBytes(tcp, true, "\u0081\u0085GET / HTTP/1.1\r\n\r\n");
-    ConnectionFacts shown = tcp.shown();
+    ConnectionFacts shown = tcp.facts();
     assertThat(shown.layers()).containsExactly("HTTP", "WebSocket");
     assertThat(shown.requests()).hasSize(1);
   }
@@ -131,7 +131,7 @@ class ConversationTest {
     byte[] second = record(java.util.Arrays.copyOfRange(hello, 30, hello.length));
     mail.onBytes(true, first, 0, first.length);
     mail.onBytes(true, second, 0, second.length);
-    ConnectionFacts shown = mail.shown();
+    ConnectionFacts shown = mail.facts();
     assertThat(shown.layers()).containsExactly("TLS");
     assertThat(shown.first(Field.SERVER_NAME)).contains("mail.example");
     assertThat(shown.facts())
@@ -171,7 +171,7 @@ class ConversationTest {
     Conversation dns = on(new Service(Service.UDP, 53));
     byte[] loop = HexFormat.of().parseHex("000101000001000000000000c00c00010001");
     dns.onBytes(true, loop, 0, loop.length);
-    ConnectionFacts shown = dns.shown();
+    ConnectionFacts shown = dns.facts();
     assertThat(shown.layers()).containsExactly("DNS");
     assertThat(shown.requests()).isEmpty();
   }
@@ -201,7 +201,7 @@ class ConversationTest {
     onBytes(tcp, true, "GET /first HTTP/1.1\r\nHost: a.example\r\n\r\nGET /sec");
     tcp.lost(true);
     onBytes(tcp, true, "ond HTTP/1.1\r\nHost: a.example\r\n\r\n");
-    ConnectionFacts shown = tcp.shown();
+    ConnectionFacts shown = tcp.facts();
     assertThat(requests(shown)).containsExactly("GET a.example /first  1");
     assertThat(shown.isBroken()).isTrue();
   }
@@ -214,8 +214,8 @@ class ConversationTest {
     byte[] hello = HexFormat.of().parseHex("01" + String.format("%06x", body.length() / 2) + body);
     byte[] bytes = record(hello);
     tls.onBytes(true, bytes, 0, bytes.length);
-    assertThat(tls.shown().mayHideName()).isTrue();
-    assertThat(tls.shown().hostName()).isEmpty();
+    assertThat(tls.facts().mayHideName()).isTrue();
+    assertThat(tls.facts().hostName()).isEmpty();
   }
 
   @Test
@@ -235,7 +235,7 @@ class ConversationTest {
     byte[] answered = record(message("02", server));
     tls.onBytes(true, asked, 0, asked.length);
     tls.onBytes(false, answered, 0, answered.length);
-    return tls.shown();
+    return tls.facts();
   }
 
   private static byte[] message(String type, String body) {
@@ -251,7 +251,7 @@ class ConversationTest {
             (port, name) -> {
               Conversation asking = on(new Service(Service.UDP, port));
               asking.onBytes(true, question, 0, question.length);
-              assertThat(asking.shown().layers()).containsExactly(name);
+              assertThat(asking.facts().layers()).containsExactly(name);
             });
   }
 

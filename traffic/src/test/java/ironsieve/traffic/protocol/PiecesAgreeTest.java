@@ -89,8 +89,8 @@ class PiecesAgreeTest {
         at += length;
       }
     }
-    ConnectionFacts one = whole.shown();
-    ConnectionFacts other = pieces.shown();
+    ConnectionFacts one = whole.facts();
+    ConnectionFacts other = pieces.facts();
     assertThat(other.facts()).isEqualTo(one.facts());
     assertThat(other.requests()).hasSameSizeAs(one.requests());
     for (int i = 0; i < one.requests().size(); i++) {

@@ -104,15 +104,15 @@ class QuicParserTest {
     Conversation turned = conversation();
     turned.onBytes(true, second, 0, second.length);
     turned.onBytes(true, first, 0, first.length);
-    assertThat(turned.shown().first(Field.SERVER_NAME)).contains("films.vuelo.example");
+    assertThat(turned.facts().first(Field.SERVER_NAME)).contains("films.vuelo.example");
     // Both in one datagram, and one of them twice.
     byte[] both = Arrays.copyOf(first, first.length + second.length);
     System.arraycopy(second, 0, both, first.length, second.length);
     Conversation together = conversation();
     together.onBytes(true, first, 0, first.length);
     together.onBytes(true, both, 0, both.length);
-    assertThat(together.shown().first(Field.SERVER_NAME)).contains("films.vuelo.example");
-    assertThat(together.shown().layers()).containsExactly("QUIC");
+    assertThat(together.facts().first(Field.SERVER_NAME)).contains("films.vuelo.example");
+    assertThat(together.facts().layers()).containsExactly("QUIC");
   }
 
   @ParameterizedTest
@@ -127,6 +127,6 @@ class QuicParserTest {
     Conversation conversation = conversation();
     conversation.onBytes(true, first, 0, first.length);
     conversation.onBytes(true, second, 0, second.length);
-    assertThat(conversation.shown().first(Field.SERVER_NAME)).contains("films.vuelo.example");
+    assertThat(conversation.facts().first(Field.SERVER_NAME)).contains("films.vuelo.example");
   }
 }

@@ -60,7 +60,7 @@ class TapeMakerTest {
     // What is told before the end is what is told at the end.
     List<LineBlock> rest = new ArrayList<>();
     TapeMaker.Made soFar = maker.soFar(rest::add);
-    TapeMaker.Made made = maker.made();
+    TapeMaker.Made made = maker.finish();
     List<Tape.Line> lines = TapeColumns.of("t", made.built(), blocks, 0).tape().lines();
     assertThat(TapeColumns.of("t", soFar.built(), rest, 0).tape().lines()).isEqualTo(lines);
     return new Result(lines, made.unknown(), made.leftOut());
