@@ -29,6 +29,7 @@ usage() {
 ./sieve identify CAPTURE   the connections of a capture, with application, feature and why
 ./sieve tape make|run|show FILE   recorded traffic as a tape, through a rulebase, by what it consists of
 ./sieve replay …           recorded traffic of any size through a rulebase, on all processors or on a cluster
+./sieve gateway …          a stand-in gateway that fetches releases from a server and decides real connections
 ./sieve signatures check   signatures that cannot be read, and pairs that cannot be told apart
                            these take --help
 ./sieve bench              measures the core beside plain twins; bench workspace [N]: an edition's impact on N rulebases;
@@ -156,6 +157,7 @@ case "${1:-}" in
   test) shift; run_tests "$@" ;;
   bench) shift; bench "$@" ;;
   replay) shift; replay "$@" ;;
+  gateway) shift; gateway "$@" ;;
   fuzz) shift; fuzz "$@" ;;
   api-types) api_types ;;
   reset) db_stop; rm -rf "$(cluster_dir)" "$SECRETS"; say "The data is gone; the next start loads the demo company." ;;

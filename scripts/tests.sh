@@ -82,7 +82,7 @@ format_check() {
 }
 
 core_tests() {
-  compiled core,files,traffic,standins,cli,benchmarks,replay -Dtests.jvm="-XX:+UseSerialGC -Xmx2g $LESS_COMPILED"
+  compiled core,files,traffic,standins,gateway,cli,benchmarks,replay -Dtests.jvm="-XX:+UseSerialGC -Xmx2g $LESS_COMPILED"
   # One parser in each module's machine, coverage-guided; what breaks one is left in files/ or traffic/.
   JAZZER_FUZZ=1 compiled core,files,traffic -Dtest='ParsersFuzzTest#everyParser,ReadersFuzzTest#everyReader' \
     -Djazzer.max_duration="$((25 / SHARE))s"
@@ -136,10 +136,10 @@ quick_tests() {
   part compile compile_all
   parts_end
   say "Tests of what has changed, beside each other"
-  if changed core files traffic standins cli benchmarks replay demo; then
-    part core compiled core,files,traffic,standins,cli,benchmarks,replay -Dtest="$LONG" -Dtests.jvm="-XX:+UseSerialGC"
+  if changed core files traffic standins gateway cli benchmarks replay demo; then
+    part core compiled core,files,traffic,standins,gateway,cli,benchmarks,replay -Dtest="$LONG" -Dtests.jvm="-XX:+UseSerialGC"
   fi
-  if changed web server traffic standins demo; then
+  if changed web server traffic standins gateway demo; then
     part tasks server_tests shared 'BenchTasksTest,ApiTest,StepsTest'
   fi
   parts_end

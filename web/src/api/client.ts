@@ -4,6 +4,8 @@ import { type Carried, working } from "./work";
 
 type Schemas = components["schemas"];
 export type Head = Schemas["HeadView"];
+export type Release = Schemas["ReleaseView"];
+export type GatewayState = Schemas["GatewayView"];
 export type Rulebase = Schemas["RulebaseView"];
 export type Chapter = Schemas["ChapterView"];
 export type Question = Schemas["QuestionView"];
@@ -379,6 +381,16 @@ export const api = {
   about: (id: string, kind: string, value: string) =>
     data(server.GET("/api/rulebases/{id}/about", { params: { path: { id }, query: { kind, value } } })),
   promises: (id: string) => data(server.GET("/api/rulebases/{id}/promises", { params: of(id) })),
+  releases: (id: string) => data(server.GET("/api/rulebases/{id}/releases", { params: of(id) })),
+  release: (id: string, who: string, body: Schemas["ReleaseRequest"]) =>
+    data(server.POST("/api/rulebases/{id}/releases", { params: of(id), body, headers: editor(who) })),
+  deliver: (id: string, number: number) =>
+    data(server.POST("/api/rulebases/{id}/releases/{number}/deliver", { params: { path: { id, number } } })),
+  gateways: () => data(server.GET("/api/gateways")),
+  inviteGateway: (name: string, rulebase: string) =>
+    data(server.PUT("/api/gateways/{name}", { params: { path: { name } }, body: { rulebase } })),
+  removeGateway: (name: string) =>
+    data(server.DELETE("/api/gateways/{name}", { params: { path: { name } } })),
   loadPromises: (id: string, who: string, revision: number, csv: string) =>
     working("loading promises", (going) =>
       data(

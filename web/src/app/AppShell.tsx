@@ -46,6 +46,9 @@ const PromisesPage = lazy(() =>
   import("../promises/PromisesPage").then((page) => ({ default: page.PromisesPage })),
 );
 const ReachPage = lazy(() => import("../reach/ReachPage").then((page) => ({ default: page.ReachPage })));
+const ReleasesPage = lazy(() =>
+  import("../releases/ReleasesPage").then((page) => ({ default: page.ReleasesPage })),
+);
 const SetsPage = lazy(() => import("../sets/SetsPage").then((page) => ({ default: page.SetsPage })));
 const SharedPage = lazy(() => import("../shared/SharedPage").then((page) => ({ default: page.SharedPage })));
 const SourcesPage = lazy(() =>
@@ -194,6 +197,7 @@ export function AppShell() {
                 {page === "reach" && <ReachPage />}
                 {page === "catalogue" && <CataloguePage />}
                 {page === "history" && <HistoryPage />}
+                {page === "releases" && <ReleasesPage />}
                 {page === "traffic" && <TrafficPage />}
                 {page === "promises" && <PromisesPage />}
                 {page === "gateways" && <GatewaysPage />}

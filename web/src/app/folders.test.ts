@@ -29,6 +29,7 @@ const ORDER = [
     "jobs",
     "lists",
     "promises",
+    "releases",
     "sets",
   ],
   ["sources", "traffic", "zones", "app"],

@@ -7,6 +7,7 @@ export const PAGES: [string, string][] = [
   ["promises", "Promises"],
   ["traffic", "Traffic"],
   ["history", "History"],
+  ["releases", "Releases"],
 ];
 
 /** The pages of what all rulebases are read against. */

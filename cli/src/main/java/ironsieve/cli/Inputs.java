@@ -2,7 +2,6 @@ package ironsieve.cli;
 
 import ironsieve.compile.CompiledRulebase;
 import ironsieve.files.CompanyFolder;
-import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.files.Fault;
 import ironsieve.files.FaultException;
 import ironsieve.files.RulebaseFormat;
@@ -25,7 +24,6 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.stream.Collectors;
-import java.util.stream.Stream;
 import picocli.CommandLine.ITypeConverter;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.TypeConversionException;
@@ -110,19 +108,10 @@ final class Inputs {
     CompanyFolder folder = folder();
     try {
       int number = edition == null ? folder.company().edition() : edition;
-      return new SignatureBook(
-          Stream.concat(
-                  folder.applications(number).stream().map(one -> signaturesOf(one, false)),
-                  folder.ownApplications().stream().map(one -> signaturesOf(one, true)))
-              .toList());
+      return SignatureBook.of(folder, number);
     } catch (FaultException e) {
       throw new UnreadableException(company + "/" + e.faults().get(0).sentence());
     }
-  }
-
-  private static SignatureBook.Written signaturesOf(ApplicationDoc one, boolean isOwn) {
-    return new SignatureBook.Written(
-        one.name(), isOwn, one.features(), one.ridesOn(), one.signatures());
   }
 
   Environment environment() {

@@ -17,7 +17,17 @@ class ArchitectureTest {
 
   private static final List<String> ORDER =
       List.of(
-          "clock", "jobs", "change", "store", "edit", "tapes", "sources", "replays", "demo", "api");
+          "clock",
+          "jobs",
+          "change",
+          "store",
+          "edit",
+          "tapes",
+          "sources",
+          "replays",
+          "releases",
+          "demo",
+          "api");
 
   private static final JavaClasses SERVER =
       new ClassFileImporter()

@@ -115,7 +115,13 @@ public class DemoData {
     tx.row("select version from workspace for update", row -> row.getLong(1));
     for (String table :
         List.of(
-            "rulebase", "workspace_record", "workspace_journal", "application", "source_state")) {
+            "rulebase",
+            "workspace_record",
+            "workspace_journal",
+            "application",
+            "source_state",
+            "release",
+            "gateway")) {
       tx.change("delete from " + table);
     }
   }

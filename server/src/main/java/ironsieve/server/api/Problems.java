@@ -70,6 +70,13 @@ public final class Problems {
             .with(List.of(new FieldError("probe", e.field().key(), e.getMessage()))));
   }
 
+  /** A gateway without a key, or with one that is worth nothing. */
+  @ServerExceptionMapper
+  Response unknown(GatewayProtocolResource.NotEnrolledException e) {
+    return answer(
+        ProblemDocument.of("not-enrolled", "Nobody is enrolled with this", 401, e.getMessage()));
+  }
+
   @ServerExceptionMapper
   Response stale(StaleRevisionException e) {
     return answer(

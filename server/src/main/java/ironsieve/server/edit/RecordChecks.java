@@ -17,7 +17,6 @@ import ironsieve.files.FaultException;
 import ironsieve.model.Value;
 import ironsieve.model.ValueKind;
 import ironsieve.region.Address;
-import ironsieve.server.store.Company;
 import ironsieve.text.HostText;
 import ironsieve.text.ValueText;
 import ironsieve.traffic.signature.SignatureBook;
@@ -36,7 +35,7 @@ public final class RecordChecks {
    * @throws FaultException naming the application, the signature and the column
    */
   static void demandReadable(Collection<ApplicationDoc> applications) {
-    new SignatureBook(applications.stream().map(one -> Company.signaturesOf(one, true)).toList())
+    new SignatureBook(applications.stream().map(one -> SignatureBook.written(one, true)).toList())
         .problems()
         .forEach(
             problem -> {

@@ -131,8 +131,8 @@ public class Company {
           List<ApplicationDoc> edition =
               number == 0 ? List.of() : sql.inTransaction(tx -> applications(tx, number));
           List<SignatureBook.Written> all = new ArrayList<>();
-          edition.forEach(one -> all.add(signaturesOf(one, false)));
-          own.forEach(one -> all.add(signaturesOf(one, true)));
+          edition.forEach(one -> all.add(SignatureBook.written(one, false)));
+          own.forEach(one -> all.add(SignatureBook.written(one, true)));
           return new SignatureBook(all);
         });
   }
@@ -140,12 +140,6 @@ public class Company {
   /** The signatures of an edition with these own ones. */
   public SignatureBook signaturesWith(int number, WorkspaceContents contents) {
     return signatures(number, List.copyOf(contents.applications()));
-  }
-
-  /** An application's signatures. */
-  public static SignatureBook.Written signaturesOf(ApplicationDoc one, boolean isOwn) {
-    return new SignatureBook.Written(
-        one.name(), isOwn, one.features(), one.ridesOn(), one.signatures());
   }
 
   /** An edition as one transaction wrote it; another may have put other applications there. */
@@ -226,7 +220,7 @@ public class Company {
     if (applications.isEmpty()) {
       throw new FaultException(place, "edition", "there is no application in it");
     }
-    new SignatureBook(applications.stream().map(one -> signaturesOf(one, false)).toList())
+    new SignatureBook(applications.stream().map(one -> SignatureBook.written(one, false)).toList())
         .problems()
         .forEach(
             problem -> {

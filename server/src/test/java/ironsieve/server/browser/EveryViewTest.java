@@ -85,6 +85,10 @@ class EveryViewTest extends WithBrowser {
               "jobs",
               "/jobs",
               page -> assertThat(page.getByText("since the server was started")).isVisible()),
+          new View(
+              "releases",
+              "/releases",
+              page -> assertThat(page.getByText("Nothing is released yet")).isVisible()),
           new View("tour", "/?tour", EveryViewTest::openTour),
           new View("keys", "/", EveryViewTest::openKeys),
           new View("names", "/", EveryViewTest::openNames),

@@ -9,7 +9,6 @@ import ironsieve.model.Connection.ApplicationUse;
 import ironsieve.model.Environment;
 import ironsieve.model.Service;
 import ironsieve.model.Tape;
-import ironsieve.server.store.Company;
 import ironsieve.server.store.Samples;
 import ironsieve.text.ProbeText;
 import ironsieve.traffic.identify.CaptureConnections;
@@ -72,7 +71,7 @@ class DemoTapeTest {
   private final SignatureBook book =
       new SignatureBook(
           folder.applications(folder.company().edition()).stream()
-              .map(one -> Company.signaturesOf(one, false))
+              .map(one -> SignatureBook.written(one, false))
               .toList());
 
   private Tape tape() throws IOException {

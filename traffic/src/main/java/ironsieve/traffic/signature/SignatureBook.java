@@ -1,11 +1,14 @@
 package ironsieve.traffic.signature;
 
+import ironsieve.files.CompanyFolder;
+import ironsieve.files.Documents.ApplicationDoc;
 import ironsieve.text.TextException;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.stream.Stream;
 
 /**
  * The signatures of a catalogue and of an organisation's own applications, as they are written with
@@ -80,6 +83,24 @@ public final class SignatureBook {
     } catch (TextException e) {
       problems.add(new Problem(of.application(), number + 1, e.position() + 1, e.getMessage()));
     }
+  }
+
+  /**
+   * The signatures of one edition of the catalogue and of the company's own applications.
+   *
+   * @throws ironsieve.files.FaultException if the folder cannot be read
+   */
+  public static SignatureBook of(CompanyFolder folder, int edition) {
+    return new SignatureBook(
+        Stream.concat(
+                folder.applications(edition).stream().map(one -> written(one, false)),
+                folder.ownApplications().stream().map(one -> written(one, true)))
+            .toList());
+  }
+
+  /** What an application's signatures are, in its own words. */
+  public static Written written(ApplicationDoc one, boolean isOwn) {
+    return new Written(one.name(), isOwn, one.features(), one.ridesOn(), one.signatures());
   }
 
   /** The applications as they are written. */

@@ -1,0 +1,213 @@
+package ironsieve.gateway;
+
+import io.netty.bootstrap.Bootstrap;
+import io.netty.buffer.ByteBuf;
+import io.netty.buffer.ByteBufUtil;
+import io.netty.channel.Channel;
+import io.netty.channel.ChannelFutureListener;
+import io.netty.channel.ChannelHandlerContext;
+import io.netty.channel.ChannelInboundHandlerAdapter;
+import io.netty.channel.ChannelOption;
+import io.netty.util.ReferenceCountUtil;
+import ironsieve.gateway.Policy.Decision;
+import ironsieve.model.Service;
+import ironsieve.model.Verdict;
+import ironsieve.region.Address;
+import ironsieve.text.TextException;
+import ironsieve.traffic.protocol.Conversation;
+import ironsieve.traffic.protocol.KeyLog;
+import java.net.InetSocketAddress;
+import java.time.LocalDateTime;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.TimeUnit;
+import java.util.function.Consumer;
+
+/**
+ * One connection of a client: its first bytes are held until they show what it is, or until it has
+ * said nothing for a while, as where the server speaks first. Then it is decided, and relayed or
+ * stopped. Lives on its channel's thread.
+ */
+final class ClientConnection extends ChannelInboundHandlerAdapter {
+
+  /** Protocols in which the server speaks first wait for this long. */
+  private static final long SILENCE_MILLIS = 300;
+
+  /** What has shown nothing by so many bytes shows nothing any more. */
+  private static final int ENOUGH = 8_192;
+
+  private static final Address UNKNOWN = Address.parse("192.0.2.1");
+
+  private final Policy policy;
+  private final Client client;
+  private final Target target;
+  private final InetSocketAddress servers;
+  private final ConnectionLog log;
+  private final Consumer<Decision> told;
+  private final List<ByteBuf> held = new ArrayList<>();
+  private final Conversation conversation;
+  private Channel server;
+  private Decision decision;
+  private boolean isLogged;
+  private int heldBytes;
+  private long up;
+  private long down;
+
+  ClientConnection(
+      Policy policy,
+      Client client,
+      Target target,
+      InetSocketAddress servers,
+      ConnectionLog log,
+      Consumer<Decision> told) {
+    this.told = told;
+    this.policy = policy;
+    this.client = client;
+    this.target = target;
+    this.servers = servers;
+    this.log = log;
+    conversation = new Conversation(new Service(Service.TCP, target.port()), UNKNOWN, new KeyLog());
+  }
+
+  @Override
+  public void handlerAdded(ChannelHandlerContext context) {
+    context.executor().schedule(() -> decideOnce(context), SILENCE_MILLIS, TimeUnit.MILLISECONDS);
+  }
+
+  @Override
+  public void channelRead(ChannelHandlerContext context, Object message) {
+    ByteBuf bytes = (ByteBuf) message;
+    up += bytes.readableBytes();
+    if (server != null) {
+      relay(context.channel(), server, bytes);
+      return;
+    }
+    if (decision != null && decision.outcome().verdict() != Verdict.ALLOW) {
+      bytes.release();
+      return;
+    }
+    held.add(bytes);
+    heldBytes += bytes.readableBytes();
+    if (decision == null) {
+      byte[] copy = ByteBufUtil.getBytes(bytes);
+      conversation.onBytes(true, copy, 0, copy.length);
+      if (!conversation.facts().facts().isEmpty() && isShown() || heldBytes >= ENOUGH) {
+        decideOnce(context);
+      }
+    }
+  }
+
+  /** A name, a request, or a protocol that its first bytes tell. */
+  private boolean isShown() {
+    return conversation.isDone()
+        || conversation.facts().hostName().isPresent()
+        || !conversation.facts().requests().isEmpty();
+  }
+
+  private void decideOnce(ChannelHandlerContext context) {
+    if (decision != null || !context.channel().isActive()) {
+      return;
+    }
+    try {
+      decision = policy.decide(client, target, conversation.facts(), LocalDateTime.now());
+    } catch (TextException e) {
+      // There can be no such connection in these surroundings.
+      context.close();
+      return;
+    }
+    told.accept(decision);
+    switch (decision.outcome().verdict()) {
+      case ALLOW -> connect(context);
+      // To the client it is as if nobody were there.
+      case DENY -> letGo();
+      case REJECT, ASK, STOP, ENROL -> {
+        letGo();
+        context.channel().config().setOption(ChannelOption.SO_LINGER, 0);
+        context.close();
+      }
+    }
+  }
+
+  private void letGo() {
+    held.forEach(ReferenceCountUtil::release);
+    held.clear();
+    record();
+  }
+
+  private void connect(ChannelHandlerContext context) {
+    Channel own = context.channel();
+    own.config().setAutoRead(false);
+    new Bootstrap()
+        .group(own.eventLoop())
+        .channel(own.getClass())
+        .handler(
+            new ChannelInboundHandlerAdapter() {
+              @Override
+              public void channelRead(ChannelHandlerContext from, Object message) {
+                down += ((ByteBuf) message).readableBytes();
+                relay(from.channel(), own, (ByteBuf) message);
+              }
+
+              @Override
+              public void channelInactive(ChannelHandlerContext from) {
+                own.writeAndFlush(own.alloc().buffer(0)).addListener(ChannelFutureListener.CLOSE);
+              }
+
+              @Override
+              public void exceptionCaught(ChannelHandlerContext from, Throwable cause) {
+                from.close();
+              }
+            })
+        .connect(servers)
+        .addListener(
+            (ChannelFutureListener)
+                connected -> {
+                  if (!connected.isSuccess()) {
+                    own.close();
+                    return;
+                  }
+                  server = connected.channel();
+                  held.forEach(bytes -> relay(own, server, bytes));
+                  held.clear();
+                  own.config().setAutoRead(true);
+                });
+  }
+
+  /** Reads on only once what was read is written: who reads slowly holds up who sends. */
+  private static void relay(Channel from, Channel to, ByteBuf bytes) {
+    to.writeAndFlush(bytes);
+    if (!to.isWritable()) {
+      from.config().setAutoRead(false);
+      to.newSucceededFuture();
+      to.eventLoop().execute(() -> readOn(from, to));
+    }
+  }
+
+  private static void readOn(Channel from, Channel to) {
+    if (to.isWritable() || !to.isActive()) {
+      from.config().setAutoRead(true);
+    } else {
+      to.eventLoop().schedule(() -> readOn(from, to), 1, TimeUnit.MILLISECONDS);
+    }
+  }
+
+  private void record() {
+    if (decision != null && !isLogged) {
+      isLogged = true;
+      log.add(decision.connection(), up, down);
+    }
+  }
+
+  @Override
+  public void channelInactive(ChannelHandlerContext context) {
+    if (server != null) {
+      server.close();
+    }
+    letGo();
+  }
+
+  @Override
+  public void exceptionCaught(ChannelHandlerContext context, Throwable cause) {
+    context.close();
+  }
+}

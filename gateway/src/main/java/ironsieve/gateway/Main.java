@@ -1,0 +1,118 @@
+package ironsieve.gateway;
+
+import ironsieve.gateway.ReleaseFolder.Identity;
+import ironsieve.text.ProbeText;
+import java.io.IOException;
+import java.net.InetSocketAddress;
+import java.net.URI;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.Callable;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import picocli.CommandLine;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+
+/** A gateway as a process of its own. */
+@Command(
+    name = "sieve gateway",
+    description = {
+      "A stand-in of a gateway: fetches releases from a server, checks them, and decides real",
+      "connections by them. Clients come in over SOCKS5 on loopback."
+    },
+    mixinStandardHelpOptions = true)
+public final class Main implements Callable<Integer> {
+
+  private static final Pattern CLIENTS = Pattern.compile("([^=]+)=(\\d+):([^/]+)(/(.+))?");
+
+  @Option(names = "--server", required = true, paramLabel = "URL", description = "the server")
+  private URI server;
+
+  @Option(
+      names = "--code",
+      paramLabel = "CODE",
+      description = "enrols with it; not needed once that is done")
+  private String code;
+
+  @Option(
+      names = "--state",
+      required = true,
+      paramLabel = "FOLDER",
+      description = "what it keeps over a restart")
+  private Path state;
+
+  @Option(
+      names = "--clients",
+      required = true,
+      paramLabel = "ZONE=PORT:ADDRESS[/LOGIN]",
+      description =
+          "a port for clients of a zone, the source address they have, and who they are; several")
+  private List<String> clients;
+
+  @Option(
+      names = "--servers",
+      required = true,
+      paramLabel = "PORT",
+      description = "where all destinations are reached on loopback")
+  private int servers;
+
+  /** Runs it until it is stopped. */
+  public static void main(String... arguments) {
+    System.exit(new CommandLine(new Main()).execute(arguments));
+  }
+
+  @Override
+  public Integer call() throws Exception {
+    ReleaseFolder folder = new ReleaseFolder(state);
+    ServerLink link = new ServerLink(server);
+    Identity own = identity(folder, link);
+    Updates updates =
+        new Updates(link, folder, own, text -> System.out.println(own.gateway() + ": " + text));
+    try (ConnectionLog log = new ConnectionLog(own.gateway(), updates::logPort);
+        SocksServer socks =
+            new SocksServer(
+                updates::policy, log, new InetSocketAddress("127.0.0.1", servers), Main::print)) {
+      for (String text : clients) {
+        listen(socks, text);
+      }
+      updates.follow();
+    }
+    return 0;
+  }
+
+  private static void listen(SocksServer socks, String text) {
+    Matcher parts = CLIENTS.matcher(text);
+    if (!parts.matches()) {
+      throw new IllegalArgumentException(
+          "\"" + text + "\": clients are written ZONE=PORT:ADDRESS or ZONE=PORT:ADDRESS/LOGIN");
+    }
+    Client client = new Client(parts.group(1), parts.group(3), Optional.ofNullable(parts.group(5)));
+    int port = socks.listen(client, Integer.parseInt(parts.group(2)));
+    System.out.println("clients of " + client.zone() + ": socks5h://127.0.0.1:" + port);
+  }
+
+  private static void print(Policy.Decision decision) {
+    System.out.println(
+        decision.outcome().verdict().word()
+            + " by "
+            + decision.rule().map(rule -> "rule " + rule.id()).orElse("the default verdict")
+            + ": "
+            + ProbeText.print(decision.connection()));
+  }
+
+  private Identity identity(ReleaseFolder folder, ServerLink link)
+      throws IOException, InterruptedException {
+    Optional<Identity> known = folder.identity();
+    if (known.isPresent()) {
+      return known.get();
+    }
+    if (code == null) {
+      throw new IllegalArgumentException("it is not enrolled yet; give it a code with --code");
+    }
+    Identity own = link.enrol(code);
+    folder.keep(own);
+    return own;
+  }
+}

@@ -1,0 +1,114 @@
+package ironsieve.gateway;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import ironsieve.gateway.ReleaseFolder.Identity;
+import ironsieve.gateway.ReleaseFolder.InForce;
+import java.io.IOException;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.time.Duration;
+import java.util.Optional;
+
+/** What a gateway asks its server; see docs/gateway-protocol.md. */
+final class ServerLink {
+
+  private static final ObjectMapper JSON = new ObjectMapper();
+  private static final int WAIT_SECONDS = 20;
+  private static final Duration LONGEST = Duration.ofSeconds(WAIT_SECONDS + 20L);
+  private static final int LARGEST = 64 << 20;
+
+  private final HttpClient client =
+      HttpClient.newBuilder().connectTimeout(Duration.ofSeconds(10)).build();
+  private final URI server;
+
+  ServerLink(URI server) {
+    this.server = server;
+  }
+
+  /** The server does not know the gateway any more, or not its code. */
+  static final class RefusedException extends IOException {
+
+    private static final long serialVersionUID = 1L;
+
+    private RefusedException(String message) {
+      super(message);
+    }
+  }
+
+  private HttpRequest.Builder to(String path, String key) {
+    HttpRequest.Builder request =
+        HttpRequest.newBuilder(server.resolve("/api/gateway-protocol/" + path)).timeout(LONGEST);
+    return key.isEmpty() ? request : request.header("Authorization", "Bearer " + key);
+  }
+
+  private Optional<String> send(HttpRequest request) throws IOException, InterruptedException {
+    HttpResponse<String> answer = client.send(request, HttpResponse.BodyHandlers.ofString());
+    if (answer.statusCode() == 401) {
+      throw new RefusedException(JSON.readTree(answer.body()).path("detail").asText());
+    }
+    if (answer.statusCode() == 204) {
+      return Optional.empty();
+    }
+    if (answer.statusCode() != 200) {
+      throw new IOException(request.uri() + " answered " + answer.statusCode());
+    }
+    if (answer.body().length() > LARGEST) {
+      throw new IOException(request.uri() + " answered more than " + LARGEST + " characters");
+    }
+    return Optional.of(answer.body());
+  }
+
+  private Optional<String> post(String path, String key, JsonNode body)
+      throws IOException, InterruptedException {
+    return send(
+        to(path, key)
+            .header("Content-Type", "application/json")
+            .POST(HttpRequest.BodyPublishers.ofString(JSON.writeValueAsString(body)))
+            .build());
+  }
+
+  /** Enrols with a code. */
+  Identity enrol(String code) throws IOException, InterruptedException {
+    ObjectNode body = JSON.createObjectNode().put("code", code);
+    return JSON.readValue(post("enrol", "", body).orElseThrow(), Identity.class);
+  }
+
+  /** What the gateway is told that is newer; waits for it, and is empty if nothing comes. */
+  Optional<InForce> told(Identity own, long after) throws IOException, InterruptedException {
+    Optional<String> answer =
+        send(to("delivery?after=" + after + "&wait=" + WAIT_SECONDS, own.key()).GET().build());
+    return answer.isEmpty()
+        ? Optional.empty()
+        : Optional.of(JSON.readValue(answer.get(), InForce.class));
+  }
+
+  /** A part of a release. */
+  String part(Identity own, String digest) throws IOException, InterruptedException {
+    return send(to("parts/" + digest, own.key()).GET().build())
+        .orElseThrow(() -> new IOException("part " + digest + " is empty"));
+  }
+
+  /**
+   * Says what became of a delivery.
+   *
+   * @param inForce the release that the gateway decides by; nothing for none
+   */
+  void say(Identity own, long delivery, String state, String why, Optional<Integer> inForce)
+      throws IOException, InterruptedException {
+    ObjectNode body =
+        JSON.createObjectNode().put("delivery", delivery).put("state", state).put("why", why);
+    inForce.ifPresent(release -> body.put("inForce", release));
+    post("state", own.key(), body);
+  }
+
+  /** The port on which the server takes the log. */
+  int logPort(Identity own) throws IOException, InterruptedException {
+    return JSON.readTree(send(to("log", own.key()).GET().build()).orElseThrow())
+        .get("port")
+        .asInt();
+  }
+}

@@ -1,0 +1,171 @@
+package ironsieve.gateway;
+
+import io.netty.bootstrap.ServerBootstrap;
+import io.netty.channel.Channel;
+import io.netty.channel.ChannelFutureListener;
+import io.netty.channel.ChannelHandlerContext;
+import io.netty.channel.ChannelInitializer;
+import io.netty.channel.EventLoopGroup;
+import io.netty.channel.SimpleChannelInboundHandler;
+import io.netty.channel.nio.NioEventLoopGroup;
+import io.netty.channel.socket.SocketChannel;
+import io.netty.channel.socket.nio.NioServerSocketChannel;
+import io.netty.handler.codec.socksx.v5.DefaultSocks5CommandResponse;
+import io.netty.handler.codec.socksx.v5.DefaultSocks5InitialResponse;
+import io.netty.handler.codec.socksx.v5.DefaultSocks5PasswordAuthResponse;
+import io.netty.handler.codec.socksx.v5.Socks5AuthMethod;
+import io.netty.handler.codec.socksx.v5.Socks5CommandRequest;
+import io.netty.handler.codec.socksx.v5.Socks5CommandRequestDecoder;
+import io.netty.handler.codec.socksx.v5.Socks5CommandStatus;
+import io.netty.handler.codec.socksx.v5.Socks5CommandType;
+import io.netty.handler.codec.socksx.v5.Socks5InitialRequest;
+import io.netty.handler.codec.socksx.v5.Socks5InitialRequestDecoder;
+import io.netty.handler.codec.socksx.v5.Socks5Message;
+import io.netty.handler.codec.socksx.v5.Socks5PasswordAuthRequest;
+import io.netty.handler.codec.socksx.v5.Socks5PasswordAuthRequestDecoder;
+import io.netty.handler.codec.socksx.v5.Socks5PasswordAuthStatus;
+import io.netty.handler.codec.socksx.v5.Socks5ServerEncoder;
+import ironsieve.gateway.Policy.Decision;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.util.Optional;
+import java.util.function.Consumer;
+import java.util.function.Supplier;
+
+/**
+ * Takes clients in over SOCKS5 (RFC 1928) on loopback, each port for a zone; a name that a client
+ * signs in with (RFC 1929) is the person, whatever its password.
+ */
+final class SocksServer implements AutoCloseable {
+
+  private final EventLoopGroup threads = new NioEventLoopGroup(2);
+  private final Supplier<Optional<Policy>> policy;
+  private final ConnectionLog log;
+  private final InetSocketAddress servers;
+  private final Consumer<Decision> told;
+
+  /**
+   * A server that listens nowhere yet.
+   *
+   * @param told takes each connection that is decided
+   * @param servers where all destinations are reached: a stand-in for all of them
+   */
+  SocksServer(
+      Supplier<Optional<Policy>> policy,
+      ConnectionLog log,
+      InetSocketAddress servers,
+      Consumer<Decision> told) {
+    this.told = told;
+    this.policy = policy;
+    this.log = log;
+    this.servers = servers;
+  }
+
+  /**
+   * Listens for a zone.
+   *
+   * @param port 0 for any that is free
+   * @return where it listens
+   */
+  int listen(Client client, int port) {
+    Channel channel =
+        new ServerBootstrap()
+            .group(threads)
+            .channel(NioServerSocketChannel.class)
+            .childHandler(
+                new ChannelInitializer<SocketChannel>() {
+                  @Override
+                  protected void initChannel(SocketChannel one) {
+                    one.pipeline()
+                        .addLast(
+                            Socks5ServerEncoder.DEFAULT,
+                            new Socks5InitialRequestDecoder(),
+                            new Handshake(client));
+                  }
+                })
+            .bind(InetAddress.getLoopbackAddress(), port)
+            .syncUninterruptibly()
+            .channel();
+    return ((InetSocketAddress) channel.localAddress()).getPort();
+  }
+
+  /** The exchange before a client's own bytes. */
+  private final class Handshake extends SimpleChannelInboundHandler<Socks5Message> {
+    private Client client;
+
+    private Handshake(Client client) {
+      this.client = client;
+    }
+
+    @Override
+    protected void channelRead0(ChannelHandlerContext context, Socks5Message message) {
+      if (!message.decoderResult().isSuccess()) {
+        context.close();
+      } else if (message instanceof Socks5InitialRequest first) {
+        boolean saysWho = first.authMethods().contains(Socks5AuthMethod.PASSWORD);
+        context
+            .pipeline()
+            .addFirst(
+                saysWho
+                    ? new Socks5PasswordAuthRequestDecoder()
+                    : new Socks5CommandRequestDecoder());
+        context.writeAndFlush(
+            new DefaultSocks5InitialResponse(
+                saysWho ? Socks5AuthMethod.PASSWORD : Socks5AuthMethod.NO_AUTH));
+      } else if (message instanceof Socks5PasswordAuthRequest who) {
+        client = client.as(who.username());
+        context.pipeline().addFirst(new Socks5CommandRequestDecoder());
+        context.writeAndFlush(
+            new DefaultSocks5PasswordAuthResponse(Socks5PasswordAuthStatus.SUCCESS));
+      } else if (message instanceof Socks5CommandRequest command) {
+        begin(context, command);
+      }
+    }
+
+    private void begin(ChannelHandlerContext context, Socks5CommandRequest command) {
+      Optional<Policy> now = policy.get();
+      if (command.type() != Socks5CommandType.CONNECT || now.isEmpty()) {
+        Socks5CommandStatus status =
+            now.isEmpty() ? Socks5CommandStatus.FAILURE : Socks5CommandStatus.COMMAND_UNSUPPORTED;
+        context
+            .writeAndFlush(new DefaultSocks5CommandResponse(status, command.dstAddrType()))
+            .addListener(ChannelFutureListener.CLOSE);
+        return;
+      }
+      Target target = new Target(command.dstAddr(), command.dstPort());
+      // Let through for now: what it is shows in its first bytes.
+      context
+          .writeAndFlush(
+              new DefaultSocks5CommandResponse(
+                  Socks5CommandStatus.SUCCESS, command.dstAddrType(), "0.0.0.0", 0))
+          .addListener(
+              sent -> {
+                Channel channel = context.channel();
+                channel
+                    .pipeline()
+                    .addLast(new ClientConnection(now.get(), client, target, servers, log, told));
+                channel.pipeline().remove(Handshake.this);
+                for (Class<? extends io.netty.channel.ChannelHandler> codec :
+                    java.util.List.of(
+                        Socks5CommandRequestDecoder.class,
+                        Socks5PasswordAuthRequestDecoder.class,
+                        Socks5InitialRequestDecoder.class,
+                        Socks5ServerEncoder.class)) {
+                  if (channel.pipeline().get(codec) != null) {
+                    channel.pipeline().remove(codec);
+                  }
+                }
+              });
+    }
+
+    @Override
+    public void exceptionCaught(ChannelHandlerContext context, Throwable cause) {
+      context.close();
+    }
+  }
+
+  @Override
+  public void close() {
+    threads.shutdownGracefully(0, 2, java.util.concurrent.TimeUnit.SECONDS).syncUninterruptibly();
+  }
+}

@@ -1,0 +1,18 @@
+package ironsieve.gateway;
+
+/**
+ * Where a client wants to go.
+ *
+ * @param host a host name or an address, as the client says it
+ */
+record Target(String host, int port) {
+
+  private boolean isAddress() {
+    return host.contains(":") || host.matches("[0-9.]+");
+  }
+
+  /** As a probe says it: a name of one label ends in a dot. */
+  String text() {
+    return isAddress() || host.contains(".") ? host : host + ".";
+  }
+}

@@ -1,0 +1,170 @@
+package ironsieve.gateway;
+
+import ironsieve.files.Delivery;
+import ironsieve.files.Digests;
+import ironsieve.files.FaultException;
+import ironsieve.files.Manifest;
+import ironsieve.gateway.ReleaseFolder.Identity;
+import ironsieve.gateway.ReleaseFolder.InForce;
+import java.io.IOException;
+import java.time.LocalDate;
+import java.util.Optional;
+import java.util.function.Consumer;
+
+/**
+ * Keeps a gateway at what its server tells it. A release comes into force only if it is signed, is
+ * meant for this gateway, is newer than what was told before, and its parts are what their digests
+ * say; whatever is wrong is said to the server, and the old one stays in force.
+ */
+final class Updates {
+
+  private static final long FIRST_WAIT = 250;
+  private static final long LONGEST_WAIT = 30_000;
+
+  private final ServerLink server;
+  private final ReleaseFolder folder;
+  private final Identity own;
+  private final Consumer<String> say;
+  private volatile Policy policy;
+  private volatile int logPort;
+  private long delivery;
+
+  /**
+   * Goes on with what was in force before, if anything was.
+   *
+   * @param say takes what a person at the gateway should know
+   */
+  Updates(ServerLink server, ReleaseFolder folder, Identity own, Consumer<String> say)
+      throws IOException {
+    this.server = server;
+    this.folder = folder;
+    this.own = own;
+    this.say = say;
+    Optional<InForce> before = folder.inForce();
+    if (before.isPresent()) {
+      Delivery known = checked(before.get());
+      Manifest manifest = Manifest.read(before.get().manifest());
+      policy = new Policy(manifest, folder.texts(manifest), LocalDate.now());
+      delivery = known.delivery();
+      say.accept("release " + manifest.release() + " is in force, as before");
+    }
+  }
+
+  /** What is in force; nothing before the first release. */
+  Optional<Policy> policy() {
+    return Optional.ofNullable(policy);
+  }
+
+  /** Where the server takes the log; 0 while it is not known. */
+  int logPort() {
+    return logPort;
+  }
+
+  /** Follows the server until the thread is interrupted; with growing waits while it is away. */
+  void follow() {
+    long wait = FIRST_WAIT;
+    while (!Thread.currentThread().isInterrupted()) {
+      try {
+        logPort = server.logPort(own);
+        Optional<InForce> told = server.told(own, delivery);
+        wait = FIRST_WAIT;
+        if (told.isPresent()) {
+          take(told.get());
+        }
+      } catch (InterruptedException e) {
+        Thread.currentThread().interrupt();
+      } catch (IOException e) {
+        logPort = 0;
+        say.accept("the server: " + e.getMessage() + "; asked again in " + wait + " ms");
+        wait = pause(wait);
+      }
+    }
+  }
+
+  private static long pause(long millis) {
+    try {
+      Thread.sleep(millis);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+    }
+    return Math.min(LONGEST_WAIT, millis * 2);
+  }
+
+  private void take(InForce told) throws IOException, InterruptedException {
+    Delivery next;
+    try {
+      next = checked(told);
+    } catch (FaultException e) {
+      // Nobody knows which delivery this is, so none is said to have failed but the next.
+      server.say(own, delivery + 1, "failed", e.getMessage(), release());
+      throw new IOException(e.getMessage(), e);
+    }
+    try {
+      Manifest manifest = Manifest.read(told.manifest());
+      demandNewer(next, manifest);
+      for (Manifest.PartName part : manifest.parts()) {
+        if (!folder.has(part.digest())) {
+          String content = server.part(own, part.digest());
+          if (!Digests.of(content).equals(part.digest())) {
+            throw new FaultException("part", "", part.digest() + " is not what its digest says");
+          }
+          folder.keepPart(part.digest(), content);
+        }
+      }
+      server.say(own, next.delivery(), "fetched", "", release());
+      Policy compiled = new Policy(manifest, folder.texts(manifest), LocalDate.now());
+      server.say(own, next.delivery(), "checked", "", release());
+      folder.keep(told);
+      policy = compiled;
+      delivery = next.delivery();
+      say.accept("release " + manifest.release() + " is in force");
+      server.say(own, delivery, "in force", "", release());
+    } catch (RuntimeException e) {
+      delivery = next.delivery();
+      say.accept("release " + next.release() + " is not taken: " + e.getMessage());
+      server.say(own, delivery, "failed", String.valueOf(e.getMessage()), release());
+    }
+  }
+
+  private Optional<Integer> release() {
+    return policy().map(Policy::release);
+  }
+
+  /**
+   * A delivery that the server has signed for this gateway.
+   *
+   * @throws FaultException saying what is wrong with it
+   */
+  private Delivery checked(InForce told) {
+    if (!Digests.isSigned(told.delivery(), told.signature(), own.publicKey())
+        || !Digests.isSigned(told.manifest(), told.manifestSignature(), own.publicKey())) {
+      throw new FaultException("delivery", "", "its signature is not the server's");
+    }
+    Delivery read = Delivery.read(told.delivery());
+    if (!read.gateway().equals(own.gateway())) {
+      throw new FaultException("delivery", "", "it is meant for gateway " + read.gateway());
+    }
+    if (!read.manifest().equals(Digests.of(told.manifest()))) {
+      throw new FaultException("delivery", "", "its manifest is not the one it names");
+    }
+    return read;
+  }
+
+  private void demandNewer(Delivery next, Manifest manifest) {
+    if (next.delivery() <= delivery) {
+      throw new FaultException(
+          "delivery", "", "number " + next.delivery() + " is not newer than " + delivery);
+    }
+    if (next.release() != manifest.release()) {
+      throw new FaultException("delivery", "", "its manifest is of another release");
+    }
+    if (!next.isBack() && release().orElse(0) > next.release()) {
+      throw new FaultException(
+          "delivery",
+          "",
+          "release "
+              + next.release()
+              + " is older than the one in force, and it says nothing of going back");
+    }
+  }
+}

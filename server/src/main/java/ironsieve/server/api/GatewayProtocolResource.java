@@ -1,0 +1,190 @@
+package ironsieve.server.api;
+
+import io.smallrye.common.annotation.Blocking;
+import io.smallrye.common.annotation.NonBlocking;
+import io.smallrye.mutiny.Uni;
+import io.smallrye.mutiny.infrastructure.Infrastructure;
+import ironsieve.files.FaultException;
+import ironsieve.server.edit.UnknownException;
+import ironsieve.server.releases.Gateway;
+import ironsieve.server.releases.Releases;
+import ironsieve.server.tapes.Listeners;
+import jakarta.inject.Inject;
+import jakarta.ws.rs.DefaultValue;
+import jakarta.ws.rs.GET;
+import jakarta.ws.rs.HeaderParam;
+import jakarta.ws.rs.POST;
+import jakarta.ws.rs.Path;
+import jakarta.ws.rs.PathParam;
+import jakarta.ws.rs.Produces;
+import jakarta.ws.rs.QueryParam;
+import jakarta.ws.rs.core.HttpHeaders;
+import jakarta.ws.rs.core.MediaType;
+import java.time.Duration;
+import java.util.List;
+import java.util.Optional;
+import org.eclipse.microprofile.openapi.annotations.media.Schema;
+import org.jboss.resteasy.reactive.RestResponse;
+
+/** What gateways ask; see docs/gateway-protocol.md. */
+@Path("/api/gateway-protocol")
+@Blocking
+@Produces(MediaType.APPLICATION_JSON)
+public class GatewayProtocolResource {
+
+  private static final int LONGEST_WAIT = 25;
+  private static final Duration BETWEEN = Duration.ofMillis(250);
+  private static final String BEARER = "Bearer ";
+
+  @Inject Releases releases;
+  @Inject Listeners listeners;
+
+  /** Told to whoever has no key, or one that is worth nothing. */
+  static final class NotEnrolledException extends RuntimeException {
+
+    private static final long serialVersionUID = 1L;
+
+    private NotEnrolledException(String message) {
+      super(message);
+    }
+  }
+
+  /** The code that somebody was given for a gateway. */
+  @Schema(requiredProperties = {"code"})
+  public record EnrolRequest(String code) {}
+
+  /** A gateway's name and key, and the public key that checks what it is told. */
+  @Schema(requiredProperties = {"gateway", "key", "publicKey"})
+  public record EnrolmentView(String gateway, String key, String publicKey) {}
+
+  /** A delivery and the manifest that it names, each with its signature. */
+  @Schema(requiredProperties = {"delivery", "signature", "manifest", "manifestSignature"})
+  public record ToldView(
+      String delivery, String signature, String manifest, String manifestSignature) {}
+
+  /** What a gateway says of a delivery, and the release that it decides by. */
+  @Schema(requiredProperties = {"delivery", "state"})
+  public record SaidRequest(Long delivery, String state, String why, Integer inForce) {}
+
+  /** Where a gateway sends its log: syslog over TCP. */
+  @Schema(requiredProperties = {"port"})
+  public record LogView(int port) {}
+
+  private Gateway demand(String authorization) {
+    return Optional.ofNullable(authorization)
+        .filter(text -> text.startsWith(BEARER))
+        .flatMap(text -> releases.withKey(text.substring(BEARER.length()).strip()))
+        .orElseThrow(
+            () ->
+                new NotEnrolledException("no gateway has this key; let it enrol with a new code"));
+  }
+
+  /** Enrols a gateway with the code that it was given; each works once. */
+  @POST
+  @Path("enrol")
+  public EnrolmentView enrol(EnrolRequest request) {
+    return Optional.ofNullable(request)
+        .map(EnrolRequest::code)
+        .flatMap(releases::enrol)
+        .map(one -> new EnrolmentView(one.gateway(), one.key(), one.publicKey()))
+        .orElseThrow(
+            () ->
+                new NotEnrolledException(
+                    "there is no such code, or it was used already; a code works once"));
+  }
+
+  /**
+   * What the gateway is told that is newer than a delivery.
+   *
+   * @param wait so many seconds at most until there is something; then the answer is empty (204)
+   */
+  @GET
+  @Path("delivery")
+  @NonBlocking
+  public Uni<RestResponse<ToldView>> delivery(
+      @HeaderParam(HttpHeaders.AUTHORIZATION) String authorization,
+      @QueryParam("after") @DefaultValue("0") long after,
+      @QueryParam("wait") @DefaultValue("0") int wait) {
+    long until =
+        System.nanoTime() + Duration.ofSeconds(Math.min(Math.max(wait, 0), LONGEST_WAIT)).toNanos();
+    return Uni.createFrom()
+        .item(
+            () -> {
+              Gateway gateway = demand(authorization);
+              releases.heard(gateway);
+              return gateway;
+            })
+        .runSubscriptionOn(Infrastructure.getDefaultWorkerPool())
+        .chain(gateway -> told(gateway, after, until));
+  }
+
+  private Uni<RestResponse<ToldView>> told(Gateway gateway, long after, long until) {
+    return Uni.createFrom()
+        .item(() -> releases.told(gateway, after))
+        .runSubscriptionOn(Infrastructure.getDefaultWorkerPool())
+        .chain(
+            told -> {
+              if (told.isPresent()) {
+                Releases.Told one = told.get();
+                return Uni.createFrom()
+                    .item(
+                        RestResponse.ok(
+                            new ToldView(
+                                one.delivery(),
+                                one.signature(),
+                                one.manifest(),
+                                one.manifestSignature())));
+              }
+              return System.nanoTime() - until >= 0
+                  ? Uni.createFrom().item(RestResponse.noContent())
+                  : Uni.createFrom()
+                      .voidItem()
+                      .onItem()
+                      .delayIt()
+                      .by(BETWEEN)
+                      .chain(() -> told(gateway, after, until));
+            });
+  }
+
+  /** A part of a release, by its digest. */
+  @GET
+  @Path("parts/{digest}")
+  @Produces(MediaType.TEXT_PLAIN)
+  public String part(
+      @HeaderParam(HttpHeaders.AUTHORIZATION) String authorization,
+      @PathParam("digest") String digest) {
+    demand(authorization);
+    return releases.part(digest).orElseThrow(() -> UnknownException.of("part", digest, List.of()));
+  }
+
+  /** What the gateway says of what it was told. */
+  @POST
+  @Path("state")
+  public void say(
+      @HeaderParam(HttpHeaders.AUTHORIZATION) String authorization, SaidRequest request) {
+    Gateway gateway = demand(authorization);
+    if (request == null || request.delivery() == null || request.state() == null) {
+      throw new FaultException("state", "", "say of which delivery, and what");
+    }
+    releases.say(
+        gateway,
+        request.delivery(),
+        request.state(),
+        request.why(),
+        Optional.ofNullable(request.inForce()));
+  }
+
+  /** Where the gateway sends its log; what comes in there is a tape of its rulebase. */
+  @GET
+  @Path("log")
+  public LogView log(@HeaderParam(HttpHeaders.AUTHORIZATION) String authorization) {
+    Gateway gateway = demand(authorization);
+    String tape = "gateway " + gateway.name();
+    return new LogView(
+        listeners.of(gateway.rulebase()).stream()
+            .filter(one -> one.tape().equals(tape))
+            .findFirst()
+            .orElseGet(() -> listeners.start(gateway.rulebase(), tape, "syslog", "tcp", 0))
+            .port());
+  }
+}

@@ -1,0 +1,27 @@
+package ironsieve.server.releases;
+
+import java.time.Instant;
+import java.util.Optional;
+
+/**
+ * A gateway as it is known.
+ *
+ * @param delivery the number of what it was told last; 0 for nothing yet
+ * @param wanted the release that it was told to put in force
+ * @param isBack whether that is older than what was in force
+ * @param state what it said last of that: {@code not enrolled, waiting, told, fetched, checked, in
+ *     force, failed}
+ * @param why it failed; else empty
+ * @param inForce the release that it decides by, as it said last
+ * @param said when that was
+ */
+public record Gateway(
+    String name,
+    String rulebase,
+    long delivery,
+    Optional<Integer> wanted,
+    boolean isBack,
+    String state,
+    String why,
+    Optional<Integer> inForce,
+    Optional<Instant> said) {}

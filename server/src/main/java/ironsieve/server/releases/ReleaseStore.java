@@ -1,0 +1,147 @@
+package ironsieve.server.releases;
+
+import ironsieve.files.Digests;
+import ironsieve.server.store.Sql;
+import jakarta.enterprise.context.ApplicationScoped;
+import jakarta.inject.Inject;
+import java.security.GeneralSecurityException;
+import java.security.KeyPair;
+import java.security.KeyPairGenerator;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.Base64;
+import java.util.Collection;
+import java.util.List;
+import java.util.Optional;
+
+/** Releases and their parts in the database, and the key that signs them. */
+@ApplicationScoped
+class ReleaseStore {
+
+  private static final String COLUMNS =
+      "select rulebase, number, revision, title, reference, note, who, at, manifest, signature"
+          + " from release ";
+
+  @Inject Sql sql;
+
+  /**
+   * The key that signs.
+   *
+   * @param privateKey in base64 of its PKCS #8 form
+   * @param publicKey in base64 of its X.509 form
+   */
+  record Keys(String privateKey, String publicKey) {}
+
+  /** The key, which is made when it is first asked for. */
+  Keys keys() {
+    return sql.inTransaction(
+        tx -> {
+          Optional<Keys> known = keys(tx);
+          if (known.isEmpty()) {
+            Keys made = generate();
+            tx.change(
+                "insert into signing_key (private_key, public_key) values (?, ?)"
+                    + " on conflict do nothing",
+                made.privateKey(),
+                made.publicKey());
+          }
+          // Of two servers that begin together the first one's counts for both.
+          return keys(tx).orElseThrow();
+        });
+  }
+
+  private static Optional<Keys> keys(Sql.Transaction tx) throws SQLException {
+    return tx.row(
+        "select private_key, public_key from signing_key",
+        row -> new Keys(row.getString(1), row.getString(2)));
+  }
+
+  private static Keys generate() {
+    try {
+      KeyPair pair = KeyPairGenerator.getInstance("Ed25519").generateKeyPair();
+      Base64.Encoder base64 = Base64.getEncoder();
+      return new Keys(
+          base64.encodeToString(pair.getPrivate().getEncoded()),
+          base64.encodeToString(pair.getPublic().getEncoded()));
+    } catch (GeneralSecurityException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  /** The number that the next release of a rulebase has; nobody else gets it before the end. */
+  int nextNumber(Sql.Transaction tx, String rulebase) throws SQLException {
+    tx.row("select id from rulebase where id = ? for update", row -> row.getString(1), rulebase);
+    return tx.row(
+            "select coalesce(max(number), 0) + 1 from release where rulebase = ?",
+            row -> row.getInt(1),
+            rulebase)
+        .orElseThrow();
+  }
+
+  /** Keeps a release; of its parts those that are not there already. */
+  void keep(Sql.Transaction tx, Release release, Collection<String> parts) throws SQLException {
+    List<Object[]> rows = new ArrayList<>();
+    for (String part : parts) {
+      rows.add(new Object[] {Digests.of(part), part});
+    }
+    tx.changeAll(
+        "insert into release_part (digest, content) values (?, ?) on conflict do nothing", rows);
+    tx.change(
+        "insert into release (rulebase, number, revision, title, reference, note, who, manifest,"
+            + " signature) values (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        release.rulebase(),
+        release.number(),
+        release.revision(),
+        release.title(),
+        release.reference(),
+        release.note(),
+        release.who(),
+        release.manifest(),
+        release.signature());
+  }
+
+  /** The releases of a rulebase, the newest first. */
+  List<Release> of(String rulebase) {
+    return sql.inTransaction(
+        tx ->
+            tx.rows(
+                COLUMNS + "where rulebase = ? order by number desc",
+                ReleaseStore::release,
+                rulebase));
+  }
+
+  Optional<Release> release(String rulebase, int number) {
+    return sql.inTransaction(
+        tx ->
+            tx.row(
+                COLUMNS + "where rulebase = ? and number = ?",
+                ReleaseStore::release,
+                rulebase,
+                number));
+  }
+
+  private static Release release(ResultSet row) throws SQLException {
+    return new Release(
+        row.getString("rulebase"),
+        row.getInt("number"),
+        row.getLong("revision"),
+        row.getString("title"),
+        row.getString("reference"),
+        row.getString("note"),
+        row.getString("who"),
+        row.getTimestamp("at").toInstant(),
+        row.getString("manifest"),
+        row.getString("signature"));
+  }
+
+  /** The content with a digest. */
+  Optional<String> part(String digest) {
+    return sql.inTransaction(
+        tx ->
+            tx.row(
+                "select content from release_part where digest = ?",
+                row -> row.getString(1),
+                digest));
+  }
+}

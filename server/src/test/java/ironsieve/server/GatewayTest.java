@@ -1,0 +1,191 @@
+package ironsieve.server;
+
+import static io.restassured.RestAssured.given;
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.awaitility.Awaitility.await;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import io.quarkus.test.common.http.TestHTTPResource;
+import io.quarkus.test.junit.QuarkusTest;
+import jakarta.inject.Inject;
+import java.net.URI;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** A release goes to a gateway of its own process, and real clients are let through or refused. */
+@QuarkusTest
+class GatewayTest {
+
+  private static final ObjectMapper JSON = new ObjectMapper();
+  private static final String BASE = "/api/rulebases/main-gateway";
+  private static final String PROBE =
+      "from Offices 10.20.0.40 as ines.halloran to Internet page.example using tcp/80 HTTP";
+
+  @Inject DemoData demo;
+
+  @TestHTTPResource("/")
+  URI address;
+
+  @TempDir Path state;
+
+  private GatewayProcess gateway;
+
+  @BeforeEach
+  void begin() throws Exception {
+    demo.restore();
+    gateway = new GatewayProcess(address, state);
+  }
+
+  @AfterEach
+  void end() throws Exception {
+    gateway.close();
+  }
+
+  private static JsonNode get(String path) throws Exception {
+    return JSON.readTree(given().get(path).then().statusCode(200).extract().asString());
+  }
+
+  private static JsonNode send(String method, String path, Object body) throws Exception {
+    return JSON.readTree(
+        given()
+            .contentType("application/json")
+            .body(body)
+            .request(method, path)
+            .then()
+            .statusCode(200)
+            .extract()
+            .asString());
+  }
+
+  private static JsonNode release(String title) throws Exception {
+    long revision = get(BASE).get("revision").asLong();
+    return send("POST", BASE + "/releases", Map.of("revision", revision, "title", title));
+  }
+
+  private static void awaitInForce(int release) {
+    await()
+        .atMost(Duration.ofMinutes(1))
+        .until(
+            () -> get("/api/gateways").get(0),
+            one ->
+                one.path("inForce").asInt() == release
+                    && one.get("state").asText().equals("in force"));
+  }
+
+  private static String onPaper() throws Exception {
+    return send("POST", BASE + "/probe", Map.of("text", PROBE)).get("verdict").asText();
+  }
+
+  @Test
+  void aRuleThatIsReleasedRefusesARealClientAndLetsItThroughOnceItIsTakenBack() throws Exception {
+    assertThat(onPaper()).isEqualTo("allow");
+    String code =
+        send("PUT", "/api/gateways/quay", Map.of("rulebase", "main-gateway")).get("code").asText();
+    assertThat(get("/api/gateways").toString()).contains("not enrolled").doesNotContain(code);
+    assertThat(release("As it was").get("number").asInt()).isEqualTo(1);
+    gateway.start("--code", code);
+    awaitInForce(1);
+    assertThat(gateway.curl()).isEqualTo("0 the page");
+
+    Map<String, Object> rule =
+        Map.of(
+            "name",
+            "No page",
+            "verdict",
+            "reject",
+            "fields",
+            Map.of("to.sites", Map.of("sense", "is", "values", List.of("page.example"))));
+    send(
+        "POST",
+        BASE + "/edits",
+        Map.of(
+            "revision",
+            get(BASE).get("revision").asLong(),
+            "what",
+            "no page",
+            "steps",
+            List.of(
+                Map.of(
+                    "op",
+                    "ADD_RULE",
+                    "place",
+                    Map.of("before", get(BASE).at("/chapters/0/rules/0/id").asText()),
+                    "rule",
+                    rule))));
+    assertThat(onPaper()).isEqualTo("reject");
+    // What was drafted is not in force before it is released.
+    assertThat(gateway.curl()).isEqualTo("0 the page");
+    assertThat(release("No page").get("number").asInt()).isEqualTo(2);
+    awaitInForce(2);
+    assertThat(gateway.curl()).startsWith("56 ");
+
+    JsonNode lines =
+        await()
+            .atMost(Duration.ofMinutes(1))
+            .until(
+                () ->
+                    JSON.readTree(
+                            given()
+                                .queryParam("only", "tape:gateway quay")
+                                .get(BASE + "/traffic/connections")
+                                .asString())
+                        .path("lines"),
+                some -> some.size() > 0 && some.toString().contains("page.example"));
+    JsonNode top = get(BASE).at("/chapters/0/rules/0");
+    assertThat(top.get("name").asText()).isEqualTo("No page");
+    assertThat(lines.at("/0/rules/0").asText()).isEqualTo(top.get("id").asText());
+    assertThat(lines.at("/0/probe").asText())
+        .contains("from Offices 10.20.0.40 as ines.halloran", "page.example using tcp/80 HTTP");
+
+    given()
+        .contentType("application/json")
+        .post(BASE + "/releases/1/deliver")
+        .then()
+        .statusCode(200);
+    awaitInForce(1);
+    assertThat(gateway.curl()).isEqualTo("0 the page");
+
+    // It goes on by itself where nobody tells it anything, and the code is used up.
+    gateway.kill();
+    given()
+        .contentType("application/json")
+        .body(Map.of("code", code))
+        .post("/api/gateway-protocol/enrol")
+        .then()
+        .statusCode(401);
+    gateway.start();
+    assertThat(gateway.curl()).isEqualTo("0 the page");
+    assertThat(get(BASE + "/releases").findValuesAsText("title"))
+        .containsExactly("No page", "As it was");
+  }
+
+  @Test
+  void whoHasNoKeyIsToldNothing() throws Exception {
+    send("PUT", "/api/gateways/quay", Map.of("rulebase", "main-gateway"));
+    release("As it was");
+    for (String path : List.of("delivery", "parts/" + "0".repeat(64), "log")) {
+      given().get("/api/gateway-protocol/" + path).then().statusCode(401);
+      given()
+          .header("Authorization", "Bearer guessed")
+          .get("/api/gateway-protocol/" + path)
+          .then()
+          .statusCode(401);
+    }
+    given()
+        .contentType("application/json")
+        .body(Map.of("revision", 999, "title", "Ahead"))
+        .post(BASE + "/releases")
+        .then()
+        .statusCode(422);
+    given().delete("/api/gateways/mole").then().statusCode(404);
+    given().delete("/api/gateways/quay").then().statusCode(200);
+    assertThat(get("/api/gateways")).isEmpty();
+  }
+}
