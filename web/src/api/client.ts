@@ -385,7 +385,12 @@ export const api = {
   release: (id: string, who: string, body: Schemas["ReleaseRequest"]) =>
     data(server.POST("/api/rulebases/{id}/releases", { params: of(id), body, headers: editor(who) })),
   deliver: (id: string, number: number) =>
-    data(server.POST("/api/rulebases/{id}/releases/{number}/deliver", { params: { path: { id, number } } })),
+    data(
+      server.POST("/api/rulebases/{id}/releases/{number}/deliver", {
+        params: { path: { id, number } },
+        headers: { "Content-Type": "application/json" },
+      }),
+    ),
   gateways: () => data(server.GET("/api/gateways")),
   inviteGateway: (name: string, rulebase: string) =>
     data(server.PUT("/api/gateways/{name}", { params: { path: { name } }, body: { rulebase } })),

@@ -1,0 +1,82 @@
+package ironsieve.server.browser;
+
+import static com.microsoft.playwright.assertions.PlaywrightAssertions.assertThat;
+import static ironsieve.server.browser.Browsing.button;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.microsoft.playwright.Locator;
+import com.microsoft.playwright.Page;
+import com.microsoft.playwright.options.AriaRole;
+import io.quarkus.test.common.http.TestHTTPResource;
+import io.quarkus.test.junit.QuarkusTest;
+import ironsieve.server.GatewayProcess;
+import java.net.URI;
+import java.nio.file.Path;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** From a rule that is drafted to a real client that is refused, and back. */
+@QuarkusTest
+class ReleaseTasksTest extends WithBrowser {
+
+  private static final String THROUGH = "0 " + GatewayProcess.PAGE;
+
+  @TestHTTPResource("/")
+  URI address;
+
+  private static Locator section(Page page, String name) {
+    return page.getByRole(
+        AriaRole.REGION, new Page.GetByRoleOptions().setName(name).setExact(true));
+  }
+
+  private static void release(Page page, String title, int revision) {
+    page.getByLabel("What it is for").fill(title);
+    button(page, "Release revision " + revision).click();
+  }
+
+  @Test
+  void aRuleIsReleasedAndRefusesARealClientUntilItIsTakenBack(@TempDir Path state)
+      throws Exception {
+    Page page = browsing.open("Wanda", "/releases");
+    assertThat(page.getByText("Nothing is released yet")).isVisible();
+    page.getByLabel("Name of a gateway").fill("quay");
+    button(page, "Add").click();
+    Locator code = page.getByRole(AriaRole.STATUS).locator("code");
+    assertThat(code).isVisible();
+    assertThat(section(page, "Gateways")).containsText("not enrolled yet");
+    release(page, "As it was", 0);
+    try (GatewayProcess gateway = new GatewayProcess(address, state)) {
+      gateway.start("--code", code.textContent());
+      assertThat(section(page, "Gateways")).containsText("release 1 is in force");
+      assertThat(gateway.curl()).isEqualTo(THROUGH);
+
+      browsing.go(page, "/");
+      assertThat(Browsing.row(page, "gw-admin")).isVisible();
+      page.keyboard().press("p");
+      page.keyboard()
+          .type("deny from Offices as ines.halloran to Internet page.example using tcp/80");
+      page.keyboard().press("Enter");
+      Locator draft = section(page, "New rule");
+      assertThat(draft).containsText("Better above rule 49");
+      page.getByLabel("Add a zone").press("Alt+Enter");
+      assertThat(draft).not().containsText("Better above");
+      assertThat(draft).containsText("another verdict");
+      page.getByLabel("Add a zone").press("Control+Enter");
+      assertThat(page.getByText("added a rule without a name").first()).isVisible();
+      assertThat(gateway.curl()).isEqualTo(THROUGH);
+
+      browsing.go(page, "/releases");
+      release(page, "No page", 1);
+      assertThat(section(page, "Gateways")).containsText("release 2 is in force");
+      assertThat(gateway.curl()).startsWith("28 ");
+
+      browsing.go(page, "/traffic");
+      assertThat(page.getByLabel("Tapes")).containsText("gateway quay");
+      browsing.go(page, "/releases");
+      button(page, "Go back to this").click();
+      assertThat(section(page, "Gateways")).containsText("release 1 is in force");
+      assertThat(section(page, "Gateways")).containsText("release 2 is newer");
+      assertThat(gateway.curl()).isEqualTo(THROUGH);
+    }
+  }
+}
