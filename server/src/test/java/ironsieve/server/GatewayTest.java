@@ -184,6 +184,14 @@ class GatewayTest {
         .post(BASE + "/releases")
         .then()
         .statusCode(422);
+    // A name that another rulebase has is not taken over.
+    given()
+        .contentType("application/json")
+        .body(Map.of("rulebase", "saltmere-rose"))
+        .put("/api/gateways/quay")
+        .then()
+        .statusCode(422);
+    assertThat(get("/api/gateways").get(0).get("rulebase").asText()).isEqualTo("main-gateway");
     given().delete("/api/gateways/mole").then().statusCode(404);
     given().delete("/api/gateways/quay").then().statusCode(200);
     assertThat(get("/api/gateways")).isEmpty();

@@ -72,7 +72,7 @@ class GatewayStore {
         tx ->
             tx.change(
                 "insert into gateway (name, rulebase, code) values (?, ?, ?) on conflict (name) do"
-                    + " update set rulebase = excluded.rulebase, code = excluded.code, key = null,"
+                    + " update set code = excluded.code, key = null,"
                     + " state = 'not enrolled'",
                 name,
                 rulebase,

@@ -138,11 +138,22 @@ public class Releases {
   /**
    * Makes a gateway, or lets one enrol anew.
    *
+   * @throws FaultException if one of this name reads another rulebase
    * @return its code, which nobody can read again
    */
   public String invite(String name, String rulebase) {
     FaultException.demandName("gateway", "name", name, LONGEST_NAME);
     editor.snapshot(rulebase);
+    gateways
+        .named(name)
+        .filter(one -> !one.rulebase().equals(rulebase))
+        .ifPresent(
+            one -> {
+              throw new FaultException(
+                  "gateway",
+                  "name",
+                  "the gateway " + name + " reads " + one.rulebase() + "; remove it there first");
+            });
     return gateways.invite(name, rulebase);
   }
 
