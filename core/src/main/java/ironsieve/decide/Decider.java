@@ -40,11 +40,7 @@ public final class Decider {
         rulebase.chapters().stream()
             .map(
                 chapter ->
-                    new Chapter(
-                        chapter.id(),
-                        chapter.title(),
-                        chapter.note(),
-                        chapter.rules().stream().filter(reader::holdsAtFirst).toList()))
+                    chapter.with(chapter.rules().stream().filter(reader::holdsAtFirst).toList()))
             .toList();
     return new Decider(
         CompiledRulebase.of(

@@ -68,7 +68,7 @@ final class EditionReading {
     List<Chapter> chapters = new ArrayList<>();
     for (Chapter chapter : rulebase.chapters()) {
       List<Rule> rules = chapter.rules().stream().map(this::read).toList();
-      chapters.add(new Chapter(chapter.id(), chapter.title(), chapter.note(), rules));
+      chapters.add(chapter.with(rules));
     }
     Parts parts = rulebase.parts();
     Parts read =

@@ -75,12 +75,7 @@ final class MomentReading {
   Rulebase as(Rulebase rulebase) {
     List<Chapter> chapters = new ArrayList<>();
     for (Chapter chapter : rulebase.chapters()) {
-      chapters.add(
-          new Chapter(
-              chapter.id(),
-              chapter.title(),
-              chapter.note(),
-              chapter.rules().stream().map(rule -> as(rule)).toList()));
+      chapters.add(chapter.with(chapter.rules().stream().map(rule -> as(rule)).toList()));
     }
     Parts parts = rulebase.parts();
     Parts read =

@@ -15,4 +15,9 @@ public record Chapter(String id, String title, String note, List<Rule> rules) {
   public Chapter {
     rules = List.copyOf(rules);
   }
+
+  /** The same run with other rules in it. */
+  public Chapter with(List<Rule> others) {
+    return new Chapter(id, title, note, others);
+  }
 }

@@ -89,7 +89,7 @@ public sealed interface Edit {
           rules.add(rule);
         }
       }
-      chapters.add(new Chapter(chapter.id(), chapter.title(), chapter.note(), rules));
+      chapters.add(chapter.with(rules));
     }
     return new Rulebase(rulebase.name(), chapters, rulebase.parts(), rulebase.defaultVerdict());
   }

@@ -66,11 +66,7 @@ class UnknownNamesAgreeTest {
     List<Chapter> chapters = new ArrayList<>();
     for (Chapter chapter : rulebase.chapters()) {
       chapters.add(
-          new Chapter(
-              chapter.id(),
-              chapter.title(),
-              chapter.note(),
-              chapter.rules().stream().map(rule -> haunted(rule, random)).toList()));
+          chapter.with(chapter.rules().stream().map(rule -> haunted(rule, random)).toList()));
     }
     return new Rulebase(rulebase.name(), chapters, rulebase.parts(), rulebase.defaultVerdict());
   }

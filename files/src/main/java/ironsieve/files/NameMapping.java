@@ -45,12 +45,7 @@ public final class NameMapping {
   public Rulebase of(Rulebase rulebase) {
     List<Chapter> chapters = new ArrayList<>();
     for (Chapter chapter : rulebase.chapters()) {
-      chapters.add(
-          new Chapter(
-              chapter.id(),
-              chapter.title(),
-              chapter.note(),
-              chapter.rules().stream().map(this::rule).toList()));
+      chapters.add(chapter.with(chapter.rules().stream().map(this::rule).toList()));
     }
     Parts old = rulebase.parts();
     Parts parts =

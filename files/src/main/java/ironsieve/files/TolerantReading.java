@@ -155,7 +155,7 @@ public final class TolerantReading {
                         rule.then().logging()),
                     rule.metadata()));
       }
-      chapters.add(new Chapter(chapter.id(), chapter.title(), chapter.note(), rules));
+      chapters.add(chapter.with(rules));
     }
     Parts old = rulebase.parts();
     List<NamedSet> sets =

@@ -4,6 +4,7 @@ import io.netty.bootstrap.Bootstrap;
 import io.netty.buffer.ByteBuf;
 import io.netty.buffer.ByteBufUtil;
 import io.netty.channel.Channel;
+import io.netty.channel.ChannelFuture;
 import io.netty.channel.ChannelFutureListener;
 import io.netty.channel.ChannelHandlerContext;
 import io.netty.channel.ChannelInboundHandlerAdapter;
@@ -175,19 +176,10 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
 
   /** Reads on only once what was read is written: who reads slowly holds up who sends. */
   private static void relay(Channel from, Channel to, ByteBuf bytes) {
-    to.writeAndFlush(bytes);
+    ChannelFuture written = to.writeAndFlush(bytes);
     if (!to.isWritable()) {
       from.config().setAutoRead(false);
-      to.newSucceededFuture();
-      to.eventLoop().execute(() -> readOn(from, to));
-    }
-  }
-
-  private static void readOn(Channel from, Channel to) {
-    if (to.isWritable() || !to.isActive()) {
-      from.config().setAutoRead(true);
-    } else {
-      to.eventLoop().schedule(() -> readOn(from, to), 1, TimeUnit.MILLISECONDS);
+      written.addListener(done -> from.config().setAutoRead(true));
     }
   }
 

@@ -6,10 +6,12 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import ironsieve.gateway.ReleaseFolder.Identity;
 import ironsieve.gateway.ReleaseFolder.InForce;
 import java.io.IOException;
+import java.io.InputStream;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.Optional;
 
@@ -46,9 +48,18 @@ final class ServerLink {
   }
 
   private Optional<String> send(HttpRequest request) throws IOException, InterruptedException {
-    HttpResponse<String> answer = client.send(request, HttpResponse.BodyHandlers.ofString());
+    HttpResponse<InputStream> answer =
+        client.send(request, HttpResponse.BodyHandlers.ofInputStream());
+    byte[] body;
+    try (InputStream in = answer.body()) {
+      body = in.readNBytes(LARGEST + 1);
+    }
+    if (body.length > LARGEST) {
+      throw new IOException(request.uri() + " answered more than " + LARGEST + " bytes");
+    }
+    String text = new String(body, StandardCharsets.UTF_8);
     if (answer.statusCode() == 401) {
-      throw new RefusedException(JSON.readTree(answer.body()).path("detail").asText());
+      throw new RefusedException(JSON.readTree(text).path("detail").asText());
     }
     if (answer.statusCode() == 204) {
       return Optional.empty();
@@ -56,10 +67,7 @@ final class ServerLink {
     if (answer.statusCode() != 200) {
       throw new IOException(request.uri() + " answered " + answer.statusCode());
     }
-    if (answer.body().length() > LARGEST) {
-      throw new IOException(request.uri() + " answered more than " + LARGEST + " characters");
-    }
-    return Optional.of(answer.body());
+    return Optional.of(text);
   }
 
   private Optional<String> post(String path, String key, JsonNode body)
