@@ -7,12 +7,12 @@ export const PAGES: [string, string][] = [
   ["promises", "Promises"],
   ["traffic", "Traffic"],
   ["history", "History"],
-  ["releases", "Releases"],
 ];
 
 /** The pages of what all rulebases are read against. */
 export const WORKSPACE_PAGES: [string, string][] = [
   ["gateways", "Gateways"],
+  ["releases", "Releases"],
   ["zones", "Zones"],
   ["directory", "Directory"],
   ["lists", "Lists"],

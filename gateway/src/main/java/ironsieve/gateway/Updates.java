@@ -27,6 +27,7 @@ final class Updates {
   private final Consumer<String> say;
   private volatile Policy policy;
   private volatile int logPort;
+  private volatile boolean isStopped;
   private long delivery;
 
   /**
@@ -60,10 +61,16 @@ final class Updates {
     return logPort;
   }
 
-  /** Follows the server until the thread is interrupted; with growing waits while it is away. */
+  /** Has {@link #follow} end; whoever wants that at once interrupts its thread then. */
+  void stop() {
+    isStopped = true;
+  }
+
+  /** Follows the server until it is stopped; with growing waits while the server is away. */
   void follow() {
     long wait = FIRST_WAIT;
-    while (!Thread.currentThread().isInterrupted()) {
+    // Reading an answer may lose an interrupt, so that alone does not end it.
+    while (!isStopped && !Thread.currentThread().isInterrupted()) {
       try {
         logPort = server.logPort(own);
         Optional<InForce> told = server.told(own, delivery);

@@ -90,9 +90,14 @@ class UpdatesTest {
 
   @AfterEach
   void stop() throws InterruptedException {
+    end();
+    server.stop(0);
+  }
+
+  private void end() throws InterruptedException {
+    updates.stop();
     following.interrupt();
     following.join();
-    server.stop(0);
   }
 
   private void answer(HttpExchange exchange) throws IOException {
@@ -176,8 +181,7 @@ class UpdatesTest {
     told.add(delivery(1, 1, false));
     assertThat(end(1)).isEqualTo("in force");
     assertThat(inForce()).contains(1);
-    following.interrupt();
-    following.join();
+    end();
     server.stop(0);
     begin();
     assertThat(inForce()).contains(1);
