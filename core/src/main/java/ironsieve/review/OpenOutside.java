@@ -37,15 +37,21 @@ final class OpenOutside {
   void check(RuleMeasure measure, List<Finding> found) {
     Optional<Finding> unlimited = unlimited(measure);
     Optional<Finding> unlogged = unlogged(measure);
+    Optional<Finding> tooWide = tooWide(measure);
     unlimited.ifPresent(found::add);
     unlogged.ifPresent(found::add);
-    boolean isSilent = unlimited.isEmpty() || unlogged.isEmpty();
-    if (isSilent && measure.isUnsureWhatReaches()) {
+    tooWide.ifPresent(found::add);
+    if (!measure.isUnsureWhatReaches()) {
+      return;
+    }
+    if (unlimited.isEmpty() || unlogged.isEmpty()) {
       found.add(
           Unsure.about(
               claims.id(measure.rule()), "whether it lets something through to an outside zone"));
+    } else if (tooWide.isEmpty() && isWide(rule(measure))) {
+      found.add(
+          Unsure.about(claims.id(measure.rule()), "whether its sheet lets something through"));
     }
-    tooWide(measure).ifPresent(found::add);
   }
 
   /** A part of what reaches a rule that is let through to (or from) an outside zone. */
@@ -104,8 +110,7 @@ final class OpenOutside {
   /** Asked of what really passes: where a sheet stops all that reaches the rule, it is not wide. */
   private Optional<Finding> tooWide(RuleMeasure measure) {
     Rule rule = rule(measure);
-    List<String> open = open(rule);
-    if (open.size() < 2 || !rule.then().verdict().passes()) {
+    if (!isWide(rule)) {
       return Optional.empty();
     }
     return measure
@@ -113,7 +118,15 @@ final class OpenOutside {
         .map(
             passing ->
                 finding(
-                    Kind.TOO_WIDE, Severity.WARNING, measure, Sentences.tooWide(open), passing));
+                    Kind.TOO_WIDE,
+                    Severity.WARNING,
+                    measure,
+                    Sentences.tooWide(open(rule)),
+                    passing));
+  }
+
+  private boolean isWide(Rule rule) {
+    return open(rule).size() >= 2 && rule.then().verdict().passes();
   }
 
   /** Which of source, destination and use a rule says nothing of. */

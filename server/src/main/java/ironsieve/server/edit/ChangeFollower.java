@@ -6,7 +6,7 @@ import ironsieve.server.store.ChangeListener;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import jakarta.inject.Inject;
-import java.util.List;
+import java.util.stream.Stream;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
 import org.jboss.logging.Logger;
 
@@ -52,19 +52,30 @@ class ChangeFollower {
   }
 
   private void changed(String rulebase) {
+    snapshots.inUse().stream()
+        .filter(one -> rulebase.isEmpty() || one.equals(rulebase))
+        .forEach(this::follow);
+  }
+
+  private void follow(String rulebase) {
     try {
-      List<String> inUse = snapshots.inUse();
-      if (!rulebase.isEmpty()) {
-        inUse = inUse.stream().filter(rulebase::equals).toList();
-      }
-      for (String one : inUse) {
-        boolean wasReviewed =
-            snapshots.remembered(one).filter(RulebaseSnapshot::isReviewed).isPresent();
-        snapshots.followed(one).filter(followed -> wasReviewed).ifPresent(prefetcher::review);
-      }
+      boolean isOfUse = isReviewedLately(rulebase);
+      snapshots.follow(rulebase);
+      snapshots
+          .remembered(rulebase)
+          .filter(newest -> isOfUse && !newest.isReviewed())
+          .ifPresent(prefetcher::review);
     } catch (RuntimeException e) {
-      // Whoever asks for it makes it, and is told what is wrong.
-      LOG.debug("What another server changed was not followed.", e);
+      // Whoever asks for it makes it, and is told what is wrong; the others are followed.
+      LOG.debugf(e, "What another server changed in %s was not followed.", rulebase);
     }
+  }
+
+  /** Whether somebody is likely to ask for the next review, for one was asked for before it. */
+  private boolean isReviewedLately(String rulebase) {
+    return prefetcher.isAhead(rulebase)
+        || Stream.concat(
+                snapshots.remembered(rulebase).stream(), snapshots.previous(rulebase).stream())
+            .anyMatch(RulebaseSnapshot::isReviewed);
   }
 }

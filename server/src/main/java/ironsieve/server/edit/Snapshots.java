@@ -75,17 +75,15 @@ class Snapshots {
     return cache.newest(rulebase);
   }
 
-  /**
-   * Brings what is remembered of a rulebase to its newest state before somebody asks for it.
-   *
-   * @return what is new; nothing if the rulebase is gone, is not remembered, or has not changed
-   */
-  Optional<RulebaseSnapshot> followed(String rulebase) {
-    Optional<RulebaseSnapshot> known = remembered(rulebase);
-    Optional<State> newest = store.state(rulebase);
-    return known.isEmpty() || newest.isEmpty() || known.get().state().equals(newest.get())
-        ? Optional.empty()
-        : Optional.of(newer(rulebase, newest.get()));
+  /** Brings what is remembered of a rulebase to its newest state before somebody asks for it. */
+  void follow(String rulebase) {
+    remembered(rulebase)
+        .ifPresent(
+            known ->
+                store
+                    .state(rulebase)
+                    .filter(newest -> !known.state().equals(newest))
+                    .ifPresent(newest -> newer(rulebase, newest)));
   }
 
   UnknownException unknown(String rulebase) {

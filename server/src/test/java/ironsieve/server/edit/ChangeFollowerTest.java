@@ -102,6 +102,19 @@ class ChangeFollowerTest {
   }
 
   @Test
+  void changesThatFollowEachOtherQuicklyAreReviewedToo() {
+    editor.snapshot(BASE).review();
+    follower.follow();
+    long revision = 0;
+    for (String verdict : List.of("allow", "reject", "deny", "allow", "reject")) {
+      revision = elsewhere(BASE, verdict);
+      // Whoever reads the rulebase now has it made, and that one is not reviewed yet.
+      editor.snapshot(BASE);
+    }
+    awaited(BASE, revision);
+  }
+
+  @Test
   void itIsFollowedAgainAfterTheConnectionBroke() {
     editor.snapshot(BASE).review();
     follower.follow();
