@@ -6,6 +6,10 @@ type Schemas = components["schemas"];
 export type Head = Schemas["HeadView"];
 export type Release = Schemas["ReleaseView"];
 export type GatewayState = Schemas["GatewayView"];
+/** What is in force, and how the draft differs from it. */
+export type InForce = Schemas["InForceView"];
+export type InForceFall = Schemas["InForceFallView"];
+export type ReleasePreview = Schemas["PreviewView"];
 export type Rulebase = Schemas["RulebaseView"];
 export type Chapter = Schemas["ChapterView"];
 export type Question = Schemas["QuestionView"];
@@ -382,6 +386,25 @@ export const api = {
     data(server.GET("/api/rulebases/{id}/about", { params: { path: { id }, query: { kind, value } } })),
   promises: (id: string) => data(server.GET("/api/rulebases/{id}/promises", { params: of(id) })),
   releases: (id: string) => data(server.GET("/api/rulebases/{id}/releases", { params: of(id) })),
+  /** What a release would do without the open changes that are left out. */
+  releasePreview: (id: string, leftOut: number[], signal?: AbortSignal) =>
+    data(
+      server.GET("/api/rulebases/{id}/releases/preview", {
+        params: { ...of(id), query: { leftOut } },
+        signal,
+      }),
+    ),
+  /** What one of the releases would do if it was put in force. */
+  deliveryPreview: (id: string, number: number) =>
+    data(server.GET("/api/rulebases/{id}/releases/{number}/preview", { params: { path: { id, number } } })),
+  /** Nothing where nothing was ever released. */
+  inForce: (id: string): Promise<InForce | null> =>
+    data(server.GET("/api/rulebases/{id}/releases/in-force", { params: of(id) })).then((one) => one || null),
+  /** The same probe asked of what is in force; nothing where nothing was ever released. */
+  probeInForce: (id: string, text: string): Promise<InForceFall | null> =>
+    data(server.POST("/api/rulebases/{id}/probe/in-force", { params: of(id), body: { text } })).then(
+      (one) => one || null,
+    ),
   release: (id: string, who: string, body: Schemas["ReleaseRequest"]) =>
     data(server.POST("/api/rulebases/{id}/releases", { params: of(id), body, headers: editor(who) })),
   deliver: (id: string, number: number) =>

@@ -243,6 +243,7 @@ export interface paths {
             parameters: {
                 query?: {
                     after?: number;
+                    clock?: string;
                     wait?: number;
                 };
                 header?: never;
@@ -1647,6 +1648,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/probe/in-force": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Drop In Force */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ProbeRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["InForceFallView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/promises": {
         parameters: {
             query?: never;
@@ -2018,6 +2068,84 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/releases/in-force": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** In Force */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["InForceView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/releases/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Preview */
+        get: {
+            parameters: {
+                query?: {
+                    leftOut?: number[];
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PreviewView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/releases/{number}/deliver": {
         parameters: {
             query?: never;
@@ -2051,6 +2179,45 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/releases/{number}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Preview */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PreviewView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4746,6 +4913,12 @@ export interface components {
             outcome: string;
             verdict: string;
         };
+        BesideView: {
+            gateways: string[];
+            release?: components["schemas"]["ReleaseView"];
+            differences?: components["schemas"]["DifferenceView"];
+            impact?: components["schemas"]["ImpactView"];
+        };
         BriefView: {
             id: string;
             values: string[];
@@ -4916,6 +5089,17 @@ export interface components {
                 [key: string]: components["schemas"]["FieldDoc"];
             };
             note?: string;
+        };
+        DifferenceView: {
+            /** Format: int32 */
+            added: number;
+            /** Format: int32 */
+            changed: number;
+            /** Format: int32 */
+            moved: number;
+            /** Format: int32 */
+            gone: number;
+            others: string[];
         };
         DirectoryView: {
             /** Format: int64 */
@@ -5091,6 +5275,9 @@ export interface components {
             /** Format: int32 */
             inForce?: number;
             said?: components["schemas"]["Instant"];
+            away: boolean;
+            /** Format: int32 */
+            clockAhead: number;
         };
         GaugeView: {
             /** Format: double */
@@ -5106,6 +5293,10 @@ export interface components {
             name: string;
             gone: components["schemas"]["Instant"];
             who: string;
+        };
+        GoneView: {
+            id: string;
+            name: string;
         };
         GroupView: {
             name: string;
@@ -5162,6 +5353,25 @@ export interface components {
             mended: string[];
             recorded: components["schemas"]["RecordedView"];
             oversubscribed: string[];
+        };
+        InForceFallView: {
+            /** Format: int32 */
+            release: number;
+            gateways: string[];
+            same: boolean;
+            fall: components["schemas"]["FallView"];
+        };
+        InForceView: {
+            release: components["schemas"]["ReleaseView"];
+            /** Format: int64 */
+            draft: number;
+            gateways: string[];
+            elsewhere: string[];
+            /** Format: int32 */
+            count: number;
+            marks: components["schemas"]["RuleMarkView"][];
+            gone: components["schemas"]["GoneView"][];
+            others: string[];
         };
         /**
          * Format: date-time
@@ -5389,6 +5599,14 @@ export interface components {
             mended: string[];
             unknown: string[];
         };
+        OpenChangeView: {
+            /** Format: int64 */
+            revision: number;
+            at: components["schemas"]["Instant"];
+            who: string;
+            reason: string;
+            what: string;
+        };
         OpenRuleView: {
             others: string[];
         };
@@ -5412,6 +5630,11 @@ export interface components {
             genericType?: Record<string, never>;
             mediaType?: components["schemas"]["MediaType"];
             data?: unknown;
+        };
+        OverrideView: {
+            stop: string;
+            words: string;
+            reason: string;
         };
         /** @enum {string} */
         PartKind: "sheet" | "notice" | "lane" | "decryption rule";
@@ -5481,6 +5704,16 @@ export interface components {
             samples: string[][];
             notUnderstood: string[];
             targets: string[];
+        };
+        PreviewView: {
+            /** Format: int64 */
+            revision: number;
+            /** Format: int32 */
+            after: number;
+            open: components["schemas"]["OpenChangeView"][];
+            beside: components["schemas"]["BesideView"][];
+            stops: components["schemas"]["StopView"][];
+            overrides: components["schemas"]["OverrideView"][];
         };
         ProbeRequest: {
             text: string;
@@ -5587,18 +5820,26 @@ export interface components {
         ReleaseRequest: {
             /** Format: int64 */
             revision: number;
+            /** Format: int32 */
+            after: number;
+            leftOut?: number[];
             title: string;
             reference?: string;
             note?: string;
+            reasons?: {
+                [key: string]: string;
+            };
         };
         ReleaseView: {
             /** Format: int32 */
             number: number;
             /** Format: int64 */
             revision: number;
+            leftOut: number[];
             title: string;
             reference: string;
             note: string;
+            overrides: components["schemas"]["OverrideView"][];
             who: string;
             at: components["schemas"]["Instant"];
         };
@@ -5744,6 +5985,10 @@ export interface components {
             revision: number;
             findings: components["schemas"]["FindingView"][];
             residue?: components["schemas"]["ResidueView"];
+        };
+        RuleMarkView: {
+            rule: string;
+            mark: string;
         };
         RulePatch: {
             name?: string;
@@ -5984,6 +6229,11 @@ export interface components {
         StepsView: {
             /** Format: int32 */
             steps: number;
+        };
+        StopView: {
+            id: string;
+            words: string;
+            rule?: string;
         };
         StreamingOutput: Record<string, never>;
         SumView: {

@@ -71,6 +71,7 @@ describe("what is drawn again", () => {
     Object.assign(answers, {
       "rulebases/b/review": { revision: 4, state: "four", rules: {}, steps: 1000 },
       "rulebases/b/promises": [],
+      "rulebases/b/releases": "",
       "rulebases/b/hits": {
         revision: 4,
         state: "four",

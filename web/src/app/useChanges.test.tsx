@@ -3,7 +3,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, cleanup, renderHook } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
-import { useChanges } from "./useChanges";
+import { FOLLOWED, useChanges } from "./useChanges";
 
 /** Events from a server that is not there. */
 class Events extends EventTarget {
@@ -55,13 +55,13 @@ it("asks once for changes that follow each other, and no more often than once a 
   told("open");
   told("changed");
   wait(150);
-  expect(asked).toEqual(["heads", "workspace"]);
+  expect(asked).toEqual(FOLLOWED);
   told("changed");
   told("changed");
   wait(500);
-  expect(asked).toHaveLength(2);
+  expect(asked).toHaveLength(FOLLOWED.length);
   wait(500);
-  expect(asked).toHaveLength(4);
+  expect(asked).toHaveLength(2 * FOLLOWED.length);
 });
 
 it("keeps no connection while nobody looks, and catches up when somebody does", () => {
@@ -71,5 +71,5 @@ it("keeps no connection while nobody looks, and catches up when somebody does", 
   expect(Events.all).toHaveLength(2);
   told("open");
   wait(150);
-  expect(asked).toEqual(["heads", "workspace"]);
+  expect(asked).toEqual(FOLLOWED);
 });

@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 
 /** What the server is asked for again when it says that something has changed. */
-const FOLLOWED = ["heads", "workspace"];
+export const FOLLOWED = ["heads", "workspace", "gateways", "releases", "in-force", "release-preview"];
 
 /** Changes that follow each other within so many milliseconds are asked for together. */
 const TOGETHER = 100;

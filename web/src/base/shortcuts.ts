@@ -94,6 +94,12 @@ export const SHORTCUTS = {
     does: "Try the first witness in the lens",
   },
   filter: { where: "rulebase", keys: ["/"], written: "/", does: "Show only some rules" },
+  unreleased: {
+    where: "rulebase",
+    keys: ["u"],
+    written: "u",
+    does: "Show only what is not as in force, or everything again",
+  },
   probe: {
     where: "rulebase",
     keys: ["p"],

@@ -8,6 +8,8 @@ export type Known = {
   findings: Pick<Finding, "kind" | "severity" | "accepted">[];
   /** How often recorded traffic fell on it; nothing where none was recorded. */
   hits?: number;
+  /** Whether it is not as in force: new, changed or moved. */
+  mark?: string;
   /** For each value asked about, the rules that can match it; nothing while that is being worked out. */
   matching: (value: string) => ReadonlySet<string> | undefined;
 };
@@ -24,6 +26,7 @@ export const KEYS: Record<string, string> = {
   chapter: "part of a chapter's title",
   is: "on or off",
   hits: "recorded traffic: hits:0, hits > 100, hits < 5, none, or at least so many",
+  draft: "what is not as in force: new, changed, moved or any",
   owner: "who answers for it",
 };
 
@@ -57,6 +60,8 @@ export function unknown(all: Term[]): string | undefined {
       return `There is no filter “${strange}:”. There are ${Object.keys(KEYS).join(", ")}; or ask in the words of the probe line, such as from Offices to Internet.`;
     if (key === "verdict" && !VERDICTS.includes(wanted))
       return `“${wanted}” is no verdict; verdicts are ${VERDICTS.join(", ")}.`;
+    if (key === "draft" && !DRAFTED.includes(wanted))
+      return `A rule of the draft is ${DRAFTED.slice(0, -1).join(", ")} or any of these, not “${wanted}”.`;
     if (key === "is" && wanted !== "on" && wanted !== "off") return `A rule is on or off, not “${wanted}”.`;
     if (key === "hits" && wanted !== "none" && !COUNT.test(wanted))
       return `Hits are compared with a number, such as hits = 0 or hits > 100, not “${wanted}”.`;
@@ -68,6 +73,9 @@ export function unknown(all: Term[]): string | undefined {
 const COUNT = /^([<>=]=?)?(\d{1,15})$/;
 
 export const VERDICTS = ["allow", "deny", "reject", "ask", "stop", "enrol"];
+
+/** How a rule of the draft can differ from what is in force. */
+export const DRAFTED = ["new", "changed", "moved", "any"];
 
 /** The values whose rules the server has to be asked for. */
 export function asked(all: Term[]): string[] {
@@ -95,6 +103,8 @@ function holds(rule: Rule, { key, wanted }: Term, known: Known): boolean {
           !finding.accepted &&
           (wanted === "any" ? finding.severity !== "quiet" : finding.kind.startsWith(wanted)),
       );
+    case "draft":
+      return wanted === "any" ? known.mark !== undefined : known.mark === wanted;
     case "hits":
       return wanted === "none" ? !known.hits : compares(known.hits ?? 0, wanted);
     case "names":

@@ -3,7 +3,7 @@ import { useMemo, useState } from "react";
 import { api, type Rule } from "../api/client";
 import { goTo, useAddressPart } from "../base/address";
 import { useSettled } from "../base/useSettled";
-import { ofRule } from "../rules/known";
+import { marksOf, ofRule } from "../rules/known";
 import { useAnswers, useOpenRulebase } from "../session/contexts";
 import { asked, isMeant, isQuestion, terms, unknown } from "./filter";
 import { useFilterChoices } from "./useFilterChoices";
@@ -11,7 +11,8 @@ import { useFilterChoices } from "./useFilterChoices";
 /** What of the stack is shown; the filter is part of the address, so that a view of it can be shared. */
 export function useFilter() {
   const openRulebase = useOpenRulebase();
-  const { review, hits } = useAnswers();
+  const { review, hits, inForce } = useAnswers();
+  const marks = useMemo(() => marksOf(inForce), [inForce]);
   const text = useAddressPart("find") ?? "";
   const [opened, setOpened] = useState(false);
   const [narrow, setNarrow] = useState<"can" | "get">("can");
@@ -54,13 +55,14 @@ export function useFilter() {
           chapter: chapter.title,
           findings: ofRule(review, rule.id).findings,
           hits: hits?.rules[rule.id]?.times,
+          mark: marks.get(rule.id),
           matching: (value: string) => matching.get(value),
         };
         if (isMeant(rule, all, known)) found.add(rule.id);
       }
     }
     return found;
-  }, [rulebase, review, hits, all, told, answered, narrow]);
+  }, [rulebase, review, hits, marks, all, told, answered, narrow]);
   const failed = (questioning ? question.isError : answers.some((answer) => answer.isError)) || unknown(all);
   // Where it cannot be read no rule is meant: all of them would look like an answer.
   const shown = useMemo(() => {

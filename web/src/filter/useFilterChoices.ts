@@ -4,7 +4,7 @@ import { api, type Rule } from "../api/client";
 import { useSettled } from "../base/useSettled";
 import { rules } from "../rules/order";
 import { type Answers, type OpenRulebase, useAnswers, useOpenRulebase } from "../session/contexts";
-import { isQuestion, KEYS, VERDICTS, values } from "./filter";
+import { DRAFTED, isQuestion, KEYS, VERDICTS, values } from "./filter";
 
 /** A way to go on with a filter: the whole of it as it would then be, and what that is. */
 export type FilterChoice = { value: string; detail: string };
@@ -20,6 +20,7 @@ const ofRules = (known: Known, what: (rule: Rule) => (string | undefined)[]) =>
 const VALUES: Record<string, (known: Known) => (string | undefined)[]> = {
   verdict: () => VERDICTS,
   is: () => ["on", "off"],
+  draft: () => DRAFTED,
   hits: () => ["none", "=0", ">100"],
   chapter: ({ rulebase }) => rulebase?.chapters.map((chapter) => chapter.title) ?? [],
   finding: ({ review }) => [

@@ -6,6 +6,7 @@ import { useStableCallback } from "../base/useStableCallback";
 import type { Place } from "../rules/order";
 import { showProbe, useAnswers, useEditing, useOpenRulebase } from "../session/contexts";
 import { Answer } from "./Answer";
+import { InForceAnswer } from "./InForceAnswer";
 import { Unfolding } from "./Unfolding";
 
 const EXAMPLE =
@@ -214,6 +215,7 @@ export const ProbeLine = memo(function ProbeLine({
         <>
           <Unfolding fall={answers.fall} named={named} />
           <Answer fall={answers.fall} write={write} />
+          <InForceAnswer fall={answers.fall} />
         </>
       )}
       {choices.length > 0 && (

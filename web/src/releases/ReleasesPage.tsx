@@ -1,9 +1,13 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import { api, type GatewayState, type Release } from "../api/client";
 import { Fault } from "../base/Fault";
+import { focusOnOpen } from "../base/focusOnOpen";
+import { moment } from "../base/times";
 import { useOpenRulebase } from "../session/contexts";
 import { useSend } from "../session/useSend";
+import { NextRelease } from "./NextRelease";
+import { ReleaseEffect } from "./ReleaseEffect";
 
 /** So often a page asks while a gateway is on its way to a release, and while none is. */
 const SOON = 700;
@@ -13,7 +17,7 @@ const isOnItsWay = (gateway: GatewayState) => ["told", "fetched", "checked"].inc
 
 /** The releases of the rulebase, the newest first, and what its gateways have in force by their own word. */
 export function ReleasesPage() {
-  const { id, rulebase, who } = useOpenRulebase();
+  const { id, rulebase } = useOpenRulebase();
   const client = useQueryClient();
   const { fault, attempt } = useSend();
   const releases = useQuery({
@@ -30,20 +34,15 @@ export function ReleasesPage() {
   const again = () => {
     client.invalidateQueries({ queryKey: ["releases"] });
     client.invalidateQueries({ queryKey: ["gateways"] });
+    client.invalidateQueries({ queryKey: ["release-preview"] });
+    client.invalidateQueries({ queryKey: ["in-force"] });
   };
   const change = (work: Promise<unknown>) => attempt(work).finally(again);
   if (!rulebase || !releases.data) return <p className="p-4 text-dim">Looking what is released …</p>;
   const newest = releases.data[0];
   return (
     <div className="min-h-0 flex-1 overflow-auto">
-      <Make
-        key={newest?.number ?? 0}
-        revision={rulebase.revision}
-        newest={newest}
-        make={(title, reference, note) =>
-          change(api.release(id, who, { revision: rulebase.revision, title, reference, note }))
-        }
-      />
+      <NextRelease key={id} done={again} />
       <div className="px-3">
         <Fault fault={fault} />
       </div>
@@ -59,6 +58,7 @@ export function ReleasesPage() {
           {releases.data.map((release) => (
             <ReleaseRow
               key={release.number}
+              base={id}
               release={release}
               by={own.filter((gateway) => gateway.inForce === release.number).map((gateway) => gateway.name)}
               deliver={() => change(api.deliver(id, release.number))}
@@ -69,71 +69,6 @@ export function ReleasesPage() {
         </ul>
       </section>
     </div>
-  );
-}
-
-type MakeProps = {
-  revision: number;
-  newest?: Release;
-  make: (title: string, reference: string, note: string) => Promise<unknown>;
-};
-
-/** What is released next, in a few words. */
-function Make({ revision, newest, make }: MakeProps) {
-  const [title, setTitle] = useState("");
-  const [reference, setReference] = useState("");
-  const [note, setNote] = useState("");
-  const isNew = newest?.revision !== revision;
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    make(title, reference, note);
-  };
-  return (
-    <form
-      onSubmit={submit}
-      aria-label="A release"
-      className="flex flex-wrap items-end gap-3 border-edge border-b bg-plate px-3 py-2"
-    >
-      <p className="w-full">
-        {isNew ? (
-          <>
-            The draft is at revision <b>{revision}</b>
-            {newest ? `; release ${newest.number} is of revision ${newest.revision}` : ""}.
-          </>
-        ) : (
-          <>The draft is what release {newest.number} is made of.</>
-        )}
-      </p>
-      <label className="flex flex-col text-dim text-xs">
-        What it is for
-        <input
-          className="field w-72 text-ink"
-          required
-          maxLength={200}
-          value={title}
-          onChange={(event) => setTitle(event.target.value)}
-        />
-      </label>
-      <label className="flex flex-col text-dim text-xs">
-        Change reference
-        <input
-          className="field w-32 text-ink"
-          value={reference}
-          onChange={(event) => setReference(event.target.value)}
-        />
-      </label>
-      <label className="flex flex-col text-dim text-xs">
-        Note
-        <input
-          className="field w-64 text-ink"
-          value={note}
-          onChange={(event) => setNote(event.target.value)}
-        />
-      </label>
-      <button type="submit" className="press" disabled={title.trim() === ""}>
-        Release revision {revision}
-      </button>
-    </form>
   );
 }
 
@@ -161,11 +96,11 @@ function Gateways({ gateways, newest, base, change }: GatewaysProps) {
           <li key={gateway.name} className="flex items-center gap-3 border-edge border-b py-1">
             <b className="w-40">{gateway.name}</b>
             <span className="w-44">
-              {gateway.inForce ? `release ${gateway.inForce} is in force` : "nothing is in force"}
+              {gateway.inForce
+                ? `release ${gateway.inForce} ${gateway.away ? "was" : "is"} in force`
+                : "nothing is in force"}
             </span>
-            <span className={gateway.state === "failed" ? "text-rust" : "text-dim"}>
-              {sentence(gateway, newest)}
-            </span>
+            <span className={isWrong(gateway) ? "text-rust" : "text-dim"}>{sentence(gateway, newest)}</span>
             <button type="button" className="press ml-auto" onClick={() => invite(gateway.name)}>
               Enrol anew
             </button>
@@ -204,8 +139,24 @@ function Gateways({ gateways, newest, base, change }: GatewaysProps) {
   );
 }
 
-/** How far a gateway is with what it was told. */
+const isWrong = (gateway: GatewayState) =>
+  gateway.state === "failed" || gateway.away || gateway.clockAhead !== 0;
+
+/** What is to be known of a gateway: whether it is heard of, its clock, and how far it is with what it was told. */
 function sentence(gateway: GatewayState, newest: number): string {
+  const { clockAhead, said } = gateway;
+  const off = `its clock is ${Math.abs(clockAhead)} s ${clockAhead > 0 ? "ahead" : "behind"}, and schedules hold by it`;
+  return [
+    gateway.away && said && `not heard of since ${moment(said)}`,
+    progress(gateway, newest),
+    clockAhead !== 0 && off,
+  ]
+    .filter(Boolean)
+    .join("; ");
+}
+
+/** How far a gateway is with what it was told. */
+function progress(gateway: GatewayState, newest: number): string {
   if (gateway.state === "failed") return `release ${gateway.wanted} failed: ${gateway.why}`;
   if (gateway.state === "not enrolled") return "not enrolled yet";
   if (isOnItsWay(gateway)) return `release ${gateway.wanted}: ${gateway.state}`;
@@ -213,37 +164,95 @@ function sentence(gateway: GatewayState, newest: number): string {
 }
 
 type ReleaseRowProps = {
+  base: string;
   release: Release;
   /** The gateways that decide by it. */
   by: string[];
-  deliver: () => void;
+  deliver: () => Promise<unknown>;
   isOlder: boolean;
   hasGateways: boolean;
 };
 
-function ReleaseRow({ release, by, deliver, isOlder, hasGateways }: ReleaseRowProps) {
+/** One release, what was said of it, and the way to put it in force; what that would do is seen first. */
+function ReleaseRow({ base, release, by, deliver, isOlder, hasGateways }: ReleaseRowProps) {
+  const [asked, setAsked] = useState(false);
+  const label = isOlder ? "Go back to this" : "Put in force";
   return (
-    <li className="flex items-center gap-3 border-edge border-b py-1">
-      <b className="w-24 shrink-0">Release {release.number}</b>
-      <span className="min-w-0">
-        {release.title}
-        <span className="ml-2 text-dim text-xs">
-          {[
-            `revision ${release.revision}`,
-            release.reference,
-            release.note,
-            `${release.who}, ${new Date(release.at).toLocaleString()}`,
-          ]
-            .filter((part) => part)
-            .join(" · ")}
+    <li className="border-edge border-b py-1">
+      <div className="flex items-center gap-3">
+        <b className="w-24 shrink-0">Release {release.number}</b>
+        <span className="min-w-0">
+          {release.title}
+          <span className="ml-2 text-dim text-xs">
+            {[
+              `revision ${release.revision}`,
+              release.leftOut.length > 0 && `without ${release.leftOut.join(", ")}`,
+              release.reference,
+              release.note,
+              `${release.who}, ${moment(release.at)}`,
+            ]
+              .filter((part) => part)
+              .join(" · ")}
+          </span>
         </span>
-      </span>
-      <span className="ml-auto text-xs">{by.length > 0 && `in force on ${by.join(", ")}`}</span>
-      {hasGateways && (
-        <button type="button" className="press" onClick={deliver}>
-          {isOlder ? "Go back to this" : "Put in force"}
-        </button>
+        <span className="ml-auto text-xs">{by.length > 0 && `in force on ${by.join(", ")}`}</span>
+        {hasGateways && (
+          <button type="button" className="press" aria-expanded={asked} onClick={() => setAsked(!asked)}>
+            {label}
+          </button>
+        )}
+      </div>
+      {release.overrides.length > 0 && (
+        <details className="pl-27 text-xs">
+          <summary className="cursor-pointer text-dim">
+            {release.overrides.length} {release.overrides.length === 1 ? "thing" : "things"} overridden
+          </summary>
+          <ul>
+            {release.overrides.map((one) => (
+              <li key={one.stop}>
+                {one.words}: <i>{one.reason}</i>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+      {asked && (
+        <Delivery
+          base={base}
+          release={release}
+          deliver={() => deliver().then(() => setAsked(false))}
+          leave={() => setAsked(false)}
+        />
       )}
     </li>
+  );
+}
+
+type DeliveryProps = { base: string; release: Release; deliver: () => void; leave: () => void };
+
+/** What it would do to put a release in force that was made before; the draft stays as it is. */
+function Delivery({ base, release, deliver, leave }: DeliveryProps) {
+  const { state } = useOpenRulebase();
+  const preview = useQuery({
+    queryKey: ["delivery-preview", base, release.number, state],
+    queryFn: () => api.deliveryPreview(base, release.number),
+    retry: false,
+    gcTime: 0,
+  });
+  return (
+    <section aria-label={`Release ${release.number} in force`} className="my-1 flex flex-col gap-2 pl-4">
+      {preview.isPending && <p className="text-dim text-xs">Working out what it would do …</p>}
+      {preview.error && <Fault fault={preview.error.message} />}
+      {preview.data && <ReleaseEffect beside={preview.data.beside} />}
+      <p className="flex items-center gap-2">
+        <button type="button" className="press press-main" ref={focusOnOpen} onClick={deliver}>
+          Put release {release.number} in force
+        </button>
+        <button type="button" className="press" onClick={leave}>
+          Cancel
+        </button>
+        <span className="text-dim text-xs">The draft stays as it is.</span>
+      </p>
+    </section>
   );
 }

@@ -26,6 +26,7 @@ import { type Told, useAnswers, useEditing, useOpenRulebase } from "../session/c
 import { ReviewStatus } from "../session/ReviewStatus";
 import { select, useSelected } from "../session/selection";
 import { type Editing, Stack } from "../stack/Stack";
+import { DRAFT_FILTER, DraftStrip, DraftWord } from "./DraftWord";
 
 const NONE: Rule[] = [];
 
@@ -101,6 +102,8 @@ export function RulebasePage({ told, theme }: Props) {
     flushSync(filter.open);
     filterInput.current?.focus();
   };
+  const isDraftShown = filter.text.trim() === DRAFT_FILTER;
+  const toggleDraft = () => (isDraftShown ? filter.close() : filter.set(DRAFT_FILTER));
   /** The ids of the rules in view, from the top. */
   const inView = () => all.filter((line) => line.kind === "rule").map((line) => line.id);
   const quietly = (work: Promise<unknown>) => work.catch(() => undefined);
@@ -109,6 +112,7 @@ export function RulebasePage({ told, theme }: Props) {
     // What stands there is chosen, so that what is typed next is another probe and no longer one.
     probe: () => probe.current?.select(),
     filter: openFilter,
+    unreleased: toggleDraft,
     lastEdit: () => setTelling(!telling),
     foretell: () => setForetelling(!foretelling),
   };
@@ -373,13 +377,9 @@ export function RulebasePage({ told, theme }: Props) {
             </>
           )}
         </span>
+        <DraftWord isShown={isDraftShown} toggle={toggleDraft} />
         {lens === "folded" && (
-          <button
-            type="button"
-            className="press ml-auto"
-            aria-label="Open the lens"
-            onClick={() => setLens("open")}
-          >
+          <button type="button" className="press" aria-label="Open the lens" onClick={() => setLens("open")}>
             <PanelRightOpen size={14} />
           </button>
         )}
@@ -416,6 +416,7 @@ export function RulebasePage({ told, theme }: Props) {
           leave={focusStack}
         />
       )}
+      {isDraftShown && <DraftStrip />}
       <div className="sides flex min-h-0 flex-1">
         <Stack
           all={all}

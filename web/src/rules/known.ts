@@ -1,4 +1,4 @@
-import type { Chapter, Edited, Mark, Review, Rule, Rulebase, RuleReview, Said } from "../api/client";
+import type { Chapter, Edited, InForce, Mark, Review, Rule, Rulebase, RuleReview, Said } from "../api/client";
 import { rules } from "./order";
 
 /** A finding in short, with the rule it is about. */
@@ -21,6 +21,17 @@ export function applied(rulebase: Rulebase, edited: Edited): Rulebase | undefine
     undo: edited.undo,
     redo: edited.redo,
   };
+}
+
+const NO_MARKS: ReadonlyMap<string, string> = new Map();
+const marks = new WeakMap<InForce, ReadonlyMap<string, string>>();
+
+/** The rules of the draft that are not as in force: new, changed or moved; put together once. */
+export function marksOf(inForce: InForce | undefined): ReadonlyMap<string, string> {
+  if (!inForce) return NO_MARKS;
+  const known = marks.get(inForce) ?? new Map(inForce.marks.map(({ rule, mark }) => [rule, mark]));
+  marks.set(inForce, known);
+  return known;
 }
 
 /** The ids of the rules that an edit was about, such as those it added. */

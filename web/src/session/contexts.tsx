@@ -4,6 +4,7 @@ import type {
   Head,
   Hits,
   Impact,
+  InForce,
   ProblemDocument,
   PromiseCheck,
   Review,
@@ -45,6 +46,8 @@ export type Answers = {
   promises?: PromiseCheck[];
   /** What the rulebase catches of the recorded traffic. */
   hits?: Hits;
+  /** What is in force, and how the draft differs from it; nothing where nothing was ever released. */
+  inForce?: InForce;
   stopReview: () => Promise<unknown>;
   reviewAnew: () => void;
   /** After a tape has come or gone: what is said of the rules may change with it. */

@@ -121,6 +121,7 @@ export function useContexts(who: string): Contexts & { told: Told } {
     promises: queries.promises,
     /** What the rulebase catches of the recorded traffic. */
     hits: queries.hits,
+    inForce: queries.inForce,
     stopReview: useStableCallback(() => api.stopReview(id).catch(() => undefined)),
     reviewAnew: useStableCallback(queries.reviewAnew),
     /** After a tape has come or gone: what is said of the rules may change with it. */

@@ -76,6 +76,13 @@ export function useRulebaseQueries(
     enabled: paused !== undefined && review.data?.state === paused,
     placeholderData: (before) => before,
   });
+  // Asked again after each edit, and by whoever hears of a release or a gateway.
+  const inForce = useQuery({
+    queryKey: ["in-force", id, paused],
+    queryFn: () => api.inForce(id),
+    enabled: paused !== undefined,
+    placeholderData: (before) => before,
+  });
   // What an edit did is asked when nothing else is to be done, and not at all while others follow it.
   const rested = useSettled(review.data?.revision, RESTED);
   const did = useQuery({
@@ -100,6 +107,7 @@ export function useRulebaseQueries(
     probeError: probe && fall.error instanceof ApiError ? fall.error.problem : undefined,
     promises: promises.data,
     hits: hits.data,
+    inForce: inForce.data ?? undefined,
     did: done?.id === id && done.revision === revision ? did.data : undefined,
     heads: heads ?? NO_HEADS,
     head,

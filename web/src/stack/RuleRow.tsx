@@ -34,6 +34,8 @@ export type RowProps = {
   residue?: Gauge;
   /** How often recorded traffic fell on it; nothing where none was recorded. */
   hits?: number;
+  /** How it differs from what is in force: new, changed or moved. */
+  mark?: string;
   number: (rule: string) => number | undefined;
   named: (rule: string) => string;
   /** How wide the stack is. */
@@ -57,7 +59,7 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
       onPointerEnter={() => setNear(true)}
       id={`row-${rule.id}`}
       aria-selected={selected}
-      aria-label={`rule ${rule.number} ${rule.name}${props.chosen ? ", chosen" : ""}${off ? ", off" : ""}: ${rule.sentence}`}
+      aria-label={`rule ${rule.number} ${rule.name}${props.chosen ? ", chosen" : ""}${off ? ", off" : ""}${props.mark ? `, ${props.mark} in the draft` : ""}: ${rule.sentence}`}
       onPointerDown={() => {
         press.current = "down";
       }}
@@ -98,6 +100,15 @@ export const RuleRow = memo(function RuleRow(props: RowProps) {
             {rule.name || "unnamed rule"}
           </span>
           {off && <span className="shrink-0 text-faint text-xs">off</span>}
+          {props.mark && (
+            <span
+              className="shrink-0 rounded-sm border border-edge border-dashed px-1 text-dim text-xs leading-4"
+              title="Not as in force"
+              data-mark={props.mark}
+            >
+              {props.mark}
+            </span>
+          )}
           {reason ? (
             <span className="truncate text-rust text-xs" data-reason>
               {reason.label} is <b>{reason.had}</b>, rule wants {reason.wanted}

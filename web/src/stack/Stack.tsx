@@ -22,7 +22,7 @@ import { steps as stepsOfWork } from "../editor/bulk";
 import { added } from "../editor/draft";
 import { RuleEditor } from "../editor/RuleEditor";
 import { Cell, Grid, Row, Rows } from "../rules/grid";
-import { isLoud, ofRule, rulesIn } from "../rules/known";
+import { isLoud, marksOf, ofRule, rulesIn } from "../rules/known";
 import { calledIn, dropStep, hitsWord, type Line, type Place, percent } from "../rules/order";
 import { Plate } from "../rules/Plate";
 import { letsThrough } from "../rules/verdict";
@@ -411,6 +411,7 @@ export const Stack = memo(function Stack({
           standing={standing(line.id)}
           reason={passed.get(line.id)}
           findings={ofRule(answers.review, line.id).findings}
+          mark={marksOf(answers.inForce).get(line.id)}
           number={steady.number}
           residue={ofRule(answers.review, line.id).residue}
           hits={answers.hits?.days ? (answers.hits.rules[line.id]?.times ?? 0) : undefined}

@@ -33,6 +33,7 @@ import java.util.Optional;
 final class Policy {
 
   private final int release;
+  private final LocalDate day;
   private final Environment environment;
   private final Decider decider;
   private final SignatureMatcher matcher;
@@ -46,6 +47,7 @@ final class Policy {
    */
   Policy(Manifest manifest, Map<String, String> texts, LocalDate today) {
     release = manifest.release();
+    day = today;
     CompanyFolder folder =
         new CompanyFolder(
             path ->
@@ -59,6 +61,11 @@ final class Policy {
                 RulebaseReader.read(texts.get(Manifest.RULEBASE)).rulebase(), environment));
     matcher = SignatureBook.of(folder, folder.company().edition()).matcher();
     probes = new ProbeText(environment);
+  }
+
+  /** The day that its surroundings are as of: people and names may be known until a day. */
+  LocalDate day() {
+    return day;
   }
 
   /** The number of the release. */

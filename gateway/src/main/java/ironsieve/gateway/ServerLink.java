@@ -13,6 +13,8 @@ import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.Optional;
 
 /** What a gateway asks its server; see docs/gateway-protocol.md. */
@@ -88,7 +90,17 @@ final class ServerLink {
   /** What the gateway is told that is newer; waits for it, and is empty if nothing comes. */
   Optional<InForce> told(Identity own, long after) throws IOException, InterruptedException {
     Optional<String> answer =
-        send(to("delivery?after=" + after + "&wait=" + WAIT_SECONDS, own.key()).GET().build());
+        send(
+            to(
+                    "delivery?after="
+                        + after
+                        + "&wait="
+                        + WAIT_SECONDS
+                        + "&clock="
+                        + Instant.now().truncatedTo(ChronoUnit.SECONDS),
+                    own.key())
+                .GET()
+                .build());
     return answer.isEmpty()
         ? Optional.empty()
         : Optional.of(JSON.readValue(answer.get(), InForce.class));

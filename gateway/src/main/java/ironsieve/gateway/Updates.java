@@ -45,7 +45,7 @@ final class Updates {
     if (before.isPresent()) {
       Delivery known = checked(before.get());
       Manifest manifest = Manifest.read(before.get().manifest());
-      policy = new Policy(manifest, folder.texts(manifest), LocalDate.now());
+      policy = compiled(manifest);
       delivery = known.delivery();
       say.accept("release " + manifest.release() + " is in force, as before");
     }
@@ -77,6 +77,8 @@ final class Updates {
         wait = FIRST_WAIT;
         if (told.isPresent()) {
           take(told.get());
+        } else {
+          refresh();
         }
       } catch (InterruptedException e) {
         Thread.currentThread().interrupt();
@@ -119,7 +121,7 @@ final class Updates {
         }
       }
       server.say(own, next.delivery(), "fetched", "", release());
-      Policy compiled = new Policy(manifest, folder.texts(manifest), LocalDate.now());
+      Policy compiled = compiled(manifest);
       server.say(own, next.delivery(), "checked", "", release());
       folder.keep(told);
       policy = compiled;
@@ -130,6 +132,18 @@ final class Updates {
       delivery = next.delivery();
       say.accept("release " + next.release() + " is not taken: " + e.getMessage());
       server.say(own, delivery, "failed", String.valueOf(e.getMessage()), release());
+    }
+  }
+
+  private Policy compiled(Manifest manifest) throws IOException {
+    return new Policy(manifest, folder.texts(manifest), LocalDate.now());
+  }
+
+  /** On another day people may be known no more, or from now on. */
+  private void refresh() throws IOException {
+    Optional<InForce> known = folder.inForce();
+    if (known.isPresent() && policy != null && !policy.day().equals(LocalDate.now())) {
+      policy = compiled(Manifest.read(known.get().manifest()));
     }
   }
 

@@ -84,12 +84,12 @@ class ChangesApiTest {
   @Test
   void aFollowerIsToldOfRulebasesAndOfTheWorkspaceUntilItEnds() throws Exception {
     CountDownLatch rulebase = new CountDownLatch(1);
-    Runnable end = feed.follow(rulebase::countDown);
+    Runnable end = feed.follow(what -> rulebase.countDown());
     edit("Wanda", state("br-press", "off"));
     assertThat(rulebase.await(30, TimeUnit.SECONDS)).isTrue();
     end.run();
     CountDownLatch workspace = new CountDownLatch(1);
-    Runnable also = feed.follow(workspace::countDown);
+    Runnable also = feed.follow(what -> workspace.countDown());
     long version = json.readTree(given().get("/api/workspace").asString()).get("version").asLong();
     given()
         .contentType("application/json")

@@ -12,6 +12,7 @@ import jakarta.inject.Inject;
 import java.net.URI;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.AfterEach;
@@ -46,6 +47,8 @@ class GatewayTest {
   @AfterEach
   void end() throws Exception {
     gateway.close();
+    // What hears of it would go on beside the next test.
+    given().delete("/api/gateways/quay");
   }
 
   private static JsonNode get(String path) throws Exception {
@@ -66,7 +69,21 @@ class GatewayTest {
 
   private static JsonNode release(String title) throws Exception {
     long revision = get(BASE).get("revision").asLong();
-    return send("POST", BASE + "/releases", Map.of("revision", revision, "title", title));
+    JsonNode preview = get(BASE + "/releases/preview");
+    Map<String, String> reasons = new HashMap<>();
+    preview.get("stops").forEach(stop -> reasons.put(stop.get("id").asText(), "it was so before"));
+    return send(
+        "POST",
+        BASE + "/releases",
+        Map.of(
+            "revision",
+            revision,
+            "after",
+            preview.get("after").asInt(),
+            "title",
+            title,
+            "reasons",
+            reasons));
   }
 
   private static void awaitInForce(int release) {
@@ -180,10 +197,10 @@ class GatewayTest {
     }
     given()
         .contentType("application/json")
-        .body(Map.of("revision", 999, "title", "Ahead"))
+        .body(Map.of("revision", 999, "after", 1, "title", "Ahead"))
         .post(BASE + "/releases")
         .then()
-        .statusCode(422);
+        .statusCode(409);
     // A name that another rulebase has is not taken over.
     given()
         .contentType("application/json")

@@ -43,8 +43,9 @@ public class ChangesResource {
   @Inject ChangeFeed feed;
 
   /**
-   * Events named {@code changed} whenever a rulebase, its traffic or the workspace has changed, on
-   * any server of this database; what has, is asked for. Several changes may be one event.
+   * Events named {@code changed} whenever a rulebase, its traffic, a gateway or the workspace has
+   * changed, on any server of this database; what has, is asked for. Several changes may be one
+   * event.
    */
   @GET
   @Path("change-events")
@@ -55,7 +56,7 @@ public class ChangesResource {
         Multi.createFrom()
             .<String>emitter(
                 emitter -> {
-                  Runnable end = feed.follow(() -> emitter.emit("changed"));
+                  Runnable end = feed.follow(what -> emitter.emit("changed"));
                   emitter.onTermination(end);
                 },
                 // Whoever reads slowly is told once of all that happened meanwhile.

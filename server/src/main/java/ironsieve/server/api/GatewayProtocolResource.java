@@ -2,12 +2,15 @@ package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
 import io.smallrye.common.annotation.NonBlocking;
+import io.smallrye.mutiny.Multi;
 import io.smallrye.mutiny.Uni;
 import io.smallrye.mutiny.infrastructure.Infrastructure;
+import io.smallrye.mutiny.subscription.BackPressureStrategy;
 import ironsieve.files.FaultException;
 import ironsieve.server.edit.UnknownException;
 import ironsieve.server.releases.Gateway;
 import ironsieve.server.releases.Releases;
+import ironsieve.server.store.ChangeFeed;
 import ironsieve.server.tapes.Listeners;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.DefaultValue;
@@ -21,6 +24,8 @@ import jakarta.ws.rs.QueryParam;
 import jakarta.ws.rs.core.HttpHeaders;
 import jakarta.ws.rs.core.MediaType;
 import java.time.Duration;
+import java.time.Instant;
+import java.time.format.DateTimeParseException;
 import java.util.List;
 import java.util.Optional;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
@@ -33,11 +38,15 @@ import org.jboss.resteasy.reactive.RestResponse;
 public class GatewayProtocolResource {
 
   private static final int LONGEST_WAIT = 25;
-  private static final Duration BETWEEN = Duration.ofMillis(250);
+
+  /** So long one lookup may take where nobody waits for news. */
+  private static final Duration MARGIN = Duration.ofSeconds(5);
+
   private static final String BEARER = "Bearer ";
 
   @Inject Releases releases;
   @Inject Listeners listeners;
+  @Inject ChangeFeed feed;
 
   /** Told to whoever has no key, or one that is worth nothing. */
   static final class NotEnrolledException extends RuntimeException {
@@ -97,6 +106,7 @@ public class GatewayProtocolResource {
    * What the gateway is told that is newer than a delivery.
    *
    * @param wait so many seconds at most until there is something; then the answer is empty (204)
+   * @param clock what the gateway takes for now, such as 2026-12-02T10:42:00Z
    */
   @GET
   @Path("delivery")
@@ -104,46 +114,69 @@ public class GatewayProtocolResource {
   public Uni<RestResponse<ToldView>> delivery(
       @HeaderParam(HttpHeaders.AUTHORIZATION) String authorization,
       @QueryParam("after") @DefaultValue("0") long after,
-      @QueryParam("wait") @DefaultValue("0") int wait) {
-    long until =
-        System.nanoTime() + Duration.ofSeconds(Math.min(Math.max(wait, 0), LONGEST_WAIT)).toNanos();
+      @QueryParam("wait") @DefaultValue("0") int wait,
+      @QueryParam("clock") String clock) {
+    Duration patience = Duration.ofSeconds(Math.min(Math.max(wait, 0), LONGEST_WAIT));
     return Uni.createFrom()
         .item(
             () -> {
               Gateway gateway = demand(authorization);
-              releases.heard(gateway);
+              releases.heard(
+                  gateway, Optional.ofNullable(clock).map(GatewayProtocolResource::instant));
               return gateway;
             })
         .runSubscriptionOn(Infrastructure.getDefaultWorkerPool())
-        .chain(gateway -> told(gateway, after, until));
+        .chain(gateway -> told(gateway, after, patience));
   }
 
-  private Uni<RestResponse<ToldView>> told(Gateway gateway, long after, long until) {
-    return Uni.createFrom()
-        .item(() -> releases.told(gateway, after))
-        .runSubscriptionOn(Infrastructure.getDefaultWorkerPool())
-        .chain(
-            told -> {
-              if (told.isPresent()) {
-                Releases.Told one = told.get();
-                return Uni.createFrom()
-                    .item(
-                        RestResponse.ok(
-                            new ToldView(
-                                one.delivery(),
-                                one.signature(),
-                                one.manifest(),
-                                one.manifestSignature())));
-              }
-              return System.nanoTime() - until >= 0
-                  ? Uni.createFrom().item(RestResponse.noContent())
-                  : Uni.createFrom()
-                      .voidItem()
-                      .onItem()
-                      .delayIt()
-                      .by(BETWEEN)
-                      .chain(() -> told(gateway, after, until));
-            });
+  private static Instant instant(String text) {
+    try {
+      return Instant.parse(text);
+    } catch (DateTimeParseException e) {
+      throw new FaultException(
+          "delivery", "clock", "\"" + text + "\" is no moment such as 2026-12-02T10:42:00Z");
+    }
+  }
+
+  private Uni<RestResponse<ToldView>> told(Gateway gateway, long after, Duration patience) {
+    String own = "gateway:" + gateway.name();
+    // It is followed before it is looked at, so that nothing is missed in between.
+    return Multi.createFrom()
+        .<String>emitter(
+            emitter -> {
+              Runnable end =
+                  feed.follow(
+                      what -> {
+                        if (what.isEmpty() || what.equals(own)) {
+                          emitter.emit(own);
+                        }
+                      });
+              emitter.onTermination(end);
+              emitter.emit(own);
+            },
+            BackPressureStrategy.LATEST)
+        .onItem()
+        .transformToUniAndConcatenate(
+            news ->
+                Uni.createFrom()
+                    .item(() -> releases.told(gateway, after))
+                    .runSubscriptionOn(Infrastructure.getDefaultWorkerPool()))
+        .filter(told -> told.isPresent() || patience.isZero())
+        .toUni()
+        .ifNoItem()
+        .after(patience.plus(MARGIN))
+        .recoverWithItem(Optional.empty())
+        .map(
+            told ->
+                told.map(
+                        one ->
+                            RestResponse.ok(
+                                new ToldView(
+                                    one.delivery(),
+                                    one.signature(),
+                                    one.manifest(),
+                                    one.manifestSignature())))
+                    .orElseGet(RestResponse::noContent));
   }
 
   /** A part of a release, by its digest. */
@@ -179,7 +212,7 @@ public class GatewayProtocolResource {
   @Path("log")
   public LogView log(@HeaderParam(HttpHeaders.AUTHORIZATION) String authorization) {
     Gateway gateway = demand(authorization);
-    String tape = "gateway " + gateway.name();
+    String tape = gateway.tape();
     return new LogView(
         listeners.of(gateway.rulebase()).stream()
             .filter(one -> one.tape().equals(tape))

@@ -4,6 +4,7 @@ import io.smallrye.common.annotation.Blocking;
 import ironsieve.files.FaultException;
 import ironsieve.server.releases.Gateway;
 import ironsieve.server.releases.Releases;
+import ironsieve.server.tapes.Listeners;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.DELETE;
 import jakarta.ws.rs.GET;
@@ -12,6 +13,8 @@ import jakarta.ws.rs.Path;
 import jakarta.ws.rs.PathParam;
 import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.core.MediaType;
+import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
@@ -22,13 +25,22 @@ import org.eclipse.microprofile.openapi.annotations.media.Schema;
 @Produces(MediaType.APPLICATION_JSON)
 public class GatewayResource {
 
+  /** A gateway asks for news at least so often, by far. */
+  private static final Duration LONGEST_SILENCE = Duration.ofSeconds(60);
+
+  /** Less is what a message takes on its way. */
+  private static final int MOST_SECONDS_OFF = 30;
+
+  @Inject Clock clock;
   @Inject Releases releases;
+  @Inject Listeners listeners;
 
   /**
    * A gateway: the release that it was told ({@code wanted}), what it said of that ({@code state},
-   * {@code why} it failed), what is in force by its own word, and when it was heard of.
+   * {@code why} it failed), what is in force by its own word, when it was heard of, whether that is
+   * longer ago than it should be, and how many seconds its clock is ahead where that matters.
    */
-  @Schema(requiredProperties = {"name", "rulebase", "state", "why"})
+  @Schema(requiredProperties = {"name", "rulebase", "state", "why", "away", "clockAhead"})
   public record GatewayView(
       String name,
       String rulebase,
@@ -36,7 +48,9 @@ public class GatewayResource {
       String state,
       String why,
       Integer inForce,
-      Instant said) {}
+      Instant said,
+      boolean away,
+      int clockAhead) {}
 
   /** Which rulebase a gateway reads. */
   @Schema(requiredProperties = {"rulebase"})
@@ -49,7 +63,7 @@ public class GatewayResource {
   /** All gateways, by name. */
   @GET
   public List<GatewayView> all() {
-    return releases.gateways().stream().map(GatewayResource::view).toList();
+    return releases.gateways().stream().map(this::view).toList();
   }
 
   /** Makes a gateway, or lets one enrol anew; a key that it had is worth nothing any more. */
@@ -62,15 +76,18 @@ public class GatewayResource {
     return new InvitationView(releases.invite(name, request.rulebase()));
   }
 
-  /** Takes a gateway out; its key is worth nothing any more. */
+  /** Takes a gateway out; its key is worth nothing any more, and its log is heard no more. */
   @DELETE
   @Path("{name}")
   public List<GatewayView> remove(@PathParam("name") String name) {
-    releases.remove(name);
+    Gateway gateway = releases.remove(name);
+    listeners.stop(gateway.rulebase(), gateway.tape());
     return all();
   }
 
-  private static GatewayView view(Gateway one) {
+  private GatewayView view(Gateway one) {
+    boolean isAway =
+        one.said().filter(said -> said.plus(LONGEST_SILENCE).isBefore(clock.instant())).isPresent();
     return new GatewayView(
         one.name(),
         one.rulebase(),
@@ -78,6 +95,8 @@ public class GatewayResource {
         one.state(),
         one.why(),
         one.inForce().orElse(null),
-        one.said().orElse(null));
+        one.said().orElse(null),
+        isAway,
+        Math.abs(one.clockAhead()) > MOST_SECONDS_OFF ? one.clockAhead() : 0);
   }
 }

@@ -2,11 +2,8 @@ package ironsieve.server.api;
 
 import io.smallrye.common.annotation.Blocking;
 import io.vertx.ext.web.RoutingContext;
-import ironsieve.compile.CompiledEdit;
 import ironsieve.files.Documents.RuleDoc;
 import ironsieve.files.FaultException;
-import ironsieve.impact.Comparison;
-import ironsieve.impact.SurroundingsChange;
 import ironsieve.server.api.ImpactViews.ImpactView;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.RulebaseSnapshot;
@@ -32,9 +29,6 @@ import org.eclipse.microprofile.openapi.annotations.media.Schema;
 @Consumes(MediaType.APPLICATION_JSON)
 @Blocking
 public class ImpactResource {
-
-  /** Meetings of a piece and a rule; some hundred milliseconds at most. */
-  private static final int IMPACT_BUDGET = 300_000;
 
   @Inject Editor editor;
   @Inject RoutingContext request;
@@ -72,27 +66,7 @@ public class ImpactResource {
 
   private ImpactView tried(RulebaseSnapshot before, RulebaseSnapshot after) {
     request.addEndHandler(ended -> after.abandon());
-    return impact(before, after);
-  }
-
-  private static ImpactView impact(RulebaseSnapshot before, RulebaseSnapshot after) {
-    if (after.environment() != before.environment()) {
-      return ImpactViews.impact(
-          before,
-          after,
-          Comparison.ofSurroundings(
-              before.compiled().rulebase(),
-              after.compiled().rulebase(),
-              new SurroundingsChange(before.environment(), after.environment()),
-              IMPACT_BUDGET));
-    }
-    // An edit tried out comes with what it did to the compiled rulebase.
-    CompiledEdit edit =
-        after
-            .edit()
-            .filter(made -> made.before().rulebase() == before.compiled().rulebase())
-            .orElseGet(() -> CompiledEdit.of(before.compiled(), after.compiled().rulebase()));
-    return ImpactViews.impact(before, after, Comparison.of(edit, IMPACT_BUDGET));
+    return ImpactViews.between(before, after);
   }
 
   /** What an older revision decides otherwise than a newer one; the newest without {@code to}. */
@@ -103,7 +77,7 @@ public class ImpactResource {
       @QueryParam("from") long from,
       @QueryParam("to") @DefaultValue("-1") long to) {
     RulebaseSnapshot after = to < 0 ? editor.snapshot(id) : editor.at(id, to);
-    return impact(editor.at(id, from), after);
+    return ImpactViews.between(editor.at(id, from), after);
   }
 
   /** What a text in the place of a rulebase would change: its rules, and the connections. */

@@ -1,7 +1,10 @@
 package ironsieve.server.api;
 
+import ironsieve.compile.CompiledEdit;
 import ironsieve.decide.PromiseCheck;
+import ironsieve.impact.Comparison;
 import ironsieve.impact.Impact;
+import ironsieve.impact.SurroundingsChange;
 import ironsieve.model.Rulebase;
 import ironsieve.model.Verdict;
 import ironsieve.recorded.RecordedDecisions;
@@ -22,6 +25,9 @@ import org.eclipse.microprofile.openapi.annotations.media.Schema;
  * What the API shows of an impact: which connections are decided otherwise, and what comes of it.
  */
 public final class ImpactViews {
+
+  /** Meetings of a piece and a rule; some hundred milliseconds at most. */
+  private static final int IMPACT_BUDGET = 300_000;
 
   private static final int MOST_LINES = 20;
   private static final int MOST_NAMES = 50;
@@ -102,6 +108,27 @@ public final class ImpactViews {
   /** A finding that would end or begin. */
   @Schema(requiredProperties = {"rule", "kind"})
   public record NoticeView(String rule, String kind) {}
+
+  /** What one state of a rulebase decides otherwise than another, each in its surroundings. */
+  static ImpactView between(RulebaseSnapshot before, RulebaseSnapshot after) {
+    if (after.environment() != before.environment()) {
+      return impact(
+          before,
+          after,
+          Comparison.ofSurroundings(
+              before.compiled().rulebase(),
+              after.compiled().rulebase(),
+              new SurroundingsChange(before.environment(), after.environment()),
+              IMPACT_BUDGET));
+    }
+    // An edit tried out comes with what it did to the compiled rulebase.
+    CompiledEdit edit =
+        after
+            .edit()
+            .filter(made -> made.before().rulebase() == before.compiled().rulebase())
+            .orElseGet(() -> CompiledEdit.of(before.compiled(), after.compiled().rulebase()));
+    return impact(before, after, Comparison.of(edit, IMPACT_BUDGET));
+  }
 
   static ImpactView impact(RulebaseSnapshot before, RulebaseSnapshot after, Impact impact) {
     Aftermath aftermath = Aftermath.of(before.review(), after.review());

@@ -10,6 +10,7 @@ import ironsieve.server.edit.NothingToDoException;
 import ironsieve.server.edit.NothingToTakeBackException;
 import ironsieve.server.edit.StaleRevisionException;
 import ironsieve.server.edit.UnknownException;
+import ironsieve.server.releases.ReleaseConflictException;
 import ironsieve.server.store.Sql;
 import ironsieve.text.FileTextException;
 import ironsieve.text.TextException;
@@ -83,6 +84,12 @@ public final class Problems {
         ProblemDocument.of(
                 "stale-revision", "The rulebase has changed in the meantime", 409, e.getMessage())
             .with(e.revision(), e.since().stream().map(Views::journal).toList()));
+  }
+
+  @ServerExceptionMapper
+  Response meanwhile(ReleaseConflictException e) {
+    return answer(
+        ProblemDocument.of("changed-meanwhile", "Somebody else was quicker", 409, e.getMessage()));
   }
 
   @ServerExceptionMapper

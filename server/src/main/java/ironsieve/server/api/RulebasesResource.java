@@ -14,6 +14,7 @@ import ironsieve.review.Review;
 import ironsieve.review.Reviewer;
 import ironsieve.server.edit.Author;
 import ironsieve.server.edit.Rulebases;
+import ironsieve.server.releases.Releases;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.Consumes;
 import jakarta.ws.rs.DefaultValue;
@@ -45,6 +46,7 @@ public class RulebasesResource {
 
   @Inject Rulebases rulebases;
   @Inject Work work;
+  @Inject Releases releases;
 
   /**
    * A rulebase to be made: with a few rules to begin with, or as a copy, or from a file.
@@ -293,6 +295,9 @@ public class RulebasesResource {
       StandingRequest request) {
     if (request == null || request.name() == null && request.standing() == null) {
       throw new FaultException("rulebase", "standing", "say a name or a standing");
+    }
+    if (request.standing() != null && !request.standing().equals("active")) {
+      releases.demandUnread(id);
     }
     rulebases.change(
         id,

@@ -24,6 +24,7 @@ import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
 import java.sql.SQLException;
 import java.time.Clock;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;
@@ -206,6 +207,44 @@ public class Editor {
    */
   public RulebaseSnapshot at(String rulebase, long revision) {
     return snapshots.at(rulebase, revision);
+  }
+
+  /**
+   * What a rulebase would be without some of the edits that led to it; nothing is written.
+   *
+   * @param revisions that the edits made
+   * @throws FaultException if a later edit builds on one of them
+   */
+  public RulebaseSnapshot without(RulebaseSnapshot snapshot, List<Long> revisions) {
+    if (revisions.isEmpty()) {
+      return snapshot;
+    }
+    Contents left = snapshot.contents();
+    for (long revision : revisions.stream().distinct().sorted(Comparator.reverseOrder()).toList()) {
+      left = without(left, revision);
+    }
+    return snapshot.followedAsFarAsKnown(snapshot.state(), left, new Progress());
+  }
+
+  private Contents without(Contents contents, long revision) {
+    List<Change> made =
+        sql.inTransaction(tx -> store.changes(tx, contents.id(), revision)).stream()
+            .map(Change::reversed)
+            .toList();
+    Optional<String> why;
+    try {
+      Contents left = records.with(contents, made);
+      why = OwnNames.lost(contents, left);
+      if (why.isEmpty()) {
+        return left;
+      }
+    } catch (ConflictException e) {
+      why = Optional.of(e.getMessage() + " was changed again later");
+    }
+    throw new FaultException(
+        "revision " + revision,
+        "",
+        "it cannot be left out: " + why.orElseThrow() + "; leave out what builds on it too");
   }
 
   /**

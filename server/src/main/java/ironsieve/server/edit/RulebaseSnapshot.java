@@ -124,6 +124,11 @@ public final class RulebaseSnapshot {
     return same;
   }
 
+  /** This snapshot beside the traffic of another one, and reviewed with its budget. */
+  public RulebaseSnapshot besideTrafficOf(RulebaseSnapshot other) {
+    return beside(other.state.at(revision()), other.recorded);
+  }
+
   /** What the review may spend on each rule. */
   public Budget budget() {
     return budget;

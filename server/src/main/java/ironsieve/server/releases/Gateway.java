@@ -13,7 +13,8 @@ import java.util.Optional;
  *     force, failed}
  * @param why it failed; else empty
  * @param inForce the release that it decides by, as it said last
- * @param said when that was
+ * @param said when it was heard of last
+ * @param clockAhead how many seconds its clock is ahead of the server's; below 0 if it is behind
  */
 public record Gateway(
     String name,
@@ -24,4 +25,11 @@ public record Gateway(
     String state,
     String why,
     Optional<Integer> inForce,
-    Optional<Instant> said) {}
+    Optional<Instant> said,
+    int clockAhead) {
+
+  /** The tape that its log becomes. */
+  public String tape() {
+    return "gateway " + name;
+  }
+}

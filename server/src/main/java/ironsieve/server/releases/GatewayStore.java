@@ -16,7 +16,8 @@ import java.util.Optional;
 class GatewayStore {
 
   private static final String COLUMNS =
-      "select name, rulebase, delivery, wanted, is_back, state, why, in_force, said from gateway ";
+      "select name, rulebase, delivery, wanted, is_back, state, why, in_force, said,"
+          + " clock_ahead from gateway ";
 
   private static final SecureRandom RANDOM = new SecureRandom();
 
@@ -62,7 +63,8 @@ class GatewayStore {
         row.getString("state"),
         row.getString("why"),
         isInForce,
-        Optional.ofNullable(row.getTimestamp("said")).map(java.sql.Timestamp::toInstant));
+        Optional.ofNullable(row.getTimestamp("said")).map(java.sql.Timestamp::toInstant),
+        row.getInt("clock_ahead"));
   }
 
   /** Makes one, or a new code for one; the code, which is told once. A key it had is gone. */
@@ -131,13 +133,18 @@ class GatewayStore {
         });
   }
 
-  /** Keeps that one was heard of. */
-  void heard(String name) {
-    sql.inTransaction(tx -> tx.change("update gateway set said = now() where name = ?", name));
+  /** Keeps that one was heard of, and how many seconds its clock is ahead. */
+  void heard(String name, int clockAhead) {
+    sql.inTransaction(
+        tx ->
+            tx.change(
+                "update gateway set said = now(), clock_ahead = ? where name = ?",
+                clockAhead,
+                name));
   }
 
-  /** Takes one out; its key is worth nothing any more. Whether there was one. */
-  boolean remove(String name) {
-    return sql.inTransaction(tx -> tx.change("delete from gateway where name = ?", name)) > 0;
+  /** Takes one out; its key is worth nothing any more. */
+  void remove(String name) {
+    sql.inTransaction(tx -> tx.change("delete from gateway where name = ?", name));
   }
 }

@@ -1,5 +1,8 @@
 package ironsieve.server.releases;
 
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.core.type.TypeReference;
+import com.fasterxml.jackson.databind.ObjectMapper;
 import ironsieve.files.Digests;
 import ironsieve.server.store.Sql;
 import jakarta.enterprise.context.ApplicationScoped;
@@ -9,6 +12,7 @@ import java.security.KeyPair;
 import java.security.KeyPairGenerator;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.sql.Timestamp;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.Collection;
@@ -20,10 +24,14 @@ import java.util.Optional;
 class ReleaseStore {
 
   private static final String COLUMNS =
-      "select rulebase, number, revision, title, reference, note, who, at, manifest, signature"
-          + " from release ";
+      "select rulebase, number, revision, left_out, title, reference, note, overrides, who, at,"
+          + " manifest, signature from release ";
+
+  private static final TypeReference<List<Long>> LEFT_OUT = new TypeReference<>() {};
+  private static final TypeReference<List<Release.Override>> OVERRIDES = new TypeReference<>() {};
 
   @Inject Sql sql;
+  @Inject ObjectMapper json;
 
   /**
    * The key that signs.
@@ -69,14 +77,9 @@ class ReleaseStore {
     }
   }
 
-  /** The number that the next release of a rulebase has; nobody else gets it before the end. */
-  int nextNumber(Sql.Transaction tx, String rulebase) throws SQLException {
+  /** Lets nobody else release a rulebase before the end. */
+  void lock(Sql.Transaction tx, String rulebase) throws SQLException {
     tx.row("select id from rulebase where id = ? for update", row -> row.getString(1), rulebase);
-    return tx.row(
-            "select coalesce(max(number), 0) + 1 from release where rulebase = ?",
-            row -> row.getInt(1),
-            rulebase)
-        .orElseThrow();
   }
 
   /** Keeps a release; of its parts those that are not there already. */
@@ -88,15 +91,19 @@ class ReleaseStore {
     tx.changeAll(
         "insert into release_part (digest, content) values (?, ?) on conflict do nothing", rows);
     tx.change(
-        "insert into release (rulebase, number, revision, title, reference, note, who, manifest,"
-            + " signature) values (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        "insert into release (rulebase, number, revision, left_out, title, reference, note,"
+            + " overrides, who, at, manifest, signature)"
+            + " values (?, ?, ?, ?::jsonb, ?, ?, ?, ?::jsonb, ?, ?, ?, ?)",
         release.rulebase(),
         release.number(),
         release.revision(),
+        text(release.leftOut()),
         release.title(),
         release.reference(),
         release.note(),
+        text(release.overrides()),
         release.who(),
+        Timestamp.from(release.at()),
         release.manifest(),
         release.signature());
   }
@@ -105,34 +112,51 @@ class ReleaseStore {
   List<Release> of(String rulebase) {
     return sql.inTransaction(
         tx ->
-            tx.rows(
-                COLUMNS + "where rulebase = ? order by number desc",
-                ReleaseStore::release,
-                rulebase));
+            tx.rows(COLUMNS + "where rulebase = ? order by number desc", this::release, rulebase));
+  }
+
+  /** The newest release of a rulebase. */
+  Optional<Release> newest(Sql.Transaction tx, String rulebase) throws SQLException {
+    return tx.row(
+        COLUMNS + "where rulebase = ? order by number desc limit 1", this::release, rulebase);
   }
 
   Optional<Release> release(String rulebase, int number) {
     return sql.inTransaction(
         tx ->
-            tx.row(
-                COLUMNS + "where rulebase = ? and number = ?",
-                ReleaseStore::release,
-                rulebase,
-                number));
+            tx.row(COLUMNS + "where rulebase = ? and number = ?", this::release, rulebase, number));
   }
 
-  private static Release release(ResultSet row) throws SQLException {
+  private Release release(ResultSet row) throws SQLException {
     return new Release(
         row.getString("rulebase"),
         row.getInt("number"),
         row.getLong("revision"),
+        read(row.getString("left_out"), LEFT_OUT),
         row.getString("title"),
         row.getString("reference"),
         row.getString("note"),
+        read(row.getString("overrides"), OVERRIDES),
         row.getString("who"),
         row.getTimestamp("at").toInstant(),
         row.getString("manifest"),
         row.getString("signature"));
+  }
+
+  private String text(Object value) {
+    try {
+      return json.writeValueAsString(value);
+    } catch (JsonProcessingException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  private <T> T read(String text, TypeReference<T> type) {
+    try {
+      return json.readValue(text, type);
+    } catch (JsonProcessingException e) {
+      throw new IllegalStateException("a release in the database cannot be read", e);
+    }
   }
 
   /** The content with a digest. */

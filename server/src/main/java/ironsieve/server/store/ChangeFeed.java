@@ -7,6 +7,7 @@ import jakarta.enterprise.event.Observes;
 import jakarta.inject.Inject;
 import java.util.List;
 import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.function.Consumer;
 import org.jboss.logging.Logger;
 
 /**
@@ -20,11 +21,11 @@ public class ChangeFeed {
 
   @Inject ChangeListener listener;
 
-  private final List<Runnable> followers = new CopyOnWriteArrayList<>();
+  private final List<Consumer<String>> followers = new CopyOnWriteArrayList<>();
   private ChangeListener.Listening listening;
 
   void onStart(@Observes StartupEvent event) {
-    listening = listener.listenToAll(rulebase -> tell());
+    listening = listener.listenToAll(this::tell);
   }
 
   void onStop(@Observes ShutdownEvent event) {
@@ -33,10 +34,10 @@ public class ChangeFeed {
     }
   }
 
-  private void tell() {
-    for (Runnable follower : followers) {
+  private void tell(String what) {
+    for (Consumer<String> follower : followers) {
       try {
-        follower.run();
+        follower.accept(what);
       } catch (RuntimeException e) {
         // The others are told all the same.
         LOG.warn("Somebody could not be told of a change.", e);
@@ -47,12 +48,13 @@ public class ChangeFeed {
   /**
    * Follows changes.
    *
-   * @param told is run at each, quickly
+   * @param told is told at each the id of a rulebase, or "gateway:" and the name of a gateway, or
+   *     "" where it may be anything; has to be quick
    * @return ends it
    */
-  public Runnable follow(Runnable told) {
+  public Runnable follow(Consumer<String> told) {
     // One of its own, for the same may follow twice.
-    Runnable own = told::run;
+    Consumer<String> own = told::accept;
     followers.add(own);
     return () -> followers.remove(own);
   }

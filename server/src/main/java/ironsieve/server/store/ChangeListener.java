@@ -127,8 +127,8 @@ public class ChangeListener {
   /**
    * Begins to listen.
    *
-   * @param heard is told the rulebase that another server has changed, or "" where it may be any;
-   *     on the listening thread
+   * @param heard is told the rulebase that another server has changed, or "gateway:" and the name
+   *     of a gateway, or "" where it may be anything; on the listening thread
    */
   public Listening listen(Consumer<String> heard) {
     return new Listening(heard, false);

@@ -29,10 +29,19 @@ class ReleaseTasksTest extends WithBrowser {
         AriaRole.REGION, new Page.GetByRoleOptions().setName(name).setExact(true));
   }
 
+  /** Releases the draft although something stands against it, which is said of each. */
   private static void release(Page page, String title, int revision) {
     page.getByLabel("What it is for").fill(title);
+    Locator next = section(page, "The next release");
+    assertThat(next.locator("[aria-busy=false]")).isVisible();
+    for (Locator why : next.getByPlaceholder("why it is released so").all()) {
+      why.fill("it has been so for years");
+    }
     button(page, "Release revision " + revision).click();
   }
+
+  private static final String PROBE =
+      "from Offices 10.20.0.40 as ines.halloran to Internet page.example using tcp/80 HTTP";
 
   @Test
   void aRuleIsReleasedAndRefusesARealClientUntilItIsTakenBack(@TempDir Path state)
@@ -63,9 +72,24 @@ class ReleaseTasksTest extends WithBrowser {
       assertThat(draft).containsText("another verdict");
       page.getByLabel("Add a zone").press("Control+Enter");
       assertThat(page.getByText("added a rule without a name").first()).isVisible();
+      // Draft and in force are told apart: in the stack, and by the probe.
+      assertThat(button(page, "1 not as release 1")).isVisible();
+      assertThat(page.locator("[data-mark=new]")).hasCount(1);
+      page.keyboard().press("u");
+      assertThat(page.locator("[data-rule]")).hasCount(1);
+      page.keyboard().press("u");
+      page.locator("#probe").fill(PROBE);
+      page.keyboard().press("Enter");
+      assertThat(page.getByLabel("In force", new Page.GetByLabelOptions().setExact(true)))
+          .containsText("In force (release 1) it is otherwise: allow, by rule");
       assertThat(gateway.curl()).isEqualTo(THROUGH);
 
       browsing.go(page, "/releases");
+      Locator next = section(page, "The next release");
+      assertThat(next)
+          .containsText("quay decides by release 1 (As it was). Different: 1 rule new.");
+      assertThat(next).containsText("of connections would get another verdict");
+      assertThat(next).containsText("overridden before");
       release(page, "No page", 1);
       assertThat(section(page, "Gateways")).containsText("release 2 is in force");
       assertThat(gateway.curl()).startsWith("28 ");
@@ -74,9 +98,14 @@ class ReleaseTasksTest extends WithBrowser {
       assertThat(page.getByLabel("Tapes")).containsText("gateway quay");
       browsing.go(page, "/releases");
       button(page, "Go back to this").click();
+      Locator back = section(page, "Release 1 in force");
+      assertThat(back).containsText("quay decides by release 2 (No page). Different: 1 rule gone.");
+      button(page, "Put release 1 in force").click();
       assertThat(section(page, "Gateways")).containsText("release 1 is in force");
       assertThat(section(page, "Gateways")).containsText("release 2 is newer");
       assertThat(gateway.curl()).isEqualTo(THROUGH);
     }
+    button(page, "Remove").click();
+    assertThat(section(page, "Gateways")).not().containsText("in force");
   }
 }
