@@ -3,17 +3,18 @@
 set -euo pipefail
 
 ROOT="$(cd "$(dirname "${BASH_SOURCE[0]}")" && pwd)"
-for part in common database build tests bench; do
+for part in common database build gateways tests bench; do
   # shellcheck source=/dev/null
   source "$ROOT/scripts/$part.sh"
 done
 
 usage() {
   cat <<TEXT
-./sieve start [--port N] [--empty | --archive FILE] [--generated N] [--recordings FOLDER] [--master URL]
+./sieve start [--port N] [--empty | --archive FILE] [--gateways N] [--generated N] [--recordings FOLDER] [--master URL]
                            builds if needed, starts everything, prints the address; Ctrl-C stops it;
                            where nothing is there yet it begins with the demo company, or with nothing, or
-                           with an archive; --generated adds a rulebase of N rules
+                           with an archive; of the demo's gateways N start beside it, all three
+                           where nothing is said; --generated adds a rulebase of N rules
 ./sieve export FILE [--port N] [--history]   everything of the running server as one archive
 ./sieve rulebases COMMAND    lists, makes, copies, imports, exports, renames, archives or removes rulebases of the running server
 ./sieve import FILE [--port N]   an archive into the running server, on which nothing is yet
@@ -29,6 +30,7 @@ usage() {
 ./sieve identify CAPTURE   the connections of a capture, with application, feature and why
 ./sieve tape make|run|show FILE   recorded traffic as a tape, through a rulebase, by what it consists of
 ./sieve replay …           recorded traffic of any size through a rulebase, on all processors or on a cluster
+./sieve release …          release a rulebase to its gateways, after saying what that does; rollback, gateways
 ./sieve gateway …          a stand-in gateway that fetches releases from a server and decides real connections
 ./sieve signatures check   signatures that cannot be read, and pairs that cannot be told apart
                            these take --help
@@ -50,6 +52,7 @@ TEXT
 stop_all() {
   # Nothing here may end the script early: what is left running would be in the way of the next start.
   set +e
+  stop_gateways
   kill "$SERVER" 2>/dev/null
   wait "$SERVER" 2>/dev/null
   [ "$DB_OURS" = no ] || db_stop
@@ -57,12 +60,17 @@ stop_all() {
 }
 
 start() {
-  local begin=demo archive="" recordings="$ROOT/demo/replay" master=""
+  local begin=demo gateways="" archive="" recordings="$ROOT/demo/replay" master=""
   while [ $# -gt 0 ]; do
     case "$1" in
       --port) [[ "${2:-}" =~ ^[0-9]+$ ]] || fail "--port takes a number, such as --port 7341."; PORT="$2"; shift 2 ;;
       --generated) [[ "${2:-}" =~ ^[0-9]+$ ]] || fail "--generated takes a number of rules, such as --generated 1000."; GENERATED="$2"; shift 2 ;;
       --empty) begin=ask; shift ;;
+      --gateways)
+        [[ "${2:-}" =~ ^[0-3]$ ]] || fail "--gateways takes 0 to 3, the number of the demo's gateways to start."
+        gateways="$2"
+        shift 2
+        ;;
       --archive)
         [ -f "${2:-}" ] || fail "--archive takes a file, such as --archive iron-sieve.zip; there is no file \"${2:-}\"."
         archive="$(cd "$(dirname "$2")" && pwd)/$(basename "$2")"
@@ -74,17 +82,20 @@ start() {
         shift 2
         ;;
       --master) [ -n "${2:-}" ] || fail "--master takes the address of a cluster, such as spark://HOST:7077."; master="$2"; shift 2 ;;
-      *) fail "start takes only --port N, --empty, --archive FILE, --generated N, --recordings FOLDER and --master URL, not $1." ;;
+      *) fail "start takes only --port N, --empty, --gateways N, --archive FILE, --generated N, --recordings FOLDER and --master URL, not $1." ;;
     esac
   done
   port_taken "$PORT" && fail "port $PORT is taken; stop what uses it or take another: ./sieve start --port $((PORT + 1))"
   need_space
   need_tools
+  # Only the demo has gateways of its own; with other data they are started by hand.
+  [ -n "$gateways" ] || { [ "$begin" = demo ] && [ -z "$archive" ] && [ "$GENERATED" = 0 ] && gateways=3; } || gateways=0
   build
+  [ "$gateways" = 0 ] || build_gateway
   use_database
   local stand_ins=false
   [ "$begin" = demo ] && [ -z "$archive" ] && stand_ins=true
-  java $SHORT_PAUSES -Dquarkus.http.port="$PORT" -Diron-sieve.generated="$GENERATED" -Diron-sieve.begin="$begin" -Diron-sieve.stand-ins="$stand_ins" \
+  java $SHORT_PAUSES -Dquarkus.http.port="$PORT" -Diron-sieve.generated="$GENERATED" -Diron-sieve.begin="$begin" -Diron-sieve.stand-ins="$stand_ins" -Diron-sieve.gateways="$gateways" \
     -Diron-sieve.replay.folder="$recordings" -Diron-sieve.replay.command="$ROOT/sieve" ${master:+-Diron-sieve.replay.master="$master"} \
     ${archive:+-Diron-sieve.archive="$archive"} -jar "$JAR" &
   SERVER=$!
@@ -96,6 +107,7 @@ start() {
     sleep 0.3
   done
   say "Iron Sieve is at $address (Ctrl-C stops it)"
+  [ "$gateways" = 0 ] || start_gateways "$gateways" "$address"
   wait "$SERVER"
 }
 
@@ -153,14 +165,14 @@ case "${1:-}" in
   start) shift; start "$@" ;;
   export) shift; export_archive "$@" ;;
   import) shift; import_archive "$@" ;;
-  check | probe | impact | fmt | convert | identify | signatures | tape | rulebases) without_server "$@" ;;
+  check | probe | impact | fmt | convert | identify | signatures | tape | rulebases | release | rollback | gateways) without_server "$@" ;;
   test) shift; run_tests "$@" ;;
   bench) shift; bench "$@" ;;
   replay) shift; replay "$@" ;;
   gateway) shift; gateway "$@" ;;
   fuzz) shift; fuzz "$@" ;;
   api-types) api_types ;;
-  reset) db_stop; rm -rf "$(cluster_dir)" "$SECRETS"; say "The data is gone; the next start loads the demo company." ;;
+  reset) db_stop; rm -rf "$(cluster_dir)" "$SECRETS" "$STATE/gateways"; say "The data is gone; the next start loads the demo company." ;;
   stop) db_stop; say "The database is stopped." ;;
   *) usage; [ -z "${1:-}" ] || exit 2 ;;
 esac

@@ -44,17 +44,6 @@ build_replay() {
 
 GATEWAY="$ROOT/gateway/target"
 
-gateway() {
-  need_tools
-  if [ ! -d "$GATEWAY/lib" ] || [ -n "$(find "$ROOT"/{core,files,traffic,gateway}/src/main "$ROOT"/{core,files,traffic,gateway}/pom.xml -newer "$GATEWAY/lib" -type f -print -quit)" ]; then
-    say "Building …" >&2
-    build_modules core,files,traffic,gateway >"$STATE/build-gateway.log" 2>&1 ||
-      fail "the build failed; see $STATE/build-gateway.log."
-    touch "$GATEWAY/lib"
-  fi
-  exec java -cp "$GATEWAY/classes:$GATEWAY/lib/*" ironsieve.gateway.Main "$@"
-}
-
 # What the engine reaches into of Java itself.
 OPENED=()
 for package in java.lang java.lang.invoke java.nio java.util sun.nio.ch sun.security.action; do

@@ -57,6 +57,9 @@ import picocli.CommandLine.Spec;
     description = "Iron Sieve without a server.",
     subcommands = {
       RulebasesCommand.class,
+      ReleaseCommand.class,
+      RollbackCommand.class,
+      GatewaysCommand.class,
       IdentifyCommand.class,
       SignaturesCommand.class,
       TapeCommand.class

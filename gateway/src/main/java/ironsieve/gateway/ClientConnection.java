@@ -21,6 +21,7 @@ import java.net.InetSocketAddress;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Consumer;
 
@@ -42,7 +43,7 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
   private final Policy policy;
   private final Client client;
   private final Target target;
-  private final InetSocketAddress servers;
+  private final Destinations servers;
   private final ConnectionLog log;
   private final Consumer<Decision> told;
   private final List<ByteBuf> held = new ArrayList<>();
@@ -58,7 +59,7 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
       Policy policy,
       Client client,
       Target target,
-      InetSocketAddress servers,
+      Destinations servers,
       ConnectionLog log,
       Consumer<Decision> told) {
     this.told = told;
@@ -137,6 +138,12 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
 
   private void connect(ChannelHandlerContext context) {
     Channel own = context.channel();
+    Optional<InetSocketAddress> there = servers.of(target);
+    if (there.isEmpty()) {
+      // Let through, and nobody is there.
+      own.close();
+      return;
+    }
     own.config().setAutoRead(false);
     new Bootstrap()
         .group(own.eventLoop())
@@ -159,7 +166,7 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
                 from.close();
               }
             })
-        .connect(servers)
+        .connect(there.get())
         .addListener(
             (ChannelFutureListener)
                 connected -> {

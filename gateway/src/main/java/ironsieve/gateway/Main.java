@@ -3,12 +3,13 @@ package ironsieve.gateway;
 import ironsieve.gateway.ReleaseFolder.Identity;
 import ironsieve.text.ProbeText;
 import java.io.IOException;
-import java.net.InetSocketAddress;
 import java.net.URI;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Callable;
+import java.util.concurrent.atomic.AtomicReference;
+import java.util.function.Consumer;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import picocli.CommandLine;
@@ -45,18 +46,25 @@ public final class Main implements Callable<Integer> {
 
   @Option(
       names = "--clients",
-      required = true,
       paramLabel = "ZONE=PORT:ADDRESS[/LOGIN]",
       description =
           "a port for clients of a zone, the source address they have, and who they are; several")
-  private List<String> clients;
+  private List<String> clients = List.of();
+
+  @Option(
+      names = "--ports",
+      paramLabel = "PORT",
+      description =
+          "the first of the ports for the clients of each zone that a release knows; who they are"
+              + " they say themselves, with a login and any password")
+  private Optional<Integer> ports = Optional.empty();
 
   @Option(
       names = "--servers",
       required = true,
-      paramLabel = "PORT",
-      description = "where all destinations are reached on loopback")
-  private int servers;
+      paramLabel = "[PORT=]PORT",
+      description = "where destinations are reached on loopback: all of them, or those of a port")
+  private List<String> servers;
 
   /** Runs it until it is stopped. */
   public static void main(String... arguments) {
@@ -68,16 +76,30 @@ public final class Main implements Callable<Integer> {
     ReleaseFolder folder = new ReleaseFolder(state);
     ServerLink link = new ServerLink(server);
     Identity own = identity(folder, link);
-    Updates updates =
-        new Updates(link, folder, own, text -> System.out.println(own.gateway() + ": " + text));
-    try (ConnectionLog log = new ConnectionLog(own.gateway(), updates::logPort);
+    Consumer<String> say = text -> System.out.println(own.gateway() + ": " + text);
+    // The log asks where to go before it is known whom to ask; then it goes nowhere yet.
+    AtomicReference<Updates> following = new AtomicReference<>();
+    try (ConnectionLog log =
+            new ConnectionLog(
+                own.gateway(),
+                () -> Optional.ofNullable(following.get()).map(Updates::logPort).orElse(0));
         SocksServer socks =
             new SocksServer(
-                updates::policy, log, new InetSocketAddress("127.0.0.1", servers), Main::print)) {
+                () -> Optional.ofNullable(following.get()).flatMap(Updates::policy),
+                log,
+                new Destinations(servers),
+                Main::print)) {
+      Optional<ZonePorts> zones = Optional.empty();
+      if (ports.isPresent()) {
+        zones = Optional.of(new ZonePorts(socks, folder, ports.get(), say));
+      }
       for (String text : clients) {
         listen(socks, text);
       }
-      updates.follow();
+      Updates.Listening listening =
+          zones.<Updates.Listening>map(some -> some::listen).orElse(policy -> {});
+      following.set(new Updates(link, folder, own, say, listening));
+      following.get().follow();
     }
     return 0;
   }

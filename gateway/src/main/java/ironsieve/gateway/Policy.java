@@ -26,6 +26,7 @@ import java.nio.charset.StandardCharsets;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.util.Comparator;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
@@ -66,6 +67,11 @@ final class Policy {
   /** The day that its surroundings are as of: people and names may be known until a day. */
   LocalDate day() {
     return day;
+  }
+
+  /** The zones that it knows. */
+  List<Zone> zones() {
+    return environment.zones();
   }
 
   /** The number of the release. */

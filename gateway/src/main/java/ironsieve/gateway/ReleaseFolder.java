@@ -8,6 +8,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.attribute.PosixFilePermissions;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
@@ -18,6 +19,7 @@ final class ReleaseFolder {
   private static final ObjectMapper JSON = new ObjectMapper();
   private static final String IDENTITY = "gateway.json";
   private static final String IN_FORCE = "in-force.json";
+  private static final String PORTS = "ports.json";
 
   private final Path folder;
 
@@ -47,6 +49,17 @@ final class ReleaseFolder {
 
   void keep(InForce inForce) throws IOException {
     write(IN_FORCE, inForce);
+  }
+
+  /** On which port the clients of a zone come in. */
+  record ZonePort(String zone, int port) {}
+
+  List<ZonePort> ports() throws IOException {
+    return read(PORTS, ZonePort[].class).map(List::of).orElse(List.of());
+  }
+
+  void keepPorts(List<ZonePort> ports) throws IOException {
+    write(PORTS, ports);
   }
 
   private <T> Optional<T> read(String name, Class<T> type) throws IOException {

@@ -2,6 +2,7 @@ package ironsieve.gateway;
 
 import io.netty.bootstrap.ServerBootstrap;
 import io.netty.channel.Channel;
+import io.netty.channel.ChannelFuture;
 import io.netty.channel.ChannelFutureListener;
 import io.netty.channel.ChannelHandlerContext;
 import io.netty.channel.ChannelInitializer;
@@ -29,6 +30,7 @@ import ironsieve.gateway.Policy.Decision;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.util.Optional;
+import java.util.concurrent.TimeUnit;
 import java.util.function.Consumer;
 import java.util.function.Supplier;
 
@@ -38,10 +40,12 @@ import java.util.function.Supplier;
  */
 final class SocksServer implements AutoCloseable {
 
+  private static final int HANDSHAKE_SECONDS = 10;
+
   private final EventLoopGroup threads = new NioEventLoopGroup(2);
   private final Supplier<Optional<Policy>> policy;
   private final ConnectionLog log;
-  private final InetSocketAddress servers;
+  private final Destinations servers;
   private final Consumer<Decision> told;
 
   /**
@@ -53,7 +57,7 @@ final class SocksServer implements AutoCloseable {
   SocksServer(
       Supplier<Optional<Policy>> policy,
       ConnectionLog log,
-      InetSocketAddress servers,
+      Destinations servers,
       Consumer<Decision> told) {
     this.told = told;
     this.policy = policy;
@@ -66,9 +70,10 @@ final class SocksServer implements AutoCloseable {
    *
    * @param port 0 for any that is free
    * @return where it listens
+   * @throws IllegalStateException if the port is taken
    */
   int listen(Client client, int port) {
-    Channel channel =
+    ChannelFuture bound =
         new ServerBootstrap()
             .group(threads)
             .channel(NioServerSocketChannel.class)
@@ -84,9 +89,11 @@ final class SocksServer implements AutoCloseable {
                   }
                 })
             .bind(InetAddress.getLoopbackAddress(), port)
-            .syncUninterruptibly()
-            .channel();
-    return ((InetSocketAddress) channel.localAddress()).getPort();
+            .awaitUninterruptibly();
+    if (!bound.isSuccess()) {
+      throw new IllegalStateException("port " + port + " is taken", bound.cause());
+    }
+    return ((InetSocketAddress) bound.channel().localAddress()).getPort();
   }
 
   /** The exchange before a client's own bytes. */
@@ -95,6 +102,21 @@ final class SocksServer implements AutoCloseable {
 
     private Handshake(Client client) {
       this.client = client;
+    }
+
+    /** Who does not say in time what is wanted keeps no place. */
+    @Override
+    public void handlerAdded(ChannelHandlerContext context) {
+      context
+          .executor()
+          .schedule(
+              () -> {
+                if (!context.isRemoved()) {
+                  context.close();
+                }
+              },
+              HANDSHAKE_SECONDS,
+              TimeUnit.SECONDS);
     }
 
     @Override
@@ -166,6 +188,6 @@ final class SocksServer implements AutoCloseable {
 
   @Override
   public void close() {
-    threads.shutdownGracefully(0, 2, java.util.concurrent.TimeUnit.SECONDS).syncUninterruptibly();
+    threads.shutdownGracefully(0, 2, TimeUnit.SECONDS).syncUninterruptibly();
   }
 }

@@ -25,6 +25,7 @@ final class Updates {
   private final ReleaseFolder folder;
   private final Identity own;
   private final Consumer<String> say;
+  private final Listening listen;
   private volatile Policy policy;
   private volatile int logPort;
   private volatile boolean isStopped;
@@ -34,21 +35,30 @@ final class Updates {
    * Goes on with what was in force before, if anything was.
    *
    * @param say takes what a person at the gateway should know
+   * @param listen opens what a release needs to be tried
    */
-  Updates(ServerLink server, ReleaseFolder folder, Identity own, Consumer<String> say)
+  Updates(
+      ServerLink server, ReleaseFolder folder, Identity own, Consumer<String> say, Listening listen)
       throws IOException {
     this.server = server;
     this.folder = folder;
     this.own = own;
     this.say = say;
+    this.listen = listen;
     Optional<InForce> before = folder.inForce();
     if (before.isPresent()) {
       Delivery known = checked(before.get());
       Manifest manifest = Manifest.read(before.get().manifest());
       policy = compiled(manifest);
+      listen.listen(policy);
       delivery = known.delivery();
       say.accept("release " + manifest.release() + " is in force, as before");
     }
+  }
+
+  /** What is done once a release is in force. */
+  interface Listening {
+    void listen(Policy policy) throws IOException;
   }
 
   /** What is in force; nothing before the first release. */
@@ -125,6 +135,7 @@ final class Updates {
       server.say(own, next.delivery(), "checked", "", release());
       folder.keep(told);
       policy = compiled;
+      listen.listen(compiled);
       delivery = next.delivery();
       say.accept("release " + manifest.release() + " is in force");
       server.say(own, delivery, "in force", "", release());

@@ -28,6 +28,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.concurrent.BlockingQueue;
+import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.LinkedBlockingQueue;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
@@ -48,6 +49,10 @@ class UpdatesTest {
   private final Map<String, String> parts = new HashMap<>();
   private final BlockingQueue<InForce> told = new LinkedBlockingQueue<>();
   private final BlockingQueue<JsonNode> said = new LinkedBlockingQueue<>();
+
+  /** The releases for which ports were opened. */
+  private final List<Integer> listenedFor = new CopyOnWriteArrayList<>();
+
   private HttpServer server;
   private Thread following;
   private Updates updates;
@@ -83,7 +88,8 @@ class UpdatesTest {
             new ServerLink(URI.create("http://127.0.0.1:" + server.getAddress().getPort())),
             new ReleaseFolder(state),
             own(),
-            text -> {});
+            text -> {},
+            policy -> listenedFor.add(policy.release()));
     following = new Thread(updates::follow);
     following.start();
   }

@@ -8,10 +8,13 @@ import ironsieve.generated.GeneratedRulebase;
 import ironsieve.generated.GeneratedTape;
 import ironsieve.model.Tape;
 import ironsieve.recorded.TapeColumns;
+import ironsieve.server.edit.Author;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.TapeEditor;
 import ironsieve.server.edit.WarmUp;
 import ironsieve.server.jobs.Jobs;
+import ironsieve.server.releases.Releases;
+import ironsieve.server.releases.Stops;
 import ironsieve.server.store.Company;
 import ironsieve.server.store.CompanyLoader;
 import ironsieve.server.store.RulebaseStore;
@@ -24,7 +27,9 @@ import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
 import org.jboss.logging.Logger;
 
@@ -55,6 +60,11 @@ public class DemoLoader {
   @ConfigProperty(name = "iron-sieve.warm-up", defaultValue = "true")
   boolean warmsUp;
 
+  /** How many of the demo's gateways run beside the server. */
+  @ConfigProperty(name = "iron-sieve.gateways", defaultValue = "0")
+  int gateways;
+
+  @Inject Releases releases;
   @Inject Editor editor;
   @Inject TapeEditor tapeEditor;
   @Inject WarmUp warmUp;
@@ -84,9 +94,30 @@ public class DemoLoader {
           "warm-up of " + head.name(),
           progress -> {
             editor.snapshot(head.id()).review();
+            if (gateways > 0) {
+              release(head.id());
+            }
             warmUp.of(head.id());
           });
     }
+  }
+
+  /**
+   * Releases a rulebase as it is, unless that was done before, so that its gateway has a beginning.
+   */
+  private void release(String rulebase) {
+    Releases.Preview preview = releases.preview(rulebase, List.of());
+    if (preview.newest() > 0) {
+      return;
+    }
+    Map<String, String> reasons =
+        preview.stops().stream()
+            .collect(Collectors.toMap(Stops.Stop::id, stop -> "it was so when it was taken over"));
+    releases.make(
+        rulebase,
+        new Releases.Wanted(preview.snapshot().revision(), 0, List.of()),
+        new Releases.Words("As it was taken over", "", "", reasons),
+        new Author("the demo", ""));
   }
 
   private List<RulebaseStore.Head> heads() {
