@@ -392,6 +392,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/gateway-protocol/ports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Listen */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ZonePortView"][];
+                };
+            };
+            responses: {
+                /** @description Created */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/gateway-protocol/state": {
         parameters: {
             query?: never;
@@ -5278,6 +5323,7 @@ export interface components {
             away: boolean;
             /** Format: int32 */
             clockAhead: number;
+            ports: components["schemas"]["ZonePortView"][];
         };
         GaugeView: {
             /** Format: double */
@@ -6453,6 +6499,11 @@ export interface components {
             allowed: string[];
             depends: string[];
             blocked: string[];
+        };
+        ZonePortView: {
+            zone: string;
+            /** Format: int32 */
+            port: number;
         };
         ZoneReachView: {
             /** Format: int64 */

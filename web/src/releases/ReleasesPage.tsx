@@ -8,6 +8,7 @@ import { useOpenRulebase } from "../session/contexts";
 import { useSend } from "../session/useSend";
 import { NextRelease } from "./NextRelease";
 import { ReleaseEffect } from "./ReleaseEffect";
+import { TryIt } from "./TryIt";
 
 /** So often a page asks while a gateway is on its way to a release, and while none is. */
 const SOON = 700;
@@ -93,7 +94,7 @@ function Gateways({ gateways, newest, base, change }: GatewaysProps) {
       {gateways.length === 0 && <p className="text-dim">No gateway reads this rulebase.</p>}
       <ul>
         {gateways.map((gateway) => (
-          <li key={gateway.name} className="flex items-center gap-3 border-edge border-b py-1">
+          <li key={gateway.name} className="flex flex-wrap items-center gap-3 border-edge border-b py-1">
             <b className="w-40">{gateway.name}</b>
             <span className="w-44">
               {gateway.inForce
@@ -107,6 +108,7 @@ function Gateways({ gateways, newest, base, change }: GatewaysProps) {
             <button type="button" className="press" onClick={() => change(api.removeGateway(gateway.name))}>
               Remove
             </button>
+            <TryIt gateway={gateway} />
           </li>
         ))}
       </ul>

@@ -2,9 +2,11 @@ package ironsieve.gateway;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import ironsieve.gateway.ReleaseFolder.Identity;
 import ironsieve.gateway.ReleaseFolder.InForce;
+import ironsieve.gateway.ReleaseFolder.ZonePort;
 import java.io.IOException;
 import java.io.InputStream;
 import java.net.URI;
@@ -15,6 +17,7 @@ import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
+import java.util.List;
 import java.util.Optional;
 
 /** What a gateway asks its server; see docs/gateway-protocol.md. */
@@ -123,6 +126,13 @@ final class ServerLink {
         JSON.createObjectNode().put("delivery", delivery).put("state", state).put("why", why);
     inForce.ifPresent(release -> body.put("inForce", release));
     post("state", own.key(), body);
+  }
+
+  /** Says where clients come in. */
+  void sayPorts(Identity own, List<ZonePort> ports) throws IOException, InterruptedException {
+    ArrayNode body = JSON.createArrayNode();
+    ports.forEach(one -> body.addObject().put("zone", one.zone()).put("port", one.port()));
+    post("ports", own.key(), body);
   }
 
   /** The port on which the server takes the log. */

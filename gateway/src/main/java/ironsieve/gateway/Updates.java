@@ -8,6 +8,7 @@ import ironsieve.gateway.ReleaseFolder.Identity;
 import ironsieve.gateway.ReleaseFolder.InForce;
 import java.io.IOException;
 import java.time.LocalDate;
+import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
 
@@ -29,6 +30,7 @@ final class Updates {
   private volatile Policy policy;
   private volatile int logPort;
   private volatile boolean isStopped;
+  private List<ReleaseFolder.ZonePort> said = List.of();
   private long delivery;
 
   /**
@@ -83,6 +85,7 @@ final class Updates {
     while (!isStopped && !Thread.currentThread().isInterrupted()) {
       try {
         logPort = server.logPort(own);
+        sayPorts();
         Optional<InForce> told = server.told(own, delivery);
         wait = FIRST_WAIT;
         if (told.isPresent()) {
@@ -97,6 +100,15 @@ final class Updates {
         say.accept("the server: " + e.getMessage() + "; asked again in " + wait + " ms");
         wait = pause(wait);
       }
+    }
+  }
+
+  /** Where clients come in is said once, and again when that changes. */
+  private void sayPorts() throws IOException, InterruptedException {
+    List<ReleaseFolder.ZonePort> ports = folder.ports();
+    if (!ports.equals(said)) {
+      server.sayPorts(own, ports);
+      said = ports;
     }
   }
 

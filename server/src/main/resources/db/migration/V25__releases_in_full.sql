@@ -17,3 +17,6 @@ end $$;
 
 create trigger gateway_told after insert or delete or update of key, delivery, state, in_force on gateway
   for each row execute function tell_gateway();
+
+-- On which ports of its machine a gateway lets clients of a zone in, as it said last.
+alter table gateway add column ports jsonb not null default '[]';

@@ -207,6 +207,20 @@ public class GatewayProtocolResource {
         Optional.ofNullable(request.inForce()));
   }
 
+  /** Where clients come in at the gateway's machine, so that people can be told how to try it. */
+  @POST
+  @Path("ports")
+  public void listen(
+      @HeaderParam(HttpHeaders.AUTHORIZATION) String authorization,
+      List<GatewayResource.ZonePortView> ports) {
+    Gateway gateway = demand(authorization);
+    if (ports == null || ports.contains(null)) {
+      throw new FaultException("ports", "", "say a list of zones, each with its port");
+    }
+    releases.keepPorts(
+        gateway, ports.stream().map(one -> new Gateway.ZonePort(one.zone(), one.port())).toList());
+  }
+
   /** Where the gateway sends its log; what comes in there is a tape of its rulebase. */
   @GET
   @Path("log")

@@ -38,9 +38,10 @@ public class GatewayResource {
   /**
    * A gateway: the release that it was told ({@code wanted}), what it said of that ({@code state},
    * {@code why} it failed), what is in force by its own word, when it was heard of, whether that is
-   * longer ago than it should be, and how many seconds its clock is ahead where that matters.
+   * longer ago than it should be, and how many seconds its clock is ahead where that matters;
+   * {@code ports} are where clients come in.
    */
-  @Schema(requiredProperties = {"name", "rulebase", "state", "why", "away", "clockAhead"})
+  @Schema(requiredProperties = {"name", "rulebase", "state", "why", "away", "clockAhead", "ports"})
   public record GatewayView(
       String name,
       String rulebase,
@@ -50,7 +51,12 @@ public class GatewayResource {
       Integer inForce,
       Instant said,
       boolean away,
-      int clockAhead) {}
+      int clockAhead,
+      List<ZonePortView> ports) {}
+
+  /** The port of the gateway's machine on which clients of a zone come in. */
+  @Schema(requiredProperties = {"zone", "port"})
+  public record ZonePortView(String zone, int port) {}
 
   /** Which rulebase a gateway reads. */
   @Schema(requiredProperties = {"rulebase"})
@@ -97,6 +103,7 @@ public class GatewayResource {
         one.inForce().orElse(null),
         one.said().orElse(null),
         isAway,
-        Math.abs(one.clockAhead()) > MOST_SECONDS_OFF ? one.clockAhead() : 0);
+        Math.abs(one.clockAhead()) > MOST_SECONDS_OFF ? one.clockAhead() : 0,
+        one.ports().stream().map(port -> new ZonePortView(port.zone(), port.port())).toList());
   }
 }

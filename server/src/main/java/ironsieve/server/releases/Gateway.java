@@ -1,6 +1,7 @@
 package ironsieve.server.releases;
 
 import java.time.Instant;
+import java.util.List;
 import java.util.Optional;
 
 /**
@@ -15,6 +16,7 @@ import java.util.Optional;
  * @param inForce the release that it decides by, as it said last
  * @param said when it was heard of last
  * @param clockAhead how many seconds its clock is ahead of the server's; below 0 if it is behind
+ * @param ports where clients come in, as it said last; none if it did not say
  */
 public record Gateway(
     String name,
@@ -26,7 +28,15 @@ public record Gateway(
     String why,
     Optional<Integer> inForce,
     Optional<Instant> said,
-    int clockAhead) {
+    int clockAhead,
+    List<ZonePort> ports) {
+
+  public Gateway {
+    ports = List.copyOf(ports);
+  }
+
+  /** The port of a gateway's machine on which clients of a zone come in. */
+  public record ZonePort(String zone, int port) {}
 
   /** The tape that its log becomes. */
   public String tape() {

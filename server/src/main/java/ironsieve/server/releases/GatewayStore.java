@@ -17,7 +17,7 @@ class GatewayStore {
 
   private static final String COLUMNS =
       "select name, rulebase, delivery, wanted, is_back, state, why, in_force, said,"
-          + " clock_ahead from gateway ";
+          + " clock_ahead, ports from gateway ";
 
   private static final SecureRandom RANDOM = new SecureRandom();
 
@@ -31,25 +31,25 @@ class GatewayStore {
 
   /** All gateways, by name. */
   List<Gateway> all() {
-    return sql.inTransaction(tx -> tx.rows(COLUMNS + "order by name", GatewayStore::gateway));
+    return sql.inTransaction(tx -> tx.rows(COLUMNS + "order by name", this::gateway));
   }
 
   /** Those of a rulebase. */
   List<Gateway> of(Sql.Transaction tx, String rulebase) throws SQLException {
-    return tx.rows(COLUMNS + "where rulebase = ? order by name", GatewayStore::gateway, rulebase);
+    return tx.rows(COLUMNS + "where rulebase = ? order by name", this::gateway, rulebase);
   }
 
   Optional<Gateway> named(String name) {
-    return sql.inTransaction(tx -> tx.row(COLUMNS + "where name = ?", GatewayStore::gateway, name));
+    return sql.inTransaction(tx -> tx.row(COLUMNS + "where name = ?", this::gateway, name));
   }
 
   /** The gateway that has a key. */
   Optional<Gateway> withKey(String key) {
     return sql.inTransaction(
-        tx -> tx.row(COLUMNS + "where key = ?", GatewayStore::gateway, Digests.of(key)));
+        tx -> tx.row(COLUMNS + "where key = ?", this::gateway, Digests.of(key)));
   }
 
-  private static Gateway gateway(ResultSet row) throws SQLException {
+  private Gateway gateway(ResultSet row) throws SQLException {
     int wanted = row.getInt("wanted");
     Optional<Integer> isWanted = row.wasNull() ? Optional.empty() : Optional.of(wanted);
     int inForce = row.getInt("in_force");
@@ -64,7 +64,8 @@ class GatewayStore {
         row.getString("why"),
         isInForce,
         Optional.ofNullable(row.getTimestamp("said")).map(java.sql.Timestamp::toInstant),
-        row.getInt("clock_ahead"));
+        row.getInt("clock_ahead"),
+        List.of(sql.read(row.getString("ports"), Gateway.ZonePort[].class)));
   }
 
   /** Makes one, or a new code for one; the code, which is told once. A key it had is gone. */
@@ -131,6 +132,13 @@ class GatewayStore {
               name,
               delivery);
         });
+  }
+
+  /** Keeps where clients of a gateway come in. */
+  void keepPorts(String name, List<Gateway.ZonePort> ports) {
+    sql.inTransaction(
+        tx ->
+            tx.change("update gateway set ports = ?::jsonb where name = ?", sql.json(ports), name));
   }
 
   /** Keeps that one was heard of, and how many seconds its clock is ahead. */

@@ -36,6 +36,7 @@ public class Releases {
 
   private static final int LONGEST_NAME = 60;
   private static final int LONGEST_TITLE = 200;
+  private static final int MOST_PORTS = 200;
 
   @Inject Editor editor;
   @Inject CompanyLoader company;
@@ -495,6 +496,23 @@ public class Releases {
               + String.join(", ", readers)
               + "; take them out at Releases first");
     }
+  }
+
+  /**
+   * Keeps where a gateway says that clients come in.
+   *
+   * @throws FaultException if a port is none, or there are too many
+   */
+  public void keepPorts(Gateway gateway, List<Gateway.ZonePort> ports) {
+    boolean isFine =
+        ports.size() <= MOST_PORTS
+            && ports.stream()
+                .allMatch(one -> one.zone() != null && one.port() > 0 && one.port() <= 65_535);
+    if (!isFine) {
+      throw new FaultException(
+          "ports", "", "say at most " + MOST_PORTS + " zones, each with a port up to 65535");
+    }
+    gateways.keepPorts(gateway.name(), ports);
   }
 
   /** What a gateway is told, signed. */
