@@ -93,12 +93,13 @@ public final class Main implements Callable<Integer> {
       if (ports.isPresent()) {
         zones = Optional.of(new ZonePorts(socks, folder, ports.get(), say));
       }
-      for (String text : clients) {
-        listen(socks, text);
-      }
       Updates.Listening listening =
           zones.<Updates.Listening>map(some -> some::listen).orElse(policy -> {});
       following.set(new Updates(link, folder, own, say, listening));
+      // Nobody comes in before what was in force is in force again.
+      for (String text : clients) {
+        listen(socks, text);
+      }
       following.get().follow();
     }
     return 0;

@@ -191,6 +191,8 @@ class UpdatesTest {
     server.stop(0);
     begin();
     assertThat(inForce()).contains(1);
+    // Its clients come in again, too.
+    assertThat(listenedFor).containsExactly(1, 1);
   }
 
   @Test

@@ -99,8 +99,13 @@ public final class GatewayProcess implements AutoCloseable {
     }
   }
 
-  /** What a real client gets; its exit code stands before what it printed. */
+  /** What a real client of the offices gets; its exit code stands before what it printed. */
   public String curl() throws Exception {
+    return curl("127.0.0.1:" + port);
+  }
+
+  /** The same by way of another port, perhaps with who it is before it. */
+  public String curl(String proxy) throws Exception {
     Process client =
         new ProcessBuilder(
                 "curl",
@@ -108,7 +113,7 @@ public final class GatewayProcess implements AutoCloseable {
                 "--max-time",
                 "20",
                 "--socks5-hostname",
-                "127.0.0.1:" + port,
+                proxy,
                 "http://page.example/")
             .redirectErrorStream(true)
             .start();

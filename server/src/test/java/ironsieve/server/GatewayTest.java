@@ -183,6 +183,46 @@ class GatewayTest {
         .containsExactly("No page", "As it was");
   }
 
+  /**
+   * Each zone of the release has its port, which is the same after a restart; people say who they
+   * are.
+   */
+  @Test
+  void everyZoneHasAPortAndItsClientsSayWhoTheyAre() throws Exception {
+    String code =
+        send("PUT", "/api/gateways/quay", Map.of("rulebase", "main-gateway")).get("code").asText();
+    release("As it was");
+    int first = Ports.free();
+    gateway.start("--code", code, "--ports", String.valueOf(first));
+    awaitInForce(1);
+    JsonNode ports =
+        await()
+            .atMost(Duration.ofMinutes(1))
+            .until(() -> get("/api/gateways").at("/0/ports"), some -> some.size() > 0);
+    List<String> zones = ports.findValuesAsText("zone");
+    assertThat(zones).contains("Offices", "Guest wifi", "Internet").doesNotContain("Gateway");
+    String offices = ports.get(zones.indexOf("Offices")).get("port").asText();
+    assertThat(gateway.curl("ines.halloran:any@127.0.0.1:" + offices)).isEqualTo("0 the page");
+    String guests = ports.get(zones.indexOf("Guest wifi")).get("port").asText();
+    String probe =
+        JSON.readTree(
+                given()
+                    .contentType("application/json")
+                    .body(
+                        Map.of(
+                            "text", "from Guest wifi to Internet page.example using tcp/80 HTTP"))
+                    .post(BASE + "/probe")
+                    .asString())
+            .get("verdict")
+            .asText();
+    assertThat(gateway.curl("127.0.0.1:" + guests).startsWith("0 "))
+        .isEqualTo(probe.equals("allow"));
+
+    gateway.kill();
+    gateway.start("--ports", String.valueOf(first));
+    assertThat(gateway.curl("ines.halloran:any@127.0.0.1:" + offices)).isEqualTo("0 the page");
+  }
+
   @Test
   void whoHasNoKeyIsToldNothing() throws Exception {
     send("PUT", "/api/gateways/quay", Map.of("rulebase", "main-gateway"));

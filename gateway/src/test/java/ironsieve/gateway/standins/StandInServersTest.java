@@ -29,8 +29,12 @@ class StandInServersTest {
     servers.close();
   }
 
-  /** What curl prints, with its exit code before it. */
   private String curl(String... arguments) throws Exception {
+    return curl(servers.httpsPort(), arguments);
+  }
+
+  /** What curl prints that asks all hosts at a port, with its exit code before it. */
+  private String curl(int port, String... arguments) throws Exception {
     List<String> command =
         new ArrayList<>(
             List.of(
@@ -41,7 +45,7 @@ class StandInServersTest {
                 "--cacert",
                 state.resolve("authority.pem").toString(),
                 "--connect-to",
-                "::127.0.0.1:" + servers.httpsPort()));
+                "::127.0.0.1:" + port));
     command.addAll(List.of(arguments));
     Process client = new ProcessBuilder(command).redirectErrorStream(true).start();
     String out = new String(client.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
@@ -71,7 +75,7 @@ class StandInServersTest {
 
   @Test
   void plainRequestsAreAnsweredToo() throws Exception {
-    assertThat(curl("--connect-to", "::127.0.0.1:" + servers.httpPort(), "http://ferry.example/x"))
+    assertThat(curl(servers.httpPort(), "http://ferry.example/x"))
         .isEqualTo("0 This stands in for ferry.example, asked to GET /x.\n");
   }
 }
