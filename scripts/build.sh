@@ -84,8 +84,9 @@ archive_classes() {
     probe --company "$ROOT/demo" "$ROOT/demo/rulebases/main-gateway.rules" "from Offices to Internet" >/dev/null 2>&1 || true
 }
 
+# The tests leave a jar of their own beside it, whose name ends in tests.jar.
 cli_path() {
-  printf '%s' "$CLI"/iron-sieve-cli-*.jar
+  printf '%s' "$CLI"/iron-sieve-cli-*[!s].jar
   printf ':%s' "$CLI"/lib/*.jar
 }
 

@@ -124,7 +124,8 @@ function OpenChanges({ open, leftOut, set }: OpenProps) {
                 {reason || "without a reason"}
               </label>{" "}
               <span className="text-dim">
-                {changes.length} by {[...new Set(changes.map(({ who }) => who))].join(", ")}
+                {changes.length} {changes.length === 1 ? "edit" : "edits"} by{" "}
+                {[...new Set(changes.map(({ who }) => who))].join(", ")}
               </span>
             </summary>
             <ul className="pl-6">
@@ -153,6 +154,10 @@ type StopProps = {
 /** What stands against a release: to be mended, or overridden one by one, each with a reason that is kept. */
 function Stops({ preview, reasons, set }: StopProps) {
   const { stops, overrides } = preview;
+  const said = stops.map((stop) => reasons[stop.id]?.trim() ?? "").find((reason) => reason !== "");
+  const left = stops.filter((stop) => !reasons[stop.id]?.trim());
+  const sayOfAll = () =>
+    set({ ...reasons, ...Object.fromEntries(left.map((stop) => [stop.id, said ?? ""])) });
   const look = (rule?: string) => {
     goTo({ page: rule ? "rulebase" : "promises" });
     if (rule) select(rule);
@@ -163,6 +168,11 @@ function Stops({ preview, reasons, set }: StopProps) {
         <section aria-label="Stands against it" className="text-xs">
           <h3 className="font-medium text-madder">
             Stands against it: mend it, or say for each why it is released so
+            {said && left.length > 0 && (
+              <button type="button" className="press ml-3 text-xs" onClick={sayOfAll}>
+                Say “{said}” of {left.length === 1 ? "the other" : `the other ${left.length}`} too
+              </button>
+            )}
           </h3>
           <ul>
             {stops.map((stop) => (

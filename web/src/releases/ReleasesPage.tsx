@@ -64,7 +64,7 @@ export function ReleasesPage() {
               by={own.filter((gateway) => gateway.inForce === release.number).map((gateway) => gateway.name)}
               deliver={() => change(api.deliver(id, release.number))}
               isOlder={release.number < (newest?.number ?? 0)}
-              hasGateways={own.length > 0}
+              isWanted={own.some((gateway) => gateway.inForce !== release.number)}
             />
           ))}
         </ul>
@@ -172,11 +172,12 @@ type ReleaseRowProps = {
   by: string[];
   deliver: () => Promise<unknown>;
   isOlder: boolean;
-  hasGateways: boolean;
+  /** Whether a gateway decides by something else. */
+  isWanted: boolean;
 };
 
 /** One release, what was said of it, and the way to put it in force; what that would do is seen first. */
-function ReleaseRow({ base, release, by, deliver, isOlder, hasGateways }: ReleaseRowProps) {
+function ReleaseRow({ base, release, by, deliver, isOlder, isWanted }: ReleaseRowProps) {
   const [asked, setAsked] = useState(false);
   const label = isOlder ? "Go back to this" : "Put in force";
   return (
@@ -198,7 +199,7 @@ function ReleaseRow({ base, release, by, deliver, isOlder, hasGateways }: Releas
           </span>
         </span>
         <span className="ml-auto text-xs">{by.length > 0 && `in force on ${by.join(", ")}`}</span>
-        {hasGateways && (
+        {isWanted && (
           <button type="button" className="press" aria-expanded={asked} onClick={() => setAsked(!asked)}>
             {label}
           </button>
