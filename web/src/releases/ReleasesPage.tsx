@@ -162,7 +162,9 @@ function progress(gateway: GatewayState, newest: number): string {
   if (gateway.state === "failed") return `release ${gateway.wanted} failed: ${gateway.why}`;
   if (gateway.state === "not enrolled") return "not enrolled yet";
   if (isOnItsWay(gateway)) return `release ${gateway.wanted}: ${gateway.state}`;
-  return gateway.inForce && gateway.inForce < newest ? `release ${newest} is newer` : "";
+  return [gateway.inForce && gateway.inForce < newest && `release ${newest} is newer`, gateway.why]
+    .filter(Boolean)
+    .join("; ");
 }
 
 type ReleaseRowProps = {

@@ -22,6 +22,7 @@ import java.time.LocalDateTime;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Consumer;
 
@@ -40,7 +41,8 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
 
   private static final Address UNKNOWN = Address.parse("192.0.2.1");
 
-  private final Policy policy;
+  private Policy policy;
+  private final Channel own;
   private final Client client;
   private final Target target;
   private final Destinations servers;
@@ -56,12 +58,14 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
   private long down;
 
   ClientConnection(
+      Channel own,
       Policy policy,
       Client client,
       Target target,
       Destinations servers,
       ConnectionLog log,
       Consumer<Decision> told) {
+    this.own = own;
     this.told = told;
     this.policy = policy;
     this.client = client;
@@ -81,7 +85,12 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
     ByteBuf bytes = (ByteBuf) message;
     up += bytes.readableBytes();
     if (server != null) {
-      relay(context.channel(), server, bytes);
+      if (showsNothingNew(bytes) || decideAgain(policy)) {
+        relay(context.channel(), server, bytes);
+      } else {
+        bytes.release();
+        stop(context.channel());
+      }
       return;
     }
     if (decision != null && decision.outcome().verdict() != Verdict.ALLOW) {
@@ -106,6 +115,70 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
         || !conversation.facts().requests().isEmpty();
   }
 
+  /** Whether what is known of the connection stays as it was: not so at another request. */
+  private boolean showsNothingNew(ByteBuf bytes) {
+    if (conversation.isDone()) {
+      return true;
+    }
+    int known = conversation.facts().requests().size();
+    byte[] copy = ByteBufUtil.getBytes(bytes);
+    conversation.onBytes(true, copy, 0, copy.length);
+    return conversation.facts().requests().size() == known;
+  }
+
+  /** Decides what was let through again; whether it still is. What it was until now is recorded. */
+  private boolean decideAgain(Policy by) {
+    Decision next;
+    try {
+      next = by.decide(client, target, conversation.facts(), LocalDateTime.now());
+    } catch (TextException e) {
+      return false;
+    }
+    boolean isOther =
+        !next.connection().using().equals(decision.connection().using())
+            || !next.outcome().equals(decision.outcome());
+    if (isOther) {
+      record();
+      isLogged = false;
+      up = 0;
+      down = 0;
+      told.accept(next);
+    }
+    policy = by;
+    decision = next;
+    return next.outcome().verdict() == Verdict.ALLOW;
+  }
+
+  /**
+   * Decides an open connection by another release, on its own thread.
+   *
+   * @return whether it was let through until now and is no more, in which case it is cut
+   */
+  Future<Boolean> comeUnder(Policy next) {
+    return own.eventLoop()
+        .submit(
+            () -> {
+              if (decision == null) {
+                policy = next;
+                return false;
+              }
+              // What is stopped stays so: its client has been told.
+              boolean isOpen = own.isActive() && decision.outcome().verdict() == Verdict.ALLOW;
+              boolean isCut = isOpen && !decideAgain(next);
+              if (isCut) {
+                stop(own);
+              }
+              return isCut;
+            });
+  }
+
+  /** Cuts a connection that was let through, as one that is rejected. */
+  private void stop(Channel channel) {
+    record();
+    channel.config().setOption(ChannelOption.SO_LINGER, 0);
+    channel.close();
+  }
+
   private void decideOnce(ChannelHandlerContext context) {
     if (decision != null || !context.channel().isActive()) {
       return;
@@ -119,7 +192,7 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
     }
     told.accept(decision);
     switch (decision.outcome().verdict()) {
-      case ALLOW -> connect(context);
+      case ALLOW -> connect();
       // To the client it is as if nobody were there.
       case DENY -> letGo();
       case REJECT, ASK, STOP, ENROL -> {
@@ -136,8 +209,7 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
     record();
   }
 
-  private void connect(ChannelHandlerContext context) {
-    Channel own = context.channel();
+  private void connect() {
     Optional<InetSocketAddress> there = servers.of(target);
     if (there.isEmpty()) {
       // Let through, and nobody is there.
@@ -175,6 +247,10 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
                     return;
                   }
                   server = connected.channel();
+                  if (!own.isActive()) {
+                    server.close();
+                    return;
+                  }
                   held.forEach(bytes -> relay(own, server, bytes));
                   held.clear();
                   own.config().setAutoRead(true);

@@ -89,12 +89,20 @@ public final class Main implements Callable<Integer> {
                 log,
                 new Destinations(servers),
                 Main::print)) {
-      Optional<ZonePorts> zones = Optional.empty();
-      if (ports.isPresent()) {
-        zones = Optional.of(new ZonePorts(socks, folder, ports.get(), say));
-      }
+      Optional<ZonePorts> zones =
+          ports.isEmpty()
+              ? Optional.empty()
+              : Optional.of(new ZonePorts(socks, folder, ports.get(), say));
       Updates.Listening listening =
-          zones.<Updates.Listening>map(some -> some::listen).orElse(policy -> {});
+          policy -> {
+            if (zones.isPresent()) {
+              zones.get().listen(policy);
+            }
+            SocksServer.Again again = socks.decideAgain(policy);
+            return again.of() == 0
+                ? ""
+                : again.cut() + " of " + again.of() + " open connections were cut";
+          };
       following.set(new Updates(link, folder, own, say, listening));
       // Nobody comes in before what was in force is in force again.
       for (String text : clients) {

@@ -10,6 +10,7 @@ import ironsieve.model.Environment;
 import ironsieve.model.Outcome;
 import ironsieve.model.Rule;
 import ironsieve.model.Service;
+import ironsieve.model.Verdict;
 import ironsieve.model.Zone;
 import ironsieve.text.ProbeText;
 import ironsieve.text.RulebaseReader;
@@ -69,6 +70,11 @@ final class Policy {
     return day;
   }
 
+  /** Whether it knows a person by a login. */
+  boolean knows(String login) {
+    return environment.directory().person(login).isPresent();
+  }
+
   /** The zones that it knows. */
   List<Zone> zones() {
     return environment.zones();
@@ -87,18 +93,25 @@ final class Policy {
   record Decision(Connection connection, Outcome outcome, Optional<Rule> rule) {}
 
   /**
-   * Decides a connection.
+   * Decides a connection: where it was used for several things, the first that is not let through,
+   * or what it was used for last.
    *
-   * @param facts what its first bytes have shown
+   * @param facts what its bytes have shown
    * @throws TextException if there can be no such connection in these surroundings
    */
   Decision decide(Client client, Target target, ConnectionFacts facts, LocalDateTime at) {
-    Connection connection = connection(client, target, use(facts), at);
-    return new Decision(connection, decider.outcome(connection), decider.decide(connection));
+    Decision decision = null;
+    for (Seen.Use seen : new Identifier(matcher).uses(facts).each()) {
+      Connection connection = connection(client, target, use(seen), at);
+      decision = new Decision(connection, decider.outcome(connection), decider.decide(connection));
+      if (decision.outcome().verdict() != Verdict.ALLOW) {
+        return decision;
+      }
+    }
+    return decision;
   }
 
-  private ApplicationUse use(ConnectionFacts facts) {
-    Seen.Use seen = new Identifier(matcher).uses(facts).each().get(0);
+  private ApplicationUse use(Seen.Use seen) {
     return seen.application()
         .flatMap(environment.catalogue()::application)
         .map(application -> TapeMaker.use(application, seen.feature(), seen.carrier()))

@@ -29,7 +29,12 @@ import io.netty.handler.codec.socksx.v5.Socks5ServerEncoder;
 import ironsieve.gateway.Policy.Decision;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
+import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Consumer;
 import java.util.function.Supplier;
@@ -43,6 +48,7 @@ final class SocksServer implements AutoCloseable {
   private static final int HANDSHAKE_SECONDS = 10;
 
   private final EventLoopGroup threads = new NioEventLoopGroup(2);
+  private final Set<ClientConnection> open = ConcurrentHashMap.newKeySet();
   private final Supplier<Optional<Policy>> policy;
   private final ConnectionLog log;
   private final Destinations servers;
@@ -96,6 +102,29 @@ final class SocksServer implements AutoCloseable {
     return ((InetSocketAddress) bound.channel().localAddress()).getPort();
   }
 
+  /**
+   * What became of the open connections.
+   *
+   * @param cut how many were let through until now and are no more
+   */
+  record Again(int cut, int of) {}
+
+  /** Decides all that is open again, and cuts what is not let through any more. */
+  Again decideAgain(Policy next) {
+    List<Future<Boolean>> all = open.stream().map(one -> one.comeUnder(next)).toList();
+    int cut = 0;
+    for (Future<Boolean> one : all) {
+      try {
+        cut += one.get() ? 1 : 0;
+      } catch (InterruptedException e) {
+        Thread.currentThread().interrupt();
+      } catch (ExecutionException e) {
+        // It has ended meanwhile, or is cut by its own thread; the others are decided.
+      }
+    }
+    return new Again(cut, all.size());
+  }
+
   /** The exchange before a client's own bytes. */
   private final class Handshake extends SimpleChannelInboundHandler<Socks5Message> {
     private Client client;
@@ -135,6 +164,13 @@ final class SocksServer implements AutoCloseable {
             new DefaultSocks5InitialResponse(
                 saysWho ? Socks5AuthMethod.PASSWORD : Socks5AuthMethod.NO_AUTH));
       } else if (message instanceof Socks5PasswordAuthRequest who) {
+        if (policy.get().filter(now -> !now.knows(who.username())).isPresent()) {
+          context
+              .writeAndFlush(
+                  new DefaultSocks5PasswordAuthResponse(Socks5PasswordAuthStatus.FAILURE))
+              .addListener(ChannelFutureListener.CLOSE);
+          return;
+        }
         client = client.as(who.username());
         context.pipeline().addFirst(new Socks5CommandRequestDecoder());
         context.writeAndFlush(
@@ -163,12 +199,16 @@ final class SocksServer implements AutoCloseable {
           .addListener(
               sent -> {
                 Channel channel = context.channel();
-                channel
-                    .pipeline()
-                    .addLast(new ClientConnection(now.get(), client, target, servers, log, told));
+                ClientConnection connection =
+                    new ClientConnection(channel, now.get(), client, target, servers, log, told);
+                open.add(connection);
+                channel.closeFuture().addListener(closed -> open.remove(connection));
+                channel.pipeline().addLast(connection);
+                // A release that came into force in between does not pass it by.
+                policy.get().filter(newer -> newer != now.get()).ifPresent(connection::comeUnder);
                 channel.pipeline().remove(Handshake.this);
                 for (Class<? extends io.netty.channel.ChannelHandler> codec :
-                    java.util.List.of(
+                    List.of(
                         Socks5CommandRequestDecoder.class,
                         Socks5PasswordAuthRequestDecoder.class,
                         Socks5InitialRequestDecoder.class,

@@ -60,7 +60,8 @@ final class Updates {
 
   /** What is done once a release is in force. */
   interface Listening {
-    void listen(Policy policy) throws IOException;
+    /** Says in words what became of open connections; nothing where there were none. */
+    String listen(Policy policy) throws IOException;
   }
 
   /** What is in force; nothing before the first release. */
@@ -147,10 +148,10 @@ final class Updates {
       server.say(own, next.delivery(), "checked", "", release());
       folder.keep(told);
       policy = compiled;
-      listen.listen(compiled);
+      String sessions = listen.listen(compiled);
       delivery = next.delivery();
-      say.accept("release " + manifest.release() + " is in force");
-      server.say(own, delivery, "in force", "", release());
+      say.accept("release " + manifest.release() + " is in force " + sessions);
+      server.say(own, delivery, "in force", sessions, release());
     } catch (RuntimeException e) {
       delivery = next.delivery();
       say.accept("release " + next.release() + " is not taken: " + e.getMessage());

@@ -53,6 +53,9 @@ class UpdatesTest {
   /** The releases for which ports were opened. */
   private final List<Integer> listenedFor = new CopyOnWriteArrayList<>();
 
+  /** What became of open connections, as it is told. */
+  private String sessions = "";
+
   private HttpServer server;
   private Thread following;
   private Updates updates;
@@ -89,7 +92,10 @@ class UpdatesTest {
             new ReleaseFolder(state),
             own(),
             text -> {},
-            policy -> listenedFor.add(policy.release()));
+            policy -> {
+              listenedFor.add(policy.release());
+              return sessions;
+            });
     following = new Thread(updates::follow);
     following.start();
   }
@@ -184,8 +190,9 @@ class UpdatesTest {
 
   @Test
   void aReleaseComesIntoForceAndStaysOverARestartWithoutTheServer() throws Exception {
+    sessions = ": 2 of 5 were cut";
     told.add(delivery(1, 1, false));
-    assertThat(end(1)).isEqualTo("in force");
+    assertThat(end(1)).isEqualTo("in force: 2 of 5 were cut");
     assertThat(inForce()).contains(1);
     end();
     server.stop(0);

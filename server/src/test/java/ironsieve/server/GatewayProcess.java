@@ -4,8 +4,12 @@ import com.sun.net.httpserver.HttpServer;
 import java.io.BufferedReader;
 import java.io.File;
 import java.io.IOException;
+import java.net.Authenticator;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
+import java.net.PasswordAuthentication;
+import java.net.Proxy;
+import java.net.Socket;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
@@ -123,6 +127,49 @@ public final class GatewayProcess implements AutoCloseable {
     }
     int exit = client.waitFor();
     return exit + " " + out + (exit == 28 ? said : "");
+  }
+
+  /** A connection of a client of the offices that stays open. */
+  public Socket open(String host, int to) throws IOException {
+    return open(host, to, "ines.halloran");
+  }
+
+  /** The same of somebody else. */
+  public Socket open(String host, int to, String login) throws IOException {
+    // Java signs in by itself, with whoever runs it where nothing else is said.
+    Authenticator.setDefault(
+        new Authenticator() {
+          @Override
+          protected PasswordAuthentication getPasswordAuthentication() {
+            return new PasswordAuthentication(login, "any".toCharArray());
+          }
+        });
+    Socket socket =
+        new Socket(
+            new Proxy(
+                Proxy.Type.SOCKS, new InetSocketAddress(InetAddress.getLoopbackAddress(), port)));
+    socket.setSoTimeout(20_000);
+    socket.connect(InetSocketAddress.createUnresolved(host, to));
+    return socket;
+  }
+
+  /** What is answered to one more request over an open connection; "cut" if it is open no more. */
+  public static String asked(Socket open, String host) {
+    try {
+      open.getOutputStream()
+          .write(("GET / HTTP/1.1\r\nHost: " + host + "\r\n\r\n").getBytes(StandardCharsets.UTF_8));
+      StringBuilder answer = new StringBuilder();
+      while (!answer.toString().endsWith("\r\n\r\n" + PAGE)) {
+        int next = open.getInputStream().read();
+        if (next < 0) {
+          return "cut";
+        }
+        answer.append((char) next);
+      }
+      return PAGE;
+    } catch (IOException e) {
+      return "cut";
+    }
   }
 
   @Override

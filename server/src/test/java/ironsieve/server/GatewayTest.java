@@ -2,6 +2,7 @@ package ironsieve.server;
 
 import static io.restassured.RestAssured.given;
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.awaitility.Awaitility.await;
 
 import com.fasterxml.jackson.databind.JsonNode;
@@ -9,6 +10,8 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import io.quarkus.test.common.http.TestHTTPResource;
 import io.quarkus.test.junit.QuarkusTest;
 import jakarta.inject.Inject;
+import java.net.Socket;
+import java.net.SocketException;
 import java.net.URI;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -86,6 +89,35 @@ class GatewayTest {
             reasons));
   }
 
+  /** Puts a rule above all others that stops everybody's way to a host. */
+  private static void block(String host) throws Exception {
+    Map<String, Object> rule =
+        Map.of(
+            "name",
+            "No page",
+            "verdict",
+            "reject",
+            "fields",
+            Map.of("to.sites", Map.of("sense", "is", "values", List.of(host))));
+    send(
+        "POST",
+        BASE + "/edits",
+        Map.of(
+            "revision",
+            get(BASE).get("revision").asLong(),
+            "what",
+            "no page",
+            "steps",
+            List.of(
+                Map.of(
+                    "op",
+                    "ADD_RULE",
+                    "place",
+                    Map.of("before", get(BASE).at("/chapters/0/rules/0/id").asText()),
+                    "rule",
+                    rule))));
+  }
+
   private static void awaitInForce(int release) {
     await()
         .atMost(Duration.ofMinutes(1))
@@ -111,31 +143,7 @@ class GatewayTest {
     awaitInForce(1);
     assertThat(gateway.curl()).isEqualTo("0 the page");
 
-    Map<String, Object> rule =
-        Map.of(
-            "name",
-            "No page",
-            "verdict",
-            "reject",
-            "fields",
-            Map.of("to.sites", Map.of("sense", "is", "values", List.of("page.example"))));
-    send(
-        "POST",
-        BASE + "/edits",
-        Map.of(
-            "revision",
-            get(BASE).get("revision").asLong(),
-            "what",
-            "no page",
-            "steps",
-            List.of(
-                Map.of(
-                    "op",
-                    "ADD_RULE",
-                    "place",
-                    Map.of("before", get(BASE).at("/chapters/0/rules/0/id").asText()),
-                    "rule",
-                    rule))));
+    block("page.example");
     assertThat(onPaper()).isEqualTo("reject");
     // What was drafted is not in force before it is released.
     assertThat(gateway.curl()).isEqualTo("0 the page");
@@ -221,6 +229,35 @@ class GatewayTest {
     gateway.kill();
     gateway.start("--ports", String.valueOf(first));
     assertThat(gateway.curl("ines.halloran:any@127.0.0.1:" + offices)).isEqualTo("0 the page");
+  }
+
+  /**
+   * What stays open is decided again when a release comes into force, and so is each new request.
+   */
+  @Test
+  void anOpenConnectionDoesNotOutliveTheReleaseThatLetItThrough() throws Exception {
+    String code =
+        send("PUT", "/api/gateways/quay", Map.of("rulebase", "main-gateway")).get("code").asText();
+    release("As it was");
+    gateway.start("--code", code);
+    awaitInForce(1);
+    try (Socket open = gateway.open("page.example", 80);
+        Socket other = gateway.open("other.example", 80)) {
+      assertThat(GatewayProcess.asked(open, "page.example")).isEqualTo("the page");
+      assertThat(GatewayProcess.asked(other, "other.example")).isEqualTo("the page");
+      assertThat(GatewayProcess.asked(open, "page.example")).isEqualTo("the page");
+      block("page.example");
+      release("No page");
+      awaitInForce(2);
+      assertThat(get("/api/gateways").at("/0/why").asText())
+          .isEqualTo("1 of 2 open connections were cut");
+      assertThat(GatewayProcess.asked(open, "page.example")).isEqualTo("cut");
+      assertThat(GatewayProcess.asked(other, "other.example")).isEqualTo("the page");
+    }
+    // Nobody comes in under a login that the directory does not have.
+    assertThatThrownBy(() -> gateway.open("other.example", 80, "nobody.known"))
+        .isInstanceOf(SocketException.class)
+        .hasMessageContaining("authentication failed");
   }
 
   @Test

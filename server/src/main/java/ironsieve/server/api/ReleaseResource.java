@@ -258,6 +258,9 @@ public class ReleaseResource {
           "revision",
           "say which revision is to be released, and after which release (0 for none)");
     }
+    if (request.leftOut() != null && request.leftOut().contains(null)) {
+      throw new FaultException("release", "leftOut", "a revision is a number, not null");
+    }
     return view(
         releases.make(
             id,

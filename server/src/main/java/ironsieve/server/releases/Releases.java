@@ -37,6 +37,10 @@ public class Releases {
   private static final int LONGEST_NAME = 60;
   private static final int LONGEST_TITLE = 200;
   private static final int MOST_PORTS = 200;
+  private static final int LONGEST_REASON = 1_000;
+
+  /** The workspace may change each time that it is read. */
+  private static final int MOST_TRIES = 5;
 
   @Inject Editor editor;
   @Inject CompanyLoader company;
@@ -119,7 +123,8 @@ public class Releases {
    *     build on it
    */
   public Preview preview(String rulebase, List<Long> leftOut) {
-    RulebaseSnapshot draft = editor.snapshot(rulebase);
+    Draft now = draft(rulebase);
+    RulebaseSnapshot draft = now.snapshot();
     Optional<Release> newest = newest(rulebase);
     List<JournalEntry> open = open(rulebase, newest, draft.revision());
     for (long revision : leftOut) {
@@ -137,7 +142,7 @@ public class Releases {
         snapshot,
         newest.map(Release::number).orElse(0),
         open,
-        beside(snapshot, digests(snapshot), newest),
+        beside(snapshot, now.digests(), newest),
         stops.stream().filter(stop -> !before.containsKey(stop.id())).toList(),
         stops.stream()
             .filter(stop -> before.containsKey(stop.id()))
@@ -223,8 +228,9 @@ public class Releases {
    * differs from it; the newest release where there is no gateway, and nothing where there is none.
    */
   public Optional<InForce> inForce(String rulebase) {
-    RulebaseSnapshot draft = editor.snapshot(rulebase);
-    List<Beside> beside = beside(draft, digests(draft), newest(rulebase));
+    Draft now = draft(rulebase);
+    RulebaseSnapshot draft = now.snapshot();
+    List<Beside> beside = beside(draft, now.digests(), newest(rulebase));
     return beside.stream()
         .filter(one -> one.compared().isPresent())
         .reduce((one, other) -> other)
@@ -245,6 +251,24 @@ public class Releases {
     Map<String, String> texts = new TreeMap<>(company.surroundings());
     texts.remove(ReleasedRulebases.SOURCES);
     return texts;
+  }
+
+  /**
+   * A draft of one moment.
+   *
+   * @param digests of the files that its surroundings are, by name
+   */
+  private record Draft(RulebaseSnapshot snapshot, Map<String, String> digests) {}
+
+  private Draft draft(String rulebase) {
+    for (int round = 0; round < MOST_TRIES; round++) {
+      RulebaseSnapshot snapshot = editor.snapshot(rulebase);
+      Map<String, String> digests = digests(snapshot);
+      if (!digests.isEmpty()) {
+        return new Draft(snapshot, digests);
+      }
+    }
+    throw new ReleaseConflictException("the workspace changes faster than it can be read");
   }
 
   /** The digests of a draft's surroundings by file; none if those changed since. */
@@ -347,6 +371,15 @@ public class Releases {
       throw new FaultException(
           "release", "title", "a title has at most " + LONGEST_TITLE + " characters");
     }
+    words
+        .reasons()
+        .forEach(
+            (stop, reason) -> {
+              if (reason != null && reason.length() > LONGEST_REASON) {
+                throw new FaultException(
+                    "release", stop, "a reason has at most " + LONGEST_REASON + " characters");
+              }
+            });
   }
 
   /** What is overridden, now and before; whatever else stands against it stops it. */
@@ -371,8 +404,8 @@ public class Releases {
   /** What a release would do that was made already, as {@link #deliver} would put it in force. */
   public Preview preview(String rulebase, int number) {
     Release release = demand(rulebase, number);
-    RulebaseSnapshot draft = editor.snapshot(rulebase);
-    RulebaseSnapshot snapshot = released.of(release, draft, digests(draft));
+    Draft draft = draft(rulebase);
+    RulebaseSnapshot snapshot = released.of(release, draft.snapshot(), draft.digests());
     return new Preview(
         snapshot,
         number,
