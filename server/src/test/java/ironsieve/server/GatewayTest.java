@@ -231,9 +231,7 @@ class GatewayTest {
     assertThat(gateway.curl("ines.halloran:any@127.0.0.1:" + offices)).isEqualTo("0 the page");
   }
 
-  /**
-   * What stays open is decided again when a release comes into force, and so is each new request.
-   */
+  /** What stays open is decided again when a release comes into force. */
   @Test
   void anOpenConnectionDoesNotOutliveTheReleaseThatLetItThrough() throws Exception {
     String code =
