@@ -29,13 +29,13 @@ gateway() {
 
 # A key that the server does not know any more is no use; neither is a name without its key.
 enrolled() { # NAME ADDRESS : whether the gateway of this folder is the one that the server knows
-  [ -e "$(gateways_folder)/$1/identity.json" ] &&
+  [ -e "$(gateways_folder)/$1/gateway.json" ] &&
     curl -fsS "$2/api/gateway-protocol/log" -o /dev/null \
-      -H "Authorization: Bearer $(sed -n 's/.*"key":"\([^"]*\)".*/\1/p' "$(gateways_folder)/$1/identity.json")" 2>/dev/null
+      -H "Authorization: Bearer $(sed -n 's/.*"key":"\([^"]*\)".*/\1/p' "$(gateways_folder)/$1/gateway.json")" 2>/dev/null
 }
 
 start_gateways() { # COUNT ADDRESS : starts so many, and what stands in for the servers behind them
-  local count="$1" address="$2" folder http=$((PORT + SERVERS_AT)) https=$((PORT + SERVERS_AT + 1)) i name code
+  local count="$1" address="$2" folder http=$((PORT + SERVERS_AT)) https=$((PORT + SERVERS_AT + 1)) started=0 i name code
   folder="$(gateways_folder)"
   mkdir -p "$folder"
   gateway_java ironsieve.gateway.standins.StandInServers --http "$http" --https "$https" --state "$folder" >"$folder/servers.log" 2>&1 &
@@ -52,8 +52,9 @@ start_gateways() { # COUNT ADDRESS : starts so many, and what stands in for the 
     gateway_java ironsieve.gateway.Main --server "$address" --state "$folder/$name" ${code:+--code "$code"} \
       --ports $((PORT + ZONES_AT * (i + 1))) --servers "80=$http" --servers "443=$https" >"$folder/$name.log" 2>&1 &
     HELPERS+=($!)
+    started=$((started + 1))
   done
-  say "$count gateways decide by what is released; how to try them stands at $address/releases"
+  [ "$started" = 0 ] || say "$started gateways decide by what is released; how to try them stands at $address/releases"
 }
 
 stop_gateways() {

@@ -89,7 +89,7 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
         relay(context.channel(), server, bytes);
       } else {
         bytes.release();
-        stop(context.channel());
+        stop();
       }
       return;
     }
@@ -166,17 +166,17 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
               boolean isOpen = own.isActive() && decision.outcome().verdict() == Verdict.ALLOW;
               boolean isCut = isOpen && !decideAgain(next);
               if (isCut) {
-                stop(own);
+                stop();
               }
               return isCut;
             });
   }
 
-  /** Cuts a connection that was let through, as one that is rejected. */
-  private void stop(Channel channel) {
-    record();
-    channel.config().setOption(ChannelOption.SO_LINGER, 0);
-    channel.close();
+  /** Resets the connection, so that its client knows. */
+  private void stop() {
+    letGo();
+    own.config().setOption(ChannelOption.SO_LINGER, 0);
+    own.close();
   }
 
   private void decideOnce(ChannelHandlerContext context) {
@@ -195,11 +195,7 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
       case ALLOW -> connect();
       // To the client it is as if nobody were there.
       case DENY -> letGo();
-      case REJECT, ASK, STOP, ENROL -> {
-        letGo();
-        context.channel().config().setOption(ChannelOption.SO_LINGER, 0);
-        context.close();
-      }
+      case REJECT, ASK, STOP, ENROL -> stop();
     }
   }
 

@@ -165,9 +165,8 @@ final class Updates {
 
   /** On another day people may be known no more, or from now on. */
   private void refresh() throws IOException {
-    Optional<InForce> known = folder.inForce();
-    if (known.isPresent() && policy != null && !policy.day().equals(LocalDate.now())) {
-      policy = compiled(Manifest.read(known.get().manifest()));
+    if (policy != null && !policy.day().equals(LocalDate.now())) {
+      policy = compiled(Manifest.read(folder.inForce().orElseThrow().manifest()));
     }
   }
 

@@ -240,6 +240,18 @@ class ReleasesApiTest {
     assertThat(get(BASE + "/releases")).hasSize(1);
   }
 
+  private JsonNode askedInForce() throws Exception {
+    return json.readTree(
+        given()
+            .contentType("application/json")
+            .body(Map.of("text", PROBE))
+            .post(BASE + "/probe/in-force")
+            .then()
+            .statusCode(200)
+            .extract()
+            .asString());
+  }
+
   @Test
   void draftAndInForceAreToldApartByRuleAndByProbe() throws Exception {
     given().get(BASE + "/releases/in-force").then().statusCode(204);
@@ -251,6 +263,7 @@ class ReleasesApiTest {
         .statusCode(204);
     releaseAsItIs();
     assertThat(get(BASE + "/releases/in-force").get("count").asInt()).isZero();
+    assertThat(askedInForce().get("same").asBoolean()).isTrue();
     String gone = get(BASE).at("/chapters/1/rules/0/id").asText();
     String moved = get(BASE).at("/chapters/0/rules/1/id").asText();
     edit(
@@ -273,16 +286,7 @@ class ReleasesApiTest {
     assertThat(texts(inForce.get("gone"), "id")).containsExactly(gone);
     assertThat(inForce.get("others").toString()).contains("the default verdict");
     assertThat(inForce.get("count").asInt()).isEqualTo(5);
-    JsonNode asked =
-        json.readTree(
-            given()
-                .contentType("application/json")
-                .body(Map.of("text", PROBE))
-                .post(BASE + "/probe/in-force")
-                .then()
-                .statusCode(200)
-                .extract()
-                .asString());
+    JsonNode asked = askedInForce();
     assertThat(asked.get("same").asBoolean()).isFalse();
     assertThat(asked.at("/fall/outcome").asText()).isEqualTo("allow");
   }

@@ -51,6 +51,10 @@ final class DemoAuthority {
   private static final char[] PASSWORD = "stand-in".toCharArray();
   private static final String SIGNED_WITH = "SHA256withECDSA";
   private static final int DAYS = 825;
+
+  /** As many are remembered; a client may ask for any number of hosts. */
+  private static final int MOST_ISSUED = 10_000;
+
   private static final String NAMELESS = "stand-in.example";
 
   private final PrivateKey key;
@@ -127,6 +131,9 @@ final class DemoAuthority {
   }
 
   private Issued of(String host) {
+    if (issued.size() >= MOST_ISSUED) {
+      issued.clear();
+    }
     return issued.computeIfAbsent(
         host,
         name -> {

@@ -164,7 +164,7 @@ public class GatewayProtocolResource {
         .filter(told -> told.isPresent() || patience.isZero())
         .toUni()
         .ifNoItem()
-        .after(patience.plus(MARGIN))
+        .after(patience.isZero() ? MARGIN : patience)
         .recoverWithItem(Optional.empty())
         .map(
             told ->

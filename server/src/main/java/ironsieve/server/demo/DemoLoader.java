@@ -64,6 +64,9 @@ public class DemoLoader {
   @ConfigProperty(name = "iron-sieve.gateways", defaultValue = "0")
   int gateways;
 
+  /** Whether the demo was loaded at this start. */
+  private boolean isNew;
+
   @Inject Releases releases;
   @Inject Editor editor;
   @Inject TapeEditor tapeEditor;
@@ -75,7 +78,7 @@ public class DemoLoader {
     if (archive.isPresent()) {
       restoreIfEmpty(Path.of(archive.get()));
     } else if (begin.equals("demo")) {
-      loadIfEmpty();
+      isNew = loadIfEmpty();
     }
     generated.filter(size -> size > 0).ifPresent(this::generate);
     // Ready means ready to answer; the first review is made behind, before anybody asks for it.
@@ -94,7 +97,8 @@ public class DemoLoader {
           "warm-up of " + head.name(),
           progress -> {
             editor.snapshot(head.id()).review();
-            if (gateways > 0) {
+            // What somebody else has brought in is released by them alone.
+            if (isNew && gateways > 0) {
               release(head.id());
             }
             warmUp.of(head.id());
@@ -146,11 +150,16 @@ public class DemoLoader {
     }
   }
 
-  /** Loads the demo company unless a rulebase, or anything it could be read against, is there. */
-  public void loadIfEmpty() {
-    if (loader.loadIfEmpty(files.folder(), "the demo")) {
+  /**
+   * Loads the demo company unless a rulebase, or anything it could be read against, is there;
+   * whether it was loaded.
+   */
+  public boolean loadIfEmpty() {
+    boolean isLoaded = loader.loadIfEmpty(files.folder(), "the demo");
+    if (isLoaded) {
       LOG.info("The demo company is loaded.");
     }
+    return isLoaded;
   }
 
   private void restoreIfEmpty(Path file) {

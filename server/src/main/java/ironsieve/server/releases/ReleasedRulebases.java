@@ -34,8 +34,11 @@ public class ReleasedRulebases {
 
   private final FutureCache<Key, RulebaseSnapshot> known = FutureCache.ofCount(MOST);
 
-  /** Which release, and the day that its surroundings are read as of. */
-  private record Key(String rulebase, int number, LocalDate day) {}
+  /**
+   * What a release is, and the day that its surroundings are read as of. Its number alone would be
+   * that of another release where the database is another one.
+   */
+  private record Key(String manifest, LocalDate day) {}
 
   /**
    * A release, beside the traffic that is recorded by now.
@@ -45,8 +48,7 @@ public class ReleasedRulebases {
   RulebaseSnapshot of(Release release, RulebaseSnapshot draft, Map<String, String> now) {
     RulebaseSnapshot read =
         known.get(
-            new Key(release.rulebase(), release.number(), draft.state().day()),
-            () -> read(release, draft, now));
+            new Key(release.manifest(), draft.state().day()), () -> read(release, draft, now));
     return read.besideTrafficOf(draft);
   }
 
