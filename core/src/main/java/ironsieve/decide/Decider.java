@@ -3,6 +3,7 @@ package ironsieve.decide;
 import ironsieve.compile.Check;
 import ironsieve.compile.CompiledRule;
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.Knowledge;
 import ironsieve.compile.Names;
 import ironsieve.model.Chapter;
 import ironsieve.model.Connection;
@@ -66,6 +67,15 @@ public final class Decider {
   /** The verdict on a connection. */
   public Verdict verdict(Connection connection) {
     return outcome(connection).verdict();
+  }
+
+  /**
+   * What a gateway does at one stage, whatever it did before.
+   *
+   * @param connection of what shows after that stage nothing is looked at
+   */
+  public Fall.Stage stage(Connection connection, Knowledge knowledge) {
+    return new Unfolding(compiled, connection).stage(knowledge);
   }
 
   /** How a connection unfolds at the gateway, without the reasons of a {@link #fall}. */

@@ -59,7 +59,7 @@ final class Unfolding {
     return stages;
   }
 
-  private Fall.Stage stage(Knowledge knowledge) {
+  Fall.Stage stage(Knowledge knowledge) {
     Box known = space.known(connection, point, knowledge);
     List<Fall.Wait> waiting = new ArrayList<>();
     Set<Verdict> possible = new LinkedHashSet<>();

@@ -86,9 +86,7 @@ public final class Main implements Callable<Integer> {
         SocksServer socks =
             new SocksServer(
                 () -> Optional.ofNullable(following.get()).flatMap(Updates::policy),
-                log,
-                new Destinations(servers),
-                Main::print)) {
+                Surroundings.of(new Destinations(servers), log, Main::print, say))) {
       Optional<ZonePorts> zones =
           ports.isEmpty()
               ? Optional.empty()
@@ -126,7 +124,7 @@ public final class Main implements Callable<Integer> {
 
   private static void print(Policy.Decision decision) {
     System.out.println(
-        decision.outcome().verdict().word()
+        decision.verdict().word()
             + " by "
             + decision.rule().map(rule -> "rule " + rule.id()).orElse("the default verdict")
             + ": "

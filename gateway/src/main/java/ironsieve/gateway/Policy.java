@@ -1,14 +1,19 @@
 package ironsieve.gateway;
 
 import ironsieve.compile.CompiledRulebase;
+import ironsieve.compile.Knowledge;
 import ironsieve.decide.Decider;
+import ironsieve.decide.Fall;
 import ironsieve.files.CompanyFolder;
 import ironsieve.files.Manifest;
 import ironsieve.model.Connection;
 import ironsieve.model.Connection.ApplicationUse;
+import ironsieve.model.Directory;
 import ironsieve.model.Environment;
+import ironsieve.model.Notice;
 import ironsieve.model.Outcome;
 import ironsieve.model.Rule;
+import ironsieve.model.Rulebase;
 import ironsieve.model.Service;
 import ironsieve.model.Verdict;
 import ironsieve.model.Zone;
@@ -30,6 +35,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
 /** A release as a gateway decides by it. Safe for use by many threads. */
 final class Policy {
@@ -37,8 +43,11 @@ final class Policy {
   private final int release;
   private final LocalDate day;
   private final Environment environment;
+  private final Rulebase rulebase;
+  private final Map<String, Rule> rules;
   private final Decider decider;
   private final SignatureMatcher matcher;
+  private final boolean asksAnswers;
   private final ProbeText probes;
 
   /**
@@ -57,22 +66,17 @@ final class Policy {
                     .map(text -> text.getBytes(StandardCharsets.UTF_8))
                     .map(ByteArrayInputStream::new));
     environment = folder.environment(today);
-    decider =
-        new Decider(
-            CompiledRulebase.of(
-                RulebaseReader.read(texts.get(Manifest.RULEBASE)).rulebase(), environment));
+    rulebase = RulebaseReader.read(texts.get(Manifest.RULEBASE)).rulebase();
+    rules = rulebase.rules().stream().collect(Collectors.toMap(Rule::id, rule -> rule));
+    decider = new Decider(CompiledRulebase.of(rulebase, environment));
     matcher = SignatureBook.of(folder, folder.company().edition()).matcher();
+    asksAnswers = matcher.asksAnswers();
     probes = new ProbeText(environment);
   }
 
   /** The day that its surroundings are as of: people and names may be known until a day. */
   LocalDate day() {
     return day;
-  }
-
-  /** Whether it knows a person by a login. */
-  boolean knows(String login) {
-    return environment.directory().person(login).isPresent();
   }
 
   /** The zones that it knows. */
@@ -86,29 +90,128 @@ final class Policy {
   }
 
   /**
-   * What becomes of a connection.
+   * What becomes of a connection by what is known of it.
    *
-   * @param rule the rule that caught it; nothing for the default verdict
+   * @param outcome nothing while it goes on only until more is known
+   * @param rule the rule that caught it; nothing for the default verdict, or while nothing has
    */
-  record Decision(Connection connection, Outcome outcome, Optional<Rule> rule) {}
+  record Decision(Connection connection, Optional<Outcome> outcome, Optional<Rule> rule) {
+
+    boolean isSure() {
+      return outcome.isPresent();
+    }
+
+    /** What happens to it; while that is not sure it is let through. */
+    Verdict verdict() {
+      return outcome.map(Outcome::verdict).orElse(Verdict.ALLOW);
+    }
+
+    /** Whether it goes no further, unless a person asks for it. */
+    boolean isStopped() {
+      return verdict() != Verdict.ALLOW;
+    }
+  }
+
+  /** What becomes of a connection of which only the first packet is known. */
+  Decision first(Client client, Target target, LocalDateTime at) {
+    return unfold(
+        connection(client, target, target.name(), ApplicationUse.UNRECOGNISED, at),
+        Knowledge.FIRST_PACKET);
+  }
 
   /**
-   * Decides a connection: where it was used for several things, the first that is not let through,
-   * or what it was used for last.
+   * Decides a connection by what its bytes have shown: of what it is used for what is stopped, or
+   * else is not sure yet, or else came last.
    *
-   * @param facts what its bytes have shown
+   * @param isAll whether it tells no more
    * @throws TextException if there can be no such connection in these surroundings
    */
-  Decision decide(Client client, Target target, ConnectionFacts facts, LocalDateTime at) {
-    Decision decision = null;
-    for (Seen.Use seen : new Identifier(matcher).uses(facts).each()) {
-      Connection connection = connection(client, target, use(seen), at);
-      decision = new Decision(connection, decider.outcome(connection), decider.decide(connection));
-      if (decision.outcome().verdict() != Verdict.ALLOW) {
-        return decision;
+  Decision decide(
+      Client client, Target target, ConnectionFacts facts, boolean isAll, LocalDateTime at) {
+    Identifier identifier = new Identifier(matcher);
+    Decision worst = null;
+    for (ConnectionFacts one : facts.each()) {
+      boolean isToldAll = isAll || one.requests().stream().anyMatch(this::isToldAll);
+      Optional<String> host = one.hostName().or(target::name);
+      for (Seen.Use seen : identifier.uses(one).each()) {
+        Decision next = decide(client, target, host, one, seen, isToldAll, at);
+        worst = worst == null || gravity(next) >= gravity(worst) ? next : worst;
       }
     }
-    return decision;
+    return worst;
+  }
+
+  /** Whom a person may ask to go on does not come before what stops in any case. */
+  private static int gravity(Decision one) {
+    if (!one.isStopped()) {
+      return one.isSure() ? 0 : 1;
+    }
+    return one.verdict() == Verdict.ASK ? 2 : 3;
+  }
+
+  /** A request tells all at once, unless signatures ask what is answered to it. */
+  private boolean isToldAll(ConnectionFacts.Request request) {
+    return request.isAnswered() || !asksAnswers;
+  }
+
+  private Decision decide(
+      Client client,
+      Target target,
+      Optional<String> host,
+      ConnectionFacts one,
+      Seen.Use seen,
+      boolean isToldAll,
+      LocalDateTime at) {
+    if (isToldAll) {
+      return sure(connection(client, target, host, use(seen), at));
+    }
+    if (one.facts().isEmpty()) {
+      return first(client, target, at);
+    }
+    ApplicationUse use = use(seen);
+    boolean isCarrier = one.layers().stream().anyMatch(layer -> isNamed(use, layer));
+    Knowledge knowledge =
+        use.application().isEmpty() || isCarrier
+            ? Knowledge.NAMED
+            : use.feature().isPresent() ? Knowledge.READ : Knowledge.IDENTIFIED;
+    return unfold(connection(client, target, host, use, at), knowledge);
+  }
+
+  private static boolean isNamed(ApplicationUse use, String layer) {
+    return use.application().filter(layer::equals).isPresent();
+  }
+
+  /** Decides by these surroundings what was sure by others. */
+  Decision again(Client client, Target target, Connection known, LocalDateTime at) {
+    return sure(connection(client, target, known.to().host(), known.using(), at));
+  }
+
+  private Decision sure(Connection connection) {
+    return new Decision(
+        connection, Optional.of(decider.outcome(connection)), decider.decide(connection));
+  }
+
+  private Decision unfold(Connection connection, Knowledge knowledge) {
+    Fall.Stage stage = decider.stage(connection, knowledge);
+    return switch (stage.status()) {
+      case PROVISIONAL -> new Decision(connection, Optional.empty(), Optional.empty());
+      case DECIDED -> sure(connection);
+      case STOPPED_EARLY ->
+          new Decision(
+              connection, Optional.of(stage.outcomes().get(0)), stage.rule().map(rules::get));
+    };
+  }
+
+  /** The page that goes with an outcome. */
+  Optional<Notice> notice(Outcome outcome) {
+    return rulebase.parts().notices().stream()
+        .filter(one -> outcome.notice().equals(Optional.of(one.name())))
+        .findFirst();
+  }
+
+  /** A person by login. */
+  Optional<Directory.Person> person(String login) {
+    return environment.directory().person(login);
   }
 
   private ApplicationUse use(Seen.Use seen) {
@@ -116,6 +219,18 @@ final class Policy {
         .flatMap(environment.catalogue()::application)
         .map(application -> TapeMaker.use(application, seen.feature(), seen.carrier()))
         .orElse(ApplicationUse.UNRECOGNISED);
+  }
+
+  /** With the name that its bytes ask for, which may be another than the client said before. */
+  private Connection connection(
+      Client client, Target target, Optional<String> host, ApplicationUse use, LocalDateTime at) {
+    Connection said = connection(client, target, use, at);
+    return new Connection(
+        said.at(),
+        said.from(),
+        new Connection.Destination(said.to().place(), host),
+        said.service(),
+        said.using());
   }
 
   /** As a probe is filled in: a name that resolves to nothing here lies outside. */

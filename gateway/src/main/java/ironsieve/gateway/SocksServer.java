@@ -26,7 +26,6 @@ import io.netty.handler.codec.socksx.v5.Socks5PasswordAuthRequest;
 import io.netty.handler.codec.socksx.v5.Socks5PasswordAuthRequestDecoder;
 import io.netty.handler.codec.socksx.v5.Socks5PasswordAuthStatus;
 import io.netty.handler.codec.socksx.v5.Socks5ServerEncoder;
-import ironsieve.gateway.Policy.Decision;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.util.List;
@@ -36,7 +35,6 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
-import java.util.function.Consumer;
 import java.util.function.Supplier;
 
 /**
@@ -50,25 +48,12 @@ final class SocksServer implements AutoCloseable {
   private final EventLoopGroup threads = new NioEventLoopGroup(2);
   private final Set<ClientConnection> open = ConcurrentHashMap.newKeySet();
   private final Supplier<Optional<Policy>> policy;
-  private final ConnectionLog log;
-  private final Destinations servers;
-  private final Consumer<Decision> told;
+  private final Surroundings around;
 
-  /**
-   * A server that listens nowhere yet.
-   *
-   * @param told takes each connection that is decided
-   * @param servers where all destinations are reached: a stand-in for all of them
-   */
-  SocksServer(
-      Supplier<Optional<Policy>> policy,
-      ConnectionLog log,
-      Destinations servers,
-      Consumer<Decision> told) {
-    this.told = told;
+  /** A server that listens nowhere yet. */
+  SocksServer(Supplier<Optional<Policy>> policy, Surroundings around) {
     this.policy = policy;
-    this.log = log;
-    this.servers = servers;
+    this.around = around;
   }
 
   /**
@@ -164,7 +149,7 @@ final class SocksServer implements AutoCloseable {
             new DefaultSocks5InitialResponse(
                 saysWho ? Socks5AuthMethod.PASSWORD : Socks5AuthMethod.NO_AUTH));
       } else if (message instanceof Socks5PasswordAuthRequest who) {
-        if (policy.get().filter(now -> !now.knows(who.username())).isPresent()) {
+        if (policy.get().filter(now -> now.person(who.username()).isEmpty()).isPresent()) {
           context
               .writeAndFlush(
                   new DefaultSocks5PasswordAuthResponse(Socks5PasswordAuthStatus.FAILURE))
@@ -191,33 +176,55 @@ final class SocksServer implements AutoCloseable {
         return;
       }
       Target target = new Target(command.dstAddr(), command.dstPort());
-      // Let through for now: what it is shows in its first bytes.
-      context
-          .writeAndFlush(
-              new DefaultSocks5CommandResponse(
-                  Socks5CommandStatus.SUCCESS, command.dstAddrType(), "0.0.0.0", 0))
-          .addListener(
-              sent -> {
-                Channel channel = context.channel();
-                ClientConnection connection =
-                    new ClientConnection(channel, now.get(), client, target, servers, log, told);
-                open.add(connection);
-                channel.closeFuture().addListener(closed -> open.remove(connection));
-                channel.pipeline().addLast(connection);
-                // A release that came into force in between does not pass it by.
-                policy.get().filter(newer -> newer != now.get()).ifPresent(connection::comeUnder);
-                channel.pipeline().remove(Handshake.this);
-                for (Class<? extends io.netty.channel.ChannelHandler> codec :
-                    List.of(
-                        Socks5CommandRequestDecoder.class,
-                        Socks5PasswordAuthRequestDecoder.class,
-                        Socks5InitialRequestDecoder.class,
-                        Socks5ServerEncoder.class)) {
-                  if (channel.pipeline().get(codec) != null) {
-                    channel.pipeline().remove(codec);
-                  }
-                }
-              });
+      Channel channel = context.channel();
+      ClientConnection connection =
+          new ClientConnection(channel, now.get(), client, target, around);
+      switch (connection.begin()) {
+        case SILENCE -> {
+          channel.pipeline().addLast(connection);
+          unwrap(channel);
+          connection.keepSilent();
+        }
+        case REFUSAL ->
+            context
+                .writeAndFlush(
+                    new DefaultSocks5CommandResponse(
+                        Socks5CommandStatus.FORBIDDEN, command.dstAddrType()))
+                .addListener(ChannelFutureListener.CLOSE);
+        case GOES_ON -> {
+          open.add(connection);
+          channel.closeFuture().addListener(closed -> open.remove(connection));
+          context
+              .writeAndFlush(
+                  new DefaultSocks5CommandResponse(
+                      Socks5CommandStatus.SUCCESS, command.dstAddrType(), "0.0.0.0", 0))
+              .addListener(
+                  sent -> {
+                    channel.pipeline().addLast(connection);
+                    unwrap(channel);
+                    // A release that came into force in between does not pass it by.
+                    policy
+                        .get()
+                        .filter(newer -> newer != now.get())
+                        .ifPresent(connection::comeUnder);
+                  });
+        }
+      }
+    }
+
+    /** From here on bytes are the client's own. */
+    private void unwrap(Channel channel) {
+      channel.pipeline().remove(Handshake.this);
+      for (Class<? extends io.netty.channel.ChannelHandler> codec :
+          List.of(
+              Socks5CommandRequestDecoder.class,
+              Socks5PasswordAuthRequestDecoder.class,
+              Socks5InitialRequestDecoder.class,
+              Socks5ServerEncoder.class)) {
+        if (channel.pipeline().get(codec) != null) {
+          channel.pipeline().remove(codec);
+        }
+      }
     }
 
     @Override

@@ -1,5 +1,8 @@
 package ironsieve.gateway;
 
+import java.util.Locale;
+import java.util.Optional;
+
 /**
  * Where a client wants to go.
  *
@@ -9,6 +12,11 @@ record Target(String host, int port) {
 
   private boolean isAddress() {
     return host.contains(":") || host.matches("[0-9.]+");
+  }
+
+  /** The name that the client asks for; nothing for an address. */
+  Optional<String> name() {
+    return isAddress() ? Optional.empty() : Optional.of(host.toLowerCase(Locale.ROOT));
   }
 
   /** As a probe says it: a name of one label ends in a dot. */

@@ -16,22 +16,18 @@ import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.KeyPair;
 import java.security.KeyPairGenerator;
-import java.util.ArrayList;
 import java.util.Base64;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.TreeMap;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.LinkedBlockingQueue;
 import java.util.concurrent.TimeUnit;
-import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -41,7 +37,6 @@ import org.junit.jupiter.api.io.TempDir;
 class UpdatesTest {
 
   private static final ObjectMapper JSON = new ObjectMapper();
-  private static final Path DEMO = Path.of("..", "demo");
 
   @TempDir Path state;
 
@@ -142,19 +137,8 @@ class UpdatesTest {
   }
 
   /** The demo as a release. */
-  private Manifest manifest(int release) throws IOException {
-    Map<String, String> texts = new TreeMap<>();
-    try (Stream<Path> files = Files.walk(DEMO)) {
-      List<Path> some = new ArrayList<>();
-      files
-          .filter(file -> file.toString().matches(".*\\.(json|csv|txt)"))
-          .filter(
-              file -> !file.toString().matches(".*(replay|history|rulebases|captures|stand-ins).*"))
-          .forEach(some::add);
-      for (Path file : some) {
-        texts.put(DEMO.relativize(file).toString(), Files.readString(file));
-      }
-    }
+  private Manifest manifest(int release) {
+    Map<String, String> texts = Wire.company();
     texts.put(Manifest.RULEBASE, "rulebase \"R" + release + "\"\n  default verdict deny\n");
     texts.values().forEach(text -> parts.put(Digests.of(text), text));
     return Manifest.of("main", release, 1, "2026-12-02", texts);

@@ -34,7 +34,7 @@ public final class ConnectionFacts {
   private final Service service;
   private final Address server;
   private final List<Fact> facts = new ArrayList<>(4);
-  private List<Request> requests = List.of();
+  private List<Request> requests = new ArrayList<>(0);
   private List<Named> named = List.of();
   private final int[] clientSizes = new int[MOST_SIZES];
   private final int[] serverSizes = new int[MOST_SIZES];
@@ -44,11 +44,19 @@ public final class ConnectionFacts {
   private boolean isOpened;
   private boolean mayHideName;
   private boolean isBroken;
+  private long changes;
 
   /** A request with what was answered. */
   public static final class Request {
     private final List<Fact> facts = new ArrayList<>(6);
     private long times = 1;
+    private boolean isAsked;
+    private boolean isAnswered;
+
+    /** Whether the head of its answer is read, so that nothing more shows of it. */
+    public boolean isAnswered() {
+      return isAnswered;
+    }
 
     /** What it showed. */
     public List<Fact> facts() {
@@ -96,6 +104,75 @@ public final class ConnectionFacts {
     return outside;
   }
 
+  /**
+   * What it has shown up to now; what it shows later is not added. Of its requests those whose
+   * heads are read.
+   */
+  ConnectionFacts soFar() {
+    ConnectionFacts copy = bare();
+    requests.stream().filter(request -> request.isAsked).forEach(copy::addCopy);
+    return copy;
+  }
+
+  /** Each request with what all of the connection has shown; all of it where none was made. */
+  public List<ConnectionFacts> each() {
+    if (requests.isEmpty()) {
+      return List.of(this);
+    }
+    List<ConnectionFacts> each = new ArrayList<>(requests.size());
+    for (Request request : requests) {
+      ConnectionFacts one = bare();
+      one.addCopy(request);
+      each.add(one);
+    }
+    return each;
+  }
+
+  private ConnectionFacts bare() {
+    ConnectionFacts copy = new ConnectionFacts(service, server);
+    copy.facts.addAll(facts);
+    System.arraycopy(clientSizes, 0, copy.clientSizes, 0, clientCount);
+    System.arraycopy(serverSizes, 0, copy.serverSizes, 0, serverCount);
+    copy.clientCount = clientCount;
+    copy.serverCount = serverCount;
+    copy.requestsLeftOut = requestsLeftOut;
+    copy.isOpened = isOpened;
+    copy.mayHideName = mayHideName;
+    copy.isBroken = isBroken;
+    return copy;
+  }
+
+  private void addCopy(Request request) {
+    Request copy = new Request();
+    copy.facts.addAll(request.facts);
+    copy.times = request.times;
+    copy.isAsked = request.isAsked;
+    copy.isAnswered = request.isAnswered;
+    requests.add(copy);
+  }
+
+  /** The head of a request is read. */
+  void asked(Request request) {
+    request.isAsked = true;
+    changes++;
+  }
+
+  /** The head of an answer is read. */
+  void answered(Request request) {
+    request.isAnswered = true;
+    changes++;
+  }
+
+  /** Lets go of requests that are answered; whether there were any. */
+  boolean forgetAnswered() {
+    return requests.removeIf(request -> request.isAnswered);
+  }
+
+  /** Grows whenever it has shown something more. */
+  long changes() {
+    return changes;
+  }
+
   public Service service() {
     return service;
   }
@@ -128,6 +205,7 @@ public final class ConnectionFacts {
   public void add(Fact fact) {
     Fact cut = cut(fact);
     if (facts.size() < MOST_FACTS && !facts.contains(cut)) {
+      changes++;
       facts.add(cut);
     }
   }
@@ -159,9 +237,6 @@ public final class ConnectionFacts {
     if (requests.size() >= MOST_REQUESTS) {
       requestsLeftOut++;
       return Optional.empty();
-    }
-    if (requests.isEmpty()) {
-      requests = new ArrayList<>(2);
     }
     Request request = new Request();
     requests.add(request);
@@ -207,8 +282,10 @@ public final class ConnectionFacts {
   /** The size of the next packet with something in it, in bytes of payload. */
   public void sized(boolean byClient, int bytes) {
     if (byClient && clientCount < MOST_SIZES) {
+      changes++;
       clientSizes[clientCount++] = bytes;
     } else if (!byClient && serverCount < MOST_SIZES) {
+      changes++;
       serverSizes[serverCount++] = bytes;
     }
   }
@@ -258,6 +335,7 @@ public final class ConnectionFacts {
   }
 
   void broken() {
+    changes++;
     isBroken = true;
   }
 

@@ -114,18 +114,62 @@ public final class Conversation {
     if (!isTold) {
       isTold = true;
       if (stream != null) {
-        stream.tell();
+        stream.tell(shown);
         stream = null;
       }
       datagrams = null;
-      if (firstUp != null) {
-        shown.add(Fact.bytes(Field.CLIENT_BYTES, firstUp));
-      }
-      if (firstDown != null) {
-        shown.add(Fact.bytes(Field.SERVER_BYTES, firstDown));
-      }
+      tellFirst(shown);
       shown.merge();
     }
     return shown;
+  }
+
+  /**
+   * What a connection that goes on has shown up to now. Of its requests those whose heads are read,
+   * without those that {@link #forgetAnswered} let go.
+   */
+  public ConnectionFacts soFar() {
+    ConnectionFacts copy = shown.soFar();
+    if (stream != null) {
+      stream.tell(copy);
+    }
+    tellFirst(copy);
+    return copy;
+  }
+
+  private void tellFirst(ConnectionFacts to) {
+    if (firstUp != null) {
+      to.add(Fact.bytes(Field.CLIENT_BYTES, firstUp));
+    }
+    if (firstDown != null) {
+      to.add(Fact.bytes(Field.SERVER_BYTES, firstDown));
+    }
+  }
+
+  /**
+   * Lets go of requests that are answered, so that those that follow are seen by themselves.
+   *
+   * @return whether there were any
+   */
+  public boolean forgetAnswered() {
+    return shown.forgetAnswered();
+  }
+
+  /** Grows with whatever it shows that it had not shown before. */
+  public long changes() {
+    return shown.changes() + (stream == null ? 0 : stream.firstBytes());
+  }
+
+  /**
+   * Whether the client is in the middle of what tells what it wants: not even that much can be read
+   * yet, or the head of a request is not all there.
+   */
+  public boolean isMidHead() {
+    return stream != null && stream.isMidHead();
+  }
+
+  /** Whether its first bytes are all that it shows: it is no protocol that is read further. */
+  public boolean isOpaque() {
+    return stream != null && stream.isOpaque();
   }
 }

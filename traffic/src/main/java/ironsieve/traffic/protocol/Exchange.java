@@ -17,6 +17,16 @@ final class Exchange {
     return shown.request();
   }
 
+  /** A request's head is read. */
+  void asked(ConnectionFacts.Request request) {
+    shown.asked(request);
+  }
+
+  /** The head of its answer is read. */
+  void answered(ConnectionFacts.Request request) {
+    shown.answered(request);
+  }
+
   /** What a request asks for; {@code target} as it stands in it. */
   static void asks(ConnectionFacts.Request request, String method, String target) {
     request.add(Fact.of(Field.METHOD, method));

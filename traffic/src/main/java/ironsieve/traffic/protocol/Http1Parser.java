@@ -223,6 +223,7 @@ final class Http1Parser implements Parser {
 
   private void ended(Side side) {
     if (side.isClient) {
+      side.request.ifPresent(shown::asked);
       if (open.size() < MOST_OPEN) {
         open.addLast(new Asked(side.request, side.method, side.upgrade.equals("h2c")));
       }
@@ -240,6 +241,7 @@ final class Http1Parser implements Parser {
       return;
     }
     open.pollFirst();
+    side.request.ifPresent(shown::answered);
     if (method.equals("CONNECT") && side.status.startsWith("2")) {
       tunnel = new StreamParser(shown, keys, depth + 1);
       inside = tunnel;
@@ -289,10 +291,17 @@ final class Http1Parser implements Parser {
     isDone |= client.isLost;
   }
 
-  void tell() {
+  void tell(ConnectionFacts to) {
     if (tunnel != null) {
-      tunnel.tell();
+      tunnel.tell(to);
     }
+  }
+
+  /** Whether the head of a request has begun and is not all there. */
+  boolean isMidHead() {
+    return tunnel != null
+        ? tunnel.isMidHead()
+        : inside == null && !isDone && client.part == Part.HEAD && client.headBytes > 0;
   }
 
   @Override

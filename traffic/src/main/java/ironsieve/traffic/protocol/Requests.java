@@ -45,6 +45,7 @@ final class Requests {
       waiting.remove(waiting.keySet().iterator().next());
     }
     waiting.put(stream, request);
+    exchange.asked(request);
   }
 
   /**
@@ -60,6 +61,7 @@ final class Requests {
     if (asked != null) {
       Exchange.status(asked, status);
       contentType.ifPresent(type -> Exchange.answerHeader(asked, "content-type", type));
+      exchange.answered(asked);
     }
     return true;
   }

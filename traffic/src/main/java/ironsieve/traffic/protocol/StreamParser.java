@@ -48,7 +48,6 @@ final class StreamParser implements Parser {
   private Parser inside;
   private boolean isOpaque;
   private boolean isTlsNext;
-  private boolean isTold;
 
   StreamParser(ConnectionFacts shown, KeyLog keys, int depth) {
     this.shown = shown;
@@ -63,7 +62,7 @@ final class StreamParser implements Parser {
     }
     ByteRow row = byClient ? client : server;
     if (inside != null) {
-      if (!row.isFull() && !isTold) {
+      if (!row.isFull()) {
         row.add(bytes, offset, length);
       }
       inside.onBytes(byClient, bytes, offset, length);
@@ -217,25 +216,40 @@ final class StreamParser implements Parser {
     return isOpaque && !isTlsNext && client.isFull() && server.isFull();
   }
 
-  /** Says what the first bytes of both directions were; once, at the end. */
-  void tell() {
-    if (isTold) {
-      return;
-    }
-    isTold = true;
+  /** Says what the first bytes of both directions were, as far as they were said. */
+  void tell(ConnectionFacts to) {
     if (inside instanceof TlsParser tls) {
-      tls.tell();
+      tls.tell(to);
     } else if (inside instanceof Http1Parser http) {
-      http.tell();
+      http.tell(to);
     }
     if (client.size() > 0) {
-      shown.add(Fact.bytes(Field.CLIENT_BYTES, client.copy(0, client.size())));
+      to.add(Fact.bytes(Field.CLIENT_BYTES, client.copy(0, client.size())));
     }
     if (server.size() > 0) {
-      shown.add(Fact.bytes(Field.SERVER_BYTES, server.copy(0, server.size())));
+      to.add(Fact.bytes(Field.SERVER_BYTES, server.copy(0, server.size())));
     }
-    client.clear();
-    server.clear();
+  }
+
+  /** Whether the client is in the middle of what tells what it is or what it wants. */
+  boolean isMidHead() {
+    if (inside instanceof Http1Parser http) {
+      return http.isMidHead();
+    }
+    if (inside instanceof TlsParser tls) {
+      return tls.isMidHello();
+    }
+    return inside == null && !isOpaque && client.size() > 0;
+  }
+
+  /** How many of its first bytes are known. */
+  int firstBytes() {
+    return client.size() + server.size();
+  }
+
+  /** Whether it is nothing that is read further: its first bytes are all that it shows. */
+  boolean isOpaque() {
+    return isOpaque && inside == null;
   }
 
   @Override

@@ -242,14 +242,19 @@ final class TlsParser implements Parser {
     isDone |= client.isLost && server.isLost;
   }
 
+  /** Whether the client's hello is not all there. */
+  boolean isMidHello() {
+    return !isDone && clientRandom.length == 0 && !client.isLost && !client.isEncrypted;
+  }
+
   @Override
   public boolean isDone() {
     return isDone;
   }
 
-  void tell() {
+  void tell(ConnectionFacts to) {
     if (inside != null) {
-      inside.tell();
+      inside.tell(to);
     }
   }
 

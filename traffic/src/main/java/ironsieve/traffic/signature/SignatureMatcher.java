@@ -214,6 +214,12 @@ public final class SignatureMatcher {
     return isHint == isOtherHint ? asked[term] < asked[than] : !isHint;
   }
 
+  /** Whether any signature asks what is answered to a request. */
+  public boolean asksAnswers() {
+    return terms.keySet().stream()
+        .anyMatch(term -> term.field() == Field.STATUS || term.field() == Field.CONTENT_TYPE);
+  }
+
   /** A run of the matcher, for one thread. */
   public Run run() {
     return new Run();
