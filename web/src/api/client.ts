@@ -6,6 +6,8 @@ type Schemas = components["schemas"];
 export type Head = Schemas["HeadView"];
 export type Release = Schemas["ReleaseView"];
 export type GatewayState = Schemas["GatewayView"];
+export type DeliveryOrder = Schemas["OrderRequest"];
+export type DeliveryPlan = Schemas["PlanView"];
 /** What is in force, and how the draft differs from it. */
 export type InForce = Schemas["InForceView"];
 export type InForceFall = Schemas["InForceFallView"];
@@ -407,10 +409,21 @@ export const api = {
     ),
   release: (id: string, who: string, body: Schemas["ReleaseRequest"]) =>
     data(server.POST("/api/rulebases/{id}/releases", { params: of(id), body, headers: editor(who) })),
-  deliver: (id: string, number: number) =>
+  deliver: (id: string, who: string, number: number, order?: DeliveryOrder) =>
     data(
       server.POST("/api/rulebases/{id}/releases/{number}/deliver", {
         params: { path: { id, number } },
+        body: order ?? {},
+        headers: editor(who),
+      }),
+    ),
+  /** Nothing where all gateways are told at once. */
+  deliveryPlan: (id: string): Promise<DeliveryPlan | null> =>
+    data(server.GET("/api/rulebases/{id}/releases/plan", { params: of(id) })).then((one) => one || null),
+  actOnPlan: (id: string, act: "pause" | "go-on" | "stop") =>
+    data(
+      server.POST("/api/rulebases/{id}/releases/plan/{act}", {
+        params: { path: { id, act } },
         headers: { "Content-Type": "application/json" },
       }),
     ),

@@ -2151,6 +2151,83 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rulebases/{id}/releases/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Plan */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlanView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/releases/plan/{act}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Act */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    act: string;
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlanView"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rulebases/{id}/releases/preview": {
         parameters: {
             query?: never;
@@ -2204,14 +2281,20 @@ export interface paths {
         post: {
             parameters: {
                 query?: never;
-                header?: never;
+                header?: {
+                    "Sieve-Editor"?: string;
+                };
                 path: {
                     id: string;
                     number: number;
                 };
                 cookie?: never;
             };
-            requestBody?: never;
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["OrderRequest"];
+                };
+            };
             responses: {
                 /** @description OK */
                 200: {
@@ -2221,6 +2304,13 @@ export interface paths {
                     content: {
                         "application/json": components["schemas"]["ReleaseView"];
                     };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
                 };
             };
         };
@@ -5656,6 +5746,12 @@ export interface components {
         OpenRuleView: {
             others: string[];
         };
+        OrderRequest: {
+            waves?: string[][];
+            /** Format: int32 */
+            minutes?: number;
+            begins?: components["schemas"]["Instant"];
+        };
         OtherVerdictView: {
             /** Format: int64 */
             times: number;
@@ -5733,6 +5829,21 @@ export interface components {
             side?: string;
             rule?: string;
             why: string;
+        };
+        PlanView: {
+            /** Format: int32 */
+            release: number;
+            waves: string[][];
+            /** Format: int32 */
+            minutes: number;
+            begins?: components["schemas"]["Instant"];
+            /** Format: int32 */
+            told: number;
+            due?: components["schemas"]["Instant"];
+            state: string;
+            why: string;
+            who: string;
+            at: components["schemas"]["Instant"];
         };
         PreparedView: {
             name: string;
@@ -5875,6 +5986,7 @@ export interface components {
             reasons?: {
                 [key: string]: string;
             };
+            order?: components["schemas"]["OrderRequest"];
         };
         ReleaseView: {
             /** Format: int32 */

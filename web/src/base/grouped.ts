@@ -1,6 +1,6 @@
 /** Things by what they have in common, in the order in which each of that comes first. */
-export function grouped<T>(things: readonly T[], by: (thing: T) => string): [string, T[]][] {
-  const found = new Map<string, T[]>();
+export function grouped<T, K>(things: readonly T[], by: (thing: T) => K): [K, T[]][] {
+  const found = new Map<K, T[]>();
   for (const thing of things) {
     const key = by(thing);
     const some = found.get(key);

@@ -8,14 +8,17 @@ import { moment } from "../base/times";
 import { useOpenRulebase } from "../session/contexts";
 import { select } from "../session/selection";
 import { useSend } from "../session/useSend";
+import { OrderFields } from "./OrderFields";
+import { AT_ONCE, request } from "./order";
 import { ReleaseEffect } from "./ReleaseEffect";
 
 /** What is released next: what of the draft, what that would do, what stands against it, and what it is for. */
-export function NextRelease({ done }: { done: () => void }) {
+export function NextRelease({ done, gateways }: { done: () => void; gateways: string[] }) {
   const { id, who, rulebase, state } = useOpenRulebase();
   const { fault, attempt } = useSend();
   const [leftOut, setLeftOut] = useState<number[]>([]);
   const [words, setWords] = useState({ title: "", reference: "", note: "" });
+  const [order, setOrder] = useState(AT_ONCE);
   const [reasons, setReasons] = useState<Record<string, string>>({});
   const preview = useQuery({
     queryKey: ["release-preview", id, state, leftOut],
@@ -33,15 +36,18 @@ export function NextRelease({ done }: { done: () => void }) {
     if (!shown) return;
     const { revision, after } = shown;
     const made = await attempt(
-      api.release(id, who, { revision, after, leftOut, ...words, reasons }).catch((error) => {
-        preview.refetch();
-        throw error;
-      }),
+      api
+        .release(id, who, { revision, after, leftOut, ...words, reasons, order: request(order, gateways) })
+        .catch((error) => {
+          preview.refetch();
+          throw error;
+        }),
     );
     if (made) {
       setWords({ title: "", reference: "", note: "" });
       setLeftOut([]);
       setReasons({});
+      setOrder(AT_ONCE);
     }
     done();
   };
@@ -75,6 +81,7 @@ export function NextRelease({ done }: { done: () => void }) {
         {word("title", "What it is for", "w-72", { required: true, maxLength: 200 })}
         {word("reference", "Change reference", "w-32")}
         {word("note", "Note", "w-64")}
+        {gateways.length > 0 && <OrderFields gateways={gateways} order={order} set={setOrder} />}
         <button
           type="submit"
           className="press press-main"

@@ -1,12 +1,15 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type GatewayState, type Release } from "../api/client";
+import { api, type DeliveryOrder, type GatewayState, type Release } from "../api/client";
 import { Fault } from "../base/Fault";
 import { focusOnOpen } from "../base/focusOnOpen";
 import { moment } from "../base/times";
 import { useOpenRulebase } from "../session/contexts";
 import { useSend } from "../session/useSend";
 import { NextRelease } from "./NextRelease";
+import { OrderFields } from "./OrderFields";
+import { AT_ONCE, request } from "./order";
+import { PlanStrip } from "./PlanStrip";
 import { ReleaseEffect } from "./ReleaseEffect";
 import { TryIt } from "./TryIt";
 
@@ -18,7 +21,7 @@ const isOnItsWay = (gateway: GatewayState) => ["told", "fetched", "checked"].inc
 
 /** The releases of the rulebase, the newest first, and what its gateways have in force by their own word. */
 export function ReleasesPage() {
-  const { id, rulebase } = useOpenRulebase();
+  const { id, who, rulebase } = useOpenRulebase();
   const client = useQueryClient();
   const { fault, attempt } = useSend();
   const releases = useQuery({
@@ -32,21 +35,24 @@ export function ReleasesPage() {
     refetchInterval: (query) => (query.state.data?.some(isOnItsWay) ? SOON : SELDOM),
   });
   const own = gateways.data?.filter((gateway) => gateway.rulebase === id) ?? [];
+  const names = own.map(({ name }) => name);
   const again = () => {
     client.invalidateQueries({ queryKey: ["releases"] });
     client.invalidateQueries({ queryKey: ["gateways"] });
     client.invalidateQueries({ queryKey: ["release-preview"] });
     client.invalidateQueries({ queryKey: ["in-force"] });
+    client.invalidateQueries({ queryKey: ["delivery-plan"] });
   };
   const change = (work: Promise<unknown>) => attempt(work).finally(again);
   if (!rulebase || !releases.data) return <p className="p-4 text-dim">Looking what is released …</p>;
   const newest = releases.data[0];
   return (
     <div className="min-h-0 flex-1 overflow-auto">
-      <NextRelease key={id} done={again} />
+      <NextRelease key={id} done={again} gateways={names} />
       <div className="px-3">
         <Fault fault={fault} />
       </div>
+      <PlanStrip base={id} gateways={own} every={own.some(isOnItsWay) ? SOON : SELDOM} change={change} />
       <Gateways gateways={own} newest={newest?.number ?? 0} base={id} change={change} />
       <section aria-labelledby="released" className="p-3">
         <h2 id="released" className="font-semibold">
@@ -62,7 +68,8 @@ export function ReleasesPage() {
               base={id}
               release={release}
               by={own.filter((gateway) => gateway.inForce === release.number).map((gateway) => gateway.name)}
-              deliver={() => change(api.deliver(id, release.number))}
+              gateways={names}
+              deliver={(order) => change(api.deliver(id, who, release.number, order))}
               isOlder={release.number < (newest?.number ?? 0)}
               isWanted={own.some((gateway) => gateway.inForce !== release.number)}
             />
@@ -172,14 +179,16 @@ type ReleaseRowProps = {
   release: Release;
   /** The gateways that decide by it. */
   by: string[];
-  deliver: () => Promise<unknown>;
+  /** Those that read the rulebase. */
+  gateways: string[];
+  deliver: (order?: DeliveryOrder) => Promise<unknown>;
   isOlder: boolean;
   /** Whether a gateway decides by something else. */
   isWanted: boolean;
 };
 
 /** One release, what was said of it, and the way to put it in force; what that would do is seen first. */
-function ReleaseRow({ base, release, by, deliver, isOlder, isWanted }: ReleaseRowProps) {
+function ReleaseRow({ base, release, by, gateways, deliver, isOlder, isWanted }: ReleaseRowProps) {
   const [asked, setAsked] = useState(false);
   const label = isOlder ? "Go back to this" : "Put in force";
   return (
@@ -225,7 +234,8 @@ function ReleaseRow({ base, release, by, deliver, isOlder, isWanted }: ReleaseRo
         <Delivery
           base={base}
           release={release}
-          deliver={() => deliver().then(() => setAsked(false))}
+          gateways={gateways}
+          deliver={(order) => deliver(order).then(() => setAsked(false))}
           leave={() => setAsked(false)}
         />
       )}
@@ -233,10 +243,17 @@ function ReleaseRow({ base, release, by, deliver, isOlder, isWanted }: ReleaseRo
   );
 }
 
-type DeliveryProps = { base: string; release: Release; deliver: () => void; leave: () => void };
+type DeliveryProps = {
+  base: string;
+  release: Release;
+  gateways: string[];
+  deliver: (order?: DeliveryOrder) => void;
+  leave: () => void;
+};
 
 /** What it would do to put a release in force that was made before; the draft stays as it is. */
-function Delivery({ base, release, deliver, leave }: DeliveryProps) {
+function Delivery({ base, release, gateways, deliver, leave }: DeliveryProps) {
+  const [order, setOrder] = useState(AT_ONCE);
   const { state } = useOpenRulebase();
   const preview = useQuery({
     queryKey: ["delivery-preview", base, release.number, state],
@@ -249,8 +266,14 @@ function Delivery({ base, release, deliver, leave }: DeliveryProps) {
       {preview.isPending && <p className="text-dim text-xs">Working out what it would do …</p>}
       {preview.error && <Fault fault={preview.error.message} />}
       {preview.data && <ReleaseEffect beside={preview.data.beside} />}
+      <OrderFields gateways={gateways} order={order} set={setOrder} />
       <p className="flex items-center gap-2">
-        <button type="button" className="press press-main" ref={focusOnOpen} onClick={deliver}>
+        <button
+          type="button"
+          className="press press-main"
+          ref={focusOnOpen}
+          onClick={() => deliver(request(order, gateways))}
+        >
           Put release {release.number} in force
         </button>
         <button type="button" className="press" onClick={leave}>

@@ -251,6 +251,8 @@ class GatewayTest {
           .isEqualTo("1 of 2 open connections were cut");
       assertThat(GatewayProcess.asked(open, "page.example")).isEqualTo("cut");
       assertThat(GatewayProcess.asked(other, "other.example")).isEqualTo("the page");
+      // Each request is decided by itself, whatever the connection was let through for.
+      assertThat(GatewayProcess.asked(other, "page.example")).isEqualTo("cut");
     }
     // Nobody comes in under a login that the directory does not have.
     assertThatThrownBy(() -> gateway.open("other.example", 80, "nobody.known"))

@@ -5,6 +5,9 @@ import ironsieve.files.FaultException;
 import ironsieve.server.api.ImpactViews.ImpactView;
 import ironsieve.server.edit.Author;
 import ironsieve.server.edit.RulebaseSnapshot;
+import ironsieve.server.edit.UnknownException;
+import ironsieve.server.releases.Deliveries;
+import ironsieve.server.releases.DeliveryPlan;
 import ironsieve.server.releases.DraftDifferences;
 import ironsieve.server.releases.Release;
 import ironsieve.server.releases.Releases;
@@ -19,11 +22,13 @@ import jakarta.ws.rs.Produces;
 import jakarta.ws.rs.QueryParam;
 import jakarta.ws.rs.core.MediaType;
 import java.time.Instant;
+import java.util.Arrays;
 import java.util.Collection;
 import java.util.Collections;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import org.eclipse.microprofile.openapi.annotations.media.Schema;
 import org.jboss.resteasy.reactive.RestResponse;
 
@@ -37,6 +42,7 @@ public class ReleaseResource {
       Comparator.comparing(ReleaseResource::badness).reversed();
 
   @Inject Releases releases;
+  @Inject Deliveries deliveries;
   @Inject Work work;
 
   /**
@@ -84,7 +90,33 @@ public class ReleaseResource {
       String title,
       String reference,
       String note,
-      Map<String, String> reasons) {}
+      Map<String, String> reasons,
+      OrderRequest order) {}
+
+  /**
+   * In which order gateways are told: the names of those that are told together, the first first;
+   * those that are named in none follow last. {@code minutes} pass, with all told in force, before
+   * the next are told; {@code begins} is when the first are, at once where it is missing.
+   */
+  public record OrderRequest(List<List<String>> waves, Integer minutes, Instant begins) {}
+
+  /**
+   * How a release gets to its gateways in waves: {@code told} of them were told, {@code due} is
+   * when the next is; {@code state} is {@code going, paused, held, stopped} or {@code done}, and
+   * {@code why} says what holds it.
+   */
+  @Schema(requiredProperties = {"release", "waves", "minutes", "told", "state", "why", "who", "at"})
+  public record PlanView(
+      int release,
+      List<List<String>> waves,
+      int minutes,
+      Instant begins,
+      int told,
+      Instant due,
+      String state,
+      String why,
+      String who,
+      Instant at) {}
 
   /** An edit that no release has in it. */
   @Schema(requiredProperties = {"revision", "at", "who", "reason", "what"})
@@ -246,7 +278,52 @@ public class ReleaseResource {
         differences.others());
   }
 
-  /** Makes a release and tells it to all gateways of the rulebase. */
+  /** How the newest release gets to its gateways; nothing (204) where all are told at once. */
+  @GET
+  @Path("plan")
+  public RestResponse<PlanView> plan(@PathParam("id") String id) {
+    return deliveries
+        .plan(id)
+        .map(one -> RestResponse.ok(view(one)))
+        .orElseGet(RestResponse::noContent);
+  }
+
+  /** Has the plan {@code pause}, {@code go-on} with the next wave now, or {@code stop}. */
+  @POST
+  @Path("plan/{act}")
+  public PlanView act(@PathParam("id") String id, @PathParam("act") String act) {
+    Deliveries.Act what =
+        Arrays.stream(Deliveries.Act.values())
+            .filter(one -> Views.word(one).replace(' ', '-').equals(act))
+            .findFirst()
+            .orElseThrow(() -> UnknownException.of("act", act, List.of("pause", "go-on", "stop")));
+    return view(deliveries.act(id, what));
+  }
+
+  private static PlanView view(DeliveryPlan plan) {
+    return new PlanView(
+        plan.release(),
+        plan.waves(),
+        plan.minutes(),
+        plan.begins().orElse(null),
+        plan.told(),
+        plan.state() == DeliveryPlan.State.GOING ? plan.due().orElse(null) : null,
+        plan.state().word(),
+        plan.why(),
+        plan.who(),
+        plan.at());
+  }
+
+  private static Deliveries.Order order(OrderRequest request) {
+    return request == null
+        ? Deliveries.Order.AT_ONCE
+        : new Deliveries.Order(
+            request.waves() == null ? List.of() : request.waves(),
+            request.minutes() == null ? 0 : request.minutes(),
+            Optional.ofNullable(request.begins()));
+  }
+
+  /** Makes a release and tells it to the gateways of the rulebase. */
   @POST
   public ReleaseView make(
       @PathParam("id") String id,
@@ -273,6 +350,7 @@ public class ReleaseResource {
                 request.reference(),
                 request.note(),
                 request.reasons() == null ? Map.of() : request.reasons()),
+            order(request.order()),
             new Author(who, "")));
   }
 
@@ -289,11 +367,15 @@ public class ReleaseResource {
             + (impact.complete() ? 0 : 1);
   }
 
-  /** Tells all gateways of the rulebase to put one of its releases in force, an older one too. */
+  /** Tells the gateways of the rulebase to put one of its releases in force, an older one too. */
   @POST
   @Path("{number}/deliver")
-  public ReleaseView deliver(@PathParam("id") String id, @PathParam("number") int number) {
-    return view(releases.deliver(id, number));
+  public ReleaseView deliver(
+      @PathParam("id") String id,
+      @PathParam("number") int number,
+      @HeaderParam(RulebaseResource.EDITOR) @DefaultValue("somebody") String who,
+      OrderRequest request) {
+    return view(releases.deliver(id, number, order(request), new Author(who, "")));
   }
 
   private static List<OverrideView> overrides(List<Release.Override> overrides) {

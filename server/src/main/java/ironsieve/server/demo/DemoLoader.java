@@ -13,6 +13,7 @@ import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.TapeEditor;
 import ironsieve.server.edit.WarmUp;
 import ironsieve.server.jobs.Jobs;
+import ironsieve.server.releases.Deliveries;
 import ironsieve.server.releases.Releases;
 import ironsieve.server.releases.Stops;
 import ironsieve.server.store.Company;
@@ -121,6 +122,7 @@ public class DemoLoader {
         rulebase,
         new Releases.Wanted(preview.snapshot().revision(), 0, List.of()),
         new Releases.Words("As it was taken over", "", "", reasons),
+        Deliveries.Order.AT_ONCE,
         new Author("the demo", ""));
   }
 

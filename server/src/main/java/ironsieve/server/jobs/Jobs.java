@@ -50,6 +50,8 @@ public class Jobs {
     RETENTION(null),
     /** A review is made before somebody asks for it. */
     REVIEW(null),
+    /** Gateways are told of releases in waves. */
+    DELIVERY(null),
     /** A replay of recorded traffic. */
     REPLAY(Duration.ofHours(24)),
     /** What is done once after a start, so that the first answers are quick. */

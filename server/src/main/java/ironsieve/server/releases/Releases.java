@@ -46,6 +46,7 @@ public class Releases {
   @Inject CompanyLoader company;
   @Inject ReleaseStore store;
   @Inject GatewayStore gateways;
+  @Inject Deliveries deliveries;
   @Inject RulebaseStore rulebases;
   @Inject ReleasedRulebases released;
   @Inject Sql sql;
@@ -294,14 +295,17 @@ public class Releases {
   }
 
   /**
-   * Makes a release and tells it to all gateways of the rulebase.
+   * Makes a release and tells it to the gateways of the rulebase.
    *
+   * @param order in which they are told
    * @throws FaultException if the rulebase cannot be read as a whole, or something stands against
    *     it that is not overridden
    * @throws ReleaseConflictException if somebody else changed or released the rulebase meanwhile
    */
-  public Release make(String rulebase, Wanted wanted, Words words, Author author) {
+  public Release make(
+      String rulebase, Wanted wanted, Words words, Deliveries.Order order, Author author) {
     demand(words);
+    deliveries.demand(rulebase, order);
     Preview preview = preview(rulebase, wanted.leftOut());
     RulebaseSnapshot snapshot = preview.snapshot();
     if (snapshot.revision() != wanted.revision()) {
@@ -358,7 +362,7 @@ public class Releases {
                   manifest,
                   Digests.sign(manifest, key));
           store.keep(tx, release, texts.values());
-          tell(tx, release);
+          deliveries.begin(tx, release, order, author.name());
           return release;
         });
   }
@@ -415,22 +419,17 @@ public class Releases {
         release.overrides());
   }
 
-  /** Tells all gateways of a rulebase to put one of its releases in force, an older one too. */
-  public Release deliver(String rulebase, int number) {
+  /** Tells the gateways of a rulebase to put one of its releases in force, an older one too. */
+  public Release deliver(String rulebase, int number, Deliveries.Order order, Author author) {
     Release release = demand(rulebase, number);
+    deliveries.demand(rulebase, order);
     sql.inTransaction(
         tx -> {
-          tell(tx, release);
+          store.lock(tx, rulebase);
+          deliveries.begin(tx, release, order, author.name());
           return true;
         });
     return release;
-  }
-
-  private void tell(Sql.Transaction tx, Release release) throws java.sql.SQLException {
-    for (Gateway one : gateways.of(tx, release.rulebase())) {
-      int newest = Math.max(one.wanted().orElse(0), one.inForce().orElse(0));
-      gateways.tell(tx, one.name(), release.number(), release.number() < newest);
-    }
   }
 
   private Release demand(String rulebase, int number) {
@@ -591,5 +590,7 @@ public class Releases {
       throw new FaultException("state", "state", "a state is one of " + String.join(", ", STATES));
     }
     gateways.say(gateway.name(), delivery, state, why == null ? "" : why, inForce);
+    // What it says may be what the next wave waits for.
+    deliveries.look();
   }
 }
