@@ -82,16 +82,22 @@ class GrowingTapeTest {
 
   @Test
   void whatIsThereAlreadyIsNotWrittenAgain() {
-    long before = written();
-    Numbers numbers = tapeEditor.recordLive(BASE, after(36), Optional.empty());
-    final long whole = written() - before;
-    before = written();
-    for (int blocks = 37; blocks <= 40; blocks++) {
-      numbers =
-          tapeEditor.recordLive(BASE, after(blocks), Optional.of(sealed(numbers, blocks - 1)));
-      assertKept(after(blocks));
+    long whole = Long.MAX_VALUE;
+    long more = Long.MAX_VALUE;
+    // What is counted is all that the database server writes; others beside this only add to it.
+    for (int round = 0; round < 3; round++) {
+      long before = written();
+      Numbers numbers = tapeEditor.recordLive(BASE, after(36), Optional.empty());
+      whole = Math.min(whole, written() - before);
+      before = written();
+      for (int blocks = 37; blocks <= 40; blocks++) {
+        numbers =
+            tapeEditor.recordLive(BASE, after(blocks), Optional.of(sealed(numbers, blocks - 1)));
+        assertKept(after(blocks));
+      }
+      more = Math.min(more, written() - before);
     }
-    assertThat(written() - before).as("bytes for four more blocks").isLessThan(whole);
+    assertThat(more).as("bytes for four more blocks").isLessThan(whole);
   }
 
   @Test
