@@ -553,8 +553,13 @@ class ReplayAgreesTest {
       Thread killer =
           new Thread(
               () -> {
-                cluster.awaitTasks();
-                cluster.killFirstWorker();
+                try {
+                  cluster.awaitTasks();
+                  cluster.killFirstWorker();
+                } catch (InterruptedException e) {
+                  // The job ended first; that no worker is gone is found below.
+                  Thread.currentThread().interrupt();
+                }
               });
       killer.start();
       Run run =
@@ -588,6 +593,11 @@ class ReplayAgreesTest {
               "spark.shuffle.io.retryWait=300ms",
               "--conf",
               "spark.locality.wait=0",
+              // However busy the machine is, no task begins before both workers are there.
+              "--conf",
+              "spark.scheduler.minRegisteredResourcesRatio=1.0",
+              "--conf",
+              "spark.scheduler.maxRegisteredResourcesWaitingTime=10m",
               "--conf",
               "spark.sql.files.openCostInBytes=0",
               "--conf",

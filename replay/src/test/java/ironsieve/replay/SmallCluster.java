@@ -26,7 +26,7 @@ final class SmallCluster implements AutoCloseable {
   /** For machines that end before it pays to compile for long. */
   static final String SHORT_LIVED = "-XX:+UseSerialGC -XX:TieredStopAtLevel=1";
 
-  private static final long LONGEST_MILLIS = 120_000;
+  private static final long LONGEST_START_MILLIS = 120_000;
 
   private final Path folder;
   private final int port = free();
@@ -178,21 +178,24 @@ final class SmallCluster implements AutoCloseable {
     boolean holds();
   }
 
-  /** Waits for something, for as long as there is a master. */
+  /** Waits for something at the start, for as long as there is a master. */
   private void await(Condition condition) {
-    long end = System.currentTimeMillis() + LONGEST_MILLIS;
-    while (!condition.holds()) {
-      if (System.currentTimeMillis() > end) {
-        throw new AssertionError("waited for too long");
-      }
-      try {
-        if (master.waitFor(20, TimeUnit.MILLISECONDS)) {
-          throw new AssertionError("the master has ended");
+    long end = System.currentTimeMillis() + LONGEST_START_MILLIS;
+    try {
+      while (!condition.holds()) {
+        if (System.currentTimeMillis() > end) {
+          throw new AssertionError("waited for too long");
         }
-      } catch (InterruptedException e) {
-        Thread.currentThread().interrupt();
-        return;
+        pause();
       }
+    } catch (InterruptedException e) {
+      throw new AssertionError(e);
+    }
+  }
+
+  private void pause() throws InterruptedException {
+    if (master.waitFor(20, TimeUnit.MILLISECONDS)) {
+      throw new AssertionError("the master has ended");
     }
   }
 
@@ -217,13 +220,18 @@ final class SmallCluster implements AutoCloseable {
     }
   }
 
-  /** Waits until some tasks have ended and more are to come, on both workers. */
-  void awaitTasks() {
-    await(
-        () ->
-            executorsAdded().size() >= 2
-                && happened().lines().filter(line -> line.contains("SparkListenerTaskEnd")).count()
-                    >= 4);
+  /**
+   * Waits until some tasks have ended and more are to come, on both workers. How long that takes is
+   * the job's affair: whoever waits is interrupted once the job has ended.
+   */
+  void awaitTasks() throws InterruptedException {
+    while (executorsAdded().size() < 2 || tasksEnded() < 4) {
+      pause();
+    }
+  }
+
+  private long tasksEnded() {
+    return happened().lines().filter(line -> line.contains("SparkListenerTaskEnd")).count();
   }
 
   List<String> executorsAdded() {
@@ -240,11 +248,11 @@ final class SmallCluster implements AutoCloseable {
         .count();
   }
 
-  /** Kills a worker and what it runs. */
-  void killFirstWorker() {
+  /** Kills a worker and what it runs, and waits until it is gone. */
+  void killFirstWorker() throws InterruptedException {
     Process first = workers.get(0);
     first.descendants().forEach(ProcessHandle::destroyForcibly);
-    first.destroyForcibly();
+    first.destroyForcibly().waitFor();
   }
 
   boolean isFirstWorkerGone() {
