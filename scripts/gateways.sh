@@ -30,7 +30,7 @@ gateway() {
 # A key that the server does not know any more is no use; neither is a name without its key.
 enrolled() { # NAME ADDRESS : whether the gateway of this folder is the one that the server knows
   [ -e "$(gateways_folder)/$1/gateway.json" ] &&
-    curl -fsS "$2/api/gateway-protocol/log" -o /dev/null \
+    curl -fsS "$2/api/gateway-protocol/self" -o /dev/null \
       -H "Authorization: Bearer $(sed -n 's/.*"key":"\([^"]*\)".*/\1/p' "$(gateways_folder)/$1/gateway.json")" 2>/dev/null
 }
 

@@ -6,6 +6,10 @@ type Schemas = components["schemas"];
 export type Head = Schemas["HeadView"];
 export type Release = Schemas["ReleaseView"];
 export type GatewayState = Schemas["GatewayView"];
+/** What came of a connection that was opened through a gateway. */
+export type Tried = Schemas["DeskView"];
+/** A connection as a gateway says that it decided it. */
+export type Decided = Schemas["DecidedView"];
 export type DeliveryOrder = Schemas["OrderRequest"];
 export type DeliveryPlan = Schemas["PlanView"];
 /** What is in force, and how the draft differs from it. */
@@ -428,6 +432,19 @@ export const api = {
       }),
     ),
   gateways: () => data(server.GET("/api/gateways")),
+  /** Opens a real connection through a gateway, as a client of a zone. */
+  tryOpen: (name: string, zone: string, person: string, address: string) =>
+    data(
+      server.POST("/api/gateways/{name}/tries", {
+        params: { path: { name } },
+        body: { zone, person, address },
+      }),
+    ),
+  /** What the gateways of a rulebase decided last, the newest first. */
+  decided: (id: string, most: number) =>
+    data(server.GET("/api/rulebases/{id}/decided", { params: { path: { id }, query: { most } } })),
+  gatewayHits: (id: string) =>
+    data(server.GET("/api/rulebases/{id}/decided/hits", { params: { path: { id } } })),
   inviteGateway: (name: string, rulebase: string) =>
     data(server.PUT("/api/gateways/{name}", { params: { path: { name } }, body: { rulebase } })),
   removeGateway: (name: string) =>

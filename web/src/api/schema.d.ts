@@ -325,15 +325,23 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        get?: never;
+        put?: never;
         /** Log */
-        get: {
+        post: {
             parameters: {
-                query?: never;
+                query?: {
+                    dropped?: number;
+                };
                 header?: never;
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: never;
+            requestBody: {
+                content: {
+                    "application/json": string[];
+                };
+            };
             responses: {
                 /** @description OK */
                 200: {
@@ -344,10 +352,15 @@ export interface paths {
                         "application/json": components["schemas"]["LogView"];
                     };
                 };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
             };
         };
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -431,6 +444,42 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gateway-protocol/self": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Self */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SelfView"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -584,6 +633,55 @@ export interface paths {
                 };
             };
         };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gateways/{name}/tries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DeskRequest"];
+                };
+            };
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DeskView"];
+                    };
+                };
+                /** @description Bad Request */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -974,6 +1072,85 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ChoiceView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/decided": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Newest */
+        get: {
+            parameters: {
+                query?: {
+                    after?: number;
+                    most?: number;
+                };
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DecidedView"][];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rulebases/{id}/decided/hits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Hits */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["GatewayHitsView"][];
                     };
                 };
             };
@@ -5203,6 +5380,17 @@ export interface components {
             bytes: number;
             last: components["schemas"]["LocalDateTime"];
         };
+        DecidedView: {
+            /** Format: int64 */
+            number: number;
+            gateway: string;
+            at: components["schemas"]["Instant"];
+            /** Format: int32 */
+            release: number;
+            verdict?: string;
+            rule?: string;
+            probe: string;
+        };
         DeciderView: {
             rule: string;
             outcome: string;
@@ -5224,6 +5412,21 @@ export interface components {
                 [key: string]: components["schemas"]["FieldDoc"];
             };
             note?: string;
+        };
+        DeskRequest: {
+            zone: string;
+            person?: string;
+            address: string;
+        };
+        DeskView: {
+            address: string;
+            /** @enum {string} */
+            end: "answer" | "refusal" | "cut" | "silence" | "no entry";
+            /** Format: int32 */
+            status?: number;
+            body: string;
+            issuer: string;
+            decided?: components["schemas"]["DecidedView"];
         };
         DifferenceView: {
             /** Format: int32 */
@@ -5397,6 +5600,13 @@ export interface components {
             signatures: string[];
             why: string[];
         };
+        GatewayHitsView: {
+            gateway: string;
+            rule?: string;
+            /** Format: int64 */
+            hits: number;
+            last: components["schemas"]["Instant"];
+        };
         GatewayRequest: {
             rulebase: string;
         };
@@ -5414,6 +5624,8 @@ export interface components {
             /** Format: int32 */
             clockAhead: number;
             ports: components["schemas"]["ZonePortView"][];
+            /** Format: int64 */
+            dropped: number;
         };
         GaugeView: {
             /** Format: double */
@@ -5629,8 +5841,9 @@ export interface components {
          */
         LocalDateTime: string;
         LogView: {
-            /** Format: int32 */
-            port: number;
+            /** Format: int64 */
+            refused: number;
+            trouble: string;
         };
         LookView: {
             columns: string[];
@@ -6256,6 +6469,10 @@ export interface components {
              * @enum {string}
              */
             op: "SAVE_SET";
+        };
+        SelfView: {
+            gateway: string;
+            rulebase: string;
         };
         SetDefaultVerdict: {
             verdict: string;

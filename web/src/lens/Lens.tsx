@@ -20,6 +20,7 @@ import { select, useSelected } from "../session/selection";
 import { Caught } from "./Caught";
 import { ChapterLens } from "./ChapterLens";
 import { DefaultVerdictLens } from "./DefaultVerdictLens";
+import { GatewayHits } from "./GatewayHits";
 import { Part, WitnessButton } from "./LensPart";
 
 type Props = {
@@ -293,6 +294,11 @@ function RuleLens({ rule, named, edit }: RuleLensProps) {
       {answers.hits && answers.hits.days > 0 && residue && (
         <Part title={`Recorded traffic, ${answers.hits.days} days`}>
           <Caught rule={rule.id} most={4} drop={showProbe} />
+        </Part>
+      )}
+      {answers.inForce && (
+        <Part title="On gateways">
+          <GatewayHits rule={rule.id} />
         </Part>
       )}
       {quiet.length > 0 && (

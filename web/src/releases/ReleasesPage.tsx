@@ -6,6 +6,7 @@ import { focusOnOpen } from "../base/focusOnOpen";
 import { moment } from "../base/times";
 import { useOpenRulebase } from "../session/contexts";
 import { useSend } from "../session/useSend";
+import { NewestDecided } from "./NewestDecided";
 import { NextRelease } from "./NextRelease";
 import { OrderFields } from "./OrderFields";
 import { AT_ONCE, request } from "./order";
@@ -54,6 +55,7 @@ export function ReleasesPage() {
       </div>
       <PlanStrip base={id} gateways={own} every={own.some(isOnItsWay) ? SOON : SELDOM} change={change} />
       <Gateways gateways={own} newest={newest?.number ?? 0} base={id} change={change} />
+      {own.length > 0 && <NewestDecided base={id} />}
       <section aria-labelledby="released" className="p-3">
         <h2 id="released" className="font-semibold">
           Releases
@@ -149,7 +151,7 @@ function Gateways({ gateways, newest, base, change }: GatewaysProps) {
 }
 
 const isWrong = (gateway: GatewayState) =>
-  gateway.state === "failed" || gateway.away || gateway.clockAhead !== 0;
+  gateway.state === "failed" || gateway.away || gateway.clockAhead !== 0 || gateway.dropped > 0;
 
 /** What is to be known of a gateway: whether it is heard of, its clock, and how far it is with what it was told. */
 function sentence(gateway: GatewayState, newest: number): string {
@@ -159,6 +161,7 @@ function sentence(gateway: GatewayState, newest: number): string {
     gateway.away && said && `not heard of since ${moment(said)}`,
     progress(gateway, newest),
     clockAhead !== 0 && off,
+    gateway.dropped > 0 && `it could not tell of ${gateway.dropped.toLocaleString("en")} connections`,
   ]
     .filter(Boolean)
     .join("; ");

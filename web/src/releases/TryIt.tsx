@@ -1,12 +1,21 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import type { GatewayState } from "../api/client";
+import { api, type GatewayState, type Tried } from "../api/client";
+import { Fault } from "../base/Fault";
 import { useOpenRulebase } from "../session/contexts";
+import { useSend } from "../session/useSend";
+import { DecidedBy } from "./DecidedBy";
+import { got } from "./got";
 
 const PAGE = "http://page.example/";
 
-/** The very line that opens something through a gateway as a client of a zone: what a client gets is what is in force. */
+/** Opens something through a gateway as a client of a zone, for real: what a client gets is what is in force. */
 export function TryIt({ gateway }: { gateway: GatewayState }) {
   const { rulebase } = useOpenRulebase();
+  const client = useQueryClient();
+  const { fault, attempt } = useSend();
+  const [sending, setSending] = useState(false);
+  const [tried, setTried] = useState<Tried>();
   const [zone, setZone] = useState("");
   const [login, setLogin] = useState("");
   const [address, setAddress] = useState(PAGE);
@@ -16,8 +25,23 @@ export function TryIt({ gateway }: { gateway: GatewayState }) {
   const line = `curl --socks5-hostname ${quoted(`${who}127.0.0.1:${chosen.port}`)} ${quoted(address)}`;
   return (
     <details className="w-full pb-1 text-xs">
-      <summary className="cursor-pointer text-dim">Try it from a client on the gateway's machine</summary>
-      <div className="flex flex-wrap items-end gap-3 py-1 pl-4">
+      <summary className="cursor-pointer text-dim">Try it from a client</summary>
+      <form
+        aria-label={`Try ${gateway.name}`}
+        className="flex flex-wrap items-end gap-3 py-1 pl-4"
+        onSubmit={(event) => {
+          event.preventDefault();
+          setTried(undefined);
+          setSending(true);
+          attempt(
+            api.tryOpen(gateway.name, chosen.zone, login.trim(), address.trim()).then(setTried),
+          ).finally(() => {
+            setSending(false);
+            client.invalidateQueries({ queryKey: ["decided"] });
+            client.invalidateQueries({ queryKey: ["gateway-hits"] });
+          });
+        }}
+      >
         <label className="flex flex-col text-dim">
           From
           <select
@@ -40,14 +64,45 @@ export function TryIt({ gateway }: { gateway: GatewayState }) {
           />
         </label>
         <label className="flex flex-col text-dim">
-          Open
+          Address
           <input
             className="field w-56 text-ink"
             value={address}
             onChange={(event) => setAddress(event.target.value)}
           />
         </label>
-        <code className="select-all rounded border border-edge bg-paper px-2 py-1 text-ink">{line}</code>
+        <button type="submit" className="press press-main" disabled={sending}>
+          {sending ? "Opening …" : "Open it"}
+        </button>
+      </form>
+      <div className="pl-4">
+        <Fault fault={fault} />
+        {tried && (
+          <section aria-label={`What came of it on ${gateway.name}`} className="my-1">
+            <p role="status">
+              <b className="font-medium">{got(tried)}</b>{" "}
+              {tried.decided ? (
+                <DecidedBy decided={tried.decided} />
+              ) : (
+                tried.end !== "no entry" && (
+                  <span className="text-rust">{gateway.name} has not said yet what it decided.</span>
+                )
+              )}
+            </p>
+            {tried.body && (
+              <details>
+                <summary className="cursor-pointer text-dim">What the client was sent, as text</summary>
+                <pre className="max-h-40 overflow-auto whitespace-pre-wrap rounded border border-edge bg-paper p-2">
+                  {tried.body}
+                </pre>
+              </details>
+            )}
+          </section>
+        )}
+        <p className="py-1 text-dim">
+          The same from a shell on the gateway's machine:{" "}
+          <code className="select-all rounded border border-edge bg-paper px-2 py-1 text-ink">{line}</code>
+        </p>
       </div>
     </details>
   );

@@ -455,7 +455,8 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
   private void record() {
     if (!isLogged) {
       isLogged = true;
-      around.log().add(decision.connection(), up, down);
+      int from = ((InetSocketAddress) own.remoteAddress()).getPort();
+      around.log().add(decision, from, up, down);
     }
   }
 

@@ -77,12 +77,9 @@ public final class Main implements Callable<Integer> {
     ServerLink link = new ServerLink(server);
     Identity own = identity(folder, link);
     Consumer<String> say = text -> System.out.println(own.gateway() + ": " + text);
-    // The log asks where to go before it is known whom to ask; then it goes nowhere yet.
+    // Clients ask what is in force; it is known only after what they come in by is made.
     AtomicReference<Updates> following = new AtomicReference<>();
-    try (ConnectionLog log =
-            new ConnectionLog(
-                own.gateway(),
-                () -> Optional.ofNullable(following.get()).map(Updates::logPort).orElse(0));
+    try (ConnectionLog log = new ConnectionLog(own.gateway(), new Telling(link, own, say));
         SocksServer socks =
             new SocksServer(
                 () -> Optional.ofNullable(following.get()).flatMap(Updates::policy),
@@ -120,6 +117,38 @@ public final class Main implements Callable<Integer> {
     Client client = new Client(parts.group(1), parts.group(3), Optional.ofNullable(parts.group(5)));
     int port = socks.listen(client, Integer.parseInt(parts.group(2)));
     System.out.println("clients of " + client.zone() + ": socks5h://127.0.0.1:" + port);
+  }
+
+  /** Sends the log, and says why it cannot: once of each reason that comes again. */
+  private static final class Telling implements ConnectionLog.Taker {
+
+    private final ServerLink link;
+    private final Identity own;
+    private final Consumer<String> say;
+    private String trouble = "";
+
+    private Telling(ServerLink link, Identity own, Consumer<String> say) {
+      this.link = link;
+      this.own = own;
+      this.say = say;
+    }
+
+    @Override
+    public void take(List<String> lines, long dropped) throws IOException, InterruptedException {
+      try {
+        say(link.log(own, lines, dropped));
+      } catch (IOException e) {
+        say("it cannot be told what was decided, and waits: " + e.getMessage());
+        throw e;
+      }
+    }
+
+    private void say(String text) {
+      if (!text.isEmpty() && !text.equals(trouble)) {
+        say.accept("log: " + text);
+      }
+      trouble = text;
+    }
   }
 
   private static void print(Policy.Decision decision) {

@@ -92,10 +92,12 @@ final class Policy {
   /**
    * What becomes of a connection by what is known of it.
    *
+   * @param release the number of the release that says so
    * @param outcome nothing while it goes on only until more is known
    * @param rule the rule that caught it; nothing for the default verdict, or while nothing has
    */
-  record Decision(Connection connection, Optional<Outcome> outcome, Optional<Rule> rule) {
+  record Decision(
+      int release, Connection connection, Optional<Outcome> outcome, Optional<Rule> rule) {
 
     boolean isSure() {
       return outcome.isPresent();
@@ -188,17 +190,20 @@ final class Policy {
 
   private Decision sure(Connection connection) {
     return new Decision(
-        connection, Optional.of(decider.outcome(connection)), decider.decide(connection));
+        release, connection, Optional.of(decider.outcome(connection)), decider.decide(connection));
   }
 
   private Decision unfold(Connection connection, Knowledge knowledge) {
     Fall.Stage stage = decider.stage(connection, knowledge);
     return switch (stage.status()) {
-      case PROVISIONAL -> new Decision(connection, Optional.empty(), Optional.empty());
+      case PROVISIONAL -> new Decision(release, connection, Optional.empty(), Optional.empty());
       case DECIDED -> sure(connection);
       case STOPPED_EARLY ->
           new Decision(
-              connection, Optional.of(stage.outcomes().get(0)), stage.rule().map(rules::get));
+              release,
+              connection,
+              Optional.of(stage.outcomes().get(0)),
+              stage.rule().map(rules::get));
     };
   }
 

@@ -135,10 +135,17 @@ final class ServerLink {
     post("ports", own.key(), body);
   }
 
-  /** The port on which the server takes the log. */
-  int logPort(Identity own) throws IOException, InterruptedException {
-    return JSON.readTree(send(to("log", own.key()).GET().build()).orElseThrow())
-        .get("port")
-        .asInt();
+  /**
+   * Tells of connections, each in a line of syslog; once this returns the server has them for good.
+   *
+   * @param dropped how many it could not be told of until now
+   * @return why none of them is on the tape; else empty
+   */
+  String log(Identity own, List<String> lines, long dropped)
+      throws IOException, InterruptedException {
+    ArrayNode body = JSON.createArrayNode();
+    lines.forEach(body::add);
+    String answer = post("log?dropped=" + dropped, own.key(), body).orElseThrow();
+    return JSON.readTree(answer).path("trouble").asText();
   }
 }

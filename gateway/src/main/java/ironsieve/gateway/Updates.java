@@ -28,7 +28,6 @@ final class Updates {
   private final Consumer<String> say;
   private final Listening listen;
   private volatile Policy policy;
-  private volatile int logPort;
   private volatile boolean isStopped;
   private List<ReleaseFolder.ZonePort> said = List.of();
   private long delivery;
@@ -69,11 +68,6 @@ final class Updates {
     return Optional.ofNullable(policy);
   }
 
-  /** Where the server takes the log; 0 while it is not known. */
-  int logPort() {
-    return logPort;
-  }
-
   /** Has {@link #follow} end; whoever wants that at once interrupts its thread then. */
   void stop() {
     isStopped = true;
@@ -85,7 +79,6 @@ final class Updates {
     // Reading an answer may lose an interrupt, so that alone does not end it.
     while (!isStopped && !Thread.currentThread().isInterrupted()) {
       try {
-        logPort = server.logPort(own);
         sayPorts();
         Optional<InForce> told = server.told(own, delivery);
         wait = FIRST_WAIT;
@@ -97,7 +90,6 @@ final class Updates {
       } catch (InterruptedException e) {
         Thread.currentThread().interrupt();
       } catch (IOException e) {
-        logPort = 0;
         say.accept("the server: " + e.getMessage() + "; asked again in " + wait + " ms");
         wait = pause(wait);
       }

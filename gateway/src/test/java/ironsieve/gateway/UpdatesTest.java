@@ -113,8 +113,6 @@ class UpdatesTest {
       if (path.equals("state")) {
         said.add(JSON.readTree(exchange.getRequestBody()));
         exchange.sendResponseHeaders(204, -1);
-      } else if (path.equals("log")) {
-        send(exchange, "{\"port\": 1}");
       } else if (path.startsWith("parts/")) {
         send(exchange, parts.getOrDefault(path.substring("parts/".length()), "nothing"));
       } else {

@@ -52,7 +52,7 @@ final class Wire implements AutoCloseable {
   private final HttpServer pages;
   private final ServerSocket greeter;
   private final List<Socket> greeted = new CopyOnWriteArrayList<>();
-  private final ConnectionLog log = new ConnectionLog("wire", () -> 0);
+  private final ConnectionLog log = new ConnectionLog("wire", (lines, dropped) -> {});
   private final SocksServer socks;
   private volatile Policy policy;
 

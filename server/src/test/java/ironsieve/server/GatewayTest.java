@@ -231,6 +231,70 @@ class GatewayTest {
     assertThat(gateway.curl("ines.halloran:any@127.0.0.1:" + offices)).isEqualTo("0 the page");
   }
 
+  private static JsonNode tried(String zone, String person, String to) throws Exception {
+    return send(
+        "POST", "/api/gateways/quay/tries", Map.of("zone", zone, "person", person, "address", to));
+  }
+
+  /** What the desk opens goes through the gateway, which says what it made of it. */
+  @Test
+  void theDeskOpensRealConnectionsAndTheGatewaySaysWhichRuleCaughtThem() throws Exception {
+    String code =
+        send("PUT", "/api/gateways/quay", Map.of("rulebase", "main-gateway")).get("code").asText();
+    release("As it was");
+    gateway.start("--code", code, "--ports", String.valueOf(Ports.free()));
+    awaitInForce(1);
+    await()
+        .atMost(Duration.ofMinutes(1))
+        .until(() -> get("/api/gateways").at("/0/ports"), some -> some.size() > 0);
+
+    JsonNode page = tried("Offices", "ines.halloran", "http://page.example/");
+    assertThat(page.get("end").asText()).isEqualTo("answer");
+    assertThat(page.get("status").asInt()).isEqualTo(200);
+    assertThat(page.get("body").asText()).isEqualTo(GatewayProcess.PAGE);
+    JsonNode decided = page.get("decided");
+    assertThat(decided.get("verdict").asText()).isEqualTo("allow");
+    assertThat(decided.get("release").asInt()).isEqualTo(1);
+    JsonNode paper = send("POST", BASE + "/probe", Map.of("text", decided.get("probe").asText()));
+    assertThat(decided.get("probe").asText()).contains("as ines.halloran", "page.example");
+    assertThat(decided.get("rule").asText()).isEqualTo(paper.get("caughtBy").asText());
+
+    assertThat(tried("Offices", "nobody.known", "http://page.example/").get("end").asText())
+        .isEqualTo("no entry");
+    block("page.example");
+    release("No page");
+    awaitInForce(2);
+    JsonNode refused = tried("Offices", "ines.halloran", "http://page.example/");
+    String top = get(BASE).at("/chapters/0/rules/0/id").asText();
+    assertThat(refused.get("end").asText()).isEqualTo("cut");
+    assertThat(refused.at("/decided/verdict").asText()).isEqualTo("reject");
+    assertThat(refused.at("/decided/rule").asText()).isEqualTo(top);
+    assertThat(refused.at("/decided/release").asInt()).isEqualTo(2);
+    // Who asks for nothing yet is let in, for what it asks for may be another host's page.
+    JsonNode bare = tried("Offices", "ines.halloran", "tcp://page.example:80");
+    assertThat(bare.get("end").asText()).isEqualTo("answer");
+    assertThat(bare.at("/decided/verdict").isTextual()).isFalse();
+
+    JsonNode hits = get(BASE + "/decided/hits");
+    int at = hits.findValuesAsText("rule").indexOf(top);
+    assertThat(hits.get(at).get("hits").asInt()).isEqualTo(1);
+    assertThat(get(BASE + "/decided?most=2").at("/1/rule").asText()).isEqualTo(top);
+    // Somebody from a zone that has no port, and what is no address.
+    for (Map<String, String> bad :
+        List.of(
+            Map.of("zone", "Nowhere", "address", "http://page.example/"),
+            Map.of("zone", "Offices", "address", "tcp://page.example"),
+            Map.of("zone", "Offices", "address", "ftp://page.example/"),
+            Map.of("zone", "Offices", "address", "http://a b/"))) {
+      given()
+          .contentType("application/json")
+          .body(bad)
+          .post("/api/gateways/quay/tries")
+          .then()
+          .statusCode(422);
+    }
+  }
+
   /** What stays open is decided again when a release comes into force. */
   @Test
   void anOpenConnectionDoesNotOutliveTheReleaseThatLetItThrough() throws Exception {
@@ -264,7 +328,7 @@ class GatewayTest {
   void whoHasNoKeyIsToldNothing() throws Exception {
     send("PUT", "/api/gateways/quay", Map.of("rulebase", "main-gateway"));
     release("As it was");
-    for (String path : List.of("delivery", "parts/" + "0".repeat(64), "log")) {
+    for (String path : List.of("delivery", "parts/" + "0".repeat(64), "self")) {
       given().get("/api/gateway-protocol/" + path).then().statusCode(401);
       given()
           .header("Authorization", "Bearer guessed")

@@ -9,9 +9,9 @@ import io.smallrye.mutiny.subscription.BackPressureStrategy;
 import ironsieve.files.FaultException;
 import ironsieve.server.edit.UnknownException;
 import ironsieve.server.releases.Gateway;
+import ironsieve.server.releases.GatewayLog;
 import ironsieve.server.releases.Releases;
 import ironsieve.server.store.ChangeFeed;
-import ironsieve.server.tapes.Listeners;
 import jakarta.inject.Inject;
 import jakarta.ws.rs.DefaultValue;
 import jakarta.ws.rs.GET;
@@ -38,6 +38,7 @@ import org.jboss.resteasy.reactive.RestResponse;
 public class GatewayProtocolResource {
 
   private static final int LONGEST_WAIT = 25;
+  private static final int MOST_LINES = 1_000;
 
   /** So long one lookup may take where nobody waits for news. */
   private static final Duration MARGIN = Duration.ofSeconds(5);
@@ -45,7 +46,7 @@ public class GatewayProtocolResource {
   private static final String BEARER = "Bearer ";
 
   @Inject Releases releases;
-  @Inject Listeners listeners;
+  @Inject GatewayLog log;
   @Inject ChangeFeed feed;
 
   /** Told to whoever has no key, or one that is worth nothing. */
@@ -75,9 +76,15 @@ public class GatewayProtocolResource {
   @Schema(requiredProperties = {"delivery", "state"})
   public record SaidRequest(Long delivery, String state, String why, Integer inForce) {}
 
-  /** Where a gateway sends its log: syslog over TCP. */
-  @Schema(requiredProperties = {"port"})
-  public record LogView(int port) {}
+  /** Who a gateway is. */
+  @Schema(requiredProperties = {"gateway", "rulebase"})
+  public record SelfView(String gateway, String rulebase) {}
+
+  /**
+   * What became of lines of a log: how many could not be read, and why none is on the tape, if so.
+   */
+  @Schema(requiredProperties = {"refused", "trouble"})
+  public record LogView(long refused, String trouble) {}
 
   private Gateway demand(String authorization) {
     return Optional.ofNullable(authorization)
@@ -221,17 +228,30 @@ public class GatewayProtocolResource {
         gateway, ports.stream().map(one -> new Gateway.ZonePort(one.zone(), one.port())).toList());
   }
 
-  /** Where the gateway sends its log; what comes in there is a tape of its rulebase. */
+  /** Who the gateway is that has this key. */
   @GET
-  @Path("log")
-  public LogView log(@HeaderParam(HttpHeaders.AUTHORIZATION) String authorization) {
+  @Path("self")
+  public SelfView self(@HeaderParam(HttpHeaders.AUTHORIZATION) String authorization) {
     Gateway gateway = demand(authorization);
-    String tape = gateway.tape();
-    return new LogView(
-        listeners.of(gateway.rulebase()).stream()
-            .filter(one -> one.tape().equals(tape))
-            .findFirst()
-            .orElseGet(() -> listeners.start(gateway.rulebase(), tape, "syslog", "tcp", 0))
-            .port());
+    return new SelfView(gateway.name(), gateway.rulebase());
+  }
+
+  /**
+   * Takes lines of syslog, one for each connection, for good once it is answered.
+   *
+   * @param dropped how many connections the gateway could not tell of since it was started
+   */
+  @POST
+  @Path("log")
+  public LogView log(
+      @HeaderParam(HttpHeaders.AUTHORIZATION) String authorization,
+      @QueryParam("dropped") @DefaultValue("0") long dropped,
+      List<String> lines) {
+    Gateway gateway = demand(authorization);
+    if (lines == null || lines.contains(null) || lines.size() > MOST_LINES) {
+      throw new FaultException("log", "", "send a list of at most " + MOST_LINES + " lines");
+    }
+    GatewayLog.Taken taken = log.take(gateway, lines, Math.max(0, dropped));
+    return new LogView(taken.refused(), taken.trouble());
   }
 }

@@ -173,6 +173,11 @@ public class TapeEditor {
     return written.numbers();
   }
 
+  /** The number of a tape's columns as they are kept; nothing where there is no such tape. */
+  public Optional<Long> content(String rulebase, String name) {
+    return sql.inTransaction(tx -> tapes.content(tx, rulebase, name));
+  }
+
   /** Nothing if somebody has put another tape in its place. */
   private Optional<TapeContents.Written> appended(
       String rulebase, TapeColumns tape, TapeContents.Sealed before) {

@@ -17,6 +17,7 @@ import java.util.Optional;
  * @param said when it was heard of last
  * @param clockAhead how many seconds its clock is ahead of the server's; below 0 if it is behind
  * @param ports where clients come in, as it said last; none if it did not say
+ * @param dropped how many connections it could not tell of, since it was started
  */
 public record Gateway(
     String name,
@@ -29,7 +30,8 @@ public record Gateway(
     Optional<Integer> inForce,
     Optional<Instant> said,
     int clockAhead,
-    List<ZonePort> ports) {
+    List<ZonePort> ports,
+    long dropped) {
 
   public Gateway {
     ports = List.copyOf(ports);

@@ -17,7 +17,7 @@ class GatewayStore {
 
   private static final String COLUMNS =
       "select name, rulebase, delivery, wanted, is_back, state, why, in_force, said,"
-          + " clock_ahead, ports from gateway ";
+          + " clock_ahead, ports, dropped from gateway ";
 
   private static final SecureRandom RANDOM = new SecureRandom();
 
@@ -65,7 +65,8 @@ class GatewayStore {
         isInForce,
         Optional.ofNullable(row.getTimestamp("said")).map(java.sql.Timestamp::toInstant),
         row.getInt("clock_ahead"),
-        List.of(sql.read(row.getString("ports"), Gateway.ZonePort[].class)));
+        List.of(sql.read(row.getString("ports"), Gateway.ZonePort[].class)),
+        row.getLong("dropped"));
   }
 
   /** Makes one, or a new code for one; the code, which is told once. A key it had is gone. */

@@ -48,8 +48,8 @@ public class ChangeFeed {
   /**
    * Follows changes.
    *
-   * @param told is told at each the id of a rulebase, or "gateway:" and the name of a gateway, or
-   *     "" where it may be anything; has to be quick
+   * @param told is told at each the id of a rulebase, or "gateway:" and the name of a gateway,
+   *     "log" where a gateway told of connections, or "" where it may be anything; has to be quick
    * @return ends it
    */
   public Runnable follow(Consumer<String> told) {

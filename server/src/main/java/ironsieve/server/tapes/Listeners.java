@@ -3,17 +3,14 @@ package ironsieve.server.tapes;
 import io.quarkus.runtime.ShutdownEvent;
 import io.vertx.core.Vertx;
 import ironsieve.files.FaultException;
-import ironsieve.recorded.Minutes;
 import ironsieve.server.edit.Editor;
 import ironsieve.server.edit.TapeEditor;
-import ironsieve.server.store.TapeStore;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import jakarta.inject.Inject;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 
@@ -32,7 +29,6 @@ public class Listeners {
   @Inject ListenerSockets sockets;
   @Inject Editor editor;
   @Inject TapeEditor tapeEditor;
-  @Inject TapeStore tapes;
   @Inject Retention retention;
 
   /** One that is switched on. */
@@ -125,7 +121,7 @@ public class Listeners {
               tape,
               () -> editor.snapshot(rulebase),
               tapeEditor,
-              of -> from(rulebase, of));
+              of -> retention.firstMinute(rulebase, of));
       ListenerSockets.Socket socket = sockets.open(live, kind, transport, port);
       long timer =
           vertx.setPeriodic(
@@ -146,13 +142,6 @@ public class Listeners {
 
   private static FaultException alreadyThere(String tape) {
     return new FaultException("listener", "tape", "one listens for the tape " + tape + " already");
-  }
-
-  /** The first minute that is kept, where somebody has said for how many days. */
-  private Optional<Integer> from(String rulebase, String tape) {
-    return tapes
-        .keepDays(rulebase, tape)
-        .map(days -> Minutes.nearest(retention.first(days).atStartOfDay()));
   }
 
   /** Switches one off; what came in is saved. Whether there was one. */

@@ -58,6 +58,9 @@ final class LiveTape {
   /** What of the tape is in the database and stays there as it is. */
   private Optional<TapeContents.Sealed> sealed = Optional.empty();
 
+  /** Where it is kept; nothing before it is. */
+  private Optional<Long> content;
+
   private int savings;
   private volatile String trouble = "";
 
@@ -82,7 +85,13 @@ final class LiveTape {
     this.snapshot = snapshot;
     this.editor = editor;
     this.keptFrom = keptFrom;
+    content = editor.content(rulebase, name);
     begin(snapshot.get());
+  }
+
+  /** Whether nobody has put another tape in its place. */
+  boolean isNewest() {
+    return editor.content(rulebase, name).equals(content);
   }
 
   private void begin(RulebaseSnapshot now) {
@@ -203,6 +212,20 @@ final class LiveTape {
     }
   }
 
+  /**
+   * Saves what came in.
+   *
+   * @throws RuntimeException if it could not be saved
+   */
+  void saveNow() {
+    saving.lock();
+    try {
+      saveNow(false);
+    } finally {
+      saving.unlock();
+    }
+  }
+
   private void saveNow(boolean isLast) {
     List<LineBlock> sealedBlocks;
     List<LineBlock> all = new ArrayList<>();
@@ -239,6 +262,7 @@ final class LiveTape {
                     numbers, sealedBlocks.size(), whole.conversations().count()))
             : Optional.empty();
     saved = records;
+    content = Optional.of(numbers.content());
     synchronized (this) {
       unsaved.subList(0, count).clear();
     }

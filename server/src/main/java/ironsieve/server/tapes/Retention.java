@@ -3,6 +3,7 @@ package ironsieve.server.tapes;
 import io.quarkus.runtime.ShutdownEvent;
 import io.quarkus.runtime.StartupEvent;
 import ironsieve.files.FaultException;
+import ironsieve.recorded.Minutes;
 import ironsieve.recorded.TapeColumns;
 import ironsieve.server.clock.BackgroundThreads;
 import ironsieve.server.edit.TapeEditor;
@@ -13,6 +14,7 @@ import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import jakarta.inject.Inject;
 import java.time.LocalDate;
+import java.util.Optional;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import org.eclipse.microprofile.config.inject.ConfigProperty;
@@ -60,6 +62,11 @@ public class Retention {
           "tape", "days", "1 to " + TapeStore.MOST_DAYS + " days are kept, not " + days);
     }
     return company.today().minusDays(days - 1L);
+  }
+
+  /** The first minute that is kept of a tape, where somebody has said for how many days. */
+  public Optional<Integer> firstMinute(String rulebase, String tape) {
+    return tapes.keepDays(rulebase, tape).map(days -> Minutes.nearest(first(days).atStartOfDay()));
   }
 
   /** Takes off every tape what is too old for it. */

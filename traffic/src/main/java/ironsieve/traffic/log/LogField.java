@@ -230,6 +230,11 @@ public enum LogField {
     return bare.equals(word.replace(" ", "")) || names.contains(bare);
   }
 
+  /** What a column of this name commonly says. */
+  static Optional<LogField> named(String column) {
+    return Arrays.stream(values()).filter(field -> field.isNamed(column)).findFirst();
+  }
+
   /** The name of a column as it is compared: its small letters and digits, without accents. */
   static String bare(String column) {
     return Normalizer.normalize(column.toLowerCase(Locale.ROOT), Normalizer.Form.NFD)

@@ -1,9 +1,13 @@
 package ironsieve.traffic.log;
 
 import ironsieve.traffic.tape.TrafficRecord;
+import java.time.DateTimeException;
 import java.time.ZoneId;
 import java.util.EnumMap;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.Map;
+import java.util.Optional;
 
 /**
  * A message of RFC 5424 whose structured data has an element {@code connection@32473} with the
@@ -14,7 +18,8 @@ import java.util.Map;
  */
 public final class SyslogLine {
 
-  private static final String ELEMENT = "connection@";
+  private static final String CONNECTION = "connection";
+  private static final String DECISION = "decision";
   private static final int LONGEST = 65_536;
 
   private SyslogLine() {}
@@ -35,27 +40,67 @@ public final class SyslogLine {
    * @throws LogRecords.FieldException naming a field of it that cannot be read
    */
   public static TrafficRecord parse(String line, ZoneId zone) {
+    Message message = read(line);
+    Map<String, String> connection = message.elements().get(CONNECTION);
+    if (connection == null) {
+      throw new SyslogException(
+          message.end(),
+          "there is no structured data [connection@32473 from=\"…\" to=\"…\" …] in it");
+    }
+    Map<LogField, String> said = new EnumMap<>(LogField.class);
+    connection.forEach(
+        (name, value) -> LogField.named(name).ifPresent(f -> said.putIfAbsent(f, value)));
+    if (!said.containsKey(LogField.TIME) && !message.time().equals("-")) {
+      said.put(LogField.TIME, message.time());
+    }
+    return LogRecords.of(said, zone);
+  }
+
+  /**
+   * A message with what its structured data says.
+   *
+   * @param elements parameters by the words before the {@code @} of their elements
+   * @param end where the structured data ends
+   */
+  private record Message(String time, Map<String, Map<String, String>> elements, int end) {}
+
+  private static Message read(String line) {
     if (line.length() > LONGEST) {
       throw new SyslogException(LONGEST, "a message has at most " + LONGEST + " letters");
     }
     int at = header(line);
-    String[] head = line.substring(0, at).split(" ");
-    Map<LogField, String> said = new EnumMap<>(LogField.class);
-    boolean isFound = false;
+    String time = line.substring(0, at).split(" ")[1];
+    Map<String, Map<String, String>> elements = new HashMap<>();
     while (at < line.length() && line.charAt(at) == '[') {
       int end = idEnd(line, at + 1);
-      boolean isOurs = line.startsWith(ELEMENT, at + 1);
-      at = element(line, end, isOurs ? said : new EnumMap<>(LogField.class));
-      isFound |= isOurs;
+      String[] id = line.substring(at + 1, end).split("@", 2);
+      at = element(line, end, elements.computeIfAbsent(id[0], one -> new LinkedHashMap<>()));
     }
-    if (!isFound) {
-      throw new SyslogException(
-          at, "there is no structured data [connection@32473 from=\"…\" to=\"…\" …] in it");
+    return new Message(time, elements, at);
+  }
+
+  /** Whether a message tells of a connection, and not only what was decided. */
+  public static boolean tellsConnection(String line) {
+    return read(line).elements().containsKey(CONNECTION);
+  }
+
+  /**
+   * What a gateway decided, where a message says it: {@code [decision@32473 release="12"
+   * verdict="deny" rule="r17" client="49152" probe="from …"]}.
+   *
+   * @throws SyslogException if it is no message, or a parameter is missing or none
+   */
+  public static Optional<LoggedDecision> decision(String line, ZoneId zone) {
+    Message message = read(line);
+    Map<String, String> said = message.elements().get(DECISION);
+    if (said == null) {
+      return Optional.empty();
     }
-    if (!said.containsKey(LogField.TIME) && !head[1].equals("-")) {
-      said.put(LogField.TIME, head[1]);
+    try {
+      return Optional.of(LoggedDecision.of(message.time(), said, zone));
+    } catch (IllegalArgumentException | DateTimeException e) {
+      throw new SyslogException(message.end(), "the decision cannot be read: " + e.getMessage());
     }
-    return LogRecords.of(said, zone);
   }
 
   /**
@@ -94,7 +139,7 @@ public final class SyslogLine {
   }
 
   /** Reads the parameters of an element; returns what follows its closing bracket. */
-  private static int element(String line, int from, Map<LogField, String> said) {
+  private static int element(String line, int from, Map<String, String> said) {
     int at = from;
     while (at < line.length() && line.charAt(at) == ' ') {
       int equals = line.indexOf('=', at);
@@ -114,12 +159,7 @@ public final class SyslogLine {
         throw new SyslogException(equals + 1, "the value has no closing quote");
       }
       at++;
-      for (LogField field : LogField.values()) {
-        if (field.isNamed(name)) {
-          said.putIfAbsent(field, value.toString());
-          break;
-        }
-      }
+      said.putIfAbsent(name, value.toString());
     }
     if (at >= line.length() || line.charAt(at) != ']') {
       throw new SyslogException(at, "an element ends with ]");
