@@ -31,6 +31,7 @@ usage() {
 ./sieve tape make|run|show FILE   recorded traffic as a tape, through a rulebase, by what it consists of
 ./sieve replay …           recorded traffic of any size through a rulebase, on all processors or on a cluster
 ./sieve release …          release a rulebase to its gateways, after saying what that does; rollback, gateways
+./sieve try GATEWAY ZONE ADDRESS   opens a real connection through a gateway, and says which rule caught it
 ./sieve gateway …          a stand-in gateway that fetches releases from a server and decides real connections
 ./sieve signatures check   signatures that cannot be read, and pairs that cannot be told apart
                            these take --help
@@ -165,7 +166,7 @@ case "${1:-}" in
   start) shift; start "$@" ;;
   export) shift; export_archive "$@" ;;
   import) shift; import_archive "$@" ;;
-  check | probe | impact | fmt | convert | identify | signatures | tape | rulebases | release | rollback | gateways) without_server "$@" ;;
+  check | probe | impact | fmt | convert | identify | signatures | tape | rulebases | release | rollback | gateways | try) without_server "$@" ;;
   test) shift; run_tests "$@" ;;
   bench) shift; bench "$@" ;;
   replay) shift; replay "$@" ;;

@@ -19,12 +19,14 @@ export function NewestDecided({ base }: { base: string }) {
   if (!newest.data) return null;
   return (
     <section aria-labelledby="decided" className="border-edge border-b p-3 text-xs">
-      <h2 id="decided" className="font-semibold text-sm">
-        Live
-        <button type="button" className="press ml-3" aria-pressed={paused} onClick={() => setPaused(!paused)}>
+      <div className="flex items-center gap-3">
+        <h2 id="decided" className="font-semibold text-sm">
+          Live
+        </h2>
+        <button type="button" className="press" aria-pressed={paused} onClick={() => setPaused(!paused)}>
           {paused ? "Go on" : "Pause"}
         </button>
-      </h2>
+      </div>
       {newest.data.length === 0 && (
         <p className="text-dim">No gateway has told of a connection yet. Try one from a client, above.</p>
       )}

@@ -59,6 +59,7 @@ import picocli.CommandLine.Spec;
       RulebasesCommand.class,
       ReleaseCommand.class,
       RollbackCommand.class,
+      TryCommand.class,
       GatewaysCommand.class,
       IdentifyCommand.class,
       SignaturesCommand.class,

@@ -165,4 +165,44 @@ class ReleaseCommandTest {
     assertThat(run("gateways", "revoke", "pier")).isEqualTo(Main.FINE);
     assertThat(asked).last().isEqualTo("DELETE /api/gateways/pier");
   }
+
+  @Test
+  void aTrySaysWhatTheClientGotAndFailsWhereThatIsNotWhatWasMeant() {
+    answers.put(
+        "POST /api/gateways/quay/tries",
+        "{\"end\": \"answer\", \"status\": 200, \"decided\": {\"release\": 3, \"verdict\": \"allow\","
+            + " \"rule\": \"r1\", \"probe\": \"from Offices to Internet\"}}");
+    assertThat(run("try", "quay", "Offices", "http://page.example/", "--as", "ines"))
+        .isEqualTo(Main.FINE);
+    assertThat(out)
+        .containsExactly(
+            "the client got: answer 200",
+            "quay, release 3: allow by rule r1",
+            "  from Offices to Internet");
+    assertThat(asked)
+        .containsExactly(
+            "POST /api/gateways/quay/tries {\"zone\":\"Offices\",\"person\":\"ines\","
+                + "\"address\":\"http://page.example/\"}");
+    assertThat(run("try", "quay", "Offices", "http://page.example/", "--stopped"))
+        .isEqualTo(Main.ERRORS);
+    answers.put(
+        "POST /api/gateways/quay/tries",
+        "{\"end\": \"silence\", \"status\": null, \"decided\": {\"release\": 3,"
+            + " \"verdict\": \"deny\", \"rule\": null, \"probe\": \"\"}}");
+    assertThat(run("try", "quay", "Offices", "http://page.example/")).isEqualTo(Main.ERRORS);
+    assertThat(out)
+        .containsExactly("the client got: silence", "quay, release 3: deny by the default verdict");
+    assertThat(run("try", "quay", "Offices", "http://page.example/", "--stopped"))
+        .isEqualTo(Main.FINE);
+    // Who cannot be reached for another reason is not stopped by a rule.
+    answers.put("POST /api/gateways/quay/tries", "{\"end\": \"no entry\", \"decided\": null}");
+    assertThat(run("try", "quay", "Offices", "http://page.example/", "--stopped"))
+        .isEqualTo(Main.ERRORS);
+    // A page that a notice shows is an answer, and yet it was stopped.
+    answers.put(
+        "POST /api/gateways/quay/tries",
+        "{\"end\": \"answer\", \"status\": 403, \"decided\": {\"release\": 3,"
+            + " \"verdict\": \"stop\", \"rule\": \"r1\", \"probe\": \"\"}}");
+    assertThat(run("try", "quay", "Offices", "http://page.example/")).isEqualTo(Main.ERRORS);
+  }
 }

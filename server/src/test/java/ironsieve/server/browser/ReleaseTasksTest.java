@@ -10,8 +10,10 @@ import com.microsoft.playwright.options.AriaRole;
 import io.quarkus.test.common.http.TestHTTPResource;
 import io.quarkus.test.junit.QuarkusTest;
 import ironsieve.server.GatewayProcess;
+import ironsieve.server.Ports;
 import java.net.URI;
 import java.nio.file.Path;
+import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -43,6 +45,33 @@ class ReleaseTasksTest extends WithBrowser {
   private static final String PROBE =
       "from Offices 10.20.0.40 as ines.halloran to Internet page.example using tcp/80 HTTP";
 
+  /** Opens the page through the gateway as the one who is stopped, and as somebody else. */
+  private static void tryFromAClient(Page page) {
+    section(page, "Gateways").getByText("Try it from a client").click();
+    page.getByLabel("From").selectOption("Offices");
+    page.getByLabel("As, or nobody known").fill("ines.halloran");
+    button(page, "Open it").click();
+    Locator came = section(page, "What came of it on quay");
+    assertThat(came).containsText("No answer at all. quay decided by release 2: deny by rule 49");
+    assertThat(section(page, "Live")).containsText("as ines.halloran");
+    page.getByLabel("As, or nobody known").fill("aksel.mallory");
+    page.keyboard().press("Enter");
+    assertThat(came)
+        .containsText(
+            "Answered with 200. quay decided by release 2: allow by rule 50 Staff browse");
+    came.getByText("What the client was sent").click();
+    assertThat(came).containsText(GatewayProcess.PAGE);
+    // The rule that stopped it says how often, and when last; the connection is there as a probe.
+    page.getByLabel("As, or nobody known").fill("ines.halloran");
+    page.keyboard().press("Enter");
+    assertThat(came).containsText("deny by rule 49");
+    came.getByRole(AriaRole.BUTTON)
+        .filter(new Locator.FilterOptions().setHasText("rule 49"))
+        .click();
+    assertThat(page.getByText(" hits, last 20")).isVisible();
+    assertThat(page.locator("#probe")).hasValue(Pattern.compile("as ines.halloran"));
+  }
+
   @Test
   void aRuleIsReleasedAndRefusesARealClientUntilItIsTakenBack(@TempDir Path state)
       throws Exception {
@@ -55,7 +84,7 @@ class ReleaseTasksTest extends WithBrowser {
     assertThat(section(page, "Gateways")).containsText("not enrolled yet");
     release(page, "As it was", 0);
     try (GatewayProcess gateway = new GatewayProcess(address, state)) {
-      gateway.start("--code", code.textContent());
+      gateway.start("--code", code.textContent(), "--ports", String.valueOf(Ports.free()));
       assertThat(section(page, "Gateways")).containsText("release 1 is in force");
       assertThat(gateway.curl()).isEqualTo(THROUGH);
 
@@ -93,6 +122,7 @@ class ReleaseTasksTest extends WithBrowser {
       release(page, "No page", 1);
       assertThat(section(page, "Gateways")).containsText("release 2 is in force");
       assertThat(gateway.curl()).startsWith("28 ");
+      tryFromAClient(page);
 
       browsing.go(page, "/traffic");
       assertThat(page.getByLabel("Tapes")).containsText("gateway quay");
