@@ -5421,7 +5421,7 @@ export interface components {
         DeskView: {
             address: string;
             /** @enum {string} */
-            end: "answer" | "refusal" | "cut" | "silence" | "no entry";
+            end: "answer" | "refusal" | "cut" | "silence" | "no entry" | "no gateway";
             /** Format: int32 */
             status?: number;
             body: string;

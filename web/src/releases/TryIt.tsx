@@ -84,7 +84,7 @@ export function TryIt({ gateway }: { gateway: GatewayState }) {
               {tried.decided ? (
                 <DecidedBy decided={tried.decided} />
               ) : (
-                tried.end !== "no entry" && (
+                !tried.end.startsWith("no ") && (
                   <span className="text-rust">{gateway.name} has not said yet what it decided.</span>
                 )
               )}

@@ -279,6 +279,11 @@ class GatewayTest {
     int at = hits.findValuesAsText("rule").indexOf(top);
     assertThat(hits.get(at).get("hits").asInt()).isEqualTo(1);
     assertThat(get(BASE + "/decided?most=2").at("/1/rule").asText()).isEqualTo(top);
+    // Where the gateway is gone, nobody says that a rule stopped it.
+    gateway.kill();
+    JsonNode nobody = tried("Offices", "ines.halloran", "http://page.example/");
+    assertThat(nobody.get("end").asText()).isEqualTo("no gateway");
+    assertThat(nobody.get("decided").isObject()).isFalse();
     // Somebody from a zone that has no port, and what is no address.
     for (Map<String, String> bad :
         List.of(

@@ -88,16 +88,17 @@ public class GatewayResource {
   public record DeskRequest(String zone, String person, String address) {}
 
   /**
-   * What came of it: what the client got ({@code answer, refusal, cut, silence, no entry}) with the
-   * status and the beginning of the body of an answer, who issued the certificate that it was
-   * shown, and what the gateway decided; without {@code decided} it has not said in time.
+   * What came of it: what the client got ({@code answer, refusal, cut, silence, no entry, no
+   * gateway}) with the status and the beginning of the body of an answer, who issued the
+   * certificate that it was shown, and what the gateway decided; without {@code decided} it has not
+   * said in time.
    */
   @Schema(requiredProperties = {"address", "end", "body", "issuer"})
   public record DeskView(
       String address,
       @Schema(
               type = SchemaType.STRING,
-              enumeration = {"answer", "refusal", "cut", "silence", "no entry"})
+              enumeration = {"answer", "refusal", "cut", "silence", "no entry", "no gateway"})
           String end,
       Integer status,
       String body,

@@ -11,12 +11,14 @@ import io.netty.channel.nio.NioEventLoopGroup;
 import io.netty.channel.socket.SocketChannel;
 import io.netty.channel.socket.nio.NioSocketChannel;
 import io.netty.handler.codec.http.DefaultFullHttpRequest;
-import io.netty.handler.codec.http.FullHttpResponse;
 import io.netty.handler.codec.http.HttpClientCodec;
+import io.netty.handler.codec.http.HttpContent;
 import io.netty.handler.codec.http.HttpHeaderNames;
 import io.netty.handler.codec.http.HttpMethod;
-import io.netty.handler.codec.http.HttpObjectAggregator;
+import io.netty.handler.codec.http.HttpObject;
+import io.netty.handler.codec.http.HttpResponse;
 import io.netty.handler.codec.http.HttpVersion;
+import io.netty.handler.codec.http.LastHttpContent;
 import io.netty.handler.proxy.ProxyConnectException;
 import io.netty.handler.proxy.ProxyConnectionEvent;
 import io.netty.handler.proxy.Socks5ProxyHandler;
@@ -33,14 +35,13 @@ import ironsieve.server.store.ChangeFeed;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
 import jakarta.inject.Inject;
+import java.io.ByteArrayOutputStream;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.URI;
 import java.net.URISyntaxException;
 import java.nio.charset.StandardCharsets;
 import java.security.cert.X509Certificate;
-import java.time.Instant;
-import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
@@ -65,7 +66,6 @@ public class Desk {
   /** So long the gateway's own word is waited for, which it gathers for a second. */
   private static final int WORD_MILLIS = 5_000;
 
-  private static final int MOST_BODY = 1 << 20;
   private static final int MOST_SHOWN = 20_000;
   private static final int LONGEST_ADDRESS = 2_000;
 
@@ -133,12 +133,14 @@ public class Desk {
     ANSWER,
     /** Told at once that it may not. */
     REFUSAL,
-    /** Cut by a reset or an end before an answer. */
+    /** Cut by a reset or an end before the answer was whole. */
     CUT,
     /** Nothing at all. */
     SILENCE,
-    /** The gateway itself lets nobody in, or not this person. */
-    NO_ENTRY
+    /** The gateway lets nobody in, or not this person. */
+    NO_ENTRY,
+    /** No gateway is there. */
+    NO_GATEWAY
   }
 
   /**
@@ -177,10 +179,9 @@ public class Desk {
             .findFirst()
             .map(Gateway.ZonePort::port)
             .orElseThrow(() -> noPort(gateway, wish.zone()));
-    // Its clock may be behind a little.
-    Instant since = Instant.now().minus(1, ChronoUnit.MINUTES);
+    long before = log.last();
     Got got = new Opening(wish, port).result();
-    return new Result(got, got.client() == 0 ? Optional.empty() : decided(name, got, since));
+    return new Result(got, got.client() == 0 ? Optional.empty() : decided(name, got, before));
   }
 
   private static FaultException noPort(Gateway gateway, String zone) {
@@ -193,16 +194,16 @@ public class Desk {
             : "clients of " + zone + " do not come in there, but those of " + zones);
   }
 
-  private Optional<GatewayLog.Decided> decided(String gateway, Got got, Instant since) {
+  private Optional<GatewayLog.Decided> decided(String gateway, Got got, long before) {
     long end = System.nanoTime() + TimeUnit.MILLISECONDS.toNanos(WORD_MILLIS);
     Semaphore news = new Semaphore(0);
     // It is followed before it is looked at, so that nothing is missed in between.
     Runnable enough = feed.follow(what -> news.release());
     try {
-      Optional<GatewayLog.Decided> word = log.of(gateway, got.client(), since);
+      Optional<GatewayLog.Decided> word = log.of(gateway, got.client(), before);
       while (word.isEmpty() && news.tryAcquire(end - System.nanoTime(), TimeUnit.NANOSECONDS)) {
         news.drainPermits();
-        word = log.of(gateway, got.client(), since);
+        word = log.of(gateway, got.client(), before);
       }
       return word;
     } catch (InterruptedException e) {
@@ -220,15 +221,27 @@ public class Desk {
     private final CompletableFuture<Got> end = new CompletableFuture<>();
     private volatile int client;
     private volatile String issuer = "";
+    private volatile int status;
+
+    /** The beginning of what was answered. */
+    private final ByteArrayOutputStream body = new ByteArrayOutputStream();
 
     private Opening(Wish wish, int through) {
       this.wish = wish;
       this.through = through;
     }
 
-    private void become(End what, int status, String body) {
-      String shown = body.length() > MOST_SHOWN ? body.substring(0, MOST_SHOWN) : body;
-      end.complete(new Got(what, status, shown, issuer, client));
+    private void become(End what) {
+      // Its methods are synchronized, so nothing that is just being added is seen by halves.
+      end.complete(new Got(what, status, body.toString(StandardCharsets.UTF_8), issuer, client));
+    }
+
+    /** Keeps the beginning of what comes; whether that is enough. */
+    private boolean add(ByteBuf bytes) {
+      byte[] some = new byte[Math.min(bytes.readableBytes(), MOST_SHOWN - body.size())];
+      bytes.readBytes(some);
+      body.writeBytes(some);
+      return body.size() >= MOST_SHOWN;
     }
 
     private Got result() {
@@ -252,10 +265,11 @@ public class Desk {
       try {
         return end.get(PATIENCE_SECONDS, TimeUnit.SECONDS);
       } catch (TimeoutException e) {
-        become(client == 0 ? End.NO_ENTRY : End.SILENCE, 0, "");
+        // What answers slowly answers all the same.
+        become(client == 0 ? End.NO_GATEWAY : status == 0 ? End.SILENCE : End.ANSWER);
       } catch (InterruptedException e) {
         Thread.currentThread().interrupt();
-        become(End.SILENCE, 0, "");
+        become(End.SILENCE);
       } catch (ExecutionException e) {
         throw new IllegalStateException(e);
       } finally {
@@ -287,23 +301,22 @@ public class Desk {
       if (wish.address().getScheme().equals("tcp")) {
         one.pipeline().addLast(new Bare());
       } else {
-        one.pipeline()
-            .addLast(new HttpClientCodec(), new HttpObjectAggregator(MOST_BODY), new Page());
+        one.pipeline().addLast(new HttpClientCodec(), new Page());
       }
     }
 
     private void failed(Throwable cause) {
       String text = String.valueOf(cause.getMessage());
-      if (cause instanceof ProxyConnectException) {
-        boolean isRefused = text.contains("FORBIDDEN");
-        become(isRefused ? End.REFUSAL : client == 0 ? End.NO_ENTRY : entryFailed(text), 0, "");
+      boolean isOfProxy = cause instanceof ProxyConnectException;
+      if (client == 0) {
+        become(End.NO_GATEWAY);
+      } else if (isOfProxy && text.contains("FORBIDDEN")) {
+        become(End.REFUSAL);
+      } else if (isOfProxy && (text.contains("authStatus") || text.contains("FAILURE"))) {
+        become(End.NO_ENTRY);
       } else {
-        become(client == 0 ? End.NO_ENTRY : End.CUT, 0, "");
+        become(End.CUT);
       }
-    }
-
-    private End entryFailed(String text) {
-      return text.contains("authStatus") || text.contains("FAILURE") ? End.NO_ENTRY : End.CUT;
     }
 
     /** Notes the port that the client speaks from, once it is connected to the gateway. */
@@ -321,21 +334,20 @@ public class Desk {
       public void userEventTriggered(ChannelHandlerContext context, Object event) {
         if (event instanceof ProxyConnectionEvent) {
           // Whoever greets does it soon; a connection that says nothing is open all the same.
-          context
-              .executor()
-              .schedule(() -> become(End.ANSWER, 0, ""), GREETING_SECONDS, TimeUnit.SECONDS);
+          context.executor().schedule(() -> become(End.ANSWER), GREETING_SECONDS, TimeUnit.SECONDS);
         }
       }
 
       @Override
       protected void channelRead0(ChannelHandlerContext context, ByteBuf bytes) {
-        become(End.ANSWER, 0, bytes.toString(StandardCharsets.UTF_8));
+        add(bytes);
+        become(End.ANSWER);
         context.close();
       }
 
       @Override
       public void channelInactive(ChannelHandlerContext context) {
-        become(End.CUT, 0, "");
+        become(End.CUT);
       }
 
       @Override
@@ -346,7 +358,7 @@ public class Desk {
     }
 
     /** Asks for a page. */
-    private final class Page extends SimpleChannelInboundHandler<FullHttpResponse> {
+    private final class Page extends SimpleChannelInboundHandler<HttpObject> {
       @Override
       public void userEventTriggered(ChannelHandlerContext context, Object event) throws Exception {
         boolean isTls = wish.address().getScheme().equals("https");
@@ -380,15 +392,20 @@ public class Desk {
       }
 
       @Override
-      protected void channelRead0(ChannelHandlerContext context, FullHttpResponse answer) {
-        become(
-            End.ANSWER, answer.status().code(), answer.content().toString(StandardCharsets.UTF_8));
-        context.close();
+      protected void channelRead0(ChannelHandlerContext context, HttpObject part) {
+        if (part instanceof HttpResponse head) {
+          status = head.status().code();
+        }
+        if (part instanceof HttpContent content
+            && (add(content.content()) || part instanceof LastHttpContent)) {
+          become(End.ANSWER);
+          context.close();
+        }
       }
 
       @Override
       public void channelInactive(ChannelHandlerContext context) {
-        become(End.CUT, 0, "");
+        become(End.CUT);
       }
 
       @Override

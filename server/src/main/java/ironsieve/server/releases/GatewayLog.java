@@ -197,17 +197,25 @@ public class GatewayLog {
                 most));
   }
 
-  /** What a gateway decided last of a client that spoke from a port, since a moment. */
-  Optional<Decided> of(String gateway, int client, Instant since) {
+  /** The number of the newest connection of all; 0 for none. */
+  long last() {
+    return sql.inTransaction(
+        tx ->
+            tx.row("select coalesce(max(number), 0) from gateway_connection", row -> row.getLong(1))
+                .orElseThrow());
+  }
+
+  /** What a gateway decided last of a client that spoke from a port, after a connection. */
+  Optional<Decided> of(String gateway, int client, long after) {
     return sql.inTransaction(
         tx ->
             tx.row(
                 COLUMNS
-                    + "where gateway = ? and client = ? and at >= ? order by number desc limit 1",
+                    + "where gateway = ? and client = ? and number > ? order by number desc limit 1",
                 GatewayLog::decided,
                 gateway,
                 client,
-                Timestamp.from(since)));
+                after));
   }
 
   private static Optional<String> rule(ResultSet row) throws SQLException {
