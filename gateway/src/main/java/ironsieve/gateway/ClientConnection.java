@@ -58,6 +58,10 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
   private final Client client;
   private final Target target;
   private final Surroundings around;
+
+  /** The port that the client speaks from. */
+  private final int from;
+
   private final List<ByteBuf> held = new ArrayList<>();
   private final Conversation conversation;
   private Policy policy;
@@ -94,6 +98,8 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
     this.client = client;
     this.target = target;
     this.around = around;
+    // A channel that has ended does not know it any more.
+    from = ((InetSocketAddress) own.remoteAddress()).getPort();
     conversation = new Conversation(new Service(Service.TCP, target.port()), UNKNOWN, new KeyLog());
   }
 
@@ -455,7 +461,6 @@ final class ClientConnection extends ChannelInboundHandlerAdapter {
   private void record() {
     if (!isLogged) {
       isLogged = true;
-      int from = ((InetSocketAddress) own.remoteAddress()).getPort();
       around.log().add(decision, from, up, down);
     }
   }

@@ -4,9 +4,13 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import ironsieve.gateway.Policy.Decision;
 import ironsieve.model.Verdict;
+import ironsieve.traffic.log.LoggedDecision;
+import ironsieve.traffic.log.SyslogLine;
 import java.io.IOException;
 import java.net.Socket;
 import java.nio.charset.StandardCharsets;
+import java.time.ZoneId;
+import java.util.concurrent.TimeUnit;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
@@ -34,6 +38,22 @@ class OnTheWireTest {
   private static Verdict verdict(Decision decision) {
     assertThat(decision.isSure()).isTrue();
     return decision.verdict();
+  }
+
+  /** Whoever comes and goes without a word, and whoever finds nobody there, is told of too. */
+  @Test
+  void whatEndsBeforeItSaysAnythingIsToldAsWell() throws Exception {
+    try (Wire wire =
+        new Wire(rules(rule("no", "  to sites: cloakferry.example\n", "reject"), ALL))) {
+      for (int i = 0; i < 3; i++) {
+        Socket open = wire.open(INES, "page.example", 80).orElseThrow();
+        int client = open.getLocalPort();
+        open.close();
+        String line = wire.logged.poll(20, TimeUnit.SECONDS);
+        LoggedDecision told = SyslogLine.decision(line, ZoneId.systemDefault()).orElseThrow();
+        assertThat(told.client()).isEqualTo(client);
+      }
+    }
   }
 
   /** What is asked for later in an open connection is decided by itself, before it goes on. */

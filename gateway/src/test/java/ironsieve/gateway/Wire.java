@@ -52,7 +52,12 @@ final class Wire implements AutoCloseable {
   private final HttpServer pages;
   private final ServerSocket greeter;
   private final List<Socket> greeted = new CopyOnWriteArrayList<>();
-  private final ConnectionLog log = new ConnectionLog("wire", (lines, dropped) -> {});
+
+  /** What it has told of connections that have ended. */
+  final BlockingQueue<String> logged = new LinkedBlockingQueue<>();
+
+  private final ConnectionLog log =
+      new ConnectionLog("wire", (lines, dropped) -> logged.addAll(lines));
   private final SocksServer socks;
   private volatile Policy policy;
 

@@ -30,5 +30,6 @@ begin
   return null;
 end $$;
 
-create trigger gateway_log_told after insert or update on gateway_hit
+-- Each connection that is told is a row, decided or not.
+create trigger gateway_log_told after insert on gateway_connection
   for each statement execute function tell_gateway_log();

@@ -273,6 +273,7 @@ class GatewayTest {
     // Who asks for nothing yet is let in, for what it asks for may be another host's page.
     JsonNode bare = tried("Offices", "ines.halloran", "tcp://page.example:80");
     assertThat(bare.get("end").asText()).isEqualTo("answer");
+    assertThat(bare.at("/decided/release").asInt()).isEqualTo(2);
     assertThat(bare.at("/decided/verdict").isTextual()).isFalse();
 
     JsonNode hits = get(BASE + "/decided/hits");
