@@ -30,7 +30,6 @@ import io.netty.handler.ssl.util.InsecureTrustManagerFactory;
 import io.netty.resolver.NoopAddressResolverGroup;
 import io.quarkus.runtime.ShutdownEvent;
 import ironsieve.files.FaultException;
-import ironsieve.server.edit.UnknownException;
 import ironsieve.server.store.ChangeFeed;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.enterprise.event.Observes;
@@ -59,7 +58,7 @@ import javax.net.ssl.SSLException;
 public class Desk {
 
   /** Whoever hears nothing for so long takes it for silence. */
-  static final int PATIENCE_SECONDS = 6;
+  private static final int PATIENCE_SECONDS = 6;
 
   private static final int GREETING_SECONDS = 1;
 
@@ -166,13 +165,7 @@ public class Desk {
    * @throws FaultException if the gateway has no port for the zone
    */
   public Result open(String name, Wish wish) {
-    Gateway gateway =
-        gateways
-            .named(name)
-            .orElseThrow(
-                () ->
-                    UnknownException.of(
-                        "gateway", name, gateways.all().stream().map(Gateway::name).toList()));
+    Gateway gateway = gateways.demand(name);
     int port =
         gateway.ports().stream()
             .filter(one -> one.zone().equals(wish.zone()))
@@ -303,6 +296,7 @@ public class Desk {
       } else {
         one.pipeline().addLast(new HttpClientCodec(), new Page());
       }
+      one.pipeline().addLast(new Ends());
     }
 
     private void failed(Throwable cause) {
@@ -328,6 +322,20 @@ public class Desk {
       }
     }
 
+    /** How it ends where nothing has come before. */
+    private final class Ends extends ChannelInboundHandlerAdapter {
+      @Override
+      public void channelInactive(ChannelHandlerContext context) {
+        become(End.CUT);
+      }
+
+      @Override
+      public void exceptionCaught(ChannelHandlerContext context, Throwable cause) {
+        failed(cause);
+        context.close();
+      }
+    }
+
     /** A connection that only says whether it is open, and how it is greeted. */
     private final class Bare extends SimpleChannelInboundHandler<ByteBuf> {
       @Override
@@ -342,17 +350,6 @@ public class Desk {
       protected void channelRead0(ChannelHandlerContext context, ByteBuf bytes) {
         add(bytes);
         become(End.ANSWER);
-        context.close();
-      }
-
-      @Override
-      public void channelInactive(ChannelHandlerContext context) {
-        become(End.CUT);
-      }
-
-      @Override
-      public void exceptionCaught(ChannelHandlerContext context, Throwable cause) {
-        failed(cause);
         context.close();
       }
     }
@@ -401,17 +398,6 @@ public class Desk {
           become(End.ANSWER);
           context.close();
         }
-      }
-
-      @Override
-      public void channelInactive(ChannelHandlerContext context) {
-        become(End.CUT);
-      }
-
-      @Override
-      public void exceptionCaught(ChannelHandlerContext context, Throwable cause) {
-        failed(cause);
-        context.close();
       }
     }
   }

@@ -1,6 +1,7 @@
 package ironsieve.server.releases;
 
 import ironsieve.files.Digests;
+import ironsieve.server.edit.UnknownException;
 import ironsieve.server.store.Sql;
 import jakarta.enterprise.context.ApplicationScoped;
 import jakarta.inject.Inject;
@@ -41,6 +42,17 @@ class GatewayStore {
 
   Optional<Gateway> named(String name) {
     return sql.inTransaction(tx -> tx.row(COLUMNS + "where name = ?", this::gateway, name));
+  }
+
+  /**
+   * The gateway of a name.
+   *
+   * @throws UnknownException naming those that there are
+   */
+  Gateway demand(String name) {
+    return named(name)
+        .orElseThrow(
+            () -> UnknownException.of("gateway", name, all().stream().map(Gateway::name).toList()));
   }
 
   /** The gateway that has a key. */

@@ -471,13 +471,7 @@ public class Releases {
    * @return what it was
    */
   public Gateway remove(String name) {
-    Gateway gateway =
-        gateways
-            .named(name)
-            .orElseThrow(
-                () ->
-                    UnknownException.of(
-                        "gateway", name, gateways.all().stream().map(Gateway::name).toList()));
+    Gateway gateway = gateways.demand(name);
     gateways.remove(name);
     return gateway;
   }
